@@ -1,0 +1,55 @@
+# Every target sets up what it needs. Python 3.11, make and git are enough to start.
+
+PYTHON ?= python3.11
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 5080
+STAMP := $(VENV)/.ready
+
+.PHONY: setup demo test lint bench screenshots vendor lock schema clean
+
+setup: $(STAMP)
+
+$(STAMP): requirements.lock pyproject.toml
+	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed (looked for $(PYTHON)); say which with make PYTHON=..."; exit 1; }
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@touch $(STAMP)
+
+demo: setup
+	$(BIN)/fence demo --port $(PORT)
+
+test: setup
+	bash tools/chromium.sh
+	$(BIN)/python -m pytest
+
+lint: setup
+	$(BIN)/ruff check src tests bench tools
+	$(BIN)/ruff format --check src tests bench tools
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/djlint --lint --quiet src/fence/web/templates
+
+bench: setup
+	$(BIN)/python bench/check.py
+	$(BIN)/python bench/nudge.py
+
+screenshots: setup
+	bash tools/chromium.sh
+	$(BIN)/python tools/screenshots.py
+
+schema: setup
+	$(BIN)/python tools/write_schema.py
+
+# Refresh the shipped styles, scripts and fonts from the pinned npm packages (needs node and npm, only here).
+vendor:
+	cd tools/vendor && npm ci --ignore-scripts --no-audit --no-fund
+	$(PYTHON) tools/vendor/copy_assets.py
+
+lock: setup
+	$(BIN)/pip-compile --quiet --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-trusted-host \
+		--no-emit-find-links --strip-extras --extra dev -o requirements.lock pyproject.toml
+
+clean:
+	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis

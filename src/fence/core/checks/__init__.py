@@ -1,0 +1,40 @@
+"""The rules. Each family is one file; this is the register that runs them all."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from itertools import chain, islice
+
+from fence.core.checks import address
+from fence.core.checks.finding import Finding, Rule, Severity, Verdict, tally, worst_first
+from fence.core.show import Show
+
+FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (address.check_addresses,)
+
+RULES: dict[str, Rule] = {rule.id: rule for rule in address.RULES}
+
+MOST_FINDINGS = 5000
+"""Findings that are kept for a screen. A rig can have millions (all fixtures at one address); nobody reads them."""
+
+
+def check(show: Show) -> Iterator[Finding]:
+    """All findings of all families, one by one."""
+    return chain.from_iterable(family(show) for family in FAMILIES)
+
+
+def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
+    """The findings, worst first, no more than ``most`` of them."""
+    return list(worst_first(islice(check(show), most)))
+
+
+__all__ = [
+    "MOST_FINDINGS",
+    "RULES",
+    "Finding",
+    "Rule",
+    "Severity",
+    "Verdict",
+    "check",
+    "findings_of",
+    "tally",
+]

@@ -1,0 +1,403 @@
+"""The address family of rules: every fixture its own run of slots, inside its universe, settable at the fixture.
+
+A show is read once; each universe is then swept once over its runs in order of start, with the runs still open kept in
+a short list. Memory is linear in the number of fixtures. Findings come one by one, so that a caller can stop early.
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import chain
+from typing import NamedTuple
+
+from fence.core.address import SLOTS
+from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.profile import Mode, Setter, SetterKind
+from fence.core.show import Fixture, Show, slot_meaning
+from fence.core.space import use_of
+
+FULL_AT = 90
+"""Percent of taken slots from which a universe is called nearly full. Practice, not standard."""
+
+RULES = (
+    Rule(
+        "overlap",
+        "Overlap",
+        "Two fixtures listen to the same slots: what is meant for one moves the other as well.",
+    ),
+    Rule(
+        "past-end",
+        "Past the end",
+        "A universe ends at slot 512; channels beyond it are never sent to the fixture.",
+    ),
+    Rule("no-address", "No address", "A fixture without an address cannot be set or patched."),
+    Rule("share-mismatch", "Sharing does not match", "Fixtures share an address only if they read it alike."),
+    Rule("reserved", "On reserved slots", "The slots are kept for another use and will carry other levels."),
+    Rule(
+        "setter-range",
+        "Cannot be set",
+        "The fixture's switches or wheels cannot be set to the planned address.",
+    ),
+    Rule("mode-missing", "Mode missing", "Without its mode the fixture's channel count is not known."),
+    Rule("universe-limit", "Beyond the desk", "The desk does not send this universe."),
+    Rule("universe-full", "Nearly full", "Little room is left for late additions."),
+    Rule("duplicate-number", "Number used twice", "People call fixtures by number; two would answer."),
+    Rule("duplicate-label", "Label used twice", "Two fixtures of one name are taken for each other."),
+)
+
+
+@dataclass(slots=True)
+class _Reading:
+    """What one pass over the fixtures collects for the rules."""
+
+    runs: defaultdict[int, list[tuple[int, int, int, int]]] = field(default_factory=lambda: defaultdict(list))
+    groups: dict[str, list[Fixture]] = field(default_factory=dict)
+    modeless: list[Fixture] = field(default_factory=list)
+    unplaced: list[Fixture] = field(default_factory=list)
+    unsettable: list[tuple[Fixture, int]] = field(default_factory=list)
+
+
+def check_addresses(show: Show) -> Iterator[Finding]:
+    """All findings of the address family, rule by rule within each universe."""
+    reading = _read(show)
+    yield from chain(
+        _sweep_all(show, reading),
+        _missing(show, reading),
+        _sharing(show, reading),
+        _unsettable(show, reading),
+        _duplicates(show),
+    )
+
+
+class _Facts(NamedTuple):
+    """What the rules need of a mode, looked up once for each fixture."""
+
+    single: int
+    footprints: tuple[int, ...]
+    lowest: int
+    highest: int
+
+
+def _facts(show: Show) -> dict[str, dict[str, _Facts]]:
+    facts: dict[str, dict[str, _Facts]] = {}
+    for profile in show.profiles:
+        lowest, highest = profile.setter.settable
+        of_modes = facts[profile.id] = {}
+        for mode in profile.modes:
+            footprints = tuple(part.footprint for part in mode.parts)
+            single = footprints[0] if len(footprints) == 1 else 0
+            of_modes[mode.name] = _Facts(single, footprints, lowest, highest)
+    return facts
+
+
+def _read(show: Show) -> _Reading:
+    """Collect runs and oddities. The common case, one part with a start, is kept on a short path."""
+    reading = _Reading()
+    runs, facts = reading.runs, _facts(show)
+    for index, fixture in enumerate(show.fixtures):
+        try:
+            single, footprints, lowest, highest = facts[fixture.profile][fixture.mode]
+        except KeyError:
+            reading.modeless.append(fixture)
+            continue
+        if fixture.share:
+            reading.groups.setdefault(fixture.share, []).append(fixture)
+        patch = fixture.patch[0]
+        slot = patch.slot
+        if single and slot is not None:
+            runs[patch.universe or 0].append((slot, slot + single - 1, index, 0))
+            if slot < lowest or slot > highest:
+                reading.unsettable.append((fixture, 0))
+        else:
+            _read_parts(reading, index, fixture, footprints, lowest, highest)
+    return reading
+
+
+def _read_parts(
+    reading: _Reading, index: int, fixture: Fixture, footprints: tuple[int, ...], lowest: int, highest: int
+) -> None:
+    for part, footprint in enumerate(footprints):
+        if not footprint:
+            continue
+        patch = fixture.patch[part] if part < len(fixture.patch) else None
+        if patch is None or patch.slot is None or patch.universe is None:
+            reading.unplaced.append(fixture)
+            return
+        reading.runs[patch.universe].append((patch.slot, patch.slot + footprint - 1, index, part))
+        if not lowest <= patch.slot <= highest:
+            reading.unsettable.append((fixture, part))
+
+
+# ---- sweeping universes
+
+
+def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
+    limit = show.desk.universes
+    for universe in sorted(reading.runs.keys() | show.universe_by_number.keys()):
+        runs = reading.runs.get(universe, [])
+        runs.sort()
+        if limit is not None and universe > limit:
+            yield _beyond_desk(show, universe, limit, runs)
+        yield from _sweep(show, universe, runs)
+        known = show.universe_by_number.get(universe)
+        if known and known.reserved:
+            yield from _on_reserved(show, universe, known.reserved, runs)
+        if len(runs) and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= SLOTS * FULL_AT:
+            yield from _nearly_full(show, universe)
+
+
+def _sweep(show: Show, universe: int, runs: Sequence[tuple[int, int, int, int]]) -> Iterator[Finding]:
+    open_runs: list[tuple[int, int, int, int]] = []
+    furthest = 0
+    for run in runs:
+        first, last, _, _ = run
+        if last > SLOTS:
+            yield _past_end(show, universe, run)
+        if first > furthest:
+            open_runs = [run]
+            furthest = last
+            continue
+        open_runs = [other for other in open_runs if other[1] >= first]
+        group = show.fixtures[run[2]].share
+        for other in open_runs:
+            if not group or show.fixtures[other[2]].share != group:
+                yield _overlap(show, universe, other, run)
+        open_runs.append(run)
+        furthest = max(furthest, last)
+
+
+def _overlap(
+    show: Show, universe: int, earlier: tuple[int, int, int, int], later: tuple[int, int, int, int]
+) -> Finding:
+    a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
+    first, last = later[0], min(earlier[1], later[1])
+    if earlier[0] == later[0]:
+        opening = f"{a.label} and {b.label} both start at {later[0]}."
+    elif later[1] <= earlier[1]:
+        opening = f"{b.label} at {later[0]} lies inside {a.label}, which runs {earlier[0]} to {earlier[1]}."
+    else:
+        opening = f"{a.label} ends at {earlier[1]}; {b.label} starts at {later[0]}."
+    return Finding(
+        "overlap",
+        Severity.STOP,
+        f"{opening} {_meanings(show, earlier, later, first, last)}",
+        (a.id, b.id),
+        universe,
+        first,
+        last,
+    )
+
+
+def _meanings(
+    show: Show, earlier: tuple[int, int, int, int], later: tuple[int, int, int, int], first: int, last: int
+) -> str:
+    """What the shared slots mean to both, in the words of the charts."""
+    a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
+    mine, theirs = show.mode_of(a), show.mode_of(b)
+    assert mine is not None
+    assert theirs is not None
+    if not (mine.parts[earlier[3]].channels and theirs.parts[later[3]].channels):
+        slots = f"Slot {first} belongs" if first == last else f"Slots {first} to {last} belong"
+        return f"{slots} to both."
+    left = _listed(mine, earlier[3], first - earlier[0], last - earlier[0])
+    right = _listed(theirs, later[3], first - later[0], last - later[0])
+    if left == right:
+        return f"Both take the same {left} from the desk."
+    verb = "is" if first == last else "are"
+    return f"{a.label}’s {left} {verb} {b.label}’s {right}."
+
+
+def _listed(mode: Mode, part: int, first: int, last: int) -> str:
+    words = [slot_meaning(mode, part, offset) for offset in range(first, min(last, first + 2) + 1)]
+    rest = last - first + 1 - len(words)
+    if rest:
+        return f"{', '.join(words)} and {rest} more"
+    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
+
+
+def _past_end(show: Show, universe: int, run: tuple[int, int, int, int]) -> Finding:
+    first, last, index, part = run
+    fixture = show.fixtures[index]
+    mode = show.mode_of(fixture)
+    assert mode is not None
+    over, length = last - SLOTS, last - first + 1
+    lost = ""
+    if mode.parts[part].channels:
+        lost = f" Its {_listed(mode, part, length - over, length - 1)} would never arrive."
+    return Finding(
+        "past-end",
+        Severity.STOP,
+        f"{fixture.label} needs {length} channels from {first}, up to {last}: {over} past the end of U{universe}."
+        f"{lost} Its last start here is {SLOTS + 1 - length}.",
+        (fixture.id,),
+        universe,
+        first,
+        last,
+    )
+
+
+def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[tuple[int, int, int, int]]) -> Finding:
+    ids = tuple(dict.fromkeys(show.fixtures[index].id for _, _, index, _ in runs))
+    desk = show.desk.name or "The desk"
+    return Finding(
+        "universe-limit",
+        Severity.STOP if ids else Severity.NOTE,
+        f"{desk} sends universes 1 to {limit}; U{universe} with {len(ids)} fixture(s) is beyond it.",
+        ids,
+        universe,
+    )
+
+
+def _on_reserved(
+    show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[tuple[int, int, int, int]]
+) -> Iterator[Finding]:
+    for first, last, index, _ in runs:
+        hit = [slot for slot in reserved if first <= slot <= last]
+        if hit:
+            fixture = show.fixtures[index]
+            slots = f"slot {hit[0]}" if len(hit) == 1 else f"{len(hit)} reserved slots from {hit[0]}"
+            yield Finding(
+                "reserved",
+                Severity.STOP,
+                f"{fixture.label} runs {first} to {last} and covers {slots}, which U{universe} keeps free.",
+                (fixture.id,),
+                universe,
+                hit[0],
+                hit[-1],
+            )
+
+
+def _nearly_full(show: Show, universe: int) -> Iterator[Finding]:
+    use = use_of(show, universe)
+    percent = use.used * 100 // SLOTS
+    if use.used * 100 >= SLOTS * FULL_AT:
+        yield Finding(
+            "universe-full",
+            Severity.NOTE,
+            f"U{universe} is {percent} % full: {use.free} slots are left"
+            + (f", the largest gap is {use.largest_gap.length}." if use.largest_gap else "."),
+            (),
+            universe,
+        )
+
+
+# ---- rules on single fixtures
+
+
+def _missing(show: Show, reading: _Reading) -> Iterator[Finding]:
+    for fixture in reading.modeless:
+        profile = show.profile_of(fixture)
+        offered = ", ".join(mode.name for mode in profile.modes) if profile else ""
+        yield Finding(
+            "mode-missing",
+            Severity.STOP,
+            f"{fixture.label} has no mode"
+            + (f" “{fixture.mode}”" if fixture.mode else " yet")
+            + (f" in the chart of {profile.title}: choose one of {offered}." if profile else ": its chart is missing."),
+            (fixture.id,),
+            fixture.universe,
+        )
+    for fixture in reading.unplaced:
+        yield Finding(
+            "no-address",
+            Severity.CAUTION,
+            f"{fixture.label} has no start address yet.",
+            (fixture.id,),
+            fixture.universe,
+        )
+
+
+def _unsettable(show: Show, reading: _Reading) -> Iterator[Finding]:
+    for fixture, part in reading.unsettable:
+        profile = show.profile_of(fixture)
+        assert profile is not None
+        slot = fixture.patch[part].slot
+        lowest, highest = profile.setter.settable
+        yield Finding(
+            "setter-range",
+            Severity.STOP,
+            f"{fixture.label} is planned at {slot}, but {_setter_words(profile.setter)} "
+            + (f"only {lowest}." if lowest == highest else f"{lowest} to {highest}."),
+            (fixture.id,),
+            fixture.patch[part].universe,
+            slot,
+            slot,
+        )
+
+
+def _setter_words(setter: Setter) -> str:
+    if setter.kind is SetterKind.SWITCHES:
+        return f"its {setter.switches} switches hold"
+    if setter.kind is SetterKind.ROTARY:
+        return "its wheels hold"
+    return "it listens to"
+
+
+def _sharing(show: Show, reading: _Reading) -> Iterator[Finding]:
+    for group, members in reading.groups.items():
+        lead = members[0]
+        for member in members[1:]:
+            yield from _compared(show, group, lead, member)
+
+
+def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterator[Finding]:
+    severity, reason = Severity.STOP, ""
+    lead_mode, mode = show.mode_of(lead), show.mode_of(member)
+    assert lead_mode is not None
+    assert mode is not None
+    if member.patch != lead.patch:
+        reason = f"{lead.label} is at {lead.patch[0]}, {member.label} at {member.patch[0]}"
+    elif (member.profile, member.mode) != (lead.profile, lead.mode):
+        alike = bool(mode.functions) and mode.functions == lead_mode.functions
+        if member.profile != lead.profile and alike:
+            severity = Severity.CAUTION
+            reason = f"{member.label} is of another type than {lead.label}, though its channels are alike"
+        elif member.profile != lead.profile:
+            reason = f"{member.label} is of another type than {lead.label} and reads the slots in another way"
+        else:
+            reason = f"{lead.label} is in mode {lead.mode}, {member.label} in {member.mode}"
+    if reason:
+        start = member.start
+        yield Finding(
+            "share-mismatch",
+            severity,
+            f"{group} shares one address, but {reason}.",
+            (lead.id, member.id),
+            member.universe,
+            start,
+            start + max(mode.parts[0].footprint, 1) - 1 if start else None,
+        )
+
+
+def _duplicates(show: Show) -> Iterator[Finding]:
+    numbers = [fixture.number for fixture in show.fixtures if fixture.number is not None]
+    for number, twins in _twins(show, numbers, "number"):
+        yield Finding("duplicate-number", Severity.CAUTION, f"Number {number} is used by {_and(twins)}.", _ids(twins))
+    labels = [fixture.label for fixture in show.fixtures]
+    for label, twins in _twins(show, labels, "label"):
+        yield Finding("duplicate-label", Severity.CAUTION, f"{len(twins)} fixtures are called {label}.", _ids(twins))
+
+
+def _twins(show: Show, names: Sequence[object], attribute: str) -> Iterable[tuple[object, list[Fixture]]]:
+    """Each name that occurs more than once, with the fixtures that bear it."""
+    if len(set(names)) == len(names):
+        return ()
+    twins: dict[object, list[Fixture]] = {name: [] for name, count in Counter(names).items() if count > 1}
+    for fixture in show.fixtures:
+        held = twins.get(getattr(fixture, attribute))
+        if held is not None:
+            held.append(fixture)
+    return twins.items()
+
+
+def _ids(fixtures: Sequence[Fixture]) -> tuple[int, ...]:
+    return tuple(fixture.id for fixture in fixtures)
+
+
+def _and(fixtures: Sequence[Fixture]) -> str:
+    labels = [fixture.label for fixture in fixtures]
+    if len(labels) > 4:
+        return f"{', '.join(labels[:3])} and {len(labels) - 3} more"
+    return f"{', '.join(labels[:-1])} and {labels[-1]}"

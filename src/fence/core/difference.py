@@ -1,0 +1,241 @@
+"""What lies between two shows: a reversible difference, and the same in words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Sequence
+from dataclasses import dataclass, replace
+from typing import Generic, TypeVar
+
+from fence.core.address import format_slots
+from fence.core.errors import EditError
+from fence.core.profile import Profile
+from fence.core.show import Desk, Fixture, Position, Show, Universe
+
+Record = TypeVar("Record")
+
+
+@dataclass(frozen=True, slots=True)
+class Change(Generic[Record]):
+    """One record before and after; None on the side where it does not exist. ``index`` is its place in the list."""
+
+    before: Record | None
+    after: Record | None
+    index: int
+
+    def reversed(self) -> Change[Record]:
+        """The change back."""
+        return Change(self.after, self.before, self.index)
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """What a show says about itself, free of its lists."""
+
+    name: str
+    desk: Desk
+    next_id: int
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Reorder:
+    """The order of the fixtures that both shows have, by id."""
+
+    before: tuple[int, ...]
+    after: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """All that turns one show into another, and back."""
+
+    heading: Change[Heading] | None = None
+    fixtures: tuple[Change[Fixture], ...] = ()
+    profiles: tuple[Change[Profile], ...] = ()
+    universes: tuple[Change[Universe], ...] = ()
+    positions: tuple[Change[Position], ...] = ()
+    reorder: Reorder | None = None
+
+    @property
+    def empty(self) -> bool:
+        """True when nothing differs."""
+        return self == Difference()
+
+    def reversed(self) -> Difference:
+        """The difference that leads back."""
+        return Difference(
+            heading=self.heading.reversed() if self.heading else None,
+            fixtures=tuple(change.reversed() for change in self.fixtures),
+            profiles=tuple(change.reversed() for change in self.profiles),
+            universes=tuple(change.reversed() for change in self.universes),
+            positions=tuple(change.reversed() for change in self.positions),
+            reorder=Reorder(self.reorder.after, self.reorder.before) if self.reorder else None,
+        )
+
+
+def difference(before: Show, after: Show) -> Difference:
+    """What turns ``before`` into ``after``. Records that are the same object cost one comparison."""
+    heading = Change(_heading(before), _heading(after), 0)
+    kept = before.fixture_by_id.keys() & after.fixture_by_id.keys()
+    old_order: tuple[int, ...] = tuple(f.id for f in before.fixtures if f.id in kept)
+    new_order = tuple(f.id for f in after.fixtures if f.id in kept)
+    return Difference(
+        heading=heading if heading.before != heading.after else None,
+        fixtures=_changes(before.fixtures, after.fixtures, lambda fixture: fixture.id),
+        profiles=_changes(before.profiles, after.profiles, lambda profile: profile.id),
+        universes=_changes(before.universes, after.universes, lambda universe: universe.number),
+        positions=_changes(before.positions, after.positions, lambda position: position.name),
+        reorder=Reorder(old_order, new_order) if old_order != new_order else None,
+    )
+
+
+def _heading(show: Show) -> Heading:
+    return Heading(show.name, show.desk, show.next_id, show.note)
+
+
+def _changes(
+    before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
+) -> tuple[Change[Record], ...]:
+    if before is after:
+        return ()
+    old = {key(record): (index, record) for index, record in enumerate(before)}
+    changes: list[Change[Record]] = []
+    seen = set()
+    for index, record in enumerate(after):
+        name = key(record)
+        seen.add(name)
+        held = old.get(name)
+        if held is None:
+            changes.append(Change(None, record, index))
+        elif held[1] is not record and held[1] != record:
+            changes.append(Change(held[1], record, index))
+    changes += [Change(record, None, index) for name, (index, record) in old.items() if name not in seen]
+    return tuple(changes)
+
+
+def apply_difference(show: Show, found: Difference) -> Show:
+    """The show with the difference applied.
+
+    Raises ``EditError`` where the show is not what the difference started from, so nothing is overwritten unseen.
+    """
+    fixtures = _applied(show.fixtures, found.fixtures, lambda fixture: fixture.id)
+    if found.reorder:
+        rank = {fixture_id: place for place, fixture_id in enumerate(found.reorder.after)}
+        moved = iter(sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id]))
+        fixtures = tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
+    show = replace(
+        show,
+        fixtures=fixtures,
+        profiles=_applied(show.profiles, found.profiles, lambda profile: profile.id),
+        universes=_applied(show.universes, found.universes, lambda universe: universe.number),
+        positions=_applied(show.positions, found.positions, lambda position: position.name),
+    )
+    if found.heading and found.heading.after:
+        if _heading(show) != found.heading.before:
+            raise EditError("The show has changed since: this step cannot be applied to it any more.")
+        heading = found.heading.after
+        show = replace(show, name=heading.name, desk=heading.desk, next_id=heading.next_id, note=heading.note)
+    return show
+
+
+def _applied(
+    records: tuple[Record, ...], changes: tuple[Change[Record], ...], key: Callable[[Record], Hashable]
+) -> tuple[Record, ...]:
+    if not changes:
+        return records
+    held = {key(record): record for record in records}
+    for change in changes:
+        old = change.before
+        name = key(old) if old is not None else key(change.after) if change.after is not None else None
+        if held.get(name) != old:
+            raise EditError("The show has changed since: this step cannot be applied to it any more.")
+    swapped = {key(c.before): c.after for c in changes if c.before is not None}
+    kept = [swapped.get(key(record), record) for record in records]
+    result = [record for record in kept if record is not None]
+    inserted = [change for change in changes if change.before is None and change.after is not None]
+    for change in sorted(inserted, key=lambda change: change.index):
+        assert change.after is not None
+        result.insert(change.index, change.after)
+    return tuple(result)
+
+
+# ---- in words
+
+
+def describe(before: Show, after: Show) -> str:
+    """What was done, as one short sentence without a full stop; empty when nothing differs."""
+    found = difference(before, after)
+    told = _told_of_fixtures(before, after, found) or _told_of_the_rest(found)
+    return told or ("Changed the show" if not found.empty else "")
+
+
+def _names(fixtures: Sequence[Fixture]) -> str:
+    if len(fixtures) == 1:
+        return fixtures[0].label
+    if len(fixtures) == 2:
+        return f"{fixtures[0].label} and {fixtures[1].label}"
+    return f"{len(fixtures)} fixtures, {fixtures[0].label} to {fixtures[-1].label}"
+
+
+def _told_of_fixtures(before: Show, after: Show, found: Difference) -> str:
+    added = [c.after for c in found.fixtures if c.before is None and c.after]
+    removed = [c.before for c in found.fixtures if c.after is None and c.before]
+    changed = [(c.before, c.after) for c in found.fixtures if c.before and c.after]
+    if added and not removed:
+        return f"Added {_names(added)}"
+    if removed:
+        return f"Removed {_names(removed)}"
+    if found.reorder:
+        return "Put the rig in another order"
+    return _told_of_changed(changed) if changed else ""
+
+
+def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    who = _names([new for _, new in changed])
+    old, new = changed[0]
+
+    def every(attribute: str) -> bool:
+        return any(getattr(a, attribute) != getattr(b, attribute) for a, b in changed)
+
+    if every("share"):
+        return f"{who} share {new.patch[0]}" if new.share else f"{who} no longer share an address"
+    if every("mode"):
+        return f"{who} to mode {new.mode}"
+    if every("patch"):
+        target = _patch_words(old, new) if len(changed) == 1 else ""
+        return f"{who} moved{target}"
+    if every("pinned"):
+        return f"{who} {'pinned' if new.pinned else 'unpinned'}"
+    if every("label"):
+        return f"{old.label} renamed {new.label}" if len(changed) == 1 else f"Renamed {who}"
+    if every("number"):
+        return f"Renumbered {who}"
+    if every("position"):
+        return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
+    return f"Note of {who}"
+
+
+def _patch_words(old: Fixture, new: Fixture) -> str:
+    for before, after in zip(old.patch, new.patch, strict=False):
+        if before != after:
+            return f" from {before} to {after}"
+    return ""
+
+
+def _told_of_the_rest(found: Difference) -> str:
+    for change in found.universes:
+        old, new = change.before, change.after
+        if new is None and old is not None:
+            return f"Removed {old.title}"
+        if old is None and new is not None:
+            return f"Added {new.title}"
+        if old is not None and new is not None:
+            if old.name != new.name:
+                return f"U{new.number} renamed {new.name or 'without a name'}"
+            return f"U{new.number} reserves {format_slots(new.reserved) or 'nothing'}"
+    if found.heading and found.heading.before and found.heading.after:
+        if found.heading.before.name != found.heading.after.name:
+            return f"Show renamed {found.heading.after.name}"
+        if found.heading.before.desk != found.heading.after.desk:
+            return f"Desk set to {found.heading.after.desk.name or 'unnamed'}"
+    return ""

@@ -1,0 +1,237 @@
+"""A show as a value: fixtures, where they hang, what they are, the universes and the desk."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from fence.core.address import Address, Run, check_slot, check_universe
+from fence.core.errors import EditError
+from fence.core.profile import Mode, Profile
+
+LONGEST_TEXT = 1000
+"""Characters that a label, name or note may have; beyond that it is surely a slip."""
+
+
+def check_text(what: str, text: str, *, required: bool = True) -> str:
+    """Give ``text`` back, or raise ``EditError`` if it is empty, too long, or holds control characters."""
+    if required and not text.strip():
+        raise EditError(f"A {what} is needed: it cannot be empty.")
+    if len(text) > LONGEST_TEXT:
+        raise EditError(f"This {what} has {len(text)} characters: accepted are up to {LONGEST_TEXT}.")
+    if any(ord(character) < 32 and character not in "\t\n\r" for character in text):
+        raise EditError(f"This {what} holds a control character (such as NUL), which is not text.")
+    return text
+
+
+@dataclass(frozen=True, slots=True)
+class Patch:
+    """Where one part of a fixture is planned: a universe and a start slot, a universe only, or nothing."""
+
+    universe: int | None = None
+    slot: int | None = None
+
+    def __post_init__(self) -> None:
+        if self.universe is not None:
+            check_universe(self.universe)
+        if self.slot is not None:
+            check_slot(self.slot)
+            if self.universe is None:
+                raise EditError(f"Slot {self.slot} needs a universe beside it.")
+
+    @property
+    def address(self) -> Address | None:
+        """The start address, or None while it has none."""
+        if self.universe is None or self.slot is None:
+            return None
+        return Address(self.universe, self.slot)
+
+    def __str__(self) -> str:
+        if self.slot is None:
+            return "no address" if self.universe is None else f"U{self.universe}, no address"
+        return str(self.address)
+
+
+@dataclass(frozen=True, slots=True)
+class Fixture:
+    """One fixture of the rig.
+
+    ``id`` tells it apart for good; ``number`` and ``label`` are what people call it. ``patch`` has one entry a part
+    of its mode. Fixtures of one ``share`` group listen to the same address on purpose.
+    """
+
+    id: int
+    label: str
+    profile: str
+    mode: str
+    number: int | None = None
+    position: str = ""
+    patch: tuple[Patch, ...] = (Patch(),)
+    pinned: bool = False
+    share: str = ""
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        check_text("label", self.label)
+        check_text("position", self.position, required=False)
+        check_text("sharing group", self.share, required=False)
+        if self.number is not None and not 0 <= self.number <= 999_999_999:
+            raise EditError(f"{self.number} is not a fixture number: accepted are 0 to 999999999.")
+        if not self.patch:
+            raise EditError(f"{self.label} has no patch entry: there is one for each part of its mode.")
+
+    @property
+    def universe(self) -> int | None:
+        """Universe of its first part."""
+        return self.patch[0].universe
+
+    @property
+    def start(self) -> int | None:
+        """Start slot of its first part."""
+        return self.patch[0].slot
+
+
+@dataclass(frozen=True, slots=True)
+class Universe:
+    """512 slots under one number. ``reserved`` slots are kept free of fixtures."""
+
+    number: int
+    name: str = ""
+    reserved: tuple[int, ...] = ()
+
+    def __post_init__(self) -> None:
+        check_universe(self.number)
+        check_text("universe name", self.name, required=False)
+        if self.reserved != tuple(sorted({check_slot(slot) for slot in self.reserved})):
+            object.__setattr__(self, "reserved", tuple(sorted(set(self.reserved))))
+
+    @property
+    def title(self) -> str:
+        """Number and name, such as ``U3 Canopy walk``."""
+        return f"U{self.number} {self.name}".rstrip()
+
+
+@dataclass(frozen=True, slots=True)
+class Position:
+    """A place where fixtures hang."""
+
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Desk:
+    """The control desk. ``universes``: the highest universe number it has, None where not known."""
+
+    name: str = ""
+    universes: int | None = None
+
+    def __post_init__(self) -> None:
+        if self.universes is not None:
+            check_universe(self.universes)
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedRun:
+    """A part of a fixture at its address, as the drawing and the rules see it."""
+
+    run: Run
+    fixture: Fixture
+    part: int
+
+
+@dataclass(frozen=True)
+class Show:
+    """The whole plan. Values never change: an edit gives another show."""
+
+    name: str
+    fixtures: tuple[Fixture, ...] = ()
+    profiles: tuple[Profile, ...] = ()
+    universes: tuple[Universe, ...] = ()
+    positions: tuple[Position, ...] = ()
+    desk: Desk = Desk()
+    next_id: int = 1
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        check_text("show name", self.name)
+
+    @cached_property
+    def fixture_by_id(self) -> dict[int, Fixture]:
+        return {fixture.id: fixture for fixture in self.fixtures}
+
+    @cached_property
+    def profile_by_id(self) -> dict[str, Profile]:
+        return {profile.id: profile for profile in self.profiles}
+
+    @cached_property
+    def universe_by_number(self) -> dict[int, Universe]:
+        return {universe.number: universe for universe in self.universes}
+
+    @cached_property
+    def modes(self) -> dict[tuple[str, str], Mode]:
+        """Every mode of the show's profiles by profile id and mode name."""
+        return {(profile.id, mode.name): mode for profile in self.profiles for mode in profile.modes}
+
+    @cached_property
+    def fixtures_in(self) -> dict[int, list[Fixture]]:
+        """The fixtures that have a start in each universe, in show order."""
+        found: dict[int, list[Fixture]] = {universe.number: [] for universe in self.universes}
+        for fixture in self.fixtures:
+            patch = fixture.patch
+            if len(patch) == 1:
+                if patch[0].slot is not None:
+                    found.setdefault(patch[0].universe or 0, []).append(fixture)
+                continue
+            for number in {entry.universe for entry in patch if entry.slot is not None}:
+                found.setdefault(number or 0, []).append(fixture)
+        return found
+
+    def fixture(self, fixture_id: int) -> Fixture:
+        """The fixture of that id; ``EditError`` if the show has none."""
+        try:
+            return self.fixture_by_id[fixture_id]
+        except KeyError:
+            raise EditError("That fixture is no longer in the show.") from None
+
+    def profile_of(self, fixture: Fixture) -> Profile | None:
+        """The fixture's profile, or None if the show lacks it."""
+        return self.profile_by_id.get(fixture.profile)
+
+    def mode_of(self, fixture: Fixture) -> Mode | None:
+        """The fixture's mode, or None if its profile has no such mode."""
+        return self.modes.get((fixture.profile, fixture.mode))
+
+    def footprints_of(self, fixture: Fixture) -> tuple[int, ...]:
+        """Channels of each part; empty while the mode is missing."""
+        mode = self.mode_of(fixture)
+        return tuple(part.footprint for part in mode.parts) if mode else ()
+
+    def runs_of(self, fixture: Fixture) -> list[PlacedRun]:
+        """The fixture's runs of slots: one for each part that has channels and a start."""
+        runs = []
+        for part, (footprint, patch) in enumerate(zip(self.footprints_of(fixture), fixture.patch, strict=False)):
+            if footprint and patch.slot is not None and patch.universe is not None:
+                runs.append(PlacedRun(Run(patch.universe, patch.slot, footprint), fixture, part))
+        return runs
+
+    def runs_in(self, universe: int) -> list[PlacedRun]:
+        """All runs in a universe by first slot; those of equal start in show order."""
+        runs = [
+            placed
+            for fixture in self.fixtures_in.get(universe, ())
+            for placed in self.runs_of(fixture)
+            if placed.run.universe == universe
+        ]
+        return sorted(runs, key=lambda placed: placed.run.first)
+
+    def sharers_of(self, fixture: Fixture) -> list[Fixture]:
+        """The fixture and all that share its address by declaration, in show order."""
+        if not fixture.share:
+            return [fixture]
+        return [other for other in self.fixtures if other.share == fixture.share]
+
+
+def slot_meaning(mode: Mode, part: int, offset: int) -> str:
+    """What the slot ``offset`` (0-based) of a part does, or ``channel n`` where the chart is not known."""
+    channels = mode.parts[part].channels
+    return channels[offset].title if channels and offset < len(channels) else f"channel {offset + 1}"

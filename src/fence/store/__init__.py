@@ -1,0 +1,1 @@
+"""Saving shows: tables, the log of differences, undo and redo."""

@@ -1,0 +1,58 @@
+"""Copy the pinned npm packages' files that Fence ships into the places that serve them.
+
+Run by `make vendor` after `npm ci` in this folder. Everything copied is listed here, with its licence.
+"""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+HERE = Path(__file__).parent
+PACKAGES = HERE / "node_modules"
+SHIPPED = HERE.parent.parent / "src" / "fence" / "web" / "static" / "vendor"
+TESTS = HERE.parent.parent / "tests" / "browser" / "vendor"
+
+FONT = "@fontsource/atkinson-hyperlegible-{family}/files/atkinson-hyperlegible-{family}-{subset}-{weight}-normal.woff2"
+FONTS = [
+    FONT.format(family=family, subset=subset, weight=weight)
+    for family, weights in (("next", (400, 600)), ("mono", (400, 700)))
+    for subset in ("latin", "latin-ext")
+    for weight in weights
+]
+
+SHIPPED_FILES: dict[str, list[str]] = {
+    "bootstrap": [
+        "bootstrap/dist/css/bootstrap.min.css",
+        "bootstrap/dist/js/bootstrap.bundle.min.js",
+        "bootstrap/LICENSE",
+    ],
+    "bootstrap-icons": [
+        "bootstrap-icons/bootstrap-icons.svg",
+        "bootstrap-icons/LICENSE",
+    ],
+    "htmx": ["htmx.org/dist/htmx.min.js", "htmx.org/LICENSE"],
+    "alpine": ["@alpinejs/csp/dist/cdn.min.js"],
+    "fonts": [*FONTS, "@fontsource/atkinson-hyperlegible-next/LICENSE"],
+}
+TEST_FILES = ["axe-core/axe.min.js", "axe-core/LICENSE"]
+
+
+def copy(names: list[str], target: Path) -> None:
+    """Copy files out of node_modules into one folder, by their own names."""
+    target.mkdir(parents=True, exist_ok=True)
+    for name in names:
+        shutil.copyfile(PACKAGES / name, target / Path(name).name)
+        print(f"{target.name}/{Path(name).name}")
+
+
+def main() -> None:
+    shutil.rmtree(SHIPPED, ignore_errors=True)
+    for folder, names in SHIPPED_FILES.items():
+        copy(names, SHIPPED / folder)
+    (SHIPPED / "alpine" / "LICENSE").write_text((HERE / "alpine-licence.txt").read_text())
+    copy(TEST_FILES, TESTS)
+
+
+if __name__ == "__main__":
+    main()
