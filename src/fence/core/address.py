@@ -13,6 +13,9 @@ from fence.core.errors import AddressError
 SLOTS = 512
 """Slots in one universe (ANSI E1.11)."""
 
+EVERY_SLOT = (1 << SLOTS) - 1
+"""All slots of a universe as bits, bit 0 for slot 1."""
+
 MAX_UNIVERSE = 63_999
 """Highest universe number that can be sent over a network (ANSI E1.31)."""
 

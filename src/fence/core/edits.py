@@ -145,7 +145,7 @@ def merge_rig(show: Show, other: Show) -> Show:
             fixture,
             id=show.next_id + step,
             profile=named.get(fixture.profile, fixture.profile),
-            share=_free_name(fixture.share, groups) if fixture.share else "",
+            share=free_name(fixture.share, groups) if fixture.share else "",
         )
         for step, fixture in enumerate(other.fixtures)
     )
@@ -161,7 +161,8 @@ def merge_rig(show: Show, other: Show) -> Show:
     )
 
 
-def _free_name(name: str, taken: Collection[str]) -> str:
+def free_name(name: str, taken: Collection[str]) -> str:
+    """``name``, or ``name 2``, ``name 3`` … until it is not among ``taken``."""
     count, free = 1, name
     while free in taken:
         count += 1
@@ -312,7 +313,7 @@ def share(show: Show, ids: Sequence[int], group: str = "") -> Show:
             raise EditError(f"{member.label} is pinned at {member.patch[0]}: take the pin out before it is moved.")
     check_text("sharing group", group, required=False)
     taken = {fixture.share for fixture in show.fixtures} - {""} - {member.share for member in members}
-    name = group.strip() or _free_name(f"{lead.label} group", taken)
+    name = group.strip() or free_name(f"{lead.label} group", taken)
     return _change(show, ids, lambda fixture: replace(fixture, share=name, patch=lead.patch))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from fence.core.address import Address, Run, check_slot, check_universe
+from fence.core.address import EVERY_SLOT, Address, Run, check_slot, check_universe
 from fence.core.errors import EditError
 from fence.core.profile import Mode, Profile
 
@@ -185,6 +185,17 @@ class Show:
             for number in {entry.universe for entry in patch if entry.slot is not None}:
                 found.setdefault(number or 0, []).append(fixture)
         return found
+
+    @cached_property
+    def taken(self) -> dict[int, int]:
+        """The taken slots of each universe that has fixtures, as bits: bit 0 for slot 1."""
+        taken: dict[int, int] = {}
+        for fixture in self.fixtures:
+            for placed in self.runs_of(fixture):
+                run = placed.run
+                bits = (((1 << run.length) - 1) << (run.first - 1)) & EVERY_SLOT
+                taken[run.universe] = taken.get(run.universe, 0) | bits
+        return taken
 
     def fixture(self, fixture_id: int) -> Fixture:
         """The fixture of that id; ``EditError`` if the show has none."""

@@ -9,11 +9,9 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
-from fence.core.address import SLOTS, Run
+from fence.core.address import EVERY_SLOT, SLOTS, Run
 from fence.core.profile import Setter
 from fence.core.show import Show
-
-EVERY_SLOT = (1 << SLOTS) - 1
 
 
 def bits_of(first: int, length: int) -> int:
@@ -31,6 +29,8 @@ def bits_of_slots(slots: Iterable[int]) -> int:
 
 def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
     """The slots of a universe that fixtures take, leaving out the fixtures with the ids in ``without``."""
+    if not without:
+        return show.taken.get(universe, 0)
     bits = 0
     for placed in show.runs_in(universe):
         if placed.fixture.id not in without:

@@ -10,11 +10,11 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from fence.core.address import MAX_UNIVERSE, SLOTS, Address, Run
+from fence.core.address import EVERY_SLOT, MAX_UNIVERSE, SLOTS, Address, Run
 from fence.core.edits import with_places
 from fence.core.profile import Setter
 from fence.core.show import Fixture, Patch, Show
-from fence.core.space import EVERY_SLOT, bits_of, first_from, nearest, reserved_bits, starts
+from fence.core.space import bits_of, first_from, nearest, reserved_bits, starts
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,100 @@
+"""Glasshouse After Dark: a winter night walk through the glasshouses of the invented Thornmere Gardens.
+
+There is a clean plan, and the same plan as a technician would meet it on a bad morning.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from fence.core import edits
+from fence.core.address import Address
+from fence.core.show import Desk, Fixture, Show
+from fence.library import shipped_profiles
+
+NAME = "Glasshouse After Dark"
+CLEAN_NAME = "Glasshouse After Dark, clean"
+
+UNIVERSES = {1: "Palm house", 2: "Water court", 3: "Canopy walk", 4: "Gatehouse"}
+
+
+@dataclass(frozen=True, slots=True)
+class _Group:
+    """Alike fixtures at one position, back to back from ``start``."""
+
+    profile: str
+    mode: str
+    quantity: int
+    label: str
+    number: int
+    position: str
+    start: Address
+
+
+GROUPS = (
+    _Group("teasel-sway", "16 channel", 4, "Palm 1", 1, "Palm House", Address(1, 1)),
+    _Group("tansy-pond-wash", "8 channel", 6, "Fern 1", 11, "Fern Gully", Address(1, 65)),
+    _Group("bindweed-mistpot", "2 channel", 2, "Mist 1", 17, "Fern Gully", Address(1, 121)),
+    _Group("sedge-nightbloom", "1 channel", 3, "Spore 1", 19, "Fern Gully", Address(1, 125)),
+    _Group("teasel-lance", "34 channel", 4, "Orchid 1", 31, "Orchid Room", Address(1, 129)),
+    _Group("mattock-rack-12", "12 channel", 1, "Orchid rack", 35, "Orchid Room", Address(1, 301)),
+    _Group("sedge-parchment", "3 channel", 4, "Bench 1", 36, "Orchid Room", Address(1, 321)),
+    _Group("tansy-pond-wash", "5 channel", 10, "Lily 1", 41, "Lily Pond", Address(2, 1)),
+    _Group("dibber-furrow", "24 channel", 6, "Rill 1", 51, "Rill", Address(2, 65)),
+    _Group("tansy-glowworm", "6 channel", 5, "Reed 1", 61, "Rill", Address(2, 257)),
+    _Group("bindweed-flicker", "4 channel", 1, "Storm", 69, "Lily Pond", Address(2, 301)),
+    _Group("dibber-trellis", "110 channel", 3, "Canopy 1", 71, "Canopy Walk", Address(3, 1)),
+    _Group("dibber-furrow", "36 channel", 4, "Bough 1", 75, "Canopy Walk", Address(3, 331)),
+    _Group("sedge-parchment", "5 channel 16-bit", 2, "Arch 1", 81, "Gatehouse", Address(4, 1)),
+    _Group("dibber-cyc-duo", "5 channel", 2, "Wall 1", 83, "Gatehouse", Address(4, 21)),
+    _Group("mattock-latch", "1 channel", 1, "Lantern", 85, "Gatehouse", Address(4, 50)),
+    _Group("wheelhoe-mirror", "5 channel", 2, "Vine 1", 86, "Gatehouse", Address(4, 101)),
+    _Group("tansy-pond-wash", "4 channel", 1, "Gate A", 88, "Gatehouse", Address(4, 257)),
+    _Group("tansy-pond-wash", "4 channel", 1, "Gate B", 89, "Gatehouse", Address(4, 261)),
+    _Group("mattock-fork-8", "RDM only", 2, "Fork 1", 91, "Gatehouse", Address(4, 1)),
+)
+
+
+def clean_show() -> Show:
+    """The plan as it should be: no stop and no caution, one declared share."""
+    show = Show(CLEAN_NAME, desk=Desk("Shed desk", universes=8))
+    for number, name in UNIVERSES.items():
+        show = edits.add_universe(show, number, name)
+        show = edits.reserve(show, number, [512])
+    profiles = {profile.id: profile for profile in shipped_profiles()}
+    for group in GROUPS:
+        show = edits.add_fixtures(
+            show,
+            edits.AddRun(
+                profiles[group.profile],
+                group.mode,
+                group.quantity,
+                group.label,
+                group.number,
+                group.position,
+                group.start.universe,
+                group.start,
+            ),
+        )
+    show = edits.share(show, [_called(show, "Gate A").id, _called(show, "Gate B").id], "Gate pair")
+    show = edits.pin(show, [_called(show, "Orchid rack").id])
+    return edits.set_note(show, [_called(show, "Orchid rack").id], "Feeds the old work lights; leave where it is.")
+
+
+def demo_show() -> Show:
+    """The same plan with the problems of a bad morning.
+
+    Two overlaps (one from a mode left wrong), one run past the end, one address that the switches cannot hold,
+    a number used twice and a fixture without an address.
+    """
+    show = replace(clean_show(), name=NAME)
+    show = edits.nudge(show, _called(show, "Lily 4").id, -2)
+    show = edits.change_mode(show, [_called(show, "Fern 5").id], "10 channel")
+    show = edits.place(show, _called(show, "Bough 4").id, Address(3, 489))
+    show = edits.place(show, _called(show, "Vine 2").id, Address(4, 300))
+    show = edits.renumber(show, [_called(show, "Rill 3").id], 52)
+    return edits.unplace(show, [_called(show, "Reed 5").id])
+
+
+def _called(show: Show, label: str) -> Fixture:
+    return next(fixture for fixture in show.fixtures if fixture.label == label)

@@ -1,0 +1,34 @@
+"""The error of a file that cannot be read: where, and what is accepted."""
+
+from __future__ import annotations
+
+from fence.core.errors import FenceError
+
+MOST_BYTES = 16 * 1024 * 1024
+"""Largest file that is read, in bytes. A rig of 20,000 fixtures takes about two million."""
+
+
+class FileError(FenceError):
+    """A file that cannot be understood as a whole. ``line`` is counted from 1, None where it is not one line."""
+
+    def __init__(self, message: str, line: int | None = None) -> None:
+        super().__init__(f"Line {line}: {message}" if line else message)
+        self.line = line
+
+
+def decoded(data: bytes) -> str:
+    """The text of a file in UTF-8, with or without a byte order mark; ``FileError`` for anything else."""
+    if len(data) > MOST_BYTES:
+        size, most = len(data) / 1024 / 1024, MOST_BYTES // 1024 // 1024
+        raise FileError(f"The file has {size:.0f} MB: accepted are up to {most} MB.")
+    if not data.strip():
+        raise FileError("The file is empty. Accepted: a rig as CSV with a first line naming the columns, or as JSON.")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise FileError("This is not UTF-8 text. Accepted: UTF-8, with or without a byte order mark.", line) from None
+    if "\0" in text:
+        line = text.count("\n", 0, text.index("\0")) + 1
+        raise FileError("A NUL byte stands here, which is not text. Accepted: UTF-8 text.", line)
+    return text

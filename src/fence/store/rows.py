@@ -1,0 +1,169 @@
+"""Core values to table rows and back. ``write_difference`` touches only the rows that differ."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from pydantic import TypeAdapter
+from sqlalchemy import Table, bindparam, delete, insert, select, update
+from sqlalchemy.orm import Session
+
+from fence.core.difference import Change, Difference
+from fence.core.profile import Profile
+from fence.core.show import Desk, Fixture, Patch, Position, Show, Universe
+from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
+
+PROFILE = TypeAdapter(Profile)
+DIFFERENCE = TypeAdapter(Difference)
+
+_TABLES: dict[type[Base], Table] = {
+    row: Base.metadata.tables[row.__tablename__] for row in (FixtureRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
+}
+
+
+def load_show(session: Session, row: ShowRow) -> Show:
+    """The show whose heading is ``row``, read from its rows."""
+    patches: dict[int, list[Patch]] = {}
+    found = select(PatchRow.fixture_id, PatchRow.universe, PatchRow.slot).where(PatchRow.show_id == row.id)
+    for fixture_id, universe, slot in session.execute(found.order_by(PatchRow.fixture_id, PatchRow.part)):
+        patches.setdefault(fixture_id, []).append(Patch(universe, slot))
+    fixtures = tuple(
+        Fixture(f.id, f.label, f.profile, f.mode, f.number, f.position, tuple(patches[f.id]), f.pinned, f.share, f.note)
+        for f in session.execute(
+            select(*_TABLES[FixtureRow].c).where(FixtureRow.show_id == row.id).order_by(FixtureRow.place)
+        )
+    )
+    profiles = session.scalars(
+        select(ProfileRow.document).where(ProfileRow.show_id == row.id).order_by(ProfileRow.place)
+    )
+    universes = session.scalars(select(UniverseRow).where(UniverseRow.show_id == row.id).order_by(UniverseRow.number))
+    positions = session.scalars(
+        select(PositionRow.name).where(PositionRow.show_id == row.id).order_by(PositionRow.place)
+    )
+    return Show(
+        name=row.name,
+        fixtures=fixtures,
+        profiles=tuple(PROFILE.validate_json(document) for document in profiles),
+        universes=tuple(Universe(u.number, u.name, tuple(u.reserved)) for u in universes),
+        positions=tuple(map(Position, positions)),
+        desk=Desk(row.desk_name, row.desk_universes),
+        next_id=row.next_fixture_id,
+        note=row.note,
+    )
+
+
+def heading_values(show: Show) -> dict[str, Any]:
+    """The columns of a show's heading."""
+    return {
+        "name": show.name,
+        "desk_name": show.desk.name,
+        "desk_universes": show.desk.universes,
+        "next_fixture_id": show.next_id,
+        "note": show.note,
+    }
+
+
+def write_difference(session: Session, show_id: int, found: Difference, after: Show) -> None:
+    """Write what differs. ``after`` gives the order of the lists where it has changed."""
+    _write(session, show_id, UniverseRow, found.universes, lambda u: {"number": u.number}, _universe_values)
+    _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, lambda p: {})
+    _write(session, show_id, ProfileRow, found.profiles, lambda p: {"id": p.id}, _profile_values)
+    _write(session, show_id, FixtureRow, found.fixtures, lambda f: {"id": f.id}, _fixture_values)
+    _write_patches(session, show_id, found.fixtures)
+    _write_places(session, show_id, found, after)
+
+
+def _write(
+    session: Session,
+    show_id: int,
+    row: type[Base],
+    changes: Iterable[Change[Any]],
+    key_of: Any,
+    values_of: Any,
+) -> None:
+    table = _TABLES[row]
+    gone, fresh, changed = [], [], []
+    for change in changes:
+        key = {"show_id": show_id, **key_of(change.after if change.before is None else change.before)}
+        if change.after is None:
+            gone.append({f"key_{name}": value for name, value in key.items()})
+        elif change.before is None:
+            place = {"place": change.index} if "place" in table.c else {}
+            fresh.append({**key, **values_of(change.after), **place})
+        elif values_of(change.after) != values_of(change.before):
+            changed.append({**{f"key_{n}": v for n, v in key.items()}, **values_of(change.after)})
+    match = [column == bindparam(f"key_{column.name}") for column in table.primary_key]
+    connection = session.connection()
+    if gone:
+        connection.execute(delete(table).where(*match), gone)
+    if fresh:
+        connection.execute(insert(table), fresh)
+    if changed:
+        connection.execute(update(table).where(*match), changed)
+
+
+def _write_patches(session: Session, show_id: int, changes: Iterable[Change[Fixture]]) -> None:
+    """Patch rows of the fixtures whose patch differs. Those of removed fixtures go with them."""
+    table = _TABLES[PatchRow]
+    stale, fresh = [], []
+    for change in changes:
+        if change.after is None or (change.before is not None and change.before.patch == change.after.patch):
+            continue
+        if change.before is not None:
+            stale.append({"fixture": change.after.id})
+        fresh += [
+            {"show_id": show_id, "fixture_id": change.after.id, "part": part, "universe": p.universe, "slot": p.slot}
+            for part, p in enumerate(change.after.patch)
+        ]
+    connection = session.connection()
+    if stale:
+        match = (table.c.show_id == show_id, table.c.fixture_id == bindparam("fixture"))
+        connection.execute(delete(table).where(*match), stale)
+    if fresh:
+        connection.execute(insert(table), fresh)
+
+
+def _write_places(session: Session, show_id: int, found: Difference, after: Show) -> None:
+    """Number the places anew where a list was put into another order or something came between.
+
+    A new record at the very end keeps the order as it is: its index is never below the place of one before it.
+    """
+    lists: tuple[tuple[type[Base], str, tuple[Any, ...], tuple[Change[Any], ...], bool], ...] = (
+        (FixtureRow, "id", after.fixtures, found.fixtures, found.reorder is not None),
+        (ProfileRow, "id", after.profiles, found.profiles, False),
+        (PositionRow, "name", after.positions, found.positions, False),
+    )
+    for row, key, records, changes, reordered in lists:
+        shifted = any((change.before is None) != (change.after is None) for change in changes)
+        added_at_end = all(
+            change.after is None or change.before is not None or change.index >= len(records) - len(changes)
+            for change in changes
+        ) and not any(change.after is None for change in changes)
+        if reordered or (shifted and not added_at_end):
+            table = _TABLES[row]
+            match = (table.c.show_id == show_id, table.c[key] == bindparam("record"))
+            places = [{"record": getattr(record, key), "place": index} for index, record in enumerate(records)]
+            if places:
+                session.connection().execute(update(table).where(*match), places)
+
+
+def _universe_values(universe: Universe) -> dict[str, Any]:
+    return {"name": universe.name, "reserved": list(universe.reserved)}
+
+
+def _profile_values(profile: Profile) -> dict[str, Any]:
+    return {"document": PROFILE.dump_json(profile).decode()}
+
+
+def _fixture_values(fixture: Fixture) -> dict[str, Any]:
+    return {
+        "number": fixture.number,
+        "label": fixture.label,
+        "profile": fixture.profile,
+        "mode": fixture.mode,
+        "position": fixture.position,
+        "pinned": fixture.pinned,
+        "share": fixture.share,
+        "note": fixture.note,
+    }

@@ -1,0 +1,135 @@
+"""The tables. One row a fixture, a patch entry, a universe, a position; charts as documents; the log of differences."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import JSON, ForeignKey, ForeignKeyConstraint, Index, MetaData, Text
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """Names every constraint, so that migrations can speak of them."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(column_0_label)s",
+            "uq": "uq_%(table_name)s_%(column_0_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+
+
+class ShowRow(Base):
+    """A show's heading. ``revision`` grows by one with every save."""
+
+    __tablename__ = "shows"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    revision: Mapped[int] = mapped_column(default=1)
+    desk_name: Mapped[str] = mapped_column(Text, default="")
+    desk_universes: Mapped[int | None]
+    next_fixture_id: Mapped[int]
+    note: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime]
+    changed_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+
+
+class FixtureRow(Base):
+    """A fixture. ``place`` orders the rig."""
+
+    __tablename__ = "fixtures"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    place: Mapped[int]
+    number: Mapped[int | None]
+    label: Mapped[str] = mapped_column(Text)
+    profile: Mapped[str] = mapped_column(Text)
+    mode: Mapped[str] = mapped_column(Text)
+    position: Mapped[str] = mapped_column(Text)
+    pinned: Mapped[bool]
+    share: Mapped[str] = mapped_column(Text)
+    note: Mapped[str] = mapped_column(Text)
+
+
+class PatchRow(Base):
+    """Universe and start slot of one part of a fixture."""
+
+    __tablename__ = "patches"
+    __table_args__ = (
+        ForeignKeyConstraint(["show_id", "fixture_id"], ["fixtures.show_id", "fixtures.id"], ondelete="CASCADE"),
+    )
+
+    show_id: Mapped[int] = mapped_column(primary_key=True)
+    fixture_id: Mapped[int] = mapped_column(primary_key=True)
+    part: Mapped[int] = mapped_column(primary_key=True)
+    universe: Mapped[int | None]
+    slot: Mapped[int | None]
+
+
+class UniverseRow(Base):
+    """A universe of a show. ``reserved`` lists slots."""
+
+    __tablename__ = "universes"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    name: Mapped[str] = mapped_column(Text)
+    reserved: Mapped[list[int]] = mapped_column(JSON)
+
+
+class PositionRow(Base):
+    """A position of a show, in the order in which they were named."""
+
+    __tablename__ = "positions"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    name: Mapped[str] = mapped_column(Text, primary_key=True)
+    place: Mapped[int]
+
+
+class ProfileRow(Base):
+    """A profile as the show was planned with it."""
+
+    __tablename__ = "profiles"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    place: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)
+
+
+class LogRow(Base):
+    """One saved step: when, who, what in words, and the reversible difference.
+
+    ``kind`` is ``edit``, ``undo`` or ``redo``. ``state`` of an edit is ``done``, ``undone``, or ``dropped`` once a new
+    edit has taken the place of those that could have been redone.
+    """
+
+    __tablename__ = "log"
+    __table_args__ = (Index("ix_log_show_state", "show_id", "kind", "state", "id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"))
+    revision: Mapped[int]
+    at: Mapped[datetime]
+    who: Mapped[str] = mapped_column(Text)
+    words: Mapped[str] = mapped_column(Text)
+    kind: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(Text)
+    difference: Mapped[str] = mapped_column(Text)
+
+
+class DraftRow(Base):
+    """A file that was uploaded for import and is not saved yet."""
+
+    __tablename__ = "drafts"
+
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    filename: Mapped[str] = mapped_column(Text)
+    content: Mapped[bytes]
+    created_at: Mapped[datetime]
