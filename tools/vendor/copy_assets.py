@@ -28,13 +28,39 @@ SHIPPED_FILES: dict[str, list[str]] = {
         "bootstrap/LICENSE",
     ],
     "bootstrap-icons": [
-        "bootstrap-icons/bootstrap-icons.svg",
         "bootstrap-icons/LICENSE",
     ],
     "htmx": ["htmx.org/dist/htmx.min.js", "htmx.org/LICENSE"],
     "alpine": ["@alpinejs/csp/dist/cdn.min.js"],
     "fonts": [*FONTS, "@fontsource/atkinson-hyperlegible-next/LICENSE"],
 }
+ICONS = [
+    "arrow-clockwise",
+    "arrow-counterclockwise",
+    "box-arrow-in-down",
+    "check-lg",
+    "chevron-left",
+    "chevron-right",
+    "copy",
+    "download",
+    "exclamation-triangle-fill",
+    "gear",
+    "info-circle",
+    "keyboard",
+    "link-45deg",
+    "list-check",
+    "moon-stars",
+    "octagon-fill",
+    "pencil",
+    "person",
+    "pin-angle",
+    "plus-lg",
+    "search",
+    "sun",
+    "trash",
+    "wrench-adjustable",
+    "x-lg",
+]
 TEST_FILES = ["axe-core/axe.min.js", "axe-core/LICENSE"]
 
 
@@ -46,11 +72,22 @@ def copy(names: list[str], target: Path) -> None:
         print(f"{target.name}/{Path(name).name}")
 
 
+def sprite(names: list[str]) -> str:
+    """One SVG that holds each icon as a symbol of its name."""
+    symbols = []
+    for name in names:
+        text = (PACKAGES / "bootstrap-icons" / "icons" / f"{name}.svg").read_text()
+        inner = text[text.index(">") + 1 : text.rindex("</svg>")].strip()
+        symbols.append(f'<symbol id="{name}" viewBox="0 0 16 16">{inner}</symbol>')
+    return '<svg xmlns="http://www.w3.org/2000/svg">\n' + "\n".join(symbols) + "\n</svg>\n"
+
+
 def main() -> None:
     shutil.rmtree(SHIPPED, ignore_errors=True)
     for folder, names in SHIPPED_FILES.items():
         copy(names, SHIPPED / folder)
     (SHIPPED / "alpine" / "LICENSE").write_text((HERE / "alpine-licence.txt").read_text())
+    (SHIPPED / "bootstrap-icons" / "icons.svg").write_text(sprite(ICONS))
     copy(TEST_FILES, TESTS)
 
 

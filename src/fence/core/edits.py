@@ -187,6 +187,17 @@ def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:
 # ---- fixtures: names
 
 
+def rename(show: Show, fixture_id: int, label: str) -> Show:
+    """Give one fixture another label."""
+    name = check_text("label", label.strip())
+    return _change(show, [fixture_id], lambda fixture: replace(fixture, label=name))
+
+
+def set_number(show: Show, fixture_id: int, number: int | None) -> Show:
+    """Give one fixture another number, or none."""
+    return _change(show, [fixture_id], lambda fixture: replace(fixture, number=number))
+
+
 def relabel(show: Show, ids: Sequence[int], first_label: str) -> Show:
     """Name fixtures, counting on from ``first_label`` in the order of ``ids``."""
     check_text("label", first_label)

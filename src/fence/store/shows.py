@@ -122,6 +122,14 @@ class ShowStore:
         with reading(self.engine) as session:
             return self._get(session, show_id)
 
+    def at_revision(self, show_id: int, revision: int | None) -> SavedShow:
+        """The show, if it still is at ``revision``; else ``StaleShow`` with what has changed since."""
+        with reading(self.engine) as session:
+            saved = self._get(session, show_id)
+            if revision is not None and saved.revision != revision:
+                raise StaleShow(saved, self._history(session, show_id, revision, 20))
+            return saved
+
     def _get(self, session: Session, show_id: int) -> SavedShow:
         row = session.get(ShowRow, show_id) if 0 < show_id < 2**63 else None
         if row is None or row.deleted_at is not None:

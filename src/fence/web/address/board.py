@@ -1,0 +1,315 @@
+"""The Address page as values: the fence, the picked fixture, its problems, a proposal before it is made."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fence.core.address import Run
+from fence.core.checks import RULES, Finding, Rule, Verdict
+from fence.core.difference import difference
+from fence.core.errors import SetterError
+from fence.core.mends import Mend, mends_for
+from fence.core.profile import Mode, Profile, SetterKind
+from fence.core.setter import Misreading, Switch, as_seen, misreadings
+from fence.core.show import Fixture, Patch, Show, Universe, slot_meaning
+from fence.core.space import use_of
+from fence.store.shows import SavedShow
+from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.pages import Analysis, analyse
+
+SLOTS_LISTED = 48
+MOVES_LISTED = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """A finding about the picked fixture, with the ways out."""
+
+    finding: Finding
+    rule: Rule
+    mends: tuple[Mend, ...]
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PartLine:
+    """A part of the picked fixture: its name, where it is, how many channels it takes."""
+
+    index: int
+    name: str
+    patch: Patch
+    footprint: int
+
+    @property
+    def run(self) -> Run | None:
+        """The slots it takes, if it has an address."""
+        if self.patch.universe is None or self.patch.slot is None:
+            return None
+        return Run(self.patch.universe, self.patch.slot, self.footprint)
+
+
+@dataclass(frozen=True, slots=True)
+class SlotLine:
+    """A slot of the picked fixture and what it does."""
+
+    slot: int
+    meaning: str
+    default: int
+
+
+@dataclass(frozen=True, slots=True)
+class SwitchView:
+    """The switches of the picked fixture as they must stand, and how they are misread."""
+
+    row: tuple[Switch, ...]
+    turned: bool
+    on_is_up: bool
+    misread: tuple[Misreading, ...]
+    problem: str
+
+
+@dataclass(frozen=True, slots=True)
+class Picked:
+    """The picked fixture with everything the side panel says of it."""
+
+    fixture: Fixture
+    profile: Profile | None
+    mode: Mode | None
+    part: PartLine
+    parts: tuple[PartLine, ...]
+    problems: tuple[Problem, ...]
+    sharers: tuple[Fixture, ...]
+    slots: tuple[SlotLine, ...]
+    more_slots: int
+    switches: SwitchView | None
+
+
+@dataclass(frozen=True, slots=True)
+class MoveLine:
+    """One fixture of a proposal: where it is and where it would be."""
+
+    label: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """An edit that is shown before it is made."""
+
+    title: str
+    why: str
+    before: Verdict
+    after: Verdict
+    moves: tuple[MoveLine, ...]
+    more_moves: int
+    new_findings: tuple[Finding, ...]
+    action: str
+    fields: tuple[tuple[str, str], ...]
+    button: str
+
+
+@dataclass(frozen=True, slots=True)
+class RoomLine:
+    """How many more fixtures of a mode would fit into the universe."""
+
+    title: str
+    footprint: int
+    room: int
+
+
+@dataclass(frozen=True, slots=True)
+class Board:
+    """The Address page."""
+
+    saved: SavedShow
+    universe: Universe
+    drawing: FenceDrawing
+    picked: Picked | None
+    proposal: Proposal | None
+    unaddressed: tuple[Fixture, ...]
+    rooms: tuple[RoomLine, ...]
+    previous: int | None
+    next: int | None
+    stops: int
+    stops_here: int
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What the page was asked to show."""
+
+    universe: int | None = None
+    pick: int | None = None
+    part: int = 0
+    finding: str = ""
+    turned: bool = False
+
+
+def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: ProposedEdit | None = None) -> Board:
+    """Put the page together. What was asked for and is not there (any more) is left out."""
+    show = saved.show
+    fixture = show.fixture_by_id.get(asked.pick or 0)
+    universe = _universe_for(show, asked, fixture)
+    picked = _pick(show, analysis, fixture, asked) if fixture else None
+    ghosts = _ghosts(show, proposed.after, universe.number) if proposed else []
+    drawing = draw_fence(
+        show,
+        universe.number,
+        analysis.findings,
+        picked={fixture.id, *(f.id for f in show.sharers_of(fixture))} if fixture else (),
+        ghosts=ghosts,
+    )
+    numbers = [entry.number for entry in show.universes] or [universe.number]
+    place = numbers.index(universe.number) if universe.number in numbers else 0
+    return Board(
+        saved=saved,
+        universe=universe,
+        drawing=drawing,
+        picked=picked,
+        proposal=_proposal(show, analysis, proposed) if proposed else None,
+        unaddressed=_unaddressed(show),
+        rooms=() if picked else _rooms(show, universe.number),
+        previous=numbers[place - 1] if place > 0 else None,
+        next=numbers[place + 1] if place + 1 < len(numbers) else None,
+        stops=analysis.verdict.stops,
+        stops_here=analysis.stops_in.get(universe.number, 0),
+    )
+
+
+def _universe_for(show: Show, asked: Asked, fixture: Fixture | None) -> Universe:
+    """The universe asked for, else that of the picked fixture, else the first."""
+    number = asked.universe
+    if number is None and fixture is not None:
+        number = fixture.patch[min(asked.part, len(fixture.patch) - 1)].universe
+    if number in show.universe_by_number:
+        return show.universe_by_number[number]
+    return show.universes[0] if show.universes else Universe(1)
+
+
+def _unaddressed(show: Show) -> tuple[Fixture, ...]:
+    return tuple(
+        fixture
+        for fixture in show.fixtures
+        if any(
+            footprint and patch.slot is None
+            for footprint, patch in zip(show.footprints_of(fixture), fixture.patch, strict=False)
+        )
+    )
+
+
+def _rooms(show: Show, universe: int) -> tuple[RoomLine, ...]:
+    use = use_of(show, universe)
+    in_use = dict.fromkeys((fixture.profile, fixture.mode) for fixture in show.fixtures)
+    lines = []
+    for profile_id, mode_name in in_use:
+        mode, profile = show.modes.get((profile_id, mode_name)), show.profile_by_id.get(profile_id)
+        if mode and profile and mode.footprint and len(mode.parts) == 1:
+            room = use.room_for(mode.footprint) or 0
+            lines.append(RoomLine(f"{profile.title}, {mode.name}", mode.footprint, room))
+    return tuple(sorted(lines, key=lambda line: line.title)[:24])
+
+
+# ---- the picked fixture
+
+
+def _pick(show: Show, analysis: Analysis, fixture: Fixture, asked: Asked) -> Picked:
+    mode, profile = show.mode_of(fixture), show.profile_of(fixture)
+    footprints = show.footprints_of(fixture) or (0,)
+    parts = tuple(
+        PartLine(index, mode.parts[index].name if mode else "", patch, footprint)
+        for index, (footprint, patch) in enumerate(zip(footprints, fixture.patch, strict=False))
+    )
+    part = parts[min(max(asked.part, 0), len(parts) - 1)]
+    problems = tuple(
+        Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding)), finding.key == asked.finding)
+        for finding in analysis.by_fixture.get(fixture.id, [])
+    )
+    slots = _slots(mode, part)
+    return Picked(
+        fixture=fixture,
+        profile=profile,
+        mode=mode,
+        part=part,
+        parts=parts,
+        problems=tuple(sorted(problems, key=lambda problem: not problem.chosen)),
+        sharers=tuple(other for other in show.sharers_of(fixture) if other.id != fixture.id),
+        slots=slots[:SLOTS_LISTED],
+        more_slots=max(0, len(slots) - SLOTS_LISTED),
+        switches=_switches(profile, part, asked.turned),
+    )
+
+
+def _slots(mode: Mode | None, part: PartLine) -> tuple[SlotLine, ...]:
+    if mode is None or part.run is None:
+        return ()
+    channels = mode.parts[part.index].channels
+    return tuple(
+        SlotLine(
+            part.run.first + offset,
+            slot_meaning(mode, part.index, offset),
+            channels[offset].default if channels else 0,
+        )
+        for offset in range(part.footprint)
+    )
+
+
+def _switches(profile: Profile | None, part: PartLine, turned: bool) -> SwitchView | None:
+    if profile is None or profile.setter.kind is not SetterKind.SWITCHES or part.patch.slot is None:
+        return None
+    setter, slot = profile.setter, part.patch.slot
+    try:
+        row = as_seen(slot, setter, turned=turned)
+        return SwitchView(row, turned, setter.on_is_up, misreadings(slot, setter), "")
+    except SetterError as error:
+        return SwitchView((), turned, setter.on_is_up, (), str(error))
+
+
+# ---- proposals
+
+
+@dataclass(frozen=True, slots=True)
+class ProposedEdit:
+    """An edit to be shown: the show it would make, its words, and the form that makes it."""
+
+    after: Show
+    title: str
+    why: str
+    action: str
+    fields: tuple[tuple[str, str], ...]
+    button: str
+
+
+def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposal:
+    then = analyse(proposed.after)
+    known = set(analysis.by_key)
+    moves = [
+        MoveLine(change.after.label, str(old), str(new))
+        for change in difference(show, proposed.after).fixtures
+        if change.before and change.after
+        for old, new in zip(change.before.patch, change.after.patch, strict=False)
+        if old != new
+    ]
+    return Proposal(
+        title=proposed.title,
+        why=proposed.why,
+        before=analysis.verdict,
+        after=then.verdict,
+        moves=tuple(moves[:MOVES_LISTED]),
+        more_moves=max(0, len(moves) - MOVES_LISTED),
+        new_findings=tuple(finding for finding in then.findings if finding.key not in known)[:5],
+        action=proposed.action,
+        fields=proposed.fields,
+        button=proposed.button,
+    )
+
+
+def _ghosts(show: Show, after: Show, universe: int) -> Sequence[tuple[str, Run]]:
+    """The runs of a universe that an edit would add or move."""
+    before = {(placed.fixture.id, placed.part): placed.run for placed in show.runs_in(universe)}
+    return [
+        (f"{placed.run.first:03d}", placed.run)
+        for placed in after.runs_in(universe)
+        if before.get((placed.fixture.id, placed.part)) != placed.run
+    ]

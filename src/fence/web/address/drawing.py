@@ -1,0 +1,376 @@
+"""The fence: a universe as eight rails of 64 pickets, as plain numbers for the template.
+
+Everything is computed here, in units of the drawing; the template only writes it down. Slot s stands on rail
+(s - 1) // 64 as picket (s - 1) % 64.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass, field
+
+from fence.core.address import SLOTS, Address, Run
+from fence.core.checks import Finding, Severity
+from fence.core.show import Fixture, PlacedRun, Show
+from fence.core.space import Use, use_of
+
+RAILS = 8
+PICKETS = 64
+PITCH = 12
+PICKET_WIDTH = 9
+PICKET_HEIGHT = 26
+TIP = 5
+LEFT = 44
+TOP = 6
+RAIL_PITCH = 64
+END = LEFT + PICKETS * PITCH
+WIDTH = END + 62
+HEIGHT = TOP + RAILS * RAIL_PITCH
+RAIL_DROP = 19
+ADDRESS_DROP = PICKET_HEIGHT + 15
+NAME_DROP = PICKET_HEIGHT + 30
+DIGIT_WIDTH = 8.4
+LETTER_WIDTH = 7.0
+HUES = 10
+FALLEN_MOST = 6
+
+PICKET = f"v{PICKET_HEIGHT - TIP}h-{PICKET_WIDTH}v-{PICKET_HEIGHT - TIP}l{PICKET_WIDTH / 2},-{TIP}z"
+POST = f"h{PICKET_WIDTH}v{PICKET_HEIGHT}h-{PICKET_WIDTH}zm-1.5,-3h{PICKET_WIDTH + 3}v3h-{PICKET_WIDTH + 3}z"
+
+
+def x_of(slot: int) -> int:
+    """Left edge of a slot's picket."""
+    return LEFT + (slot - 1) % PICKETS * PITCH
+
+
+def y_of(slot: int) -> int:
+    """Top of the rail that carries a slot."""
+    return TOP + (slot - 1) // PICKETS * RAIL_PITCH
+
+
+def picket_path(slots: Iterable[int]) -> str:
+    """The path of the pickets of these slots; slots beyond 512 have none."""
+    return "".join(f"M{x_of(slot) + PICKET_WIDTH},{y_of(slot) + TIP}{PICKET}" for slot in slots if 1 <= slot <= SLOTS)
+
+
+def post_path(slots: Iterable[int]) -> str:
+    """The path of the capped posts of reserved slots."""
+    return "".join(f"M{x_of(slot)},{y_of(slot)}{POST}" for slot in slots)
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """The piece of a run that stands on one rail: where its rail board goes, from ``x1`` to ``x2`` at ``y``."""
+
+    x1: int
+    x2: int
+    y: int
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """Words at a place of the drawing."""
+
+    x: float
+    y: float
+    words: str
+    bad: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class RunDrawing:
+    """A run of slots as it is drawn. ``fixtures`` has more than one entry where an address is shared on purpose."""
+
+    fixture: int
+    part: int
+    start: int
+    length: int
+    hue: int
+    body: str
+    head: str
+    clash: str
+    segments: tuple[Segment, ...]
+    title: str
+    address: Text | None
+    name: Text | None
+    picked: bool
+    bad: bool
+    pinned: bool
+    shared: bool
+    fallen: str
+
+    @property
+    def nail(self) -> tuple[float, float]:
+        """Middle of the nail on the first picket."""
+        return x_of(self.start) + PICKET_WIDTH / 2, y_of(self.start) + 11
+
+
+@dataclass(frozen=True, slots=True)
+class Ghost:
+    """Where a previewed edit would put a run."""
+
+    body: str
+    outline: tuple[Segment, ...]
+    label: Text | None
+
+
+@dataclass(frozen=True, slots=True)
+class FenceDrawing:
+    """A universe, drawn."""
+
+    universe: int
+    use: Use
+    free: str
+    reserved: str
+    rails: tuple[Text, ...]
+    runs: tuple[RunDrawing, ...]
+    gaps: tuple[Text, ...]
+    ghosts: tuple[Ghost, ...] = ()
+    width: int = WIDTH
+    height: int = HEIGHT
+    left: int = LEFT
+    end: int = END
+    pitch: int = PITCH
+    rail_pitch: int = RAIL_PITCH
+    top: int = TOP
+    rail_drop: int = RAIL_DROP
+
+
+@dataclass(slots=True)
+class _Rail:
+    """How far the words on each line of a rail reach, so that none is written over another."""
+
+    address_end: float = 0
+    name_end: float = 0
+
+
+@dataclass(slots=True)
+class _Row:
+    rails: list[_Rail] = field(default_factory=lambda: [_Rail() for _ in range(RAILS)])
+
+
+def hue_of(show: Show, position: str) -> int:
+    """The number of a position's colour, 0 for none; colours repeat after ten positions."""
+    names = [entry.name for entry in show.positions]
+    return names.index(position) % HUES + 1 if position in names else 0
+
+
+def segments_of(first: int, last: int) -> tuple[Segment, ...]:
+    """The pieces of slots ``first`` to ``last``, one a rail."""
+    pieces = []
+    slot, last = first, min(last, SLOTS)
+    while slot <= last:
+        end = min(last, ((slot - 1) // PICKETS + 1) * PICKETS)
+        pieces.append(Segment(x_of(slot), x_of(end) + PICKET_WIDTH, y_of(slot)))
+        slot = end + 1
+    return tuple(pieces)
+
+
+def draw_fence(
+    show: Show,
+    universe: int,
+    findings: Sequence[Finding],
+    *,
+    picked: Collection[int] = (),
+    ghosts: Sequence[tuple[str, Run]] = (),
+) -> FenceDrawing:
+    """Draw a universe with what the rules say of it.
+
+    ``picked`` fixtures are drawn as such; ``ghosts`` are labelled runs that an edit would make.
+    """
+    use = use_of(show, universe)
+    here = [finding for finding in findings if finding.universe == universe]
+    grouped = _grouped(show.runs_in(universe))
+    starts = sorted({group[0].run.first for group in grouped})
+    row = _Row()
+    runs = tuple(_draw_run(show, group, here, picked, starts, row) for group in grouped)
+    reserved = show.universe_by_number[universe].reserved if universe in show.universe_by_number else ()
+    free = [slot for gap in use.gaps for slot in range(gap.first, gap.last + 1)]
+    return FenceDrawing(
+        universe=universe,
+        use=use,
+        free=picket_path(free),
+        reserved=post_path(reserved),
+        rails=tuple(Text(LEFT - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * PICKETS + 1:03d}") for rail in range(RAILS)),
+        runs=runs,
+        gaps=tuple(_gap_labels(use, row)),
+        ghosts=tuple(_draw_ghosts(ghosts)),
+    )
+
+
+def draw_ghost(label: str, run: Run) -> Ghost:
+    """A run that is not there yet."""
+    last = min(run.last, SLOTS)
+    text = Text(x_of(run.first), y_of(run.first) + ADDRESS_DROP, label) if label else None
+    return Ghost(picket_path(range(run.first, last + 1)), segments_of(run.first, last), text)
+
+
+def _draw_ghosts(ghosts: Sequence[tuple[str, Run]]) -> Iterable[Ghost]:
+    """Ghosts in order of slots; one that stands too near to the last labelled one goes without words."""
+    labelled = -PICKETS
+    for label, run in sorted(ghosts, key=lambda ghost: ghost[1]):
+        near = run.first - labelled < 4 and (run.first - 1) // PICKETS == (labelled - 1) // PICKETS
+        if not near:
+            labelled = run.first
+        yield draw_ghost("" if near else label, run)
+
+
+def _grouped(runs: Iterable[PlacedRun]) -> list[list[PlacedRun]]:
+    """Runs one by one, those that share a place by declaration together."""
+    groups: dict[object, list[PlacedRun]] = {}
+    for placed in runs:
+        share = placed.fixture.share
+        key: object = (share, placed.run, placed.part) if share else (placed.fixture.id, placed.part)
+        groups.setdefault(key, []).append(placed)
+    return list(groups.values())
+
+
+def _draw_run(
+    show: Show,
+    group: list[PlacedRun],
+    findings: Sequence[Finding],
+    picked: Collection[int],
+    starts: Sequence[int],
+    row: _Row,
+) -> RunDrawing:
+    lead, run = group[0].fixture, group[0].run
+    ids = {placed.fixture.id for placed in group}
+    mine = [finding for finding in findings if ids & set(finding.fixtures)]
+    clash = sorted(
+        {
+            slot
+            for finding in mine
+            if finding.rule in ("overlap", "reserved") and finding.first and finding.last
+            for slot in range(max(finding.first, run.first), min(finding.last, run.last) + 1)
+        }
+    )
+    stops = [finding for finding in mine if finding.severity is Severity.STOP]
+    name = " + ".join(placed.fixture.label for placed in group)
+    address, label = _labels(run, name, bool(stops), starts, row)
+    return RunDrawing(
+        fixture=lead.id,
+        part=group[0].part,
+        start=run.first,
+        length=run.length,
+        hue=hue_of(show, lead.position),
+        body=picket_path(range(run.first + 1, run.last + 1)),
+        head=picket_path([run.first]),
+        clash=picket_path(clash),
+        segments=segments_of(run.first, run.last),
+        title=_title(group, stops),
+        address=address,
+        name=label,
+        picked=bool(ids & set(picked)),
+        bad=bool(stops),
+        pinned=any(placed.fixture.pinned for placed in group),
+        shared=bool(lead.share),
+        fallen=fallen_path(run.past_end),
+    )
+
+
+def _title(group: list[PlacedRun], stops: Sequence[Finding]) -> str:
+    fixture, run = group[0].fixture, group[0].run
+    names = " and ".join(placed.fixture.label for placed in group)
+    words = [f"{names}, {Address(run.universe, run.first)} to {run.last}"]
+    if fixture.position:
+        words.append(f"at {fixture.position}")
+    if fixture.share:
+        words.append("shared on purpose")
+    if any(placed.fixture.pinned for placed in group):
+        words.append("pinned")
+    words += [finding.message for finding in stops[:2]]
+    return ". ".join(words)
+
+
+def _labels(run: Run, name: str, bad: bool, starts: Sequence[int], row: _Row) -> tuple[Text | None, Text | None]:
+    """The start address and the name below a run, where they find room."""
+    rail = row.rails[(run.first - 1) // PICKETS]
+    x, y = x_of(run.first), y_of(run.first)
+    address = None
+    if x >= rail.address_end:
+        address = Text(x, y + ADDRESS_DROP, f"{run.first:03d}", bad)
+        rail.address_end = x + 3 * DIGIT_WIDTH + 4
+    later = [start for start in starts if start > run.first and (start - 1) // PICKETS == (run.first - 1) // PICKETS]
+    until = x_of(later[0]) if later else END + 6
+    shown = clipped(name, (until - x - 4) / LETTER_WIDTH)
+    if not shown or x < rail.name_end:
+        return address, None
+    rail.name_end = x + len(shown) * LETTER_WIDTH + 3
+    return address, Text(x, y + NAME_DROP, shown)
+
+
+def clipped(name: str, room: float) -> str:
+    """``name`` cut to ``room`` letters with an ellipsis; empty where less than four would be left."""
+    if len(name) <= room:
+        return name
+    return name[: int(room) - 1].rstrip() + "…" if room >= 5 else ""
+
+
+def _gap_labels(use: Use, row: _Row) -> Iterable[Text]:
+    """How many slots a gap has, on its first rail with room for the words."""
+    for gap in use.gaps:
+        if gap.length < 4:
+            continue
+        words = f"{gap.length} free"
+        for segment in segments_of(gap.first, gap.last):
+            rail = row.rails[(segment.y - TOP) // RAIL_PITCH]
+            x = max(float(segment.x1), rail.address_end + 4)
+            if x + len(words) * LETTER_WIDTH <= segment.x2 + PITCH:
+                rail.address_end = x + len(words) * LETTER_WIDTH
+                yield Text(x, segment.y + ADDRESS_DROP, words)
+                break
+
+
+def fallen_path(count: int) -> str:
+    """Pickets lying beyond the end post, leaning more and more: those that a run asks for past slot 512."""
+    paths = []
+    for step in range(min(count, FALLEN_MOST)):
+        x, y = END + 6 + step * 8, TOP + (RAILS - 1) * RAIL_PITCH + PICKET_HEIGHT
+        lean = 6 + step * 2.4
+        paths.append(f"M{x},{y}l{lean:.1f},-{20 - step * 1.6:.1f}l6,2l-1,5l-{lean:.1f},{14 - step * 1.2:.1f}z")
+    return "".join(paths)
+
+
+# ---- the small universes
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """A run in a small universe, one unit a slot."""
+
+    first: int
+    length: int
+    hue: int
+    bad: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """A universe in the overview."""
+
+    number: int
+    name: str
+    free: int
+    stops: int
+    bars: tuple[Bar, ...]
+
+
+def draw_card(show: Show, universe: int, stops: int, troubled: Collection[int]) -> Card:
+    """A small universe; ``troubled`` are the ids of fixtures with a stop."""
+    hues = {entry.name: place % HUES + 1 for place, entry in enumerate(show.positions)}
+    bars = tuple(
+        Bar(
+            placed.run.first,
+            min(placed.run.length, SLOTS + 1 - placed.run.first),
+            hues.get(placed.fixture.position, 0),
+            placed.fixture.id in troubled,
+        )
+        for placed in show.runs_in(universe)
+    )
+    known = show.universe_by_number.get(universe)
+    return Card(universe, known.name if known else "", use_of(show, universe).free, stops, bars)
+
+
+def fixture_hue(show: Show, fixture: Fixture) -> int:
+    """The colour number of the position where a fixture hangs."""
+    return hue_of(show, fixture.position)

@@ -1,0 +1,53 @@
+"""The small forms of the Address page."""
+
+from __future__ import annotations
+
+from flask_wtf import FlaskForm
+from wtforms import BooleanField, IntegerField, StringField
+from wtforms.validators import InputRequired, Length, NumberRange, Optional
+
+
+class StepForm(FlaskForm):
+    """What every step on the board carries: the revision it started from and where the page is."""
+
+    revision = IntegerField("Revision", [InputRequired()])
+    u = IntegerField("Universe", [Optional()])
+    turned = BooleanField("Seen upside down")
+
+
+class FixtureForm(StepForm):
+    """A step about one fixture."""
+
+    fixture = IntegerField("Fixture", [InputRequired("Pick a fixture first.")])
+    part = IntegerField("Part", [Optional(), NumberRange(0, 64, "There is no such part.")], default=0)
+
+
+class NudgeForm(FixtureForm):
+    """Move by some slots, or by the fixture's own footprint."""
+
+    by = IntegerField("Slots", [InputRequired("Say by how many slots."), NumberRange(-512, 512)])
+
+
+class MoveForm(FixtureForm):
+    """Move to an address."""
+
+    address = StringField("Address", [InputRequired("Type an address."), Length(max=60)])
+
+
+class MendForm(StepForm):
+    """Take the computed way out of a finding."""
+
+    finding = StringField("Finding", [InputRequired()])
+    mend = IntegerField("Mend", [InputRequired(), NumberRange(0, 100)])
+    pick = IntegerField("Fixture", [Optional()])
+
+
+class UniverseForm(FlaskForm):
+    """A universe: its number, name and reserved slots."""
+
+    revision = IntegerField("Revision", [InputRequired()])
+    number = IntegerField(
+        "Number", [InputRequired("A number is needed."), NumberRange(1, 63_999, "Accepted are 1 to 63999.")]
+    )
+    name = StringField("Name", [Optional(), Length(max=200, message="Accepted are up to 200 characters.")])
+    reserved = StringField("Reserved slots", [Optional(), Length(max=2000)])

@@ -1,0 +1,359 @@
+"""The Address page: the fence of one universe, the picked fixture, mends and moves."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TypeVar
+
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+from wtforms import Form
+
+from fence.core import edits
+from fence.core.address import Address, parse_address, parse_slots
+from fence.core.checks import Severity
+from fence.core.errors import EditError, FenceError
+from fence.core.layout import mend_show
+from fence.core.mends import Mend, apply_mend, mends_for
+from fence.core.show import Show
+from fence.core.space import free_bits, nearest, starts
+from fence.store.shows import SavedShow, StaleShow
+from fence.web.address.board import Asked, ProposedEdit, make_board
+from fence.web.address.drawing import draw_card, draw_ghost
+from fence.web.address.forms import FixtureForm, MendForm, MoveForm, NudgeForm, StepForm, UniverseForm
+from fence.web.layout import frame
+from fence.web.pages import Analysis, analyse, asked_by_htmx, load, load_for_edit, pages, save
+
+blueprint = Blueprint("address", __name__, url_prefix="/shows/<int:show_id>/address")
+
+AnyForm = TypeVar("AnyForm", bound=Form)
+
+
+# ---- the page
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """One universe as a fence, with the picked fixture beside it."""
+    saved = load(show_id)
+    return _page(saved, _asked())
+
+
+@blueprint.get("/overview")
+def overview(show_id: int) -> str:
+    """All universes, small. Asked for by the page once it stands, so that a page does not grow with them."""
+    saved = load(show_id)
+    analysis = pages().analysis(saved)
+    cards = [
+        draw_card(saved.show, universe.number, analysis.stops_in.get(universe.number, 0), _troubled(analysis))
+        for universe in saved.show.universes
+    ]
+    return render_template("address/_overview.html", cards=cards, saved=saved, current=request.args.get("u", type=int))
+
+
+def _troubled(analysis: Analysis) -> set[int]:
+    return {
+        fixture_id
+        for finding in analysis.findings
+        if finding.severity is Severity.STOP
+        for fixture_id in finding.fixtures
+    }
+
+
+def _asked() -> Asked:
+    """What the address of the page, or a step's form, asks to be shown."""
+    values = request.values
+    return Asked(
+        universe=values.get("u", type=int),
+        pick=values.get("pick", type=int) or values.get("fixture", type=int),
+        part=values.get("part", 0, type=int),
+        finding=values.get("finding", ""),
+        turned=bool(values.get("turned")),
+    )
+
+
+def _page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False) -> str:
+    """The whole page, or for htmx the board with those pieces of the frame that an edit changes."""
+    analysis = pages().analysis(saved)
+    board = make_board(saved, analysis, asked, proposed)
+    values = {"board": board, "asked": asked, "frame": frame(saved, "Address", analysis)}
+    if not asked_by_htmx():
+        return render_template("address/index.html", **values)
+    card = None
+    if changed:
+        number = board.universe.number
+        card = draw_card(saved.show, number, analysis.stops_in.get(number, 0), _troubled(analysis))
+    return render_template("address/_update.html", card=card, saved=saved, current=board.universe.number, **values)
+
+
+# ---- proposals: seen before they are made
+
+
+@blueprint.get("/mend")
+def preview_mend(show_id: int) -> str:
+    """What a mend would do."""
+    saved = load(show_id)
+    asked = _asked()
+    mend = _mend_of(saved, asked.finding, request.args.get("mend", 0, type=int))
+    after = apply_mend(saved.show, mend)
+    fields = (("finding", asked.finding), ("mend", request.args.get("mend", "0")), ("pick", str(asked.pick or "")))
+    proposed = ProposedEdit(after, mend.text, mend.why, url_for("address.mend", show_id=show_id), fields, "Do it")
+    asked = replace(asked, universe=_universe_after(saved.show, after, asked))
+    return _page(saved, asked, proposed)
+
+
+def _mend_of(saved: SavedShow, key: str, index: int) -> Mend:
+    finding = pages().analysis(saved).by_key.get(key)
+    mends = mends_for(saved.show, finding) if finding else []
+    if not 0 <= index < len(mends):
+        raise EditError("That problem is no longer there: the show has changed.")
+    return mends[index]
+
+
+def _universe_after(before: Show, after: Show, asked: Asked) -> int | None:
+    """The universe to which the picked (or else the first) changed fixture would go, where the show has it."""
+    for fixture in after.fixtures:
+        old = before.fixture_by_id.get(fixture.id)
+        if old is not None and old.patch != fixture.patch and fixture.universe in before.universe_by_number:
+            return fixture.universe
+    return asked.universe
+
+
+@blueprint.get("/drop")
+def preview_drop(show_id: int) -> str:
+    """What a drop at a slot would do, with the nearest place that is clear."""
+    saved = load(show_id)
+    asked = _asked()
+    target = _target(saved.show, asked.pick or 0)
+    after = edits.place(saved.show, asked.pick or 0, target, part=asked.part)
+    fixture = saved.show.fixture(asked.pick or 0)
+    fields = (("fixture", str(asked.pick)), ("part", str(asked.part)), ("address", f"{target.universe}/{target.slot}"))
+    proposed = ProposedEdit(
+        after,
+        f"Put {fixture.label} at {target}",
+        _landing_words(after, fixture.id),
+        url_for("address.move", show_id=show_id),
+        fields,
+        "Put it there anyway",
+    )
+    return _page(saved, replace(asked, universe=target.universe), proposed)
+
+
+@blueprint.get("/try")
+def try_drop(show_id: int) -> Response:
+    """While a fixture is dragged: whether the slot under the pointer is clear, in words, and its outline."""
+    saved = load(show_id)
+    asked = _asked()
+    try:
+        target = _target(saved.show, asked.pick or 0)
+        after = edits.place(saved.show, asked.pick or 0, target, part=asked.part)
+    except FenceError as error:
+        return jsonify(legal=False, words=str(error), body="")
+    runs = [placed.run for placed in after.runs_of(after.fixture(asked.pick or 0)) if placed.part == asked.part]
+    words = _landing_words(after, asked.pick or 0)
+    return jsonify(
+        legal=not words,
+        words=words or f"Clear: {target} to {runs[0].last if runs else target.slot}",
+        body=draw_ghost("", runs[0]).body if runs else "",
+        address=f"{target.universe}/{target.slot}",
+    )
+
+
+def _target(show: Show, fixture_id: int) -> Address:
+    """The address that a drag points at; a fixture is never dragged past the last picket."""
+    show.fixture(fixture_id)
+    universe, slot = request.args.get("u", 1, type=int), request.args.get("slot", 1, type=int)
+    return Address(universe, min(max(slot, 1), 512))
+
+
+def _landing_words(after: Show, fixture_id: int) -> str:
+    """The worst stop that a landing would have; empty where it is clear."""
+    for finding in analyse(after).findings:
+        if finding.severity is Severity.STOP and fixture_id in finding.fixtures:
+            return finding.message
+    return ""
+
+
+@blueprint.get("/repair")
+def preview_repair(show_id: int) -> str:
+    """The repair of the whole show."""
+    saved = load(show_id)
+    repair = mend_show(saved.show)
+    lost = [saved.show.fixture(fixture_id).label for fixture_id in repair.unplaced]
+    why = f"{repair.kept} fixtures stay where they are."
+    if lost:
+        why += f" No gap is left for {', '.join(lost[:5])}{' and more' if len(lost) > 5 else ''}."
+    if not repair.moves:
+        why += " No move of addresses mends what is left: look at each finding."
+    proposed = ProposedEdit(
+        repair.show,
+        f"Move {len(repair.moves)} of {len(saved.show.fixtures)}",
+        why,
+        url_for("address.repair", show_id=show_id),
+        (),
+        "Move them",
+    )
+    return _page(saved, replace(_asked(), pick=None), proposed)
+
+
+# ---- steps
+
+
+def _valid(form: AnyForm) -> AnyForm:
+    """The form, or ``EditError`` with its first message."""
+    if not form.validate():
+        field, messages = next(iter(form.errors.items()))
+        raise EditError(f"{form[field].label.text if field else 'Form'}: {messages[0]}")
+    return form
+
+
+def _saved(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
+    """Save and show the board; the universe follows the picked fixture."""
+    saved = save(before, after)
+    fixture = saved.show.fixture_by_id.get(asked.pick or 0)
+    if fixture is not None and asked.part < len(fixture.patch) and fixture.patch[asked.part].universe is not None:
+        asked = replace(asked, universe=fixture.patch[asked.part].universe)
+    asked = replace(asked, finding="")
+    if asked_by_htmx():
+        return _page(saved, asked, changed=True)
+    return redirect(url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick))
+
+
+@blueprint.post("/nudge")
+def nudge(show_id: int) -> BaseResponse | str:
+    """Move the picked fixture by some slots."""
+    form = _valid(NudgeForm())
+    before = load_for_edit(show_id, form.revision.data)
+    after = edits.nudge(before.show, form.fixture.data or 0, form.by.data or 0, part=form.part.data or 0)
+    return _saved(before, after, _asked())
+
+
+@blueprint.post("/move")
+def move(show_id: int) -> BaseResponse | str:
+    """Move the picked fixture to an address as typed or dropped."""
+    form = _valid(MoveForm())
+    before = load_for_edit(show_id, form.revision.data)
+    target = parse_address(form.address.data or "", current_universe=form.u.data or 1)
+    after = edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0)
+    return _saved(before, after, _asked())
+
+
+@blueprint.post("/gap")
+def next_gap(show_id: int) -> BaseResponse | str:
+    """Move the picked fixture to the nearest gap that fits it."""
+    form = _valid(FixtureForm())
+    before = load_for_edit(show_id, form.revision.data)
+    target = _nearest_gap(before.show, form.fixture.data or 0, form.part.data or 0)
+    return _saved(before, edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0), _asked())
+
+
+def _nearest_gap(show: Show, fixture_id: int, part: int) -> Address:
+    fixture = show.fixture(fixture_id)
+    profile, footprints = show.profile_of(fixture), show.footprints_of(fixture)
+    length = footprints[part] if part < len(footprints) else 0
+    universe, slot = fixture.patch[min(part, len(fixture.patch) - 1)].universe or 1, fixture.start or 1
+    if not length:
+        raise EditError(f"{fixture.label} takes no channels, so it needs no gap.")
+    sharers = {sharer.id for sharer in show.sharers_of(fixture)}
+    free = free_bits(show, universe, without=sharers)
+    fits = starts(free, length, setter=profile.setter if profile else None)
+    at = fixture.patch[part].slot
+    if at is not None and fits >> (at - 1) & 1:
+        fits &= ~(1 << (at - 1))
+    found = nearest(fits, slot)
+    if found is None:
+        raise EditError(f"U{universe} has no other gap of {length} channels for {fixture.label}.")
+    return Address(universe, found)
+
+
+@blueprint.post("/mend")
+def mend(show_id: int) -> BaseResponse | str:
+    """Take a mend."""
+    form = _valid(MendForm())
+    before = load_for_edit(show_id, form.revision.data)
+    chosen = _mend_of(before, form.finding.data or "", form.mend.data or 0)
+    return _saved(before, apply_mend(before.show, chosen), _asked())
+
+
+@blueprint.post("/repair")
+def repair(show_id: int) -> BaseResponse | str:
+    """Take the repair of the whole show."""
+    form = _valid(StepForm())
+    before = load_for_edit(show_id, form.revision.data)
+    return _saved(before, mend_show(before.show).show, replace(_asked(), pick=None))
+
+
+@blueprint.post("/pin")
+def pin(show_id: int) -> BaseResponse | str:
+    """Pin the picked fixture, or take the pin out."""
+    form = _valid(FixtureForm())
+    before = load_for_edit(show_id, form.revision.data)
+    fixture = before.show.fixture(form.fixture.data or 0)
+    change = edits.unpin if fixture.pinned else edits.pin
+    return _saved(before, change(before.show, [fixture.id]), _asked())
+
+
+@blueprint.post("/unshare")
+def unshare(show_id: int) -> BaseResponse | str:
+    """End the sharing of the picked fixture's group."""
+    form = _valid(FixtureForm())
+    before = load_for_edit(show_id, form.revision.data)
+    group = before.show.sharers_of(before.show.fixture(form.fixture.data or 0))
+    return _saved(before, edits.unshare(before.show, [fixture.id for fixture in group]), _asked())
+
+
+@blueprint.post("/mode")
+def mode(show_id: int) -> BaseResponse | str:
+    """Put the picked fixture into another mode."""
+    form = _valid(FixtureForm())
+    before = load_for_edit(show_id, form.revision.data)
+    after = edits.change_mode(before.show, [form.fixture.data or 0], request.form.get("mode", ""))
+    return _saved(before, after, _asked())
+
+
+# ---- universes
+
+
+@blueprint.route("/universes", methods=["GET", "POST"])
+@blueprint.route("/universes/<int:number>", methods=["GET", "POST"])
+def universe(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[str, int]:
+    """Add a universe, or rename one and say which slots it reserves."""
+    saved = load(show_id)
+    held = saved.show.universe_by_number.get(number or 0)
+    if number is not None and held is None:
+        raise EditError(f"The show has no universe {number}.")
+    if request.method == "GET":
+        fresh = max(saved.show.universe_by_number, default=0) + 1
+        form = UniverseForm(
+            formdata=None,
+            number=held.number if held else fresh,
+            name=held.name if held else "",
+            reserved=", ".join(map(str, held.reserved)) if held else "",
+            revision=saved.revision,
+        )
+        return render_template("address/universe.html", frame=frame(saved, "Address"), form=form, held=held)
+    form = UniverseForm()
+    try:
+        _valid(form)
+        before = load_for_edit(show_id, form.revision.data)
+        target = number or form.number.data or 0
+        show = before.show if number else edits.add_universe(before.show, target)
+        show = edits.rename_universe(show, target, form.name.data or "")
+        show = edits.reserve(show, target, parse_slots(form.reserved.data or ""))
+    except StaleShow:
+        raise
+    except FenceError as error:
+        page = render_template(
+            "address/universe.html", frame=frame(saved, "Address"), form=form, held=held, problem=str(error)
+        )
+        return page, 422
+    save(before, show)
+    return redirect(url_for("address.index", show_id=show_id, u=target))
+
+
+@blueprint.post("/universes/<int:number>/remove")
+def remove_universe(show_id: int, number: int) -> BaseResponse:
+    """Remove an empty universe."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    save(before, edits.remove_universe(before.show, number))
+    return redirect(url_for("address.index", show_id=show_id))

@@ -1,0 +1,48 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from flask import Flask
+
+from fence.store.database import open_engine
+from fence.store.shows import ShowStore
+from fence.web import errors, icons, layout, security
+from fence.web.address import views as address
+from fence.web.charts import views as charts
+from fence.web.findings import views as findings
+from fence.web.pages import Pages
+from fence.web.rig import views as rig
+from fence.web.shows import imports
+from fence.web.shows import views as shows
+
+
+def create_app(database: Path, config: Mapping[str, Any] | None = None) -> Flask:
+    """Fence on a database file, which is made or migrated as needed.
+
+    ``config`` overrides settings, for tests. Raises ``DatabaseFileError`` if the file cannot be used.
+    """
+    app = Flask(__name__)
+    app.config.from_mapping(
+        SECRET_KEY=security.secret_key(database),
+        MAX_CONTENT_LENGTH=20 * 1024 * 1024,
+        MAX_FORM_MEMORY_SIZE=20 * 1024 * 1024,
+        MAX_FORM_PARTS=100_000,
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 365,
+        WTF_CSRF_TIME_LIMIT=None,
+        SEND_FILE_MAX_AGE_DEFAULT=3600,
+    )
+    app.config.from_mapping(config or {})
+    app.extensions["fence_pages"] = Pages(ShowStore(open_engine(database)))
+    security.protect(app)
+    errors.register(app)
+    layout.register(app)
+    icons.register(app)
+    for room in (shows, imports, charts, rig, address, findings):
+        app.register_blueprint(room.blueprint)
+    return app

@@ -1,0 +1,80 @@
+"""Errors as people see them: one shape, as a page, as a fragment, never a stack trace."""
+
+from __future__ import annotations
+
+from flask import Flask, Response, make_response, render_template, request
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from fence.core.errors import FenceError
+from fence.store.shows import NoSuchShow, StaleShow
+from fence.web.pages import asked_by_htmx
+
+MEANINGS = {
+    400: "This request could not be understood.",
+    404: "There is nothing at this place.",
+    405: "This place does not take that kind of request.",
+    500: "Something went wrong in Fence. Nothing of this step was saved; the log of the server has the details.",
+}
+
+
+def answer(message: str, status: int) -> Response:
+    """A message for the person, in the notice of the page it came from, or as a page."""
+    if asked_by_htmx():
+        response = make_response(render_template("shared/_message.html", message=message), status)
+        return _into_notice(response)
+    return make_response(render_template("shared/error.html", message=message, status=status), status)
+
+
+def _into_notice(response: Response) -> Response:
+    response.headers["HX-Retarget"] = "#notice"
+    response.headers["HX-Reswap"] = "innerHTML"
+    return response
+
+
+def conflict(error: StaleShow) -> Response:
+    """Tell that the show has moved on, and offer to send the same form again on top of it."""
+    fields = [
+        (name, value)
+        for name, values in request.form.lists()
+        for value in values
+        if name not in ("csrf_token", "revision")
+    ]
+    template = "shared/_conflict.html" if asked_by_htmx() else "shared/conflict.html"
+    body = render_template(template, error=error, fields=fields, action=request.path)
+    response = make_response(body, 409)
+    return _into_notice(response) if asked_by_htmx() else response
+
+
+def register(app: Flask) -> None:
+    """Give every error a handler."""
+
+    @app.errorhandler(StaleShow)
+    def stale(error: StaleShow) -> Response:
+        return conflict(error)
+
+    @app.errorhandler(NoSuchShow)
+    def missing(error: NoSuchShow) -> Response:
+        return answer(str(error), 404)
+
+    @app.errorhandler(FenceError)
+    def refused(error: FenceError) -> Response:
+        return answer(str(error), 422)
+
+    @app.errorhandler(CSRFError)
+    def forged(_error: CSRFError) -> Response:
+        return answer("This page was open too long or its cookie is gone: load it again and repeat the step.", 400)
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def too_large(_error: RequestEntityTooLarge) -> Response:
+        return answer("This is too large to be sent: accepted are files up to 16 MB.", 413)
+
+    @app.errorhandler(HTTPException)
+    def http(error: HTTPException) -> Response:
+        code = error.code or 500
+        return answer(MEANINGS.get(code, error.description or error.name), code)
+
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> Response:
+        app.logger.exception("Unexpected error at %s", request.path, exc_info=error)
+        return answer(MEANINGS[500], 500)

@@ -1,0 +1,55 @@
+"""The panel of findings, reachable from every page of a show."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, render_template, request, url_for
+
+from fence.core.checks import RULES, Finding, Rule, Severity
+from fence.web.pages import load, pages
+
+blueprint = Blueprint("findings", __name__, url_prefix="/shows/<int:show_id>/findings")
+
+SHOWN = 200
+
+
+@dataclass(frozen=True, slots=True)
+class FindingLine:
+    """A finding with the place it leads to."""
+
+    finding: Finding
+    rule: Rule
+    url: str
+
+
+def place_of(show_id: int, finding: Finding) -> str:
+    """The page on which the finding's fixture is picked."""
+    pick = finding.fixtures[-1] if finding.fixtures else None
+    return url_for("address.index", show_id=show_id, u=finding.universe, pick=pick, finding=finding.key)
+
+
+@blueprint.get("")
+def panel(show_id: int) -> str:
+    """The findings, worst first, filtered by words and severity."""
+    saved = load(show_id)
+    analysis = pages().analysis(saved)
+    words = request.args.get("q", "").casefold().strip()
+    severity = request.args.get("severity", "")
+    matching = [
+        finding
+        for finding in analysis.findings
+        if (not words or words in f"{finding.message} {finding.rule} u{finding.universe}".casefold())
+        and (not severity or finding.severity == severity)
+    ]
+    lines = [FindingLine(finding, RULES[finding.rule], place_of(show_id, finding)) for finding in matching[:SHOWN]]
+    whole = request.args.get("part") != "list"
+    return render_template(
+        "findings/_panel.html" if whole else "findings/_list.html",
+        saved=saved,
+        lines=lines,
+        hidden=len(matching) - len(lines),
+        cut=analysis.cut,
+        severities=list(Severity),
+        verdict=analysis.verdict,
+    )

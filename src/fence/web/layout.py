@@ -1,0 +1,82 @@
+"""The frame of every page: steps of the work, verdict, undo, theme, who is here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from urllib.parse import urlsplit
+
+from flask import Flask, request, session, url_for
+
+from fence.core.checks import Verdict
+from fence.store.shows import LogEntry, SavedShow
+from fence.web.pages import Analysis, pages, store, who
+
+THEMES = ("dark", "light")
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One of the eight steps. ``url`` is None for a step that is not there yet."""
+
+    number: int
+    title: str
+    state: str
+    url: str | None
+    bad: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """What the frame around a show's page needs."""
+
+    saved: SavedShow
+    verdict: Verdict
+    cut: bool
+    undo: LogEntry | None
+    redo: LogEntry | None
+    steps: tuple[Step, ...]
+    current: str
+
+
+def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> Frame:
+    """The frame around a page of a show; ``current`` is the step it belongs to, such as ``Rig``."""
+    analysis = analysis or pages().analysis(saved)
+    undo, redo = store().steps(saved.id)
+    return Frame(saved, analysis.verdict, analysis.cut, undo, redo, _steps(saved, analysis), current)
+
+
+def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
+    show, verdict = saved.show, analysis.verdict
+    if verdict.stops:
+        address, bad = f"{verdict.stops} stop{'s' * (verdict.stops != 1)}", True
+    else:
+        address, bad = ("no stops" if show.fixtures else "empty"), False
+    return (
+        Step(1, "Charts", f"{len(show.profiles)} in use", url_for("charts.index", show_id=saved.id)),
+        Step(2, "Rig", f"{len(show.fixtures)} fixtures", url_for("rig.index", show_id=saved.id)),
+        Step(3, "Address", address, url_for("address.index", show_id=saved.id), bad),
+        *(
+            Step(number, title, "not yet", None)
+            for number, title in enumerate(("Lines", "Network", "Set", "Prove", "Log"), start=4)
+        ),
+    )
+
+
+def back_to(default: str) -> str:
+    """The page of Fence that a form was sent from, or ``default``."""
+    referrer = urlsplit(request.referrer or "")
+    if referrer.netloc == request.host and referrer.path.startswith("/"):
+        return referrer.path + (f"?{referrer.query}" if referrer.query else "")
+    return default
+
+
+def theme() -> str:
+    """``dark`` or ``light``, as chosen at this browser."""
+    chosen = session.get("theme")
+    return chosen if chosen in THEMES else THEMES[0]
+
+
+def register(app: Flask) -> None:
+    """Make the frame's small facts known to templates."""
+    app.add_template_global(theme)
+    app.add_template_global(who)

@@ -1,0 +1,58 @@
+"""The forms of the rig."""
+
+from __future__ import annotations
+
+from flask_wtf import FlaskForm
+from wtforms import IntegerField, SelectField, StringField, TextAreaField
+from wtforms.validators import InputRequired, Length, NumberRange, Optional
+
+SHORT = Length(max=1000, message="Accepted are up to 1000 characters.")
+NUMBER = NumberRange(0, 999_999_999, "Accepted are 0 to 999999999.")
+
+
+class WholeNumber(IntegerField):
+    """A whole number; what was typed is kept and named where it is not one."""
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read the number, or say what is accepted."""
+        try:
+            super().process_formdata(valuelist)
+        except ValueError:
+            raise ValueError(f"“{valuelist[0][:40]}” is not a whole number.") from None
+
+
+class AddForm(FlaskForm):
+    """A run of alike fixtures. ``kind`` joins profile and mode."""
+
+    kind = SelectField("Fixture and mode", [InputRequired("Choose a fixture and its mode.")], validate_choice=False)
+    quantity = WholeNumber(
+        "How many", [InputRequired("How many is needed."), NumberRange(1, 2000, "Accepted are 1 to 2000.")]
+    )
+    label = StringField("First label", [InputRequired("A label is needed."), SHORT])
+    number = WholeNumber("First number", [Optional(), NUMBER])
+    position = StringField("Position", [Optional(), SHORT])
+    universe = WholeNumber(
+        "Universe", [InputRequired("A universe is needed."), NumberRange(1, 63_999, "Accepted are 1 to 63999.")]
+    )
+    start = StringField("From address", [Optional(), Length(max=60, message="This is too long for an address.")])
+
+
+class FixtureForm(FlaskForm):
+    """One fixture."""
+
+    label = StringField("Label", [InputRequired("A label is needed."), SHORT])
+    number = WholeNumber("Number", [Optional(), NUMBER])
+    mode = SelectField("Mode", validate_choice=False)
+    position = StringField("Position", [Optional(), SHORT])
+    address = StringField("Address", [Optional(), Length(max=60, message="This is too long for an address.")])
+    note = TextAreaField("Note", [Optional(), SHORT])
+
+
+class BulkForm(FlaskForm):
+    """A change to all picked fixtures; fields left empty change nothing."""
+
+    label = StringField("First label", [Optional(), SHORT])
+    number = WholeNumber("First number", [Optional(), NUMBER])
+    position = StringField("Position", [Optional(), SHORT])
+    mode = SelectField("Mode", validate_choice=False)
+    group = StringField("Sharing group", [Optional(), SHORT])

@@ -1,0 +1,185 @@
+"""The list of shows: new, open, copy, rename, delete with a way back, export."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import PurePath
+from re import sub
+
+from flask import Blueprint, Response, flash, redirect, render_template, request, session, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence import demo
+from fence.core import edits
+from fence.core.show import Desk, Show
+from fence.formats.files import write_rig
+from fence.store.shows import ShowSummary
+from fence.web.layout import THEMES, back_to, frame, theme
+from fence.web.pages import load, load_for_edit, pages, save, store, who
+from fence.web.shows.forms import ImportForm, ShowForm, WhoForm
+
+blueprint = Blueprint("shows", __name__)
+
+TYPES = {"csv": "text/csv; charset=utf-8", "json": "application/json"}
+
+
+@dataclass(frozen=True, slots=True)
+class ShowLine:
+    """A show in the list, with what the rules say of it."""
+
+    summary: ShowSummary
+    stops: int
+    cautions: int
+
+
+@blueprint.get("/healthz")
+def healthz() -> Response:
+    """Answers ``ok`` while Fence runs."""
+    return Response("ok", content_type="text/plain; charset=utf-8")
+
+
+@blueprint.get("/")
+def index() -> str:
+    """All shows."""
+    return _list(ShowForm(formdata=None))
+
+
+def _list(form: ShowForm) -> str:
+    lines = []
+    for summary in store().list_shows():
+        verdict = pages().analysis(load(summary.id)).verdict
+        lines.append(ShowLine(summary, verdict.stops, verdict.cautions))
+    return render_template(
+        "shows/index.html",
+        lines=lines,
+        deleted=store().list_shows(deleted=True),
+        form=form,
+        import_form=ImportForm(formdata=None),
+        who_form=WhoForm(formdata=None, who=who()),
+    )
+
+
+@blueprint.post("/shows")
+def create() -> BaseResponse | tuple[str, int]:
+    """Make an empty show with one universe."""
+    form = ShowForm()
+    if not form.validate():
+        return _list(form), 422
+    desk = Desk((form.desk_name.data or "").strip(), form.desk_universes.data)
+    show = edits.add_universe(Show((form.name.data or "").strip(), desk=desk), 1)
+    saved = store().create(show, who=who())
+    return redirect(url_for("rig.index", show_id=saved.id))
+
+
+@blueprint.post("/shows/demo")
+def make_demo() -> BaseResponse:
+    """Make the demo show."""
+    saved = store().create(demo.demo_show(), who="Fence demo")
+    return redirect(url_for("address.index", show_id=saved.id))
+
+
+@blueprint.get("/shows/<int:show_id>")
+def open_show(show_id: int) -> BaseResponse:
+    """Go to where the work is: addresses if there are fixtures, else the rig."""
+    saved = load(show_id)
+    return redirect(url_for("address.index" if saved.show.fixtures else "rig.index", show_id=show_id))
+
+
+@blueprint.route("/shows/<int:show_id>/settings", methods=["GET", "POST"])
+def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Rename a show and say which desk it is for."""
+    saved = load(show_id)
+    show = saved.show
+    if request.method == "GET":
+        form = ShowForm(formdata=None, name=show.name, desk_name=show.desk.name, desk_universes=show.desk.universes)
+        return render_template("shows/settings.html", frame=frame(saved, ""), form=form)
+    form = ShowForm()
+    if not form.validate():
+        return render_template("shows/settings.html", frame=frame(saved, ""), form=form), 422
+    saved = load_for_edit(show_id, request.form.get("revision", type=int))
+    after = edits.rename_show(saved.show, form.name.data or "")
+    after = edits.set_desk(after, Desk((form.desk_name.data or "").strip(), form.desk_universes.data))
+    save(saved, after)
+    return redirect(url_for("shows.index"))
+
+
+@blueprint.post("/shows/<int:show_id>/copy")
+def copy(show_id: int) -> BaseResponse:
+    """Copy a show."""
+    saved = store().copy(show_id, who=who())
+    flash(f"{saved.show.name} made.")
+    return redirect(url_for("shows.index"))
+
+
+@blueprint.post("/shows/<int:show_id>/delete")
+def delete(show_id: int) -> BaseResponse:
+    """Put a show among the deleted ones."""
+    name = load(show_id).show.name
+    store().delete(show_id)
+    flash(f"{name} deleted. It waits below, under Deleted shows, until you remove it for good.")
+    return redirect(url_for("shows.index"))
+
+
+@blueprint.post("/shows/<int:show_id>/put-back")
+def put_back(show_id: int) -> BaseResponse:
+    """Bring a deleted show back."""
+    store().put_back(show_id)
+    flash(f"{load(show_id).show.name} is back.")
+    return redirect(url_for("shows.index"))
+
+
+@blueprint.post("/shows/<int:show_id>/remove")
+def remove(show_id: int) -> BaseResponse:
+    """Remove a deleted show for good."""
+    store().remove_for_good(show_id)
+    flash("Removed for good.")
+    return redirect(url_for("shows.index"))
+
+
+@blueprint.get("/shows/<int:show_id>/export.<any(csv, json):ending>")
+def export(show_id: int, ending: str) -> Response:
+    """The show as a file."""
+    show = load(show_id).show
+    stem = sub(r"[^A-Za-z0-9]+", "-", show.name).strip("-").lower()[:60] or "show"
+    name = str(PurePath(f"{stem}.{ending}"))
+    response = Response(write_rig(name, show), content_type=TYPES[ending])
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+# ---- steps back and forth, and how this browser likes it
+
+
+@blueprint.post("/shows/<int:show_id>/undo")
+def undo(show_id: int) -> BaseResponse:
+    """Take back the last edit."""
+    store().undo(show_id, revision=request.form.get("revision", 0, type=int), who=who())
+    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
+
+
+@blueprint.post("/shows/<int:show_id>/redo")
+def redo(show_id: int) -> BaseResponse:
+    """Bring back what was undone."""
+    store().redo(show_id, revision=request.form.get("revision", 0, type=int), who=who())
+    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
+
+
+@blueprint.post("/theme")
+def switch_theme() -> BaseResponse:
+    """Change between dark and light."""
+    session.permanent = True
+    session["theme"] = THEMES[1 - THEMES.index(theme())]
+    return redirect(back_to(url_for("shows.index")))
+
+
+@blueprint.post("/who")
+def say_who() -> BaseResponse:
+    """Say what this browser's person is called on the log."""
+    form = WhoForm()
+    if form.validate():
+        session.permanent = True
+        session["who"] = (form.who.data or "").strip()
+        flash(f"The log will say {who()}.")
+    else:
+        flash("A name of up to 60 characters is needed.")
+    return redirect(back_to(url_for("shows.index")))
