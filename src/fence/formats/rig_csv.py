@@ -273,7 +273,7 @@ def _mode_named(profile: Profile, name: str) -> Mode | None:
 def _whole(what: str, text: str, least: int, most: int) -> int:
     if not (text.isascii() and text.isdigit() and len(text) <= 9 and least <= int(text) <= most):
         shown = text if len(text) <= 40 else text[:40] + "…"
-        raise FileError(f"“{shown}” is not a {what} value: accepted are whole numbers from {least} to {most}.")
+        raise FileError(f"“{shown}” in {what} is not usable: accepted are whole numbers from {least} to {most}.")
     return int(text)
 
 
