@@ -27,9 +27,7 @@ def rig(*rows: tuple[str, int, int | None, int | None], **extra: object) -> Show
 
 
 @st.composite
-def rigs(
-    draw: st.DrawFn, most: int = 12, universes: int = 3, widest: int = 60, reserved: bool = True
-) -> Show:
+def rigs(draw: st.DrawFn, most: int = 12, universes: int = 3, widest: int = 60, reserved: bool = True) -> Show:
     """Rigs with clashes, runs past the end, shares, pins, fixtures without an address and without channels."""
     widths = draw(st.lists(st.integers(0, widest), min_size=1, max_size=4, unique=True))
     # starts cluster at both ends, so that clashes and runs past the end are common

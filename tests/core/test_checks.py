@@ -91,7 +91,13 @@ def alike(name: str, function: Function) -> Profile:
 
 @pytest.mark.parametrize(
     ("profile", "mode", "slot", "severity"),
-    [("x", "a", 1, None), ("x", "b", 1, "stop"), ("x", "a", 2, "stop"), ("y", "a", 1, "caution"), ("z", "a", 1, "stop")],
+    [
+        ("x", "a", 1, None),
+        ("x", "b", 1, "stop"),
+        ("x", "a", 2, "stop"),
+        ("y", "a", 1, "caution"),
+        ("z", "a", 1, "stop"),
+    ],
     ids=["itself", "other mode", "other start", "other type, same functions", "other type and functions"],
 )
 def test_declared_sharing(profile: str, mode: str, slot: int, severity: str | None) -> None:

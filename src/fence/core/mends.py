@@ -187,6 +187,8 @@ def _setter(show: Show, fixture: Fixture) -> Setter | None:
 
 
 def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
+    if any(sharer.pinned for sharer in show.sharers_of(fixture)):
+        return
     footprints = show.footprints_of(fixture)
     for part, (footprint, patch) in enumerate(zip(footprints, fixture.patch, strict=False)):
         if not footprint or patch.slot is not None:
