@@ -375,3 +375,7 @@ def restore_command(source: Path, db: Path | None) -> None:
     path = db or default_database()
     kept = restore(source, path)
     click.echo(f"{path} restored." + (f" What was there is kept as {kept}" if kept else ""))
+
+
+if __name__ == "__main__":
+    main()

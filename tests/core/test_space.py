@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -32,7 +34,7 @@ def test_gaps_cover_the_free_slots_exactly(free: set[int]) -> None:
     """Gaps are as long as they can be and together are the free slots."""
     found = gaps(bits_of_slots(free))
     assert [s for gap in found for s in range(gap.first, gap.last + 1)] == sorted(free)
-    assert all(gap.last + 1 < after.first for gap, after in zip(found, found[1:], strict=False))
+    assert all(gap.last + 1 < after.first for gap, after in pairwise(found))
 
 
 @given(rigs())

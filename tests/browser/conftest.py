@@ -1,0 +1,84 @@
+"""A served demo, fresh for each journey, and one browser for all of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+from tests.browser.chromium import chromium, serving
+
+SECONDS = 15
+
+
+@pytest.fixture(scope="session")
+def downloads(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Where the browser puts files."""
+    return tmp_path_factory.mktemp("downloads")
+
+
+@pytest.fixture(scope="session")
+def browser(downloads: Path) -> Iterator[Chrome]:
+    """One headless Chromium."""
+    with chromium(downloads=downloads) as driver:
+        yield driver
+
+
+@dataclass
+class Page:
+    """What a person does on a page: look, click, type. Waits have a deadline, never a fixed time."""
+
+    driver: Chrome
+    base: str
+
+    def open(self, path: str) -> None:
+        self.driver.get(self.base + path)
+
+    def wait(self, condition: Callable[[], object], what: str) -> None:
+        WebDriverWait(self.driver, SECONDS, ignored_exceptions=(Exception,)).until(lambda _: condition(), what)
+
+    def one(self, selector: str) -> WebElement:
+        self.wait(lambda: self.driver.find_elements(By.CSS_SELECTOR, selector), f"nothing matches {selector}")
+        return self.driver.find_element(By.CSS_SELECTOR, selector)
+
+    def has(self, selector: str) -> bool:
+        return bool(self.driver.find_elements(By.CSS_SELECTOR, selector))
+
+    def text(self, selector: str) -> str:
+        return self.one(selector).text
+
+    def sees(self, words: str, selector: str = "body") -> None:
+        self.wait(lambda: words in self.text(selector), f"“{words}” is not seen in {selector}")
+
+    def click(self, selector: str) -> None:
+        self.one(selector).click()
+
+    def press(self, *keys: str) -> None:
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def type(self, selector: str, words: str) -> None:
+        field = self.one(selector)
+        field.clear()
+        field.send_keys(words)
+
+    def complaints(self) -> list[str]:
+        """Errors in the browser's console, such as blocked styles; refused requests are part of some journeys."""
+        entries = [e["message"] for e in self.driver.get_log("browser") if e["level"] == "SEVERE"]
+        return [e for e in entries if "status of 4" not in e and "Response Status Error Code 4" not in e]
+
+
+@pytest.fixture
+def page(browser: Chrome, tmp_path: Path) -> Iterator[Page]:
+    """A browser on its own demo; the console must stay free of errors."""
+    with serving(tmp_path / "browser.db") as base:
+        browser.delete_all_cookies()
+        found = Page(browser, base)
+        yield found
+        assert found.complaints() == []
+        browser.get("about:blank")

@@ -1,0 +1,58 @@
+"""Every screen, in both themes, without serious or critical violations."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from tests.browser.conftest import Page
+
+pytestmark = pytest.mark.browser
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+SCREENS = [
+    ("/", None),
+    ("/shows/2/charts", "document.querySelectorAll('details')[3].open = true"),
+    ("/shows/2/rig", None),
+    ("/shows/2/rig", "document.querySelector('[data-panel=stop]').click()"),
+    ("/shows/2/rig/add?u=2", None),
+    ("/shows/2/rig/28", None),
+    ("/shows/2/address?u=3", None),
+    ("/shows/2/address?pick=28", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    ("/shows/2/address?u=4&pick=60", None),
+    ("/shows/2/address/repair?u=2", None),
+    ("/shows/2/address/universes/1", None),
+    ("/shows/2/settings", None),
+    ("/shows/99", None),
+]
+RUN = """
+const done = arguments[arguments.length - 1];
+axe.run(document, {resultTypes: ["violations"]}).then((r) => done(r.violations
+  .filter((v) => ["serious", "critical"].includes(v.impact))
+  .map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + n.failureSummary).join(" | "))));
+"""
+
+
+@pytest.mark.parametrize("theme", ["dark", "light"])
+def test_no_serious_violation(page: Page, theme: str) -> None:
+    """axe-core finds nothing serious or critical on any screen."""
+    page.open("/")
+    if theme == "light":
+        page.click('form[action="/theme"] button')
+        page.one('html[data-bs-theme="light"]')
+    found = {}
+    for path, before in SCREENS:
+        page.open(path)
+        if "/address" in path and "universes" not in path:
+            page.one("#overview .card-u")
+        if before:
+            page.driver.execute_script(before)
+        if before and "data-panel" in before:
+            page.sees("Lily 3 ends", "#findings-list")
+            page.wait(lambda: not page.has(".offcanvas.showing"), "the panel is still on its way")
+        page.driver.execute_script(AXE)
+        if violations := page.driver.execute_async_script(RUN):
+            found[path] = violations
+    assert not found, json.dumps(found, indent=1)

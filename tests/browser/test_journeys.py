@@ -1,0 +1,202 @@
+"""The work as a technician does it, in a real browser."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.conftest import Page
+
+pytestmark = pytest.mark.browser
+
+
+def stops(page: Page, count: int) -> None:
+    page.sees(f"{count} stop", "#verdict")
+
+
+def pick(page: Page, label: str) -> None:
+    page.click(f'a.run[aria-label^="{label},"]')
+    page.sees(label, "#inspector h2")
+
+
+def test_find_mend_undo_redo(page: Page) -> None:
+    """Open the demo, find the overlap, see the mend before it happens, take it, undo it, redo it."""
+    page.open("/")
+    page.driver.find_element("link text", "Glasshouse After Dark").click()
+    stops(page, 5)
+    page.click("#verdict .chip.stop")
+    page.sees("Lily 3 ends at 15; Lily 4 starts at 14.", "#findings-list")
+    page.type("#findings-q", "lily")
+    page.wait(lambda: "Bough" not in page.text("#findings-list"), "the list is not narrowed")
+    page.click("#findings-list a")
+    page.sees("014", "#inspector .big")
+    page.sees("Lily 3’s blue and white are Lily 4’s dimmer and red.", "#inspector")
+    page.click("#inspector .mend")
+    page.sees("Move Lily 4 to 16", "#inspector h2")
+    assert page.has(".ghost-frame")
+    stops(page, 5)
+    page.click("#apply")
+    page.sees("016", "#inspector .big")
+    stops(page, 4)
+    assert "Lily 4 moved from U2 014 to U2 016" in page.one("#undo-button").get_attribute("title")
+    page.press("u")
+    stops(page, 5)
+    page.click("#redo-button")
+    stops(page, 4)
+
+
+def test_keys_alone(page: Page) -> None:
+    """Find, nudge by one and by the footprint, change universe and let go, all by keys."""
+    page.open("/shows/1/address?u=2")
+    page.press("/")
+    page.press("Storm")
+    page.sees("Storm", "#found a")
+    page.press(Keys.TAB, Keys.ENTER)
+    page.sees("301", "#inspector .big")
+    page.press(Keys.ARROW_RIGHT)
+    page.sees("302", "#inspector .big")
+    ActionChains(page.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT).perform()
+    page.sees("306", "#inspector .big")
+    page.press(*[Keys.ARROW_LEFT] * 6)
+    page.sees("300", "#inspector .big")
+    page.press(Keys.ESCAPE)
+    page.sees("How many more fit here", "#inspector")
+    page.press("]")
+    page.sees("U3 Canopy walk", "h1")
+    page.press("[")
+    page.sees("U2 Water court", "h1")
+    page.press("?")
+    page.sees("Keys", "#keys")
+    page.press(Keys.ESCAPE)
+    page.wait(lambda: not page.one("#keys").is_displayed(), "the list of keys stays open")
+
+
+def test_add_a_run_seen_before_it_lands(page: Page) -> None:
+    """The form shows where the run will stand and what it would hit; then it stands there."""
+    page.open("/shows/1/rig")
+    page.press("a")
+    Select(page.one("#kind")).select_by_value("tansy-pond-wash | 5 channel")
+    page.type("#quantity", "4")
+    page.type("#label", "Moss 1")
+    page.type("#universe", "2")
+    page.type("#start", "48")
+    page.sees("Lily 10 ends at 50; Moss 1 starts at 48.", "#landing")
+    page.type("#start", "401")
+    page.sees("All clear", "#landing")
+    page.sees("U2 416 Moss 4", "#landing")
+    assert len(page.driver.find_elements("css selector", "#landing .ghost-frame")) == 4
+    page.click("#add-form .btn-primary")
+    page.sees("Added 4 fixtures, Moss 1 to Moss 4")
+    page.type("#rig-q", "moss")
+    page.sees("4 of 68 shown", "#rig-list")
+
+
+def drag(page: Page, label: str, slots: int, rails: int = 0) -> None:
+    """Take the run by its first picket and pull it along, without letting go."""
+    run = page.one(f'a.run[aria-label^="{label},"] .hit')
+    svg = page.one("svg.fence")
+    pitch = svg.rect["width"] / 874 * 12
+    rail = svg.rect["width"] / 874 * 64
+    grip = ActionChains(page.driver, duration=50)
+    grip.move_to_element_with_offset(run, -int(run.rect["width"] / 2) + 6, -10).click_and_hold()
+    grip.move_by_offset(20, 0).move_by_offset(round(slots * pitch) - 20, round(rails * rail)).perform()
+
+
+def let_go(page: Page) -> None:
+    ActionChains(page.driver).release().perform()
+
+
+def test_drag_says_what_it_would_do(page: Page) -> None:
+    """A drag tells of every slot whether it is clear; a clear drop is made, another asks first."""
+    page.open("/shows/1/address?u=2")
+    page.one("#overview .card-u")
+    drag(page, "Storm", 12)
+    page.sees("Clear: U2 313 to 316", "#drag-words")
+    let_go(page)
+    page.one('a.run[aria-label^="Storm, U2 313"]')
+    drag(page, "Storm", 0, -1)
+    page.sees("Clear: U2 249 to 252", "#drag-words")
+    ActionChains(page.driver).move_by_offset(0, -64).perform()
+    page.sees("Rill 6", "#drag-words")
+    let_go(page)
+    page.sees("Put Storm at U2 185", "#inspector h2")
+    stops(page, 0)
+    page.click("#inspector .btn-quiet")
+    page.wait(lambda: not page.has("#apply"), "the question stays")
+    page.one('a.run[aria-label^="Storm, U2 313"]')
+
+
+def test_two_people_at_once(page: Page) -> None:
+    """The second to save is told what happened and does the step on top of it."""
+    page.open("/shows/2/address?pick=28")
+    first = page.driver.current_window_handle
+    page.driver.switch_to.new_window("tab")
+    page.open("/shows/2/address?pick=46")
+    page.press(Keys.ARROW_RIGHT)
+    page.sees("302", "#inspector .big")
+    page.driver.close()
+    page.driver.switch_to.window(first)
+    page.type("#address", "2/400")
+    page.press(Keys.ENTER)
+    page.sees("Storm moved from U2 301 to U2 302", "#notice")
+    page.click("#notice .btn-primary")
+    page.sees("400", "#inspector .big")
+    stops(page, 4)
+
+
+def test_import_with_bad_rows_export_and_check(page: Page, tmp_path: Path, downloads: Path) -> None:
+    """A file with two bad rows is shown row by row, mended, saved, exported, and its export checks."""
+    rig = tmp_path / "moss garden.csv"
+    rig.write_text("label;channels;universe;address\nMoss 1;5;1;1\nMoss 2;five;1;6\nMoss 3;5;1;11\nMoss 4;5;1;600\n")
+    page.open("/")
+    page.one('input[type="file"]').send_keys(str(rig))
+    page.one('input[type="file"]').submit()
+    page.sees("2 fixtures understood, 2 rows refused")
+    page.sees("“five” in channels")
+    page.type("#row-3", "Moss 2;5;1;6")
+    page.click(".refused .btn")
+    page.sees("3 fixtures understood, 1 row refused")
+    page.click("#leave_out")
+    page.click('form[action$="/save"] .btn-primary')
+    page.sees("3 fixtures saved.")
+    page.open("/")
+    page.click('a[href$="/3/export.csv"]')
+    exported = downloads / "moss-garden.csv"
+    page.wait(exported.exists, "nothing was downloaded")
+    done = subprocess.run(
+        [sys.executable, "-m", "fence.cli", "check", str(exported)], capture_output=True, text=True, check=False
+    )
+    assert (done.returncode, "0 stops in 0 findings, 3 fixtures" in done.stdout) == (0, True)
+
+
+def test_pick_a_range_and_change_it(page: Page) -> None:
+    """Shift picks a range; one change names, numbers and hangs all of it, and undo takes it back."""
+    page.open("/shows/1/rig?q=lily&sort=number")
+    boxes = page.driver.find_elements("css selector", 'input[name="picked"]')
+    boxes[0].click()
+    ActionChains(page.driver).key_down(Keys.SHIFT).click(boxes[9]).key_up(Keys.SHIFT).perform()
+    page.sees("10 picked", ".inspector h2")
+    page.type("#label", "Reed bed 1")
+    page.type("#position", "Reed bed")
+    page.click('button[value="change"]')
+    page.sees("Renamed 10 fixtures, Reed bed 1 to Reed bed 10")
+    page.press("u")
+    page.wait(lambda: "Reed bed" not in page.text("#rig-list"), "the change is not taken back")
+
+
+def test_an_empty_show_says_the_first_step(page: Page) -> None:
+    """A new show leads to its first run."""
+    page.open("/")
+    page.type("#name", "Harvest supper")
+    page.one("#name").submit()
+    page.sees("No fixtures yet")
+    page.open("/shows/3/address")
+    page.sees("Add the first run", "#inspector")
+    page.open("/shows/3/charts")
+    page.type("#charts-q", "hazer")
+    page.wait(lambda: not page.one('[data-filter-text^="Teasel"]').is_displayed(), "the charts are not narrowed")

@@ -1,0 +1,75 @@
+"""Fixtures of the whole suite: a store on disk, the application, a client, and a browser on a served demo."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+from hypothesis import HealthCheck, settings
+from werkzeug.test import TestResponse
+
+from fence.cli import make_demo
+from fence.store.database import open_engine
+from fence.store.shows import ShowStore
+from fence.web import create_app
+
+settings.register_profile("fence", deadline=None, max_examples=80, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("fence")
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> Iterator[ShowStore]:
+    """A store on a fresh database file."""
+    found = ShowStore(open_engine(tmp_path / "fence.db"))
+    yield found
+    found.engine.dispose()
+
+
+@pytest.fixture
+def app(tmp_path: Path) -> Iterator[Flask]:
+    """The application with both demo shows: 1 is the clean one, 2 the one with problems."""
+    made = create_app(tmp_path / "web.db", {"TESTING": True})
+    make_demo(made.extensions["fence_pages"].store)
+    yield made
+    made.extensions["fence_pages"].store.engine.dispose()
+
+
+class Visitor:
+    """A browser without scripts: keeps cookies, sends the token that its pages carry."""
+
+    def __init__(self, client: FlaskClient) -> None:
+        self.client = client
+        self.token = ""
+
+    def get(self, path: str, **options: object) -> TestResponse:
+        """Load a page and remember its token."""
+        response = self.client.get(path, **options)  # type: ignore[arg-type]
+        response.get_data()
+        response.close()
+        if found := re.search(r'name="csrf_token" value="([^"]+)"', response.text):
+            self.token = found[1]
+        return response
+
+    def post(self, path: str, data: dict[str, object], *, htmx: bool = False) -> TestResponse:
+        """Send a form with the token of the last page."""
+        if not self.token:
+            self.get("/")
+        headers = {"HX-Request": "true"} if htmx else {}
+        return self.client.post(path, data={"csrf_token": self.token, **data}, headers=headers)
+
+
+@pytest.fixture
+def visitor(app: Flask) -> Visitor:
+    """Someone with a browser."""
+    return Visitor(app.test_client())
+
+
+@pytest.fixture
+def shows(app: Flask) -> ShowStore:
+    """The store behind the application."""
+    found: ShowStore = app.extensions["fence_pages"].store
+    return found

@@ -1,0 +1,183 @@
+"""The ``fence`` command as scripts rely on it."""
+
+from __future__ import annotations
+
+import json
+import socket
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner, Result
+
+from fence.cli import main
+from fence.demo import clean_show, demo_show
+from fence.formats.files import read_rig, write_rig
+from fence.library import shipped_profiles
+
+RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\nC,20,1,505\n"
+
+
+def run(*words: object) -> Result:
+    return CliRunner().invoke(main, [str(word) for word in words])
+
+
+@pytest.fixture
+def rig_file(tmp_path: Path) -> Path:
+    """A rig with an overlap and a run past the end."""
+    path = tmp_path / "rig.csv"
+    path.write_text(RIG)
+    return path
+
+
+def test_check_prints_json_for_scripts(rig_file: Path) -> None:
+    """Findings, slots concerned, labels, mends and use of universes are as the contract says; stops exit 1."""
+    done = run("check", rig_file, "--json")
+    assert done.exit_code == 1
+    told = json.loads(done.stdout)
+    overlap, past = told["findings"]
+    assert overlap | {"message": "", "mends": []} == {
+        "rule": "overlap", "severity": "stop", "universe": 1, "first": 13, "last": 14,
+        "fixtures": ["A", "B"], "message": "", "mends": [],
+    }  # fmt: skip
+    assert (past["rule"], past["first"], past["last"], past["mends"][0]) == ("past-end", 505, 524, "Move C to 493")
+    assert told["universes"] == [{"number": 1, "used": 16, "free": 496, "largest_gap": {"first": 18, "length": 487}}]
+
+
+def test_check_of_a_clean_rig_exits_0(tmp_path: Path) -> None:
+    """No stop, exit 0; a full universe has no gap."""
+    path = tmp_path / "full.csv"
+    path.write_text("label,channels,universe,address\nA,512,1,1\n")
+    done = run("check", "--json", path)
+    assert done.exit_code == 0
+    assert json.loads(done.stdout)["universes"][0]["largest_gap"] is None
+    assert "0 stops" in run("check", path).stdout
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "told"),
+    [
+        ("bad.csv", b"label,channels\nA,x\n", "bad.csv: Line 2: “x” in channels"),
+        ("bad.json", b"[" * 100_000, "bad.json: At the file: Invalid JSON"),
+        ("bad.txt", b"x", "neither .csv nor .json"),
+    ],
+)
+@pytest.mark.parametrize("command", [["check"], ["mend"], ["layout", "--school", "spaced"], ["import", "--show", "X"]])
+def test_unreadable_files_exit_2_in_one_line(
+    tmp_path: Path, name: str, content: bytes, told: str, command: list[str]
+) -> None:
+    """A file that cannot be read is one line on the error channel and exit 2; nothing is saved."""
+    path = tmp_path / name
+    path.write_bytes(content)
+    extra = ["--db", tmp_path / "new.db"] if command[0] == "import" else []
+    done = run(*command, path, *extra)
+    assert done.exit_code == 2
+    assert told in done.stderr
+    assert done.stderr.count("\n") == 1
+    assert not (tmp_path / "new.db").exists()
+    assert run("check", tmp_path / "missing.csv").exit_code == 2
+
+
+def test_mend_writes_a_rig_without_stops(rig_file: Path, tmp_path: Path) -> None:
+    """The repair says what moves and what stays, and its file checks clean."""
+    out = tmp_path / "mended.csv"
+    told = json.loads(run("mend", rig_file, "--json", "-o", out).stdout)
+    assert told == {
+        "moves": [
+            {"fixture": "B", "from": {"universe": 1, "address": 13}, "to": {"universe": 1, "address": 15}},
+            {"fixture": "C", "from": {"universe": 1, "address": 505}, "to": {"universe": 1, "address": 493}},
+        ],
+        "kept": 1,
+        "unplaced": [],
+    }
+    assert run("check", out).exit_code == 0
+
+
+def placed(*words: object) -> list[tuple[str, int, int]]:
+    told = json.loads(run("layout", *words, "--json").stdout)
+    return [(at["fixture"], at["universe"], at["address"]) for at in told["placed"]]
+
+
+def test_layout_schools(rig_file: Path) -> None:
+    """Each school gives the starts that the contract defines."""
+    assert placed(rig_file, "--school", "back-to-back") == [("A", 1, 1), ("B", 1, 6), ("C", 1, 11)]
+    assert placed(rig_file, "--school", "spaced", "--spare", 3) == [("A", 1, 1), ("B", 1, 9), ("C", 1, 17)]
+    assert placed(rig_file, "--school", "paged", "--page", 200) == [("A", 1, 1), ("B", 1, 201), ("C", 2, 1)]
+    assert placed(rig_file, "--school", "round", "--round", 50) == [("A", 1, 1), ("B", 1, 6), ("C", 1, 51)]
+    told = json.loads(run("layout", rig_file, "--school", "paged", "--page", 16, "--json").stdout)
+    assert told["unplaced"] == ["C"]
+    for wrong in (
+        ["--school", "paged"],
+        ["--school", "round"],
+        ["--school", "paged", "--page", "0"],
+        ["--school", "x"],
+    ):
+        assert run("layout", rig_file, *wrong).exit_code == 2
+
+
+@pytest.mark.parametrize(
+    ("words", "address", "on"),
+    [
+        (["214"], 214, [2, 3, 5, 7, 8]),
+        (["214", "--zero-based"], 214, [1, 3, 5, 7, 8]),
+        (["512", "--zero-based"], 512, [1, 2, 3, 4, 5, 6, 7, 8, 9]),
+        (["--on", "2,3,5"], 22, [2, 3, 5]),
+        (["--on", "", "--zero-based"], 1, []),
+    ],
+)
+def test_switches(words: list[str], address: int, on: list[int]) -> None:
+    """Patterns from addresses and back."""
+    assert json.loads(run("switches", *words, "--json").stdout) == {"address": address, "on": on}
+
+
+@pytest.mark.parametrize(
+    "words", [["512"], ["0"], ["513"], ["x"], ["--on", "12"], ["--on", "a"], [], ["5", "--on", "1"]]
+)
+def test_switches_refuse(words: list[str]) -> None:
+    """What the switches cannot hold is refused with exit 2."""
+    assert run("switches", *words).exit_code == 2
+
+
+def test_database_commands_round_trip(tmp_path: Path) -> None:
+    """Import, export, backup and restore give the show back."""
+    db, source = tmp_path / "f.db", tmp_path / "demo.json"
+    source.write_text(write_rig("x.json", demo_show()))
+    assert run("import", source, "--show", "Night", "--db", db).exit_code == 0
+    assert run("import", source, "--show", "Night", "--db", db).exit_code == 2
+    assert run("backup", tmp_path / "b.db", "--db", db).exit_code == 0
+    assert run("restore", tmp_path / "b.db", "--db", tmp_path / "other.db").exit_code == 0
+    for kind in ("csv", "json"):
+        out = tmp_path / f"out.{kind}"
+        assert run("export", "Night", "--format", kind, "-o", out, "--db", tmp_path / "other.db").exit_code == 0
+        again = read_rig(out.name, out.read_bytes(), known=shipped_profiles())
+        assert [f.label for f in again.fixtures] == [f.label for f in demo_show().fixtures]
+        assert run("check", out).exit_code == 1
+    missing = run("export", "Noon", "--format", "csv", "-o", tmp_path / "x", "--db", db)
+    assert (missing.exit_code, "The shows are: “Night”" in missing.stderr) == (2, True)
+
+
+def test_demo_serves_both_shows(tmp_path: Path) -> None:
+    """``fence demo`` makes the demo data, serves it on the loopback, and says so; a taken port is one line."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    command = [sys.executable, "-m", "fence.cli", "demo", "--port", str(port), "--db", str(tmp_path / "d.db")]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
+        try:
+            assert process.stdout is not None
+            assert f"http://127.0.0.1:{port}" in process.stdout.readline()
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/healthz", timeout=10) as answer:
+                assert answer.read() == b"ok"
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=10) as answer:
+                page = answer.read().decode()
+            assert clean_show().name in page
+            second = subprocess.run(
+                [*command[:-1], str(tmp_path / "e.db")], capture_output=True, text=True, check=False
+            )
+            assert second.returncode == 2
+            assert f"Port {port}" in second.stderr
+        finally:
+            process.terminate()
+    assert (tmp_path / "d.db.key").stat().st_mode & 0o077 == 0
