@@ -59,7 +59,11 @@ class Visitor:
         if not self.token:
             self.get("/")
         headers = {"HX-Request": "true"} if htmx else {}
-        return self.client.post(path, data={"csrf_token": self.token, **data}, headers=headers)
+        response = self.client.post(path, data={"csrf_token": self.token, **data}, headers=headers)
+        response.get_data()
+        response.close()
+        response.request.environ["wsgi.input"].close()
+        return response
 
 
 @pytest.fixture

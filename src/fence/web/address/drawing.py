@@ -7,7 +7,7 @@ Everything is computed here, in units of the drawing; the template only writes i
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from fence.core.address import SLOTS, Address, Run
 from fence.core.checks import Finding, Severity
@@ -183,7 +183,8 @@ def draw_fence(
     grouped = _grouped(show.runs_in(universe))
     starts = sorted({group[0].run.first for group in grouped})
     row = _Row()
-    runs = tuple(_draw_run(show, group, here, picked, starts, row) for group in grouped)
+    over = tuple(_draw_ghosts(ghosts))
+    runs = tuple(_uncovered(_draw_run(show, group, here, picked, starts, row), over) for group in grouped)
     reserved = show.universe_by_number[universe].reserved if universe in show.universe_by_number else ()
     free = [slot for gap in use.gaps for slot in range(gap.first, gap.last + 1)]
     return FenceDrawing(
@@ -194,7 +195,7 @@ def draw_fence(
         rails=tuple(Text(LEFT - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * PICKETS + 1:03d}") for rail in range(RAILS)),
         runs=runs,
         gaps=tuple(_gap_labels(use, row)),
-        ghosts=tuple(_draw_ghosts(ghosts)),
+        ghosts=over,
     )
 
 
@@ -213,6 +214,17 @@ def _draw_ghosts(ghosts: Sequence[tuple[str, Run]]) -> Iterable[Ghost]:
         if not near:
             labelled = run.first
         yield draw_ghost("" if near else label, run)
+
+
+def _uncovered(run: RunDrawing, ghosts: Sequence[Ghost]) -> RunDrawing:
+    """The run without its address where a ghost's would be written over it."""
+    if run.address is None:
+        return run
+    for ghost in ghosts:
+        label = ghost.label
+        if label and label.y == run.address.y and abs(label.x - run.address.x) < 3 * DIGIT_WIDTH + 6:
+            return replace(run, address=None)
+    return run
 
 
 def _grouped(runs: Iterable[PlacedRun]) -> list[list[PlacedRun]]:

@@ -1,0 +1,81 @@
+"""Take the pictures of docs/screenshots from the demo data, each view once, in a headless browser."""
+
+from __future__ import annotations
+
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from tests.browser.chromium import chromium, serving  # noqa: E402
+
+TARGET = ROOT / "docs" / "screenshots"
+DESK, PHONE = (1280, 800), (390, 844)
+
+
+@dataclass(frozen=True)
+class Shot:
+    """A picture: where, what is done before it, and what must be seen on it."""
+
+    name: str
+    path: str
+    seen: str
+    script: str = ""
+    size: tuple[int, int] = DESK
+    light: bool = False
+
+
+FILL_ADD = """
+for (const [name, value] of [["kind", "tansy-pond-wash | 5 channel"], ["quantity", "6"], ["label", "Moss 1"],
+                             ["position", "Lily Pond"], ["start", "2/401"]]) 
+  document.getElementById(name).value = value;
+document.getElementById("label").dispatchEvent(new Event("input", {bubbles: true}));
+"""
+SHOTS = (
+    Shot("shows", "/", "Glasshouse After Dark, clean"),
+    Shot("charts", "/shows/2/charts", "own programs", "document.querySelectorAll('details')[1].open = true"),
+    Shot("rig", "/shows/2/rig", "Palm 1"),
+    Shot("add-run", "/shows/2/rig/add?u=2", "All clear", FILL_ADD),
+    Shot("address-clash", "/shows/2/address?pick=28", "U4"),
+    Shot("mend-preview", "/shows/2/address?u=3&pick=53", "Do it", "document.querySelector('.mend').click()"),
+    Shot("repair-preview-light", "/shows/2/address/repair?u=1", "Move them", light=True),
+    Shot("findings", "/shows/2/address?u=4", "Bough 4 needs", "document.querySelector('[data-panel=stop]').click()"),
+    Shot("address-phone", "/shows/2/address?pick=28", "U4", size=PHONE),
+)
+
+
+def take(shot: Shot, base: str) -> None:
+    """Take one picture in a browser of its own."""
+    with chromium(*shot.size) as driver:
+        wait = WebDriverWait(driver, 15)
+        if shot.light:
+            driver.get(base)
+            driver.find_element(By.CSS_SELECTOR, 'form[action="/theme"] button').click()
+        driver.get(base + shot.path)
+        if "/address" in shot.path:
+            wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, "#overview .card-u"))
+        if shot.script:
+            driver.execute_script(shot.script)
+        wait.until(lambda found: shot.seen in found.find_element(By.TAG_NAME, "body").text, shot.name)
+        wait.until(lambda found: not found.find_elements(By.CSS_SELECTOR, ".offcanvas.showing, .htmx-request"))
+        driver.save_screenshot(str(TARGET / f"{shot.name}.png"))
+        print(TARGET / f"{shot.name}.png")
+
+
+def main() -> None:
+    """Take all pictures, or those whose names are given."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    wanted = [shot for shot in SHOTS if not sys.argv[1:] or shot.name in sys.argv[1:]]
+    with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base:
+        for shot in wanted:
+            take(shot, base)
+
+
+if __name__ == "__main__":
+    main()
