@@ -33,7 +33,7 @@ class Shot:
 
 FILL_ADD = """
 for (const [name, value] of [["kind", "tansy-pond-wash | 5 channel"], ["quantity", "6"], ["label", "Moss 1"],
-                             ["position", "Lily Pond"], ["start", "2/401"]]) 
+                             ["position", "Lily Pond"], ["start", "2/401"]])
   document.getElementById(name).value = value;
 document.getElementById("label").dispatchEvent(new Event("input", {bubbles: true}));
 """
