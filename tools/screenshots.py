@@ -57,6 +57,7 @@ def take(shot: Shot, base: str) -> None:
         if shot.light:
             driver.get(base)
             driver.find_element(By.CSS_SELECTOR, 'form[action="/theme"] button').click()
+            wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, 'html[data-bs-theme="light"]'))
         driver.get(base + shot.path)
         if "/address" in shot.path:
             wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, "#overview .card-u"))

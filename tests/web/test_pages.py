@@ -129,6 +129,17 @@ def test_the_second_editor_is_told_and_can_go_on(visitor: Visitor, shows: ShowSt
     assert shows.get(2).show.fixture(28).start == 400
 
 
+def test_an_old_undo_is_not_offered_again(visitor: Visitor, shows: ShowStore) -> None:
+    """An undo from an old page changes nothing and is not repeated: it would take back someone else's step."""
+    old = shows.get(2).revision
+    visitor.post("/shows/2/address/nudge", step(shows, fixture=46, by=1))
+    told = visitor.post("/shows/2/undo", {"revision": old})
+    assert told.status_code == 409
+    assert "Storm moved" in told.text
+    assert "Do my step" not in told.text
+    assert shows.get(2).show.fixture(46).start == 302
+
+
 REFUSED = [
     ("/shows/2/address/move", {"fixture": 28, "address": "12x"}, "is not an address"),
     ("/shows/2/address/move", {"fixture": 28, "address": "2/513"}, "no slot 513"),

@@ -33,7 +33,11 @@ def _into_notice(response: Response) -> Response:
 
 
 def conflict(error: StaleShow) -> Response:
-    """Tell that the show has moved on, and offer to send the same form again on top of it."""
+    """Tell that the show has moved on, and offer to send the same form again on top of it.
+
+    An undo or redo is not offered again: it would now take back another step than the one the person saw.
+    """
+    repeatable = request.endpoint not in ("shows.undo", "shows.redo")
     fields = [
         (name, value)
         for name, values in request.form.lists()
@@ -41,7 +45,7 @@ def conflict(error: StaleShow) -> Response:
         if name not in ("csrf_token", "revision")
     ]
     template = "shared/_conflict.html" if asked_by_htmx() else "shared/conflict.html"
-    body = render_template(template, error=error, fields=fields, action=request.path)
+    body = render_template(template, error=error, fields=fields, action=request.path, repeatable=repeatable)
     response = make_response(body, 409)
     return _into_notice(response) if asked_by_htmx() else response
 

@@ -6,7 +6,8 @@ Everything is computed here, in units of the drawing; the template only writes i
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from bisect import bisect_right
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fence.core.address import SLOTS, Address, Run
@@ -179,7 +180,11 @@ def draw_fence(
     ``picked`` fixtures are drawn as such; ``ghosts`` are labelled runs that an edit would make.
     """
     use = use_of(show, universe)
-    here = [finding for finding in findings if finding.universe == universe]
+    here: dict[int, list[Finding]] = {}
+    for finding in findings:
+        if finding.universe == universe:
+            for fixture_id in finding.fixtures:
+                here.setdefault(fixture_id, []).append(finding)
     grouped = _grouped(show.runs_in(universe))
     starts = sorted({group[0].run.first for group in grouped})
     row = _Row()
@@ -240,14 +245,14 @@ def _grouped(runs: Iterable[PlacedRun]) -> list[list[PlacedRun]]:
 def _draw_run(
     show: Show,
     group: list[PlacedRun],
-    findings: Sequence[Finding],
+    findings: Mapping[int, Sequence[Finding]],
     picked: Collection[int],
     starts: Sequence[int],
     row: _Row,
 ) -> RunDrawing:
     lead, run = group[0].fixture, group[0].run
     ids = {placed.fixture.id for placed in group}
-    mine = [finding for finding in findings if ids & set(finding.fixtures)]
+    mine = [finding for fixture_id in sorted(ids) for finding in findings.get(fixture_id, ())]
     clash = sorted(
         {
             slot
@@ -302,8 +307,9 @@ def _labels(run: Run, name: str, bad: bool, starts: Sequence[int], row: _Row) ->
     if x >= rail.address_end:
         address = Text(x, y + ADDRESS_DROP, f"{run.first:03d}", bad)
         rail.address_end = x + 3 * DIGIT_WIDTH + 4
-    later = [start for start in starts if start > run.first and (start - 1) // PICKETS == (run.first - 1) // PICKETS]
-    until = x_of(later[0]) if later else END + 6
+    after = starts[bisect_right(starts, run.first) :][:1]
+    on_rail = after and (after[0] - 1) // PICKETS == (run.first - 1) // PICKETS
+    until = x_of(after[0]) if on_rail else END + 6
     shown = clipped(name, (until - x - 4) / LETTER_WIDTH)
     if not shown or x < rail.name_end:
         return address, None
