@@ -1,0 +1,494 @@
+"""Reading a chart as it can be copied from a manual or a spreadsheet.
+
+Manuals write charts in many ways. The reader goes line by line, keeps what it took each line for, and never drops one:
+what it is not sure of is marked as a guess, what it cannot read as not understood.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from fence.core.errors import ChartError
+from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.vocabulary import CLUSTERS, COLOURS, meaning_of, tidy_words
+
+MOST_LINES = 5000
+"""Lines that are read; a whole manual is shorter."""
+
+
+class Taken(StrEnum):
+    """What a line was taken for, and how sure that is."""
+
+    SURE = "sure"
+    GUESS = "guessed"
+    HEADING = "heading"
+    BLANK = "blank"
+    LOST = "not understood"
+
+
+@dataclass(frozen=True, slots=True)
+class LineReading:
+    """A line of the text, counted from 1, and what it was taken for."""
+
+    number: int
+    text: str
+    taken: Taken
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class DraftMode:
+    """A mode as read. ``doubts`` says what to look at, such as a channel that the text does not mention."""
+
+    name: str
+    channels: tuple[Channel, ...]
+    doubts: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """What a pasted text was understood as, line by line."""
+
+    modes: tuple[DraftMode, ...]
+    lines: tuple[LineReading, ...]
+
+    @property
+    def empty(self) -> bool:
+        """True when no channel was found."""
+        return not any(mode.channels for mode in self.modes)
+
+
+@dataclass(slots=True)
+class _Slot:
+    channel: Channel
+    line: int
+
+
+@dataclass(slots=True)
+class _Building:
+    name: str = ""
+    declared: int | None = None
+    slots: dict[int, _Slot] = field(default_factory=dict)
+    doubts: list[str] = field(default_factory=list)
+
+
+RANGE = re.compile(r"(?<![\d.])(\d{1,3})\s*(%?)\s*(?:-|to|\.\.|~)\s*(\d{1,3})(?![\d.])\s*(%?)\s*[:=]?\s*", re.I)
+UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
+PHYSICAL = re.compile(rf"(\d+(?:\.\d+)?)\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*(\d+(?:\.\d+)?)\s*{UNIT}(?![a-z])", re.I)
+CHANNEL = re.compile(
+    r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|slot|no\.?|#)?\s*[#.:]?\s*(\d{1,3})"
+    r"(?:\s*[-/+&,]\s*(\d{1,3}))?\s*(?:ch\b)?\s*[:.)=|;,\t-]*\s*(.*)$",
+    re.I,
+)
+LABELLED = re.compile(r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\b\.?|ch(?=\d)|slot|#)", re.I)
+COUNT = re.compile(r"(\d{1,3})\s*-?\s*(?:ch(?:an(?:nel)?s?)?|dmx channels?)\b", re.I)
+HEADER_WORDS = {
+    "channel", "channels", "ch", "no", "function", "functions", "value", "values", "dmx", "description", "range",
+    "percent", "setting", "settings", "default", "feature", "name", "parameter", "details", "type", "level", "mode",
+    "chart", "and",
+}  # fmt: skip
+DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
+FINE = re.compile(r"\(?\b(fine|lsb|low byte|16\s*-?\s*bit)\b\)?", re.I)
+COARSE = re.compile(r"\(?\b(coarse|msb|high byte)\b\)?", re.I)
+CELL = re.compile(r"\(?\b(?:cell|pixel|segment|zone|head|led|section|part|eye)\s*#?\s*(\d{1,3})\b\)?", re.I)
+LETTER_CELL = re.compile(r"^([rgbwa])\s?(\d{1,3})$", re.I)
+TAIL_NUMBER = re.compile(r"^(.*[a-z])\s*#?(\d{1,3})$", re.I)
+
+
+def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) -> Draft:
+    """Read a pasted chart. ``words`` are wordings of the person's own, with what they mean.
+
+    Nonsense gives a draft without channels; every line of the text is in ``lines``.
+    """
+    reader = _Reader(tuple(words))
+    rows = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    for number, row in enumerate(rows[:MOST_LINES], 1):
+        reader.read(number, row)
+    for number, row in enumerate(rows[MOST_LINES:], MOST_LINES + 1):
+        reader.lines.append(LineReading(number, row, Taken.LOST, f"only {MOST_LINES} lines are read"))
+    return Draft(tuple(_finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
+
+
+def _plain(row: str) -> str:
+    """The line with one kind of dash and blank, and without bullets."""
+    for dash in "‐‑‒–—−":
+        row = row.replace(dash, "-")
+    row = row.replace("\u00a0", " ").replace("…", "..").replace("→", " to ").replace("~", " to ")
+    return re.sub(r"^(\s*)[•●▪*·>|]\s*", r"\1", row)
+
+
+class _Reader:
+    """Reads line after line, knowing the mode and the channel that it is in."""
+
+    def __init__(self, words: tuple[tuple[str, Function], ...]) -> None:
+        self.words = words
+        self.modes: list[_Building] = [_Building()]
+        self.lines: list[LineReading] = []
+        self.columns: list[_Building] = []
+        self.name_first = False
+        self.current: list[_Slot] = []
+
+    def read(self, number: int, row: str) -> None:
+        line = _plain(row)
+        taken, note = self._take(number, line)
+        self.lines.append(LineReading(number, row, taken, note))
+
+    def _take(self, number: int, line: str) -> tuple[Taken, str]:
+        text = line.strip()
+        if not text or not re.search(r"\w", text):
+            return Taken.BLANK, ""
+        for attempt in (self._mode_columns, self._heading, self._column_row, self._range_row, self._channel_row):
+            found = attempt(number, line, text)
+            if found is not None:
+                return found
+        return Taken.LOST, "neither a channel nor a range of levels"
+
+    # ---- headings
+
+    def _mode_columns(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        """A header that names several modes, one a column, such as ``4ch  7ch  Function``."""
+        counts = list(COUNT.finditer(text))
+        if len(counts) < 2 or re.search(r"\d\s*-\s*\d", text):
+            return None
+        rest = tidy_words(COUNT.sub(" ", text)).split()
+        if not set(rest) <= HEADER_WORDS:
+            return None
+        before = tidy_words(text[: counts[0].start()])
+        self.name_first = bool(set(before.split()) & {"function", "functions", "feature", "parameter", "name"})
+        self.columns = [_Building(count[0].strip(), int(count[1])) for count in counts]
+        self.modes += self.columns
+        self.current = []
+        return Taken.HEADING, f"{len(counts)} modes, one a column"
+
+    def _heading(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        """The name of a mode, or the header of a table."""
+        if set(tidy_words(text).split()) <= HEADER_WORDS:
+            return Taken.HEADING, "header"
+        count = COUNT.search(text)
+        named = re.search(r"\bmode\b", text, re.I)
+        alone = count and len(tidy_words(COUNT.sub(" ", text)).split()) <= 1
+        if LABELLED.match(text) and not named:
+            return None
+        if (count and (named or alone)) or re.match(r"^mode\s*[\w-]{1,12}\s*:?$", text, re.I):
+            name = re.sub(r"^[\[(=\-\s]+|[\])=:\-\s]+$", "", text)
+            self.modes.append(_Building(name[:60], int(count[1]) if count else None))
+            self.columns, self.current = [], []
+            return Taken.HEADING, f"mode {name[:60]}"
+        return None
+
+    # ---- tables with a column for each mode
+
+    def _column_row(self, number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        if not self.columns:
+            return None
+        found = self._column_cells(line, text)
+        if found is None:
+            return None
+        places, wording = found
+        name, ranges, sure = self._split(wording)
+        if not name:
+            return None
+        self.current = []
+        for mode, place in zip(self.columns, places, strict=False):
+            for offset in place:
+                byte = None if len(place) == 1 else (Byte.COARSE if offset == place[0] else Byte.FINE)
+                sure = self._add(mode, offset, name, ranges, number, byte) and sure
+        return (Taken.SURE, "") if sure else (Taken.GUESS, f"taken as {self._said()}")
+
+    def _column_cells(self, line: str, text: str) -> tuple[list[list[int]], str] | None:
+        """The offsets in each mode (none for a dash or an empty cell), and the words of the row."""
+        count = len(self.columns)
+        separator = next((mark for mark in ("\t", "|", ";", ",") if line.count(mark) >= count), None)
+        if separator:
+            cells = [cell.strip() for cell in line.strip("\n|").split(separator)]
+            cells = cells[1:] + cells[:1] if self.name_first else cells
+            if len(cells) < count + 1:
+                return None
+            places, wording = cells[:count], "  ".join(cells[count:])
+        else:
+            mark = r"(?:\d{1,3}(?:[-/]\d{1,3})?|-+|x|/|n/?a)"
+            pattern = (
+                rf"^(.+?)\s+((?:{mark}\s+){{{count - 1}}}{mark})$"
+                if self.name_first
+                else (rf"^((?:{mark}\s+){{{count}}})(.+)$")
+            )
+            match = re.match(pattern, text, re.I)
+            if not match:
+                return None
+            wording, numbers = (match[1], match[2]) if self.name_first else (match[2], match[1])
+            places = numbers.split()
+        if not any(any(c.isdigit() for c in place) for place in places):
+            return None
+        offsets = []
+        for place in places:
+            numbers_in = [int(piece) for piece in re.findall(r"\d{1,3}", place)]
+            offsets.append([n for n in numbers_in if 1 <= n <= 512])
+        return offsets, wording
+
+    # ---- ranges below a channel
+
+    def _range_row(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        if not self.current:
+            return None
+        match = re.match(
+            r"^[(\[]?(\d{1,3})\s*(%?)\s*(?:-|to|\.\.)\s*(\d{1,3})\s*(%?)[)\]]?\s*[:=,|\t-]*\s*(.*)$", text, re.I
+        )
+        held = self.current[-1].channel.ranges
+        following = held[-1].last + 1 if held else 0
+        if match is None:
+            single = re.match(r"^(\d{1,3})\s*[:=\s|,\t-]\s*(.*\w.*)$", text)
+            if single and held and int(single[1]) == following and following <= 255 and not self._is_next(following):
+                return self._take_range(int(single[1]), int(single[1]), single[2])
+            return None
+        first, last = int(match[1]), int(match[3])
+        indented = line[:1].isspace()
+        continues = first == following
+        plausible = first == 0 or continues or indented or not self._is_next(first)
+        if not plausible or last > 255 or first > last:
+            return None
+        if match[2] or match[4]:
+            first, last = _from_percent(first, last)
+            continues = first == following
+        if not match[5] and first == 0 and last == 255:
+            return Taken.SURE, ""
+        taken, note = self._take_range(first, last, match[5])
+        if taken is Taken.LOST or continues or not held:
+            return taken, note
+        return Taken.GUESS, "ranges do not follow each other"
+
+    def _take_range(self, first: int, last: int, words: str) -> tuple[Taken, str]:
+        meaning = words.strip(" ,;:-|\t") or "no words"
+        for slot in self.current:
+            if any(r.first <= last and first <= r.last for r in slot.channel.ranges):
+                return Taken.LOST, f"levels {first} to {last} are taken already"
+            found = _with_physical(Range(first, last, meaning))
+            slot.channel = replace(slot.channel, ranges=(*slot.channel.ranges, found))
+        return Taken.SURE, ""
+
+    def _is_next(self, number: int) -> bool:
+        """Whether the number is the channel that would come next."""
+        return bool(self.modes[-1].slots) and number == max(self.modes[-1].slots) + 1
+
+    # ---- channels
+
+    def _channel_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
+        match = CHANNEL.match(text)
+        if not match or not re.search(r"[a-z]", match[3], re.I) or not 1 <= int(match[1]) <= 512:
+            return None
+        first, last = int(match[1]), int(match[2] or match[1])
+        name, ranges, sure = self._split(match[3])
+        if not name or last < first or last > 512:
+            return None
+        mode = self._mode_for(first)
+        orderly = first == (max(mode.slots) + 1 if mode.slots else 1)
+        if not orderly and not mode.slots and not LABELLED.match(text) and meaning_of(name, self.words) is None:
+            return None
+        if first in mode.slots:
+            return Taken.LOST, f"channel {first} is there already"
+        self.current, self.columns = [], []
+        if last > first:
+            return self._several(mode, first, last, name, ranges, number)
+        known = self._add(mode, first, name, ranges, number, None)
+        if known and sure and orderly:
+            return Taken.SURE, ""
+        return Taken.GUESS, f"taken as {self._said()}" if not known else "the order of channels is unusual"
+
+    def _mode_for(self, first: int) -> _Building:
+        """The current mode; a new one where the count starts again at 1."""
+        mode = self.modes[-1] if not self.columns else _Building()
+        if self.columns or (first == 1 and mode.slots):
+            mode = _Building()
+            self.modes.append(mode)
+        return mode
+
+    def _several(
+        self, mode: _Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int
+    ) -> tuple[Taken, str]:
+        """A line that speaks of several channels: a 16-bit pair, or colours repeated for each cell."""
+        count = last - first + 1
+        cluster = next((CLUSTERS[word] for word in tidy_words(name).split() if word in CLUSTERS), None)
+        if cluster and count % len(cluster) == 0:
+            for step in range(count):
+                function = cluster[step % len(cluster)]
+                cell = step // len(cluster) + 1 if count > len(cluster) else None
+                mode.slots[first + step] = _Slot(Channel(function, cell=cell), line)
+            return Taken.SURE, ""
+        if count == 2:
+            known = self._add(mode, first, name, ranges, line, Byte.COARSE)
+            self._add(mode, last, name, (), line, Byte.FINE)
+            self.current = self.current[:1]
+            return (Taken.SURE, "") if known else (Taken.GUESS, f"taken as {self._said()}")
+        for step in range(count):
+            self._add(mode, first + step, f"{name} {step + 1}", (), line, None)
+        return Taken.GUESS, f"taken as {count} channels of one kind"
+
+    def _add(
+        self, mode: _Building, offset: int, name: str, ranges: tuple[Range, ...], line: int, byte: Byte | None
+    ) -> bool:
+        """Put a channel into a mode; gives whether its function is known for sure."""
+        channel, sure = self._channel(name, ranges, byte)
+        if offset in mode.slots:
+            mode.doubts.append(f"Line {line} speaks of channel {offset} once more.")
+            return False
+        slot = _Slot(channel, line)
+        mode.slots[offset] = slot
+        self.current.append(slot)
+        return sure
+
+    def _channel(self, name: str, ranges: tuple[Range, ...], byte: Byte | None) -> tuple[Channel, bool]:
+        wording, cell = name, None
+        fine, coarse = FINE.search(wording), COARSE.search(wording)
+        if byte is None:
+            byte = Byte.FINE if fine else Byte.COARSE if coarse else Byte.WHOLE
+        wording = COARSE.sub(" ", FINE.sub(" ", wording))
+        if found := CELL.search(wording):
+            cell, wording = int(found[1]), CELL.sub(" ", wording)
+        elif found := LETTER_CELL.match(wording.strip()):
+            cell, wording = int(found[2]), found[1]
+        elif found := TAIL_NUMBER.match(wording.strip()):
+            known = meaning_of(found[1], self.words)
+            if known and known.function in COLOURS:
+                cell, wording = int(found[2]), found[1]
+        default = DEFAULT.search(wording)
+        wording = DEFAULT.sub(" ", wording).strip(" -:,;()[]|\t.")
+        meaning = meaning_of(wording, self.words)
+        function = meaning.function if meaning else Function.OTHER
+        kept = "" if tidy_words(wording) == str(function) else wording.lower()[:60]
+        level = min(255, int(default[1])) if default else 0
+        return Channel(function, kept, cell, byte, level, None, ranges), bool(meaning and meaning.sure)
+
+    def _said(self) -> str:
+        return str(self.current[-1].channel.function) if self.current else "something else"
+
+    # ---- the words of a line
+
+    def _split(self, words: str) -> tuple[str, tuple[Range, ...], bool]:
+        """The name of a channel, the ranges behind it, and whether all of it was read."""
+        cells = [cell.strip() for cell in re.split(r"\t+|\s*\|\s*|\s{2,}|\s*;\s*", words) if cell.strip()]
+        if len(cells) == 1:
+            cells = _at_first_range(cells[0])
+        elif cells and not re.search(r"[a-z]", cells[0], re.I):
+            return "", (), False
+        name = cells[0].strip(" ,:=-") if cells else ""
+        if "," in name and RANGE.search(name):
+            head, _, tail = name.partition(",")
+            name, cells = head, [head, tail, *cells[1:]]
+        ranges, sure = _ranges_of(" ; ".join(cells[1:]))
+        return name, ranges, sure
+
+
+def _at_first_range(words: str) -> list[str]:
+    """A name and the levels behind it, parted where the first range begins."""
+    for pattern in (RANGE, PHYSICAL):
+        found = pattern.search(words)
+        if found and re.search(r"[a-z]", words[: found.start()], re.I):
+            return [words[: found.start()].strip(" (:,=-"), words[found.start() :].strip(" )")]
+    head, comma, tail = words.partition(",")
+    return [head, tail] if comma else [words]
+
+
+def _from_percent(first: int, last: int) -> tuple[int, int]:
+    """Levels that show as ``first`` to ``last`` percent on every tool, without a gap to the next percent."""
+    return math.ceil(255 * first / 100), min(255, math.ceil(255 * (last + 1) / 100) - 1)
+
+
+def _ranges_of(words: str) -> tuple[tuple[Range, ...], bool]:
+    """The ranges in the words behind a name. What is no range is left aside: it is a remark, not a channel."""
+    spots = [found for found in RANGE.finditer(words) if not _is_physical(words, found)]
+    ranges: list[Range] = []
+    sure = True
+    for place, found in enumerate(spots):
+        end = spots[place + 1].start() if place + 1 < len(spots) else len(words)
+        meaning = words[found.end() : end].strip(" ,;:()-./")
+        first, last = int(found[1]), int(found[3])
+        percent = bool(found[2] or found[4])
+        if percent:
+            if (first, last) == (0, 100) and len(spots) == 1:
+                return (Range(0, 255, meaning or "0 to 100 %", 0, 100, "%"),), True
+            first, last = _from_percent(first, last)
+        if first > last or last > 255 or any(r.first <= last and first <= r.last for r in ranges):
+            sure = False
+            continue
+        if (first, last) == (0, 255) and not meaning:
+            continue
+        ranges.append(_with_physical(Range(first, last, meaning or "no words")))
+    if not spots and (physical := PHYSICAL.search(words)):
+        return (_with_physical(Range(0, 255, words.strip(" ;,")[: physical.end()])),), True
+    return tuple(sorted(ranges, key=lambda found: found.first)), sure
+
+
+def _is_physical(words: str, found: re.Match[str]) -> bool:
+    """Whether a range is of Kelvin, Hertz or degrees and not of levels."""
+    unit = re.match(r"\s*(K|Hz|°|deg)", words[found.end(3) :], re.I)
+    return unit is not None or int(found[3]) > 255
+
+
+def _with_physical(found: Range) -> Range:
+    """The range with its low, high and unit, where its words say so."""
+    physical = PHYSICAL.search(found.meaning)
+    if not physical:
+        return found
+    unit = {"k": "K", "hz": "Hz", "%": "%"}.get(physical[4].lower(), "degrees")
+    return replace(found, low=float(physical[1]), high=float(physical[3]), unit=unit)
+
+
+# ---- the finished mode
+
+
+def _finished(mode: _Building) -> DraftMode:
+    """Channels 1 to the last, coarse beside fine, cells where colours repeat."""
+    doubts = list(mode.doubts)
+    last = max(mode.slots)
+    channels = []
+    for offset in range(1, last + 1):
+        slot = mode.slots.get(offset)
+        if slot is None:
+            doubts.append(f"Channel {offset} is not in the text.")
+        channels.append(slot.channel if slot else Channel(Function.OTHER, "not in the text"))
+    if mode.declared is not None and mode.declared != last:
+        doubts.append(f"The heading says {mode.declared} channels, {last} were read.")
+    channels = _paired(channels, doubts)
+    name = mode.name or f"{last} channel"
+    return DraftMode(name, tuple(channels), tuple(doubts))
+
+
+def _paired(channels: list[Channel], doubts: list[str]) -> list[Channel]:
+    """Mark the coarse byte of each fine one: the nearest before it of the same function and cell."""
+    result = list(channels)
+    for place, channel in enumerate(result):
+        if channel.byte is not Byte.FINE:
+            continue
+        before = [
+            other
+            for other in range(place - 1, -1, -1)
+            if (result[other].function, result[other].cell) == (channel.function, channel.cell)
+            and result[other].byte is not Byte.FINE
+        ]
+        if before:
+            result[before[0]] = replace(result[before[0]], byte=Byte.COARSE)
+        else:
+            result[place] = replace(channel, byte=Byte.WHOLE)
+            doubts.append(f"Channel {place + 1} is called fine, but its coarse byte is not before it.")
+    coarse = {(c.function, c.cell) for c in result if c.byte is Byte.FINE}
+    return [
+        replace(c, byte=Byte.WHOLE) if c.byte is Byte.COARSE and (c.function, c.cell) not in coarse else c
+        for c in result
+    ]
+
+
+def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Profile:
+    """The profile of a draft; two modes of one name are told apart by a number. ``ChartError`` for an empty draft."""
+    if draft.empty:
+        raise ChartError("No channel was found in the text, so there is no chart to keep.")
+    modes: list[Mode] = []
+    for mode in draft.modes:
+        name, count = mode.name, 1
+        while any(name == other.name for other in modes):
+            count += 1
+            name = f"{mode.name} {count}"
+        modes.append(Mode(name, (Part(len(mode.channels), mode.channels),)))
+    return Profile(profile_id, maker.strip(), model.strip(), tuple(modes))
