@@ -37,9 +37,28 @@ for (const [name, value] of [["kind", "tansy-pond-wash | 5 channel"], ["quantity
   document.getElementById(name).value = value;
 document.getElementById("label").dispatchEvent(new Event("input", {bubbles: true}));
 """
+PASTED = """
+document.getElementById("maker").value = "Bramble";
+document.getElementById("model").value = "Bog Wash";
+document.getElementById("text").value = `Function            4ch  9ch
+Total dimming        -    1
+Red light dimmer     1    2
+Green                2    3
+Blue                 3    4
+White                4    5
+Twinkle              -    6
+   0-9 off
+   10-255 slow to fast
+Auto programs        -    7
+Pan                  -    8
+Pan 16bit            -    9
+Please read before use.`;
+document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}));
+"""
 SHOTS = (
     Shot("shows", "/", "Glasshouse After Dark, clean"),
     Shot("charts", "/shows/2/charts", "own programs", "document.querySelectorAll('details')[1].open = true"),
+    Shot("paste", "/shows/2/charts/paste", "What does it mean?", PASTED),
     Shot("rig", "/shows/2/rig", "Palm 1"),
     Shot("add-run", "/shows/2/rig/add?u=2", "All clear", FILL_ADD),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),

@@ -80,5 +80,6 @@ def page(browser: Chrome, tmp_path: Path) -> Iterator[Page]:
         browser.delete_all_cookies()
         found = Page(browser, base)
         yield found
-        assert found.complaints() == []
+        complaints = found.complaints()
+        assert not complaints, "\n".join(complaints)
         browser.get("about:blank")

@@ -15,6 +15,9 @@ AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 SCREENS = [
     ("/", None),
     ("/shows/2/charts", "document.querySelectorAll('details')[3].open = true"),
+    ("/shows/2/charts/paste", None),
+    ("/shows/2/charts/tansy-pond-wash/edit", None),
+    ("/shows/2/charts/tansy-pond-wash/update", None),
     ("/shows/2/rig", None),
     ("/shows/2/rig", "document.querySelector('[data-panel=stop]').click()"),
     ("/shows/2/rig/add?u=2", None),

@@ -200,3 +200,26 @@ def test_an_empty_show_says_the_first_step(page: Page) -> None:
     page.open("/shows/3/charts")
     page.type("#charts-q", "hazer")
     page.wait(lambda: not page.one('[data-filter-text^="Teasel"]').is_displayed(), "the charts are not narrowed")
+
+
+def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:
+    """Paste a chart, correct one line, teach a wording, save it, and add a fixture of it to the demo show."""
+    page.open("/shows/2/charts")
+    page.click('a[href$="/charts/paste"]')
+    page.type("#maker", "Bramble")
+    page.type("#model", "Bog Wash")
+    page.type("#text", "CH1 Total dimming 0-100%\nCH2 Red\nCH3 Gren\nCH4 Blue\nCH5 Twinkle 0-9 off, 10-255 on")
+    page.sees("3 lines sure, 2 guessed, 0 not understood.", "#reading")
+    page.driver.execute_script(
+        "const t = document.getElementById('text'); t.value = t.value.replace('Gren', 'Green');"
+        "t.dispatchEvent(new Event('input', {bubbles: true}))"
+    )
+    page.sees("4 lines sure, 1 guessed", "#reading")
+    Select(page.one("#means-1")).select_by_visible_text("shutter/strobe")
+    page.sees("5 lines sure, 0 guessed", "#reading")
+    page.click("#chart-form .btn-primary")
+    page.sees("Bramble Bog Wash is on the shelf, revision 1.")
+    page.type("#label", "Bog 1")
+    page.sees("All clear", "#landing")
+    page.click("#add-form .btn-primary")
+    page.sees("Added Bog 1")

@@ -6,10 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.chart_text import Taken, profile_from, read_chart_text
+from fence.core.chart_text import Taken, profile_from, read_chart_text, write_chart_text
 from fence.core.errors import ChartError
-from fence.core.profile import Byte, Channel, Function
+from fence.core.profile import Byte, Channel, Function, Profile
 from fence.core.vocabulary import CLUSTERS, SYNONYMS, meaning_of, tidy_words
+from fence.library import shipped_profiles
 from tests.core.chart_corpus import CORPUS, SHORT
 
 Wanted = tuple[Function, bool, int | None]
@@ -119,7 +120,7 @@ def test_doubts_are_told() -> None:
     """Missing channels, a wrong count in the heading and a fine byte alone are said."""
     draft = read_chart_text("5 channel mode\n1 Red\n3 Blue\n4 Zoom fine")
     assert draft.modes[0].doubts == (
-        "Channel 2 is not in the text.",
+        "Not in the text: channel 2.",
         "The heading says 5 channels, 4 were read.",
         "Channel 4 is called fine, but its coarse byte is not before it.",
     )
@@ -152,3 +153,13 @@ def test_two_modes_of_one_name_are_told_apart() -> None:
     draft = read_chart_text("3 channel mode\n1 Red\n2 Green\n3 Blue\n3 channel mode\n1 Cyan\n2 Magenta\n3 Yellow")
     profile = profile_from(draft, profile_id="x", maker="Trowel", model="T")
     assert [(mode.name, mode.footprint) for mode in profile.modes] == [("3 channel mode", 3), ("3 channel mode 2", 3)]
+
+
+@pytest.mark.parametrize("profile", shipped_profiles(), ids=[profile.title for profile in shipped_profiles()])
+def test_shipped_charts_read_back_from_their_text(profile: Profile) -> None:
+    """A chart written as text reads back channel for channel, without a doubt."""
+    modes = [mode for mode in profile.modes if len(mode.parts) == 1 and mode.footprint]
+    draft = read_chart_text(write_chart_text(profile))
+    assert [(mode.name, mode.channels) for mode in draft.modes] == [(m.name, m.parts[0].channels) for m in modes]
+    assert {line.taken for line in draft.lines} <= {Taken.SURE, Taken.HEADING, Taken.BLANK}
+    assert not any(mode.doubts for mode in draft.modes)

@@ -19,6 +19,9 @@ from tests.conftest import Visitor
 PATHS = [
     "/",
     "/shows/2/charts",
+    "/shows/2/charts/paste",
+    "/shows/2/charts/tansy-pond-wash/edit",
+    "/shows/2/charts/tansy-pond-wash/update",
     "/shows/2/rig",
     "/shows/2/rig?q=lily&sort=address&dir=down&position=Lily+Pond",
     "/shows/2/rig/add",
@@ -107,7 +110,7 @@ def test_nudge_answers_with_the_changed_pieces(visitor: Visitor, shows: ShowStor
     response = visitor.post("/shows/2/address/nudge", step(shows, fixture=28, by=2), htmx=True)
     assert response.status_code == 200
     assert shows.get(2).show.fixture(28).start == 16
-    assert {"board", "verdict", "undo", "steps", "card-2"} <= set(tags(response.text).ids)
+    assert {"board", "verdict", "undo", "work-steps", "card-2"} <= set(tags(response.text).ids)
     assert "4 stops" in response.text
     assert "<html" not in response.text
 

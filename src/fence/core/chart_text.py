@@ -12,12 +12,16 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
+from fence.core.address import format_slots
 from fence.core.errors import ChartError
 from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile, Range
-from fence.core.vocabulary import CLUSTERS, COLOURS, meaning_of, tidy_words
+from fence.core.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
 
 MOST_LINES = 5000
 """Lines that are read; a whole manual is shorter."""
+
+NOT_IN_TEXT = "not in the text"
+"""Name of a channel that a chart must have by its count but that the text does not mention."""
 
 
 class Taken(StrEnum):
@@ -92,6 +96,9 @@ HEADER_WORDS = {
     "chart", "and",
 }  # fmt: skip
 DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
+HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
+NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
+BRACED = re.compile(r"\s*\{(-?\d+(?:\.\d+)?) to (-?\d+(?:\.\d+)?)(?: (\S*))?\}$")
 FINE = re.compile(r"\(?\b(fine|lsb|low byte|16\s*-?\s*bit)\b\)?", re.I)
 COARSE = re.compile(r"\(?\b(coarse|msb|high byte)\b\)?", re.I)
 CELL = re.compile(r"\(?\b(?:cell|pixel|segment|zone|head|led|section|part|eye)\s*#?\s*(\d{1,3})\b\)?", re.I)
@@ -168,6 +175,11 @@ class _Reader:
         """The name of a mode, or the header of a table."""
         if set(tidy_words(text).split()) <= HEADER_WORDS:
             return Taken.HEADING, "header"
+        if exact := re.match(r"^mode:\s*(\S.*)$", text, re.I):
+            count = COUNT.search(exact[1])
+            self.modes.append(_Building(exact[1][:60], int(count[1]) if count else None))
+            self.columns, self.current = [], []
+            return Taken.HEADING, f"mode {exact[1][:60]}"
         count = COUNT.search(text)
         named = re.search(r"\bmode\b", text, re.I)
         alone = count and len(tidy_words(COUNT.sub(" ", text)).split()) <= 1
@@ -258,6 +270,8 @@ class _Reader:
         taken, note = self._take_range(first, last, match[5])
         if taken is Taken.LOST or continues or not held:
             return taken, note
+        if first > following:
+            return taken, f"levels {following} to {first - 1} are said nothing of"
         return Taken.GUESS, "ranges do not follow each other"
 
     def _take_range(self, first: int, last: int, words: str) -> tuple[Taken, str]:
@@ -340,26 +354,32 @@ class _Reader:
         return sure
 
     def _channel(self, name: str, ranges: tuple[Range, ...], byte: Byte | None) -> tuple[Channel, bool]:
-        wording, cell = name, None
+        default, highlight, named = DEFAULT.search(name), HIGHLIGHT.search(name), NAMED.search(name)
+        wording = NAMED.sub(" ", HIGHLIGHT.sub(" ", DEFAULT.sub(" ", name)))
         fine, coarse = FINE.search(wording), COARSE.search(wording)
         if byte is None:
             byte = Byte.FINE if fine else Byte.COARSE if coarse else Byte.WHOLE
         wording = COARSE.sub(" ", FINE.sub(" ", wording))
+        given = next((f for f in Function if named and tidy_words(named[1]) == tidy_words(f)), None)
+        cell, wording = self._cell(wording, numbered=given is None)
+        wording = wording.strip(" -:,;()[]|\t.")
+        meaning = Meaning(given, sure=True) if given else meaning_of(wording, self.words)
+        function = meaning.function if meaning else Function.OTHER
+        kept = "" if tidy_words(wording) == tidy_words(function) else " ".join(wording.lower().split())[:60]
+        channel = Channel(function, kept, cell, byte, _level(default) or 0, _level(highlight), ranges)
+        return channel, bool(meaning and meaning.sure)
+
+    def _cell(self, wording: str, *, numbered: bool) -> tuple[int | None, str]:
+        """The cell that a wording names, and the wording without it; ``numbered``: also by a number behind a colour."""
         if found := CELL.search(wording):
-            cell, wording = int(found[1]), CELL.sub(" ", wording)
-        elif found := LETTER_CELL.match(wording.strip()):
-            cell, wording = int(found[2]), found[1]
-        elif found := TAIL_NUMBER.match(wording.strip()):
+            return int(found[1]), CELL.sub(" ", wording)
+        if numbered and (found := LETTER_CELL.match(wording.strip())):
+            return int(found[2]), found[1]
+        if numbered and (found := TAIL_NUMBER.match(wording.strip())):
             known = meaning_of(found[1], self.words)
             if known and known.function in COLOURS:
-                cell, wording = int(found[2]), found[1]
-        default = DEFAULT.search(wording)
-        wording = DEFAULT.sub(" ", wording).strip(" -:,;()[]|\t.")
-        meaning = meaning_of(wording, self.words)
-        function = meaning.function if meaning else Function.OTHER
-        kept = "" if tidy_words(wording) == str(function) else wording.lower()[:60]
-        level = min(255, int(default[1])) if default else 0
-        return Channel(function, kept, cell, byte, level, None, ranges), bool(meaning and meaning.sure)
+                return int(found[2]), found[1]
+        return None, wording
 
     def _said(self) -> str:
         return str(self.current[-1].channel.function) if self.current else "something else"
@@ -379,6 +399,10 @@ class _Reader:
             name, cells = head, [head, tail, *cells[1:]]
         ranges, sure = _ranges_of(" ; ".join(cells[1:]))
         return name, ranges, sure
+
+
+def _level(found: re.Match[str] | None) -> int | None:
+    return min(255, int(found[1])) if found else None
 
 
 def _at_first_range(words: str) -> list[str]:
@@ -429,6 +453,9 @@ def _is_physical(words: str, found: re.Match[str]) -> bool:
 
 def _with_physical(found: Range) -> Range:
     """The range with its low, high and unit, where its words say so."""
+    if braced := BRACED.search(found.meaning):
+        low, high, unit = float(braced[1]), float(braced[2]), braced[3] or ""
+        return replace(found, meaning=found.meaning[: braced.start()], low=low, high=high, unit=unit)
     physical = PHYSICAL.search(found.meaning)
     if not physical:
         return found
@@ -446,9 +473,10 @@ def _finished(mode: _Building) -> DraftMode:
     channels = []
     for offset in range(1, last + 1):
         slot = mode.slots.get(offset)
-        if slot is None:
-            doubts.append(f"Channel {offset} is not in the text.")
-        channels.append(slot.channel if slot else Channel(Function.OTHER, "not in the text"))
+        channels.append(slot.channel if slot else Channel(Function.OTHER, NOT_IN_TEXT))
+    missing = format_slots(tuple(offset for offset in range(1, last + 1) if offset not in mode.slots))
+    if missing:
+        doubts.append(f"Not in the text: channel {missing}.")
     if mode.declared is not None and mode.declared != last:
         doubts.append(f"The heading says {mode.declared} channels, {last} were read.")
     channels = _paired(channels, doubts)
@@ -492,3 +520,48 @@ def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Pr
             name = f"{mode.name} {count}"
         modes.append(Mode(name, (Part(len(mode.channels), mode.channels),)))
     return Profile(profile_id, maker.strip(), model.strip(), tuple(modes))
+
+
+# ---- writing
+
+
+def write_chart_text(profile: Profile) -> str:
+    """A profile's modes as text that ``read_chart_text`` reads back to the same channels.
+
+    Modes in several parts, and those without channels, are left out: text has no place for them.
+    """
+    blocks = []
+    for mode in profile.modes:
+        if len(mode.parts) != 1 or not mode.parts[0].footprint:
+            continue
+        part = mode.parts[0]
+        channels = part.channels or tuple(Channel(Function.OTHER, f"channel {n + 1}") for n in range(part.footprint))
+        lines = [f"Mode: {mode.name}"]
+        for offset, channel in enumerate(channels, 1):
+            lines.append(f"{offset} {_channel_words(channel)}")
+            lines += [f"   {_range_words(found)}" for found in channel.ranges]
+        blocks.append("\n".join(lines))
+    return "\n\n".join(blocks) + "\n"
+
+
+def _channel_words(channel: Channel) -> str:
+    words = channel.name or str(channel.function)
+    if channel.cell is not None:
+        words = f"cell {channel.cell} {words}"
+    if channel.byte is Byte.FINE:
+        words += " (fine)"
+    read = meaning_of(channel.name) if channel.name else None
+    if channel.name and (read is None or read.function is not channel.function or not read.sure):
+        words += f" [{channel.function}]"
+    if channel.default:
+        words += f" default {channel.default}"
+    if channel.highlight is not None:
+        words += f" highlight {channel.highlight}"
+    return words
+
+
+def _range_words(found: Range) -> str:
+    words = f"{found.first}-{found.last} {found.meaning}"
+    if found.low is not None and found.high is not None:
+        words += f" {{{found.low:g} to {found.high:g}{' ' + found.unit if found.unit else ''}}}"
+    return words

@@ -233,6 +233,9 @@ def _told_of_the_rest(found: Difference) -> str:
             if old.name != new.name:
                 return f"U{new.number} renamed {new.name or 'without a name'}"
             return f"U{new.number} reserves {format_slots(new.reserved) or 'nothing'}"
+    for chart in found.profiles:
+        if chart.before is not None and chart.after is not None:
+            return f"Chart of {chart.after.title} brought to revision {chart.after.revision}"
     if found.heading and found.heading.before and found.heading.after:
         if found.heading.before.name != found.heading.after.name:
             return f"Show renamed {found.heading.after.name}"

@@ -184,6 +184,26 @@ def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:
     return replace(show, profiles=(*show.profiles, wanted)), wanted
 
 
+def update_chart(show: Show, profile: Profile) -> Show:
+    """Put a newer chart in the place of the show's one of the same id. Fixtures keep their modes and starts.
+
+    A mode that the newer chart lacks is then missing, which the rules tell. ``EditError`` if the show lacks it.
+    """
+    if profile.id not in show.profile_by_id:
+        raise EditError(f"{profile.title} is not in the show, so there is nothing to bring up to date.")
+    profiles = tuple(profile if held.id == profile.id else held for held in show.profiles)
+    updated = replace(show, profiles=profiles)
+
+    def parted(fixture: Fixture) -> Fixture:
+        mode = updated.mode_of(fixture)
+        if mode is None or len(mode.parts) == len(fixture.patch):
+            return fixture
+        patch = fixture.patch[: len(mode.parts)]
+        return replace(fixture, patch=patch + (Patch(),) * (len(mode.parts) - len(patch)))
+
+    return replace(updated, fixtures=tuple(map(parted, show.fixtures)))
+
+
 # ---- fixtures: names
 
 

@@ -195,7 +195,10 @@ class Setter:
 
 @dataclass(frozen=True, slots=True)
 class Profile:
-    """A fixture type. ``weight_kg`` in kilograms and ``power_w`` in watts, None where not known."""
+    """A fixture type. ``weight_kg`` in kilograms and ``power_w`` in watts, None where not known.
+
+    ``revision`` counts the changes of its chart in the library; a show keeps the one that it was planned with.
+    """
 
     id: str
     maker: str
@@ -211,6 +214,7 @@ class Profile:
     wireless: bool = False
     weight_kg: float | None = None
     power_w: int | None = None
+    revision: int = 1
 
     def __post_init__(self) -> None:
         names = [mode.name for mode in self.modes]

@@ -124,6 +124,19 @@ class LogRow(Base):
     difference: Mapped[str] = mapped_column(Text)
 
 
+class ChartRow(Base):
+    """A revision of a chart in the library that all shows share. A retired chart is offered no more."""
+
+    __tablename__ = "charts"
+
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    document: Mapped[str] = mapped_column(Text)
+    retired: Mapped[bool]
+    at: Mapped[datetime]
+    who: Mapped[str] = mapped_column(Text)
+
+
 class DraftRow(Base):
     """A file that was uploaded for import and is not saved yet."""
 

@@ -11,6 +11,8 @@ from flask import current_app, request, session
 
 from fence.core.checks import MOST_FINDINGS, Finding, Severity, Verdict, findings_of, tally
 from fence.core.show import Show
+from fence.library import shipped_profiles
+from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
 
 DEFAULT_WHO = "Crew"
@@ -56,10 +58,14 @@ def analyse(show: Show) -> Analysis:
 
 
 class Pages:
-    """The store, and the analyses of the last shows seen. Values never change, so a kept one stays right."""
+    """The store, the library of charts, and the analyses of the last shows seen.
+
+    Values never change, so a kept analysis stays right.
+    """
 
     def __init__(self, store: ShowStore) -> None:
         self.store = store
+        self.library = Library(store.engine, shipped_profiles(), store.clock)
         self._kept: OrderedDict[tuple[int, int], Analysis] = OrderedDict()
         self._lock = Lock()
 
@@ -86,6 +92,11 @@ def pages() -> Pages:
 def store() -> ShowStore:
     """The store of the running application."""
     return pages().store
+
+
+def library() -> Library:
+    """The library of charts that all shows share."""
+    return pages().library
 
 
 def who() -> str:

@@ -1,16 +1,41 @@
-"""The charts: the profiles that a show uses and those on the shelf, with their modes and channels."""
+"""The charts: the profiles that a show uses, the shelf that all shows share, and entering a chart as text."""
 
 from __future__ import annotations
 
+import re
 from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
-from flask import Blueprint, render_template
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
 
-from fence.library import shipped_profiles
+from fence.core import edits
+from fence.core.chart import ChartRemark, check_chart
+from fence.core.chart_text import NOT_IN_TEXT, Draft, Taken, profile_from, read_chart_text, write_chart_text
+from fence.core.checks import Verdict
+from fence.core.edits import free_name
+from fence.core.errors import ChartError, EditError, FenceError
+from fence.core.profile import Channel, Function, Mode, Profile, Setter, SetterKind
+from fence.core.show import Show
+from fence.web.charts.forms import ChartForm
 from fence.web.layout import frame
-from fence.web.pages import load
+from fence.web.pages import analyse, library, load, load_for_edit, save, who
 
 blueprint = Blueprint("charts", __name__, url_prefix="/shows/<int:show_id>/charts")
+
+
+# ---- the shelf
+
+
+@dataclass(frozen=True, slots=True)
+class ChartLine:
+    """A chart in the list. ``newer``: the library's revision, where it is newer than the show's."""
+
+    profile: Profile
+    used: int
+    newer: Profile | None
+    remarks: tuple[ChartRemark, ...]
 
 
 @blueprint.get("")
@@ -18,13 +43,279 @@ def index(show_id: int) -> str:
     """All charts that can be planned with."""
     saved = load(show_id)
     used = Counter(fixture.profile for fixture in saved.show.fixtures)
-    used_modes = Counter((fixture.profile, fixture.mode) for fixture in saved.show.fixtures)
-    held = {profile.id for profile in saved.show.profiles}
+    charts = library().charts()
+    newest = {chart.profile.id: chart.profile for chart in charts}
+    held = saved.show.profile_by_id
+
+    def line(profile: Profile) -> ChartLine:
+        newer = newest.get(profile.id)
+        newer = newer if newer and newer.revision > profile.revision else None
+        return ChartLine(profile, used[profile.id], newer, tuple(check_chart(profile)))
+
     return render_template(
         "charts/index.html",
         frame=frame(saved, "Charts"),
-        in_show=saved.show.profiles,
-        on_shelf=[profile for profile in shipped_profiles() if profile.id not in held],
-        used=used,
-        used_modes=used_modes,
+        in_show=[line(profile) for profile in saved.show.profiles],
+        on_shelf=[line(chart.profile) for chart in charts if chart.profile.id not in held],
+        retired=library().charts(retired=True),
+        used_modes=Counter((fixture.profile, fixture.mode) for fixture in saved.show.fixtures),
     )
+
+
+@blueprint.post("/<chart_id>/retire")
+def retire(show_id: int, chart_id: str) -> BaseResponse:
+    """Offer a chart no more; shows that use it keep it."""
+    library().retire(chart_id, who=who())
+    flash("Retired: it is offered no more. Shows that use it keep it.")
+    return redirect(url_for("charts.index", show_id=show_id))
+
+
+@blueprint.post("/<chart_id>/bring-back")
+def bring_back(show_id: int, chart_id: str) -> BaseResponse:
+    """Offer a retired chart again."""
+    library().bring_back(chart_id, who=who())
+    return redirect(url_for("charts.index", show_id=show_id))
+
+
+# ---- a newer chart for the show
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """What another chart does to the show: channels mode by mode, and what the rules would say."""
+
+    footprints: tuple[tuple[str, int, int | None, int], ...]
+    before: Verdict
+    after: Verdict
+    new: tuple[str, ...]
+
+
+def effect_on(show: Show, profile: Profile) -> Effect:
+    """What the show would be like with this chart in the place of its own."""
+    used = Counter(fixture.mode for fixture in show.fixtures if fixture.profile == profile.id)
+    old = show.profile_by_id[profile.id]
+    changed = []
+    for name, count in used.items():
+        before, after = old.mode(name), profile.mode(name)
+        if before and (after is None or after.footprint != before.footprint):
+            changed.append((name, before.footprint, after.footprint if after else None, count))
+    then, now = analyse(edits.update_chart(show, profile)), analyse(show)
+    known = {finding.key for finding in now.findings}
+    new = tuple(finding.message for finding in then.findings if finding.key not in known)[:6]
+    return Effect(tuple(changed), now.verdict, then.verdict, new)
+
+
+@blueprint.route("/<chart_id>/update", methods=["GET", "POST"])
+def update(show_id: int, chart_id: str) -> BaseResponse | str:
+    """Bring the show's chart to the library's newest revision, seen before it is done."""
+    saved = load(show_id)
+    newest, held = library().newest(chart_id), saved.show.profile_by_id.get(chart_id)
+    if newest is None or held is None:
+        raise EditError("There is no newer chart for this show.")
+    if request.method == "GET":
+        return render_template(
+            "charts/update.html",
+            frame=frame(saved, "Charts"),
+            held=held,
+            newest=newest,
+            effect=effect_on(saved.show, newest),
+            revisions=library().revisions(chart_id),
+        )
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    save(before, edits.update_chart(before.show, newest))
+    flash(f"{newest.title} is at revision {newest.revision} now.")
+    return redirect(url_for("charts.index", show_id=show_id))
+
+
+# ---- a chart as text
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What the text was understood as, and what that would mean.
+
+    ``wordings`` are those of the text that no function is known for, and what the person said that others mean.
+    """
+
+    draft: Draft
+    wordings: tuple[tuple[str, str], ...]
+    profile: Profile | None
+    remarks: tuple[ChartRemark, ...]
+    effect: Effect | None
+    sure: int
+    guessed: int
+    lost: int
+
+
+@blueprint.post("/read")
+def read(show_id: int) -> str:
+    """What the text is understood as so far, for the page while it is typed."""
+    form = ChartForm()
+    reading = _reading(load(show_id).show, form, request.form.get("chart", ""))
+    return render_template("charts/_reading.html", reading=reading, functions=list(Function))
+
+
+@blueprint.route("/paste", methods=["GET", "POST"])
+def paste(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Enter a new chart as text."""
+    form = ChartForm(formdata=None, switches=9, highest=512) if request.method == "GET" else ChartForm()
+    return _entered(show_id, form, None)
+
+
+@blueprint.route("/<chart_id>/edit", methods=["GET", "POST"])
+def edit(show_id: int, chart_id: str) -> BaseResponse | str | tuple[str, int]:
+    """Change a chart; saving makes its next revision."""
+    chart = library().newest(chart_id) or load(show_id).show.profile_by_id.get(chart_id)
+    if chart is None:
+        raise EditError("There is no such chart.")
+    form = ChartForm(formdata=None, **_form_values(chart)) if request.method == "GET" else ChartForm()
+    return _entered(show_id, form, chart)
+
+
+def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse | str | tuple[str, int]:
+    saved = load(show_id)
+    problem = ""
+    if request.method == "POST":
+        if form.validate():
+            try:
+                return _kept(show_id, form, chart)
+            except (ChartError, EditError) as error:
+                problem = str(error)
+        else:
+            problem = "; ".join(f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items())
+    page = render_template(
+        "charts/paste.html",
+        frame=frame(saved, "Charts"),
+        form=form,
+        chart=chart,
+        in_show=chart is not None and chart.id in saved.show.profile_by_id,
+        reading=_reading(saved.show, form, chart.id if chart else ""),
+        functions=list(Function),
+        problem=problem,
+    )
+    return (page, 422) if problem else page
+
+
+def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
+    """Save to the library, and where it is asked for put the new revision into the show."""
+    profile = library().save(_profile(form, chart, _own_words()), who=who())
+    flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    if profile.id in before.show.profile_by_id and request.form.get("into_show"):
+        save(before, edits.update_chart(before.show, profile))
+    if chart is None:
+        kind = f"{profile.id} | {profile.modes[0].name}"
+        return redirect(url_for("rig.add", show_id=show_id, kind=kind))
+    return redirect(url_for("charts.index", show_id=show_id))
+
+
+def _own_words() -> list[tuple[str, Function]]:
+    """What the person said that unclear wordings mean."""
+    known = {str(function): function for function in Function}
+    pairs = zip(request.form.getlist("wording"), request.form.getlist("means"), strict=False)
+    return [(wording, known[meant]) for wording, meant in pairs if wording.strip() and meant in known]
+
+
+def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
+    text = form.text.data or ""
+    if not text.strip():
+        return None
+    draft = read_chart_text(text, words=_own_words())
+    taken = Counter(line.taken for line in draft.lines)
+    profile, effect = None, None
+    if not draft.empty:
+        try:
+            held = library().newest(chart_id) or show.profile_by_id.get(chart_id) if chart_id else None
+            profile = _profile(form, held, _own_words())
+            effect = effect_on(show, profile) if profile.id in show.profile_by_id else None
+        except FenceError:
+            profile = profile_from(draft, profile_id="draft", maker="", model="")
+    remarks = tuple(check_chart(profile)) if profile else ()
+    wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if _unclear(channel)}
+    wordings.update({wording: str(function) for wording, function in _own_words()})
+    return Reading(
+        draft,
+        tuple(wordings.items())[:24],
+        profile,
+        remarks,
+        effect,
+        taken[Taken.SURE],
+        taken[Taken.GUESS],
+        taken[Taken.LOST],
+    )
+
+
+def _unclear(channel: Channel) -> bool:
+    return channel.function is Function.OTHER and bool(channel.name) and channel.name != NOT_IN_TEXT
+
+
+def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]) -> Profile:
+    """The profile that the form says. Modes that text has no place for are kept from the chart before."""
+    draft = read_chart_text(form.text.data or "", words=words)
+    maker, model = (form.maker.data or "").strip(), (form.model.data or "").strip()
+    chart_id = chart.id if chart else _free_id(maker, model)
+    read_modes = profile_from(draft, profile_id=chart_id, maker=maker, model=model).modes
+    kept: tuple[Mode, ...] = ()
+    if chart is not None:
+        kept = tuple(mode for mode in chart.modes if len(mode.parts) > 1 or not mode.footprint)
+    base = replace(chart, modes=()) if chart else Profile(chart_id, maker, model, ())
+    return replace(
+        base,
+        maker=maker,
+        model=model,
+        modes=(*read_modes, *(mode for mode in kept if all(mode.name != other.name for other in read_modes))),
+        kind=(form.kind.data or "").strip(),
+        setter=_setter(form, base.setter),
+        listens=(form.listens.data or "").strip(),
+        no_signal=(form.no_signal.data or "").strip(),
+        connectors_in=(form.connectors_in.data or "").strip(),
+        connectors_out=(form.connectors_out.data or "").strip(),
+        rdm=bool(form.rdm.data),
+        wireless=bool(form.wireless.data),
+        weight_kg=form.weight_kg.data,
+        power_w=form.power_w.data,
+    )
+
+
+def _setter(form: ChartForm, base: Setter) -> Setter:
+    count = form.switches.data or base.switches
+    beyond = tuple(number for number in base.fixed_on if number > count)
+    return replace(
+        base,
+        kind=SetterKind(form.setter.data),
+        switches=count,
+        fixed_on=beyond,
+        fixed_off=tuple(number for number in base.fixed_off if number > count),
+        zero_based=bool(form.zero_based.data),
+        highest=form.highest.data or base.highest,
+        steps=(form.steps.data or "").strip(),
+    )
+
+
+def _free_id(maker: str, model: str) -> str:
+    stem = re.sub(r"[^a-z0-9]+", "-", f"{maker} {model}".lower()).strip("-") or "chart"
+    taken = {chart.profile.id for retired in (False, True) for chart in library().charts(retired=retired)}
+    return free_name(stem, taken).replace(" ", "-")
+
+
+def _form_values(chart: Profile) -> dict[str, object]:
+    setter = chart.setter
+    return {
+        "maker": chart.maker,
+        "model": chart.model,
+        "kind": chart.kind,
+        "text": write_chart_text(chart),
+        "setter": str(setter.kind),
+        "switches": setter.switches,
+        "zero_based": setter.zero_based,
+        "highest": setter.highest,
+        "steps": setter.steps,
+        "listens": chart.listens,
+        "no_signal": chart.no_signal,
+        "connectors_in": chart.connectors_in,
+        "connectors_out": chart.connectors_out,
+        "rdm": chart.rdm,
+        "wireless": chart.wireless,
+        "weight_kg": chart.weight_kg,
+        "power_w": chart.power_w,
+    }

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
+from wtforms.fields.choices import SelectChoice
 
 from fence.core import edits
 from fence.core.address import parse_address
@@ -15,11 +16,10 @@ from fence.core.difference import describe
 from fence.core.errors import EditError, FenceError
 from fence.core.profile import Profile
 from fence.core.show import Fixture, Show
-from fence.library import shipped_profiles
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.layout import frame
-from fence.web.pages import Analysis, analyse, asked_by_htmx, load, load_for_edit, pages, save
+from fence.web.pages import Analysis, analyse, asked_by_htmx, library, load, load_for_edit, pages, save
 from fence.web.rig.forms import AddForm, BulkForm, FixtureForm
 
 blueprint = Blueprint("rig", __name__, url_prefix="/shows/<int:show_id>/rig")
@@ -138,13 +138,14 @@ def _matches(line: RigLine, words: str, position: str) -> bool:
     return all(word in text for word in words.split())
 
 
-def _mode_choices(show: Show) -> dict[str, list[tuple[str, str]]]:
+def _mode_choices(show: Show) -> list[SelectChoice]:
     used = {fixture.profile for fixture in show.fixtures}
-    choices: dict[str, list[tuple[str, str]]] = {"": [("", "as it is")]}
-    for profile in show.profiles:
-        if profile.id in used:
-            choices[profile.title] = [(mode.name, f"{mode.name} ({mode.footprint} ch)") for mode in profile.modes]
-    return choices
+    return [SelectChoice("", "as it is")] + [
+        SelectChoice(mode.name, f"{mode.name} ({mode.footprint} ch)", optgroup=profile.title)
+        for profile in show.profiles
+        if profile.id in used
+        for mode in profile.modes
+    ]
 
 
 # ---- many at once
@@ -245,9 +246,10 @@ def fixture(show_id: int, fixture_id: int) -> BaseResponse | str | tuple[str, in
 
 def _fixture_page(saved: SavedShow, shown: Fixture, form: FixtureForm, problem: str = "") -> str:
     profile = saved.show.profile_of(shown)
-    form.mode.choices = [(mode.name, f"{mode.name} ({mode.footprint} ch)") for mode in profile.modes] if profile else []
+    modes = profile.modes if profile else ()
+    form.mode.choices = [SelectChoice(mode.name, f"{mode.name} ({mode.footprint} ch)") for mode in modes]
     if shown.mode and saved.show.mode_of(shown) is None:
-        form.mode.choices = [(shown.mode, f"{shown.mode} (not in the chart)"), *form.mode.choices]
+        form.mode.choices = [SelectChoice(shown.mode, f"{shown.mode} (not in the chart)"), *form.mode.choices]
     return render_template(
         "rig/fixture.html",
         frame=frame(saved, "Rig"),
@@ -301,7 +303,13 @@ def add(show_id: int) -> BaseResponse | str | tuple[str, int]:
     saved = load(show_id)
     if request.method == "GET":
         home = request.args.get("u", type=int) or min(saved.show.universe_by_number, default=1)
-        form = AddForm(formdata=None, quantity=1, universe=home, number=edits.next_number(saved.show))
+        form = AddForm(
+            formdata=None,
+            kind=request.args.get("kind"),
+            quantity=1,
+            universe=home,
+            number=edits.next_number(saved.show),
+        )
         return _add_page(saved, form)
     form = AddForm()
     if not form.validate():
@@ -333,13 +341,15 @@ def preview_add(show_id: int) -> str:
 
 
 def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
-    form.kind.choices = {
-        profile.title: [
-            (f"{profile.id}{KIND_JOIN}{mode.name}", f"{profile.title}, {mode.name} ({mode.footprint} ch)")
-            for mode in profile.modes
-        ]
+    form.kind.choices = [
+        SelectChoice(
+            f"{profile.id}{KIND_JOIN}{mode.name}",
+            f"{profile.title}, {mode.name} ({mode.footprint} ch)",
+            optgroup=profile.title,
+        )
         for profile in _available(saved.show)
-    }
+        for mode in profile.modes
+    ]
     preview = None
     if form.is_submitted() and not form.errors and not problem:
         preview = _preview(saved, edits.add_fixtures(saved.show, _spec(saved.show, form)))
@@ -357,7 +367,7 @@ def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
 def _available(show: Show) -> list[Profile]:
     """The profiles of the show and, below their ids, those on the shelf."""
     held = {profile.id for profile in show.profiles}
-    found = [*show.profiles, *(profile for profile in shipped_profiles() if profile.id not in held)]
+    found = [*show.profiles, *(profile for profile in library().profiles() if profile.id not in held)]
     return sorted(found, key=lambda profile: (profile.title.casefold(), profile.id))
 
 

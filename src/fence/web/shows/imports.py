@@ -15,11 +15,10 @@ from fence.formats.errors import FileError
 from fence.formats.files import ending_of
 from fence.formats.rig_csv import RefusedRow, read_rig_csv
 from fence.formats.show_json import read_show_json
-from fence.library import shipped_profiles
 from fence.store.shows import Draft
 from fence.web.errors import answer
 from fence.web.layout import frame
-from fence.web.pages import Analysis, analyse, load, load_for_edit, save, store, who
+from fence.web.pages import Analysis, analyse, library, load, load_for_edit, save, store, who
 from fence.web.shows.forms import ImportForm
 
 blueprint = Blueprint("imports", __name__)
@@ -57,7 +56,7 @@ def preview_of(draft: Draft) -> Preview:
         show = read_show_json(draft.content)
         rows = tuple(RowSeen(place, fixture, "") for place, fixture in enumerate(show.fixtures, 1))
         return Preview(draft, show, rows, (), (), "", analyse(show))
-    reading = read_rig_csv(draft.content, name=stem, known=shipped_profiles())
+    reading = read_rig_csv(draft.content, name=stem, known=library().profiles())
     rows = tuple(RowSeen(row.line, row.fixture, row.remark) for row in reading.understood)
     return Preview(
         draft, reading.show, rows, reading.refused, reading.noted_columns, reading.header, analyse(reading.show)

@@ -1,0 +1,47 @@
+"""The form of a chart: what the manual says, as text, and how the fixture is set."""
+
+from __future__ import annotations
+
+from flask_wtf import FlaskForm
+from wtforms import BooleanField, FloatField, IntegerField, SelectField, StringField, TextAreaField
+from wtforms.fields.choices import SelectChoice
+from wtforms.validators import InputRequired, Length, NumberRange, Optional
+
+from fence.core.profile import SetterKind
+
+SHORT = Length(max=200, message="Accepted are up to 200 characters.")
+WORDS = Length(max=1000, message="Accepted are up to 1000 characters.")
+SETTERS = {
+    SetterKind.MENU: "a menu",
+    SetterKind.SWITCHES: "switches",
+    SetterKind.ROTARY: "wheels",
+    SetterKind.RDM: "RDM only",
+    SetterKind.FIXED: "fixed, cannot be set",
+}
+
+
+class ChartForm(FlaskForm):
+    """A chart. ``text`` is read anew with each change; nothing is kept before it is saved."""
+
+    maker = StringField("Maker", [Optional(), SHORT])
+    model = StringField("Model", [InputRequired("A model is needed, so that the chart can be found."), SHORT])
+    kind = StringField("What it is", [Optional(), SHORT])
+    text = TextAreaField(
+        "The chart, as it can be copied",
+        [InputRequired("Paste a chart first."), Length(max=400_000, message="Accepted are up to 400,000 characters.")],
+    )
+    setter = SelectField(
+        "Address is set by", choices=[SelectChoice(str(kind), words) for kind, words in SETTERS.items()]
+    )
+    switches = IntegerField("Address switches", [Optional(), NumberRange(1, 16, "Accepted are 1 to 16.")])
+    zero_based = BooleanField("Switches show address - 1")
+    highest = IntegerField("Highest address", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")])
+    steps = StringField("How it is set, in words", [Optional(), WORDS])
+    listens = StringField("What it needs to listen to DMX", [Optional(), WORDS])
+    no_signal = StringField("What it does without signal", [Optional(), WORDS])
+    connectors_in = StringField("Connector in", [Optional(), SHORT])
+    connectors_out = StringField("Connector out", [Optional(), SHORT])
+    rdm = BooleanField("Speaks RDM")
+    wireless = BooleanField("Wireless")
+    weight_kg = FloatField("Weight, kg", [Optional(), NumberRange(0, 5000, "Accepted are 0 to 5000 kg.")])
+    power_w = IntegerField("Power, W", [Optional(), NumberRange(0, 100_000, "Accepted are 0 to 100000 W.")])

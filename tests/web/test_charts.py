@@ -1,0 +1,98 @@
+"""Charts as text, on the pages."""
+
+from __future__ import annotations
+
+from flask import Flask
+
+from fence.store.shows import ShowStore
+from tests.conftest import Visitor
+
+TEXT = "1 Dimmer\n2 Red\n3 Green\n4 Blue\n5 Twinkle 0-9 off, 10-255 slow to fast\nHang it safely."
+BASE = {"maker": "Bramble", "model": "Bog Wash", "text": TEXT, "setter": "menu", "chart": ""}
+
+
+def test_reading_marks_every_line(visitor: Visitor) -> None:
+    """The page is told what each line was taken for, and an unknown wording can be taught."""
+    text = visitor.post("/shows/2/charts/read", BASE, htmx=True).text
+    assert "4 lines sure, 1 guessed, 1 not understood." in text
+    assert "Hang it safely." in text
+    assert 'name="wording" value="twinkle"' in text
+    taught = visitor.post("/shows/2/charts/read", {**BASE, "wording": "twinkle", "means": "shutter/strobe"}, htmx=True)
+    assert "5 lines sure, 0 guessed" in taught.text
+    assert "<option selected>shutter/strobe</option>" in taught.text
+    nothing = visitor.post("/shows/2/charts/read", {**BASE, "text": "good evening"}, htmx=True)
+    assert "No channel was found." in nothing.text
+
+
+def test_a_chart_is_saved_used_changed_and_brought_into_the_show(visitor: Visitor, shows: ShowStore) -> None:
+    """From text to fixtures; a new revision is seen in its effect before the show takes it."""
+    revision = shows.get(2).revision
+    done = visitor.post("/shows/2/charts/paste", {**BASE, "revision": revision})
+    assert done.headers["Location"].endswith("/shows/2/rig/add?kind=bramble-bog-wash+%7C+5+channel")
+    add = {"kind": "bramble-bog-wash | 5 channel", "quantity": "2", "label": "Bog 1", "universe": "4", "start": "401"}
+    visitor.post("/shows/2/rig/add", {**add, "revision": revision})
+    assert [f.start for f in shows.get(2).show.fixtures][-2:] == [401, 406]
+    longer = {**BASE, "text": "Mode: 5 channel\n" + TEXT + "\n6 Sound", "chart": "bramble-bog-wash"}
+    effect = visitor.post("/shows/2/charts/read", longer, htmx=True).text
+    assert "2 fixtures in 5 channel: 5 channels now, 6 then." in effect
+    assert "Stops: 5 now, 6 then." in effect
+    visitor.post("/shows/2/charts/bramble-bog-wash/edit", {**longer, "revision": shows.get(2).revision})
+    assert "revision 2 exists" in visitor.get("/shows/2/charts").text
+    assert shows.get(2).show.profile_by_id["bramble-bog-wash"].revision == 1
+    assert "6 then" in visitor.get("/shows/2/charts/bramble-bog-wash/update").text
+    visitor.post("/shows/2/charts/bramble-bog-wash/update", {"revision": shows.get(2).revision})
+    show = shows.get(2).show
+    assert show.footprints_of(show.fixtures[-1]) == (6,)
+    assert shows.history(2)[0].words == "Chart of Bramble Bog Wash brought to revision 2"
+
+
+def test_editing_a_shipped_chart_as_text_keeps_what_text_cannot_say(visitor: Visitor, app: Flask) -> None:
+    """Saving the text of a chart unchanged is no new revision; modes in several parts and the setter stay."""
+    shelf = app.extensions["fence_pages"].library
+    for chart_id in ("tansy-pond-wash", "dibber-cyc-duo", "mattock-fork-8", "wheelhoe-mirror"):
+        page = visitor.get(f"/shows/1/charts/{chart_id}/edit")
+        assert page.status_code == 200
+        before = shelf.newest(chart_id)
+        form = {name: str(value) for name, value in _fields(page.text).items()}
+        answer = visitor.post(f"/shows/1/charts/{chart_id}/edit", {**form, "kind": "Changed"})
+        if chart_id == "mattock-fork-8":
+            assert answer.status_code == 422
+            continue
+        assert answer.status_code == 302
+        after = shelf.newest(chart_id)
+        assert (after.kind, after.setter, after.modes) == ("Changed", before.setter, before.modes)
+
+
+def _fields(page: str) -> dict[str, object]:
+    """The fields of the chart form as the page has them."""
+    from html import unescape
+    from re import DOTALL, findall, search
+
+    fields: dict[str, object] = {}
+    for tag in findall(r"<input [^>]*>", page):
+        name, value = search(r'name="([^"]+)"', tag), search(r'value="([^"]*)"', tag)
+        if name and ('type="checkbox"' not in tag or " checked" in tag):
+            fields[name[1]] = unescape(value[1]) if value else "y"
+    text = search(r"<textarea[^>]*>\n?(.*?)</textarea>", page, DOTALL)
+    chosen = search(r'<option selected value="([^"]+)"', page)
+    fields["text"] = unescape(text[1]).replace("\r\n", "\n") if text else ""
+    fields["setter"] = chosen[1] if chosen else "menu"
+    return fields
+
+
+def test_a_chart_without_channels_is_not_kept(visitor: Visitor) -> None:
+    """Nonsense is refused with everything kept on the page; a missing model is named."""
+    refused = visitor.post("/shows/2/charts/paste", {**BASE, "text": "good evening"})
+    assert (refused.status_code, "No channel was found in the text" in refused.text) == (422, True)
+    assert "good evening" in refused.text
+    assert "A model is needed" in visitor.post("/shows/2/charts/paste", {**BASE, "model": ""}).text
+
+
+def test_retired_charts_leave_the_shelf(visitor: Visitor) -> None:
+    """A retired chart is not offered for adding and can be offered again."""
+    visitor.post("/shows/2/charts/bindweed-flicker/retire", {})
+    fresh = visitor.post("/shows", {"name": "Fresh"}).headers["Location"]
+    show = fresh.split("/")[2]
+    assert "bindweed-flicker" not in visitor.get(f"/shows/{show}/rig/add").text
+    visitor.post("/shows/2/charts/bindweed-flicker/bring-back", {})
+    assert "bindweed-flicker" in visitor.get(f"/shows/{show}/rig/add").text
