@@ -152,7 +152,7 @@ def read(show_id: int) -> str:
     """What the text is understood as so far, for the page while it is typed."""
     form = ChartForm()
     reading = _reading(load(show_id).show, form, request.form.get("chart", ""))
-    return render_template("charts/_reading.html", reading=reading, functions=list(Function))
+    return render_template("charts/_reading.html", reading=reading, functions=list(Function), show_id=show_id)
 
 
 @blueprint.route("/paste", methods=["GET", "POST"])
@@ -191,6 +191,7 @@ def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseRespon
         in_show=chart is not None and chart.id in saved.show.profile_by_id,
         reading=_reading(saved.show, form, chart.id if chart else ""),
         functions=list(Function),
+        show_id=show_id,
         problem=problem,
     )
     return (page, 422) if problem else page
