@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from itertools import combinations
+from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -158,3 +159,9 @@ def test_very_many_clashes_are_cut_off() -> None:
     assert len(findings_of(show, most=100)) == 100
     assert findings_of(show, most=100)[0].severity is Severity.STOP
     assert edits.next_number(show) == 401
+
+
+def test_every_rule_has_its_line_in_the_docs() -> None:
+    """The page of rules speaks of each rule."""
+    page = (Path(__file__).parents[2] / "docs" / "rules.md").read_text()
+    assert [rule for rule in RULES if f"| `{rule}` |" not in page] == []

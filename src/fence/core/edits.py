@@ -14,7 +14,7 @@ from fence.core.address import SLOTS, Address
 from fence.core.errors import EditError
 from fence.core.profile import Mode, Profile
 from fence.core.show import Desk, Fixture, Patch, Position, Show, Universe, check_text
-from fence.core.space import first_from, free_bits, starts
+from fence.core.space import desk_starts, first_from, free_bits
 
 MOST_AT_ONCE = 2000
 """Fixtures that one edit may add."""
@@ -115,7 +115,7 @@ def _patches_free(show: Show, spec: AddRun, mode: Mode, profile: Profile) -> lis
                 continue
             for universe in range(spec.universe, last + 1):
                 room = free.setdefault(universe, free_bits(show, universe))
-                slot = first_from(starts(room, part.footprint, setter=profile.setter))
+                slot = first_from(desk_starts(show, room, part.footprint, setter=profile.setter))
                 if slot is not None:
                     entries[-1] = Patch(universe, slot)
                     free[universe] &= ~(((1 << part.footprint) - 1) << (slot - 1))

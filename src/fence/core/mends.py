@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from fence.core import edits
-from fence.core.address import MAX_UNIVERSE, SLOTS, Address
+from fence.core.address import EVERY_SLOT, MAX_UNIVERSE, Address
+from fence.core.checks.desk import matches_layout
 from fence.core.checks.finding import Finding
 from fence.core.profile import Mode, Setter
 from fence.core.show import Fixture, PlacedRun, Show
-from fence.core.space import first_from, free_bits, nearest, starts
+from fence.core.space import desk_starts, first_from, free_bits, nearest
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +87,7 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
     match finding.rule:
         case "overlap":
             found = [*_ways_out_of_overlap(show, finding, fixtures)]
-        case "past-end" | "reserved" | "setter-range" | "universe-limit":
+        case "past-end" | "reserved" | "setter-range" | "universe-limit" | "page-grid":
             found = [mend for fixture in fixtures[:8] for mend in _moves(show, fixture, finding.universe)]
         case "no-address":
             found = [mend for fixture in fixtures for mend in _first_places(show, fixture)]
@@ -94,6 +95,11 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
             found = [*_rejoin(show, fixtures)]
         case "mode-missing":
             found = [*_modes(show, fixtures)]
+        case "page-size":
+            page = show.desk.page or 0
+            found = [*_modes(show, fixtures, lambda mode: mode.footprint <= page)]
+        case "desk-layout":
+            found = [*_modes(show, fixtures, lambda mode: matches_layout(mode, show.desk.layout))]
         case "duplicate-number":
             found = [*_new_numbers(show, fixtures)]
         case "duplicate-label":
@@ -132,7 +138,7 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
     fixture, run = placed.fixture, placed.run
     length, universe = run.length, run.universe
     free = free_bits(show, universe, without=ids) & ~_other_parts(show, placed)
-    fits = starts(free, length, setter=_setter(show, fixture))
+    fits = desk_starts(show, free, length, setter=_setter(show, fixture))
     group = f" and {len(ids) - 1} sharing with it" if len(ids) > 1 else ""
     who = f"{fixture.label}{group}"
 
@@ -171,14 +177,12 @@ def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fix
     for number in [n for n in numbers if n > universe] + [n for n in numbers if n < universe]:
         if number > limit:
             continue
-        slot = first_from(starts(free_bits(show, number), length, setter=setter))
+        slot = first_from(desk_starts(show, free_bits(show, number), length, setter=setter))
         if slot is not None:
             return Address(number, slot)
     fresh = max(numbers, default=0) + 1
-    lowest = setter.settable[0] if setter else 1
-    if fresh <= limit and length and lowest + length - 1 <= SLOTS:
-        return Address(fresh, lowest)
-    return None
+    lowest = first_from(desk_starts(show, EVERY_SLOT, length, setter=setter)) if length else None
+    return Address(fresh, lowest) if fresh <= limit and lowest else None
 
 
 def _setter(show: Show, fixture: Fixture) -> Setter | None:
@@ -194,7 +198,7 @@ def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
         if not footprint or patch.slot is not None:
             continue
         home = patch.universe or min(show.universe_by_number, default=1)
-        slot = first_from(starts(free_bits(show, home), footprint, setter=_setter(show, fixture)))
+        slot = first_from(desk_starts(show, free_bits(show, home), footprint, setter=_setter(show, fixture)))
         target = Address(home, slot) if slot else next_universe_with_room(show, home, footprint, fixture)
         if target:
             yield Mend(
@@ -222,11 +226,11 @@ def _rejoin(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
         )
 
 
-def _modes(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
+def _modes(show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] = lambda mode: True) -> Iterator[Mend]:
     for fixture in fixtures:
         profile = show.profile_of(fixture)
         modes: tuple[Mode, ...] = profile.modes if profile else ()
-        for mode in modes:
+        for mode in filter(wanted, modes):
             why = f"{mode.footprint} channels, from the chart of {profile.title if profile else ''}."
             yield Mend(f"Put {fixture.label} into mode {mode.name}", why, ChangeMode(fixture.id, mode.name))
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from fence.core.address import EVERY_SLOT, Address, Run, check_slot, check_universe
+from fence.core.address import EVERY_SLOT, SLOTS, Address, Run, check_slot, check_universe
 from fence.core.errors import EditError
-from fence.core.profile import Mode, Profile
+from fence.core.profile import Function, Mode, Profile
 
 LONGEST_TEXT = 1000
 """Characters that a label, name or note may have; beyond that it is surely a slip."""
@@ -120,14 +120,28 @@ class Position:
 
 @dataclass(frozen=True, slots=True)
 class Desk:
-    """The control desk. ``universes``: the highest universe number it has, None where not known."""
+    """The control desk, described by its limits.
+
+    ``universes``: the highest universe number it sends, None where not known. ``page``: slots of the page that each
+    fixture button controls, None for a desk that patches freely. ``buttons``: how many fixture buttons it has.
+    ``highest``: the highest slot it sends. ``layout``: the functions it expects slot by slot, empty where it takes any.
+    """
 
     name: str = ""
     universes: int | None = None
+    page: int | None = None
+    buttons: int | None = None
+    highest: int = SLOTS
+    layout: tuple[Function, ...] = ()
 
     def __post_init__(self) -> None:
         if self.universes is not None:
             check_universe(self.universes)
+        if self.page is not None:
+            check_slot(self.page)
+        if self.buttons is not None and self.buttons < 1:
+            raise EditError(f"{self.buttons} fixture buttons control nothing: accepted are 1 and more.")
+        check_slot(self.highest)
 
 
 @dataclass(frozen=True, slots=True)

@@ -62,6 +62,23 @@ def starts(free: int, length: int, *, setter: Setter | None = None) -> int:
     return fits
 
 
+def every(step: int, *, last: int = SLOTS) -> int:
+    """The slots 1, 1 + step, 1 + 2 step … up to ``last``."""
+    bits = 0
+    for slot in range(1, last + 1, step):
+        bits |= 1 << (slot - 1)
+    return bits
+
+
+def desk_starts(show: Show, free: int, length: int, *, setter: Setter | None = None) -> int:
+    """``starts``, limited to what the show's desk can control: its pages and its highest slot."""
+    desk = show.desk
+    fits = starts(free & bits_of(1, desk.highest), length, setter=setter)
+    if desk.page is None:
+        return fits
+    return fits & every(desk.page, last=desk.highest) if length <= desk.page else 0
+
+
 def first_from(bits: int, slot: int = 1) -> int | None:
     """The lowest set slot at or after ``slot``, or None."""
     later = bits >> (slot - 1)

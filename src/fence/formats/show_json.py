@@ -36,6 +36,8 @@ _BOUNDS: dict[tuple[str, str], tuple[int, int]] = {
     ("Patch", "slot"): (1, SLOTS),
     ("Universe", "number"): (1, MAX_UNIVERSE),
     ("Desk", "universes"): (1, MAX_UNIVERSE),
+    ("Desk", "page"): (1, SLOTS),
+    ("Desk", "highest"): (1, SLOTS),
     ("Part", "footprint"): (0, SLOTS),
     ("Range", "first"): (0, 255),
     ("Range", "last"): (0, 255),

@@ -10,7 +10,7 @@ from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
 from fence.core.difference import Change, Difference
-from fence.core.profile import Profile
+from fence.core.profile import Function, Profile
 from fence.core.show import Desk, Fixture, Patch, Position, Show, Universe
 from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
@@ -47,7 +47,14 @@ def load_show(session: Session, row: ShowRow) -> Show:
         profiles=tuple(PROFILE.validate_json(document) for document in profiles),
         universes=tuple(Universe(u.number, u.name, tuple(u.reserved)) for u in universes),
         positions=tuple(map(Position, positions)),
-        desk=Desk(row.desk_name, row.desk_universes),
+        desk=Desk(
+            row.desk_name,
+            row.desk_universes,
+            row.desk_page,
+            row.desk_buttons,
+            row.desk_highest,
+            tuple(Function(word) for word in row.desk_layout),
+        ),
         next_id=row.next_fixture_id,
         note=row.note,
     )
@@ -59,6 +66,10 @@ def heading_values(show: Show) -> dict[str, Any]:
         "name": show.name,
         "desk_name": show.desk.name,
         "desk_universes": show.desk.universes,
+        "desk_page": show.desk.page,
+        "desk_buttons": show.desk.buttons,
+        "desk_highest": show.desk.highest,
+        "desk_layout": [str(function) for function in show.desk.layout],
         "next_fixture_id": show.next_id,
         "note": show.note,
     }

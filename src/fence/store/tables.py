@@ -31,6 +31,10 @@ class ShowRow(Base):
     revision: Mapped[int] = mapped_column(default=1)
     desk_name: Mapped[str] = mapped_column(Text, default="")
     desk_universes: Mapped[int | None]
+    desk_page: Mapped[int | None]
+    desk_buttons: Mapped[int | None]
+    desk_highest: Mapped[int] = mapped_column(default=512, server_default="512")
+    desk_layout: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
     next_fixture_id: Mapped[int]
     note: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]

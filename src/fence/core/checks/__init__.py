@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from itertools import chain, islice
 
-from fence.core.checks import address
+from fence.core.checks import address, desk
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, tally, worst_first
 from fence.core.show import Show
 
-FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (address.check_addresses,)
+FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (address.check_addresses, desk.check_desk)
 
-RULES: dict[str, Rule] = {rule.id: rule for rule in address.RULES}
+RULES: dict[str, Rule] = {rule.id: rule for rule in (*address.RULES, *desk.RULES)}
 
 MOST_FINDINGS = 5000
 """Findings that are kept for a screen. A rig can have millions (all fixtures at one address); nobody reads them."""

@@ -14,7 +14,7 @@ from fence.core.address import EVERY_SLOT, MAX_UNIVERSE, SLOTS, Address, Run
 from fence.core.edits import with_places
 from fence.core.profile import Setter
 from fence.core.show import Fixture, Patch, Show
-from fence.core.space import bits_of, first_from, nearest, reserved_bits, starts
+from fence.core.space import bits_of, desk_starts, first_from, nearest, reserved_bits
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +122,7 @@ def _choose(show: Show, universe: int, units: list[_Unit]) -> tuple[list[_Unit],
         lowest, highest = unit.setter.settable if unit.setter else (1, SLOTS)
         legal = unit.run.last <= SLOTS and lowest <= unit.run.first <= highest and unit.run == unit.home
         legal = legal and (limit is None or universe <= limit)
+        legal = legal and bool(desk_starts(show, EVERY_SLOT, unit.run.length) >> (unit.run.first - 1) & 1)
         legal = legal and not bits_of(unit.run.first, unit.run.length) & wall
         (candidates if legal else lost).append(unit)
     keep, drop = heaviest_without_overlap(candidates)
@@ -188,12 +189,12 @@ def _gap_for(show: Show, unit: _Unit, taken: dict[int, int]) -> Address | None:
     if (fresh := max(known, default=0) + 1) <= limit:
         others.append(fresh)
     if home <= limit:
-        fits = starts(_free(show, home, taken), length, setter=unit.setter)
+        fits = desk_starts(show, _free(show, home, taken), length, setter=unit.setter)
         if (slot := nearest(fits, min(unit.run.first, SLOTS))) is not None:
             return Address(home, slot)
     for number in sorted(others, key=lambda number: (number < home, number)):
         if number <= limit:
-            fits = starts(_free(show, number, taken), length, setter=unit.setter)
+            fits = desk_starts(show, _free(show, number, taken), length, setter=unit.setter)
             if (slot := first_from(fits)) is not None:
                 return Address(number, slot)
     return None

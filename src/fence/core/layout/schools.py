@@ -13,7 +13,7 @@ from fence.core.address import SLOTS, Address
 from fence.core.edits import with_places
 from fence.core.errors import EditError
 from fence.core.show import Fixture, Patch, Show
-from fence.core.space import bits_of, first_from, reserved_bits, starts
+from fence.core.space import bits_of, every, first_from, reserved_bits, starts
 
 MOST_UNIVERSES = 4096
 """Universes that a layout may open when nobody set a limit."""
@@ -97,19 +97,11 @@ class _Cursor:
             page = self.layout.page
             if length > page:
                 return 0
-            return starts(free, length, setter=setter) & _every(page, last=SLOTS + 1 - page)
+            return starts(free, length, setter=setter) & every(page, last=SLOTS + 1 - page)
         fits = starts(free, length, setter=setter)
         if self.layout.school is School.ROUND and opens_group:
-            fits &= _every(self.layout.round, last=SLOTS)
+            fits &= every(self.layout.round, last=SLOTS)
         return fits
-
-
-def _every(step: int, *, last: int) -> int:
-    """The bits of the slots 1, 1 + step, 1 + 2 step … up to ``last``."""
-    bits = 0
-    for slot in range(1, last + 1, step):
-        bits |= 1 << (slot - 1)
-    return bits
 
 
 def group_of(fixture: Fixture) -> tuple[str, ...]:

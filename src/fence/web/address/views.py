@@ -16,7 +16,7 @@ from fence.core.errors import EditError, FenceError
 from fence.core.layout import mend_show
 from fence.core.mends import Mend, apply_mend, mends_for
 from fence.core.show import Show
-from fence.core.space import free_bits, nearest, starts
+from fence.core.space import desk_starts, free_bits, nearest
 from fence.store.shows import SavedShow, StaleShow
 from fence.web.address.board import Asked, ProposedEdit, make_board
 from fence.web.address.drawing import draw_card, draw_ghost
@@ -256,7 +256,7 @@ def _nearest_gap(show: Show, fixture_id: int, part: int) -> Address:
         raise EditError(f"{fixture.label} takes no channels, so it needs no gap.")
     sharers = {sharer.id for sharer in show.sharers_of(fixture)}
     free = free_bits(show, universe, without=sharers)
-    fits = starts(free, length, setter=profile.setter if profile else None)
+    fits = desk_starts(show, free, length, setter=profile.setter if profile else None)
     at = fixture.patch[part].slot
     if at is not None and fits >> (at - 1) & 1:
         fits &= ~(1 << (at - 1))

@@ -25,6 +25,15 @@ class ShowForm(FlaskForm):
     )
 
 
+class DeskForm(ShowForm):
+    """A show with all limits of its desk. Fields left empty set no limit."""
+
+    desk_page = IntegerField("Slots of a page", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")])
+    desk_buttons = IntegerField("Fixture buttons", [Optional(), NumberRange(1, 10_000, "Accepted are 1 to 10000.")])
+    desk_highest = IntegerField("Highest slot", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")])
+    desk_layout = StringField("Fixed channel layout", [Optional(), Length(max=2000)])
+
+
 class ImportForm(FlaskForm):
     """A file with a rig or a show."""
 

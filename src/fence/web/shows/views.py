@@ -11,12 +11,16 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence import demo
 from fence.core import edits
+from fence.core.address import SLOTS
+from fence.core.errors import EditError, FenceError
+from fence.core.profile import Function
 from fence.core.show import Desk, Show
+from fence.core.vocabulary import meaning_of
 from fence.formats.files import write_rig
-from fence.store.shows import ShowSummary
+from fence.store.shows import SavedShow, ShowSummary
 from fence.web.layout import THEMES, back_to, frame, theme
 from fence.web.pages import load, load_for_edit, pages, save, store, who
-from fence.web.shows.forms import ImportForm, ShowForm, WhoForm
+from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
 
 blueprint = Blueprint("shows", __name__)
 
@@ -91,16 +95,51 @@ def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
     saved = load(show_id)
     show = saved.show
     if request.method == "GET":
-        form = ShowForm(formdata=None, name=show.name, desk_name=show.desk.name, desk_universes=show.desk.universes)
-        return render_template("shows/settings.html", frame=frame(saved, ""), form=form)
-    form = ShowForm()
+        desk = show.desk
+        form = DeskForm(
+            formdata=None,
+            name=show.name,
+            desk_name=desk.name,
+            desk_universes=desk.universes,
+            desk_page=desk.page,
+            desk_buttons=desk.buttons,
+            desk_highest=desk.highest if desk.highest < SLOTS else None,
+            desk_layout=", ".join(desk.layout),
+        )
+        return _settings_page(saved, form)
+    form = DeskForm()
     if not form.validate():
-        return render_template("shows/settings.html", frame=frame(saved, ""), form=form), 422
-    saved = load_for_edit(show_id, request.form.get("revision", type=int))
-    after = edits.rename_show(saved.show, form.name.data or "")
-    after = edits.set_desk(after, Desk((form.desk_name.data or "").strip(), form.desk_universes.data))
-    save(saved, after)
-    return redirect(url_for("shows.index"))
+        return _settings_page(saved, form), 422
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    try:
+        after = edits.set_desk(edits.rename_show(before.show, form.name.data or ""), _desk(form))
+    except FenceError as error:
+        return _settings_page(saved, form, str(error)), 422
+    save(before, after)
+    flash("Saved.")
+    return redirect(url_for("shows.settings", show_id=show_id))
+
+
+def _settings_page(saved: SavedShow, form: DeskForm, problem: str = "") -> str:
+    return render_template("shows/settings.html", frame=frame(saved, ""), form=form, problem=problem)
+
+
+def _desk(form: DeskForm) -> Desk:
+    """The desk that the form describes; ``EditError`` for a function in its layout that is not known."""
+    layout = []
+    for wording in filter(None, (piece.strip() for piece in (form.desk_layout.data or "").split(","))):
+        meaning = meaning_of(wording)
+        if meaning is None:
+            raise EditError(f"“{wording[:40]}” is no function. Accepted: {', '.join(Function)}.")
+        layout.append(meaning.function)
+    return Desk(
+        (form.desk_name.data or "").strip(),
+        form.desk_universes.data,
+        form.desk_page.data,
+        form.desk_buttons.data,
+        form.desk_highest.data or SLOTS,
+        tuple(layout),
+    )
 
 
 @blueprint.post("/shows/<int:show_id>/copy")

@@ -1,0 +1,139 @@
+"""What the desk cannot do: pages, fixture buttons, a fixed channel layout, its highest slot.
+
+A desk that patches freely and takes any layout says nothing here.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.profile import Function, Mode
+from fence.core.show import Desk, Fixture, PlacedRun, Show
+
+RULES = (
+    Rule(
+        "page-size",
+        "Larger than a page",
+        "Each fixture button controls one page; channels beyond it cannot be reached.",
+    ),
+    Rule(
+        "page-grid", "Not on a page", "The desk's pages begin at fixed slots; a start between them answers two buttons."
+    ),
+    Rule("desk-fixtures", "More fixtures than buttons", "The desk has one button for each fixture or sharing group."),
+    Rule(
+        "desk-layout",
+        "Not the desk's layout",
+        "The desk sends fixed functions slot by slot; another mode reads them wrongly.",
+    ),
+)
+
+
+def check_desk(show: Show) -> Iterator[Finding]:
+    """All findings that follow from the desk's limits."""
+    desk = show.desk
+    if desk.page is None and desk.buttons is None and not desk.layout and desk.highest == Desk().highest:
+        return
+    for fixture in show.fixtures:
+        runs = show.runs_of(fixture)
+        for placed in runs:
+            yield from _placed(desk, placed)
+        mode = show.mode_of(fixture)
+        if mode is not None and desk.page is not None and mode.footprint > desk.page:
+            yield _too_large(desk, fixture, mode)
+        if mode is not None and mode.footprint and desk.layout and not matches_layout(mode, desk.layout):
+            yield _unlike(show, fixture, mode)
+    yield from _buttons(show)
+
+
+def matches_layout(mode: Mode, layout: Sequence[Function]) -> bool:
+    """Whether a mode reads a desk's layout channel for channel: the same functions from the first slot on.
+
+    A mode may be shorter than the layout, never longer; one without a chart cannot be told to match.
+    """
+    functions = [function for function, _, _ in mode.functions]
+    return bool(functions) and functions == list(layout[: len(functions)])
+
+
+def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
+    run, fixture = placed.run, placed.fixture
+    name = desk.name or "The desk"
+    if desk.page is not None and (run.first - 1) % desk.page:
+        before = run.first - (run.first - 1) % desk.page
+        yield Finding(
+            "page-grid",
+            Severity.STOP,
+            f"{fixture.label} starts at {run.first}; the pages of {name} begin at 1 and every {desk.page} slots, "
+            f"here at {before} and {before + desk.page}.",
+            (fixture.id,),
+            run.universe,
+            run.first,
+            run.first,
+        )
+    if run.last > desk.highest and run.past_end == 0:
+        yield Finding(
+            "universe-limit",
+            Severity.STOP,
+            f"{name} sends slots 1 to {desk.highest}; {fixture.label} runs {run.first} to {run.last}.",
+            (fixture.id,),
+            run.universe,
+            run.first,
+            run.last,
+        )
+
+
+def _too_large(desk: Desk, fixture: Fixture, mode: Mode) -> Finding:
+    return Finding(
+        "page-size",
+        Severity.STOP,
+        f"{fixture.label} takes {mode.footprint} channels in {mode.name}; a page of {desk.name or 'the desk'} "
+        f"has {desk.page}.",
+        (fixture.id,),
+        fixture.universe,
+    )
+
+
+def _unlike(show: Show, fixture: Fixture, mode: Mode) -> Finding:
+    layout, profile = show.desk.layout, show.profile_of(fixture)
+    fitting = [other.name for other in profile.modes if matches_layout(other, layout)] if profile else []
+    wanted = ", ".join(layout)
+    functions = [function for function, _, _ in mode.functions]
+    if not functions:
+        reason = f"what {mode.name} does is not known"
+    else:
+        place = next(
+            (n for n, pair in enumerate(zip(functions, layout, strict=False)) if pair[0] != pair[1]), len(layout)
+        )
+        has = layout[place] if place < len(layout) else "nothing more"
+        reason = f"channel {place + 1} of {mode.name} is {functions[place]}, the desk sends {has}"
+    way = (
+        f"Modes that fit: {', '.join(fitting)}." if fitting else "None of its modes fits: it is unusable on this desk."
+    )
+    return Finding(
+        "desk-layout",
+        Severity.STOP,
+        f"{fixture.label}: {reason} ({wanted}). {way}",
+        (fixture.id,),
+        fixture.universe,
+        fixture.start,
+        fixture.start,
+    )
+
+
+def _buttons(show: Show) -> Iterator[Finding]:
+    if show.desk.buttons is None:
+        return
+    seen: dict[str, list[int]] = {}
+    for fixture in show.fixtures:
+        if sum(show.footprints_of(fixture)):
+            seen.setdefault(fixture.share or f"\0{fixture.id}", []).append(fixture.id)
+    if len(seen) > show.desk.buttons:
+        beyond = [fixture_id for ids in list(seen.values())[show.desk.buttons :] for fixture_id in ids]
+        first = show.fixture(beyond[0]).label
+        yield Finding(
+            "desk-fixtures",
+            Severity.STOP,
+            f"{show.desk.name or 'The desk'} has {show.desk.buttons} fixture buttons; the rig needs {len(seen)}. "
+            f"From {first} on there is none. Fixtures that share an address need one button together.",
+            tuple(beyond),
+        )
