@@ -59,6 +59,7 @@ SHOTS = (
     Shot("shows", "/", "Glasshouse After Dark, clean"),
     Shot("charts", "/shows/2/charts", "own programs", "document.querySelectorAll('details')[1].open = true"),
     Shot("paste", "/shows/2/charts/paste", "What does it mean?", PASTED),
+    Shot("modes", "/shows/2/charts/tansy-pond-wash/modes", "Loses"),
     Shot("rig", "/shows/2/rig", "Palm 1"),
     Shot("add-run", "/shows/2/rig/add?u=2", "All clear", FILL_ADD),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),

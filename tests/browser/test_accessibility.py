@@ -18,6 +18,7 @@ SCREENS = [
     ("/shows/2/charts/paste", None),
     ("/shows/2/charts/tansy-pond-wash/edit", None),
     ("/shows/2/charts/tansy-pond-wash/update", None),
+    ("/shows/2/charts/dibber-furrow/modes", None),
     ("/shows/2/rig", None),
     ("/shows/2/rig", "document.querySelector('[data-panel=stop]').click()"),
     ("/shows/2/rig/add?u=2", None),

@@ -22,6 +22,7 @@ PATHS = [
     "/shows/2/charts/paste",
     "/shows/2/charts/tansy-pond-wash/edit",
     "/shows/2/charts/tansy-pond-wash/update",
+    "/shows/2/charts/tansy-pond-wash/modes",
     "/shows/2/rig",
     "/shows/2/rig?q=lily&sort=address&dir=down&position=Lily+Pond",
     "/shows/2/rig/add",

@@ -65,8 +65,17 @@ def test_no_form_ever_fails_without_words(rough: Visitor, data: st.DataObject) -
     assert rough.get("/shows/1/address").status_code == 200
 
 
-QUERIES = ["/shows/1/address", "/shows/1/address/try", "/shows/1/address/drop", "/shows/1/address/mend", "/shows/1/rig",
-           "/shows/1/rig/find", "/shows/1/findings", "/shows/1/rig/add/preview", "/shows/1/address/overview"]  # fmt: skip
+QUERIES = [
+    "/shows/1/address",
+    "/shows/1/address/try",
+    "/shows/1/address/drop",
+    "/shows/1/address/mend",
+    "/shows/1/address/overview",
+    "/shows/1/rig",
+    "/shows/1/rig/find",
+    "/shows/1/rig/add/preview",
+    "/shows/1/findings",
+]
 NAMES = [
     "u",
     "pick",

@@ -10,6 +10,7 @@ from fence.core.checks import RULES, Finding, Rule, Verdict
 from fence.core.difference import difference
 from fence.core.errors import SetterError
 from fence.core.mends import Mend, mends_for
+from fence.core.modes import LeftInMode, left_in_mode
 from fence.core.profile import Mode, Profile, SetterKind
 from fence.core.setter import Misreading, Switch, as_seen, misreadings
 from fence.core.show import Fixture, Patch, Show, Universe, slot_meaning
@@ -83,6 +84,7 @@ class Picked:
     slots: tuple[SlotLine, ...]
     more_slots: int
     switches: SwitchView | None
+    left: tuple[LeftInMode, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,7 +240,14 @@ def _pick(show: Show, analysis: Analysis, fixture: Fixture, asked: Asked) -> Pic
         slots=slots[:SLOTS_LISTED],
         more_slots=max(0, len(slots) - SLOTS_LISTED),
         switches=_switches(profile, part, asked.turned),
+        left=_left(show, fixture, profile),
     )
+
+
+def _left(show: Show, fixture: Fixture, profile: Profile | None) -> tuple[LeftInMode, ...]:
+    """What each other mode would do, if the fixture were left in it."""
+    modes = profile.modes if profile else ()
+    return tuple(found for mode in modes if (found := left_in_mode(show, fixture, mode.name)))
 
 
 def _slots(mode: Mode | None, part: PartLine) -> tuple[SlotLine, ...]:

@@ -16,6 +16,7 @@ from fence.core.chart_text import NOT_IN_TEXT, Draft, Taken, profile_from, read_
 from fence.core.checks import Verdict
 from fence.core.edits import free_name
 from fence.core.errors import ChartError, EditError, FenceError
+from fence.core.modes import compare_modes
 from fence.core.profile import Channel, Function, Mode, Profile, Setter, SetterKind
 from fence.core.show import Show
 from fence.web.charts.forms import ChartForm
@@ -75,6 +76,21 @@ def bring_back(show_id: int, chart_id: str) -> BaseResponse:
     """Offer a retired chart again."""
     library().bring_back(chart_id, who=who())
     return redirect(url_for("charts.index", show_id=show_id))
+
+
+@blueprint.get("/<chart_id>/modes")
+def modes(show_id: int, chart_id: str) -> str:
+    """All modes of a chart side by side, for the fixtures of this show."""
+    saved = load(show_id)
+    profile = saved.show.profile_by_id.get(chart_id) or library().newest(chart_id)
+    if profile is None or not profile.modes:
+        raise EditError("There is no such chart.")
+    return render_template(
+        "charts/modes.html",
+        frame=frame(saved, "Charts"),
+        profile=profile,
+        found=compare_modes(saved.show, profile),
+    )
 
 
 # ---- a newer chart for the show
