@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from html import unescape
+from re import DOTALL, findall, search
+
 from flask import Flask
 
 from fence.store.shows import ShowStore
@@ -65,8 +68,6 @@ def test_editing_a_shipped_chart_as_text_keeps_what_text_cannot_say(visitor: Vis
 
 def _fields(page: str) -> dict[str, object]:
     """The fields of the chart form as the page has them."""
-    from html import unescape
-    from re import DOTALL, findall, search
 
     fields: dict[str, object] = {}
     for tag in findall(r"<input [^>]*>", page):

@@ -1,0 +1,186 @@
+"""The steps of the Address page, and what its side panel says."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from fence.core import edits
+from fence.core.address import Address
+from fence.core.show import Fixture, Show
+from fence.demo import demo_show
+from fence.store.shows import SavedShow, ShowStore
+from fence.web.address.board import Asked, Board, ProposedEdit, make_board
+from fence.web.pages import analyse
+from tests.conftest import Visitor
+from tests.rigs import rig
+
+
+def fixture(shows: ShowStore, label: str) -> Fixture:
+    return next(f for f in shows.get(2).show.fixtures if f.label == label)
+
+
+def step(shows: ShowStore, label: str = "", **values: object) -> dict[str, object]:
+    form: dict[str, object] = {"revision": shows.get(2).revision, **values}
+    return {**form, "fixture": fixture(shows, label).id} if label else form
+
+
+def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> None:
+    """Each button of the side panel is one edit with its own words on the log."""
+    steps = [
+        ("gap", "Lily 4", {}, "Lily 4 moved from U2 014 to U2 016"),
+        ("pin", "Lily 4", {}, "Lily 4 pinned"),
+        ("pin", "Lily 4", {}, "Lily 4 unpinned"),
+        ("move", "Lily 4", {"address": "1025"}, "Lily 4 moved from U2 016 to U3 001"),
+        ("move", "Lily 4", {"address": "16", "u": 2}, "Lily 4 moved from U3 001 to U2 016"),
+        ("mode", "Fern 5", {"mode": "8 channel"}, "Fern 5 to mode 8 channel"),
+        ("unshare", "Gate B", {}, "Gate A and Gate B no longer share an address"),
+        ("gap", "Gate B", {}, "Gate B moved from U4 257 to U4 261"),
+        ("gap", "Reed 5", {}, "Reed 5 moved from no address to U1 113"),
+    ]
+    for name, label, values, words in steps:
+        answer = visitor.post(f"/shows/2/address/{name}", step(shows, label, **values))
+        assert answer.status_code == 302, answer.text
+        assert shows.history(2)[0].words == words
+    while shows.steps(2)[0]:
+        visitor.post("/shows/2/undo", {"revision": shows.get(2).revision})
+    assert shows.get(2).show == demo_show()
+
+
+def test_the_repair_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> None:
+    """The preview lists each move and the stops then; making it ends them; undo brings all back."""
+    text = visitor.get("/shows/2/address/repair?u=2").text
+    assert "Move 4 of 64" in text
+    for label in ("Fern 6", "Lily 4", "Bough 4", "Vine 2"):
+        assert f"<b>{label}</b>" in text
+    before = shows.get(2).show
+    visitor.post("/shows/2/address/repair", step(shows))
+    assert analyse(shows.get(2).show).verdict.stops == 0
+    visitor.post("/shows/2/undo", {"revision": shows.get(2).revision})
+    assert shows.get(2).show == before
+
+
+def test_a_drag_is_told_what_it_would_hit(visitor: Visitor, shows: ShowStore) -> None:
+    """Each slot under the pointer is answered: clear with where it would end, or what it would hit; pins hold."""
+    storm, rack = fixture(shows, "Storm").id, fixture(shows, "Orchid rack").id
+
+    def asked(pick: int, slot: int, universe: int = 2) -> dict[str, object]:
+        path = f"/shows/2/address/try?pick={pick}&part=0&u={universe}&slot={slot}"
+        answer: dict[str, object] = json.loads(visitor.get(path).text)
+        return answer
+
+    assert asked(storm, 400)["words"] == "Clear: U2 400 to 403"
+    assert asked(storm, 400)["legal"] is True
+    assert "Lily 1" in str(asked(storm, 1)["words"])
+    assert "past the end" in str(asked(storm, 9999)["words"])
+    assert "pinned" in str(asked(rack, 5, 1)["words"])
+    drop = visitor.get(f"/shows/2/address/drop?pick={storm}&part=0&u=2&slot=1").text
+    assert "Put Storm at U2 001" in drop
+    assert 'value="2/1"' in drop
+
+
+def test_universes_are_added_named_reserved_and_removed(visitor: Visitor, shows: ShowStore) -> None:
+    """A universe's name and reserved slots are kept; one with fixtures is not removed; bad slots are named."""
+    path = "/shows/2/address/universes"
+    assert visitor.post(path, step(shows, number=7, name="Spare", reserved="509-512, 1")).status_code == 302
+    assert shows.get(2).show.universe_by_number[7].reserved == (1, 509, 510, 511, 512)
+    again = visitor.post(path, step(shows, number=7, name="Twice", reserved=""))
+    assert (again.status_code, "already there" in again.text, 'value="Twice"' in again.text) == (422, True, True)
+    visitor.post(f"{path}/7", step(shows, number=7, name="Loft", reserved=""))
+    assert shows.get(2).show.universe_by_number[7].title == "U7 Loft"
+    wrong = visitor.post(f"{path}/7", step(shows, number=7, name="Loft", reserved="600"))
+    assert (wrong.status_code, "no slot 600" in wrong.text, 'value="600"' in wrong.text) == (422, True, True)
+    assert "still has" in visitor.post(f"{path}/1/remove", step(shows)).text
+    visitor.post(f"{path}/7/remove", step(shows))
+    assert 7 not in shows.get(2).show.universe_by_number
+
+
+def test_shows_are_copied_deleted_and_put_back(visitor: Visitor, shows: ShowStore) -> None:
+    """Copy, delete, put back and remove for good, from the list of shows."""
+    visitor.post("/shows/2/copy", {})
+    assert shows.find("Glasshouse After Dark copy").show.fixtures == shows.get(2).show.fixtures
+    visitor.post("/shows/2/delete", {})
+    assert visitor.get("/shows/2/rig").status_code == 404
+    assert "<h2>Deleted shows" in visitor.get("/").text
+    visitor.post("/shows/2/put-back", {})
+    assert visitor.get("/shows/2/rig").status_code == 200
+    visitor.post("/shows/3/delete", {})
+    visitor.post("/shows/3/remove", {})
+    assert "<h2>Deleted shows" not in visitor.get("/").text
+
+
+def test_the_desk_is_described_by_its_limits(visitor: Visitor, shows: ShowStore) -> None:
+    """Limits typed in the settings become rules; a function that is not known is named with what was typed kept."""
+    form = {
+        "name": "Small hall",
+        "desk_name": "Toolbox",
+        "desk_page": "16",
+        "desk_buttons": "12",
+        "desk_highest": "192",
+    }
+    wrong = visitor.post("/shows/2/settings", step(shows, **form, desk_layout="dimmer, twirl"))
+    assert (wrong.status_code, "“twirl” is no function" in wrong.text, 'value="Toolbox"' in wrong.text) == (
+        422,
+        True,
+        True,
+    )
+    visitor.post("/shows/2/settings", step(shows, **form, desk_layout="Master, red, green, blue"))
+    desk = shows.get(2).show.desk
+    assert (desk.page, desk.buttons, desk.highest, list(desk.layout)) == (
+        16,
+        12,
+        192,
+        ["dimmer", "red", "green", "blue"],
+    )
+    assert "unusable on this desk" in visitor.get("/shows/2/findings?q=palm").text
+
+
+# ---- the side panel as values
+
+
+def board(show: Show, asked: Asked, proposed: ProposedEdit | None = None) -> Board:
+    return make_board(SavedShow(1, 1, show), analyse(show), asked, proposed)
+
+
+def test_the_panel_of_a_picked_fixture() -> None:
+    """Its run, its problem with the mends, its slots and its switches, in plain values."""
+    found = board(demo_show(), Asked(pick=28))
+    assert found.universe.number == 2
+    assert found.picked is not None
+    assert found.picked.problems[0].mends[0].text == "Move Lily 4 to 16"
+    assert [(line.slot, line.meaning) for line in found.picked.slots][:2] == [(14, "dimmer"), (15, "red")]
+    assert found.picked.switches is not None
+    assert [switch.number for switch in found.picked.switches.row if switch.on] == [2, 3, 4, 10]
+    assert {misreading.address for misreading in found.picked.switches.misread} >= {7, 28}
+
+
+def test_switches_that_cannot_hold_the_address_say_so() -> None:
+    """A fixture planned beyond its switches shows the reason in place of a pattern."""
+    show = demo_show()
+    vine = next(f for f in show.fixtures if f.label == "Vine 2")
+    found = board(show, Asked(pick=vine.id))
+    assert found.picked is not None
+    assert found.picked.switches is not None
+    assert (found.picked.switches.row, "cannot hold address 300" in found.picked.switches.problem) == ((), True)
+
+
+def test_a_proposal_tells_before_and_after() -> None:
+    """Moves, verdicts and new problems of an edit that is only shown."""
+    show = demo_show()
+    after = edits.place(show, 28, Address(2, 1))
+    found = board(show, Asked(pick=28), ProposedEdit(after, "t", "w", "/x", (), "Do it"))
+    assert found.proposal is not None
+    assert [(m.label, m.before, m.after) for m in found.proposal.moves] == [("Lily 4", "U2 014", "U2 001")]
+    assert (found.proposal.before.stops, found.proposal.after.stops) == (5, 5)
+    assert "Lily 1 and Lily 4 both start at 1." in found.proposal.new_findings[0].message
+    assert [ghost.label.words for ghost in found.drawing.ghosts if ghost.label] == ["001"]
+
+
+@pytest.mark.parametrize("asked", [Asked(), Asked(universe=9), Asked(pick=99, part=5), Asked(finding="gone")])
+def test_what_is_not_there_is_left_out(asked: Asked) -> None:
+    """A page for something that is gone shows the first universe and nothing picked."""
+    found = board(rig(("A", 5, 1, 1), ("B", 500, 1, 6)), asked)
+    assert (found.universe.number, found.picked, found.previous, found.next) == (1, None, None, None)
+    assert [(line.footprint, line.room) for line in found.rooms] == [(5, 1), (500, 0)]
+    assert board(Show("Empty"), asked).universe.number == 1
