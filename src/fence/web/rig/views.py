@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -119,6 +120,7 @@ def _lines(show: Show, analysis: Analysis) -> list[RigLine]:
 
 
 def _matches(line: RigLine, words: str, position: str) -> bool:
+    """Whether a line has all the words: anywhere in its text, a number only as a whole one ("4" is not 41)."""
     fixture = line.fixture
     if position and fixture.position != position:
         return False
@@ -135,7 +137,8 @@ def _matches(line: RigLine, words: str, position: str) -> bool:
             line.worst.rule if line.worst else "clear",
         )
     ).casefold()
-    return all(word in text for word in words.split())
+    tokens = set(re.split(r"\W+", text))
+    return all(word in (tokens if word.isdigit() else text) for word in words.split())
 
 
 def _mode_choices(show: Show) -> list[SelectChoice]:
