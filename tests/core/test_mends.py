@@ -105,7 +105,8 @@ def test_a_repair_leaves_no_clash_among_what_it_may_move(show: Show) -> None:
     for finding in check(repair.show):
         if finding.rule in ("overlap", "past-end", "reserved"):
             assert set(finding.fixtures) & stuck
-    assert mend_show(repair.show).moves == () or stuck
+    if not stuck:
+        assert mend_show(repair.show).moves == ()
 
 
 # ---- the schools of layout
@@ -199,4 +200,4 @@ def test_a_gap_for_a_fixture_with_settable_limits() -> None:
     finding = next(f for f in check(show) if f.rule == "setter-range")
     mend = mends_for(show, finding)[0]
     assert isinstance(mend.action, Move)
-    assert mend.action.to == Address(4, 252) or mend.action.to.slot <= 255
+    assert mend.action.to == Address(4, 252)

@@ -97,6 +97,17 @@ def test_delete_has_a_way_back(store: ShowStore) -> None:
             assert connection.execute(text(f"SELECT count(*) FROM {table}")).scalar() == 0
 
 
+def test_the_order_of_the_rig_survives_an_edit_that_does_several_things(store: ShowStore) -> None:
+    """One save that renames many and takes some out of the middle is undone into the same order, also on disk."""
+    saved = store.create(clean_show(), who="A")
+    others = [fixture.id for fixture in saved.show.fixtures if fixture.id not in (30, 31)][:40]
+    after = edits.relabel(edits.remove_fixtures(saved.show, [30, 31]), others, "Renamed 1")
+    changed = store.save(saved, after, who="A")
+    back = store.undo(saved.id, revision=changed.revision, who="A")
+    assert back.show == saved.show
+    assert reopened(store).get(saved.id).show == saved.show
+
+
 def test_names_are_kept_apart(store: ShowStore) -> None:
     """Two shows never bear one name, so that the command line can call them by it."""
     saved = store.create(Show("Yule"), who="A")

@@ -136,27 +136,20 @@ def _write_patches(session: Session, show_id: int, changes: Iterable[Change[Fixt
 
 
 def _write_places(session: Session, show_id: int, found: Difference, after: Show) -> None:
-    """Number the places anew where a list was put into another order or something came between.
-
-    A new record at the very end keeps the order as it is: its index is never below the place of one before it.
-    """
+    """Number the places anew, unless the list only grew at its end: then every place still is its index."""
     lists: tuple[tuple[type[Base], str, tuple[Any, ...], tuple[Change[Any], ...], bool], ...] = (
         (FixtureRow, "id", after.fixtures, found.fixtures, found.reorder is not None),
         (ProfileRow, "id", after.profiles, found.profiles, False),
         (PositionRow, "name", after.positions, found.positions, False),
     )
     for row, key, records, changes, reordered in lists:
-        shifted = any((change.before is None) != (change.after is None) for change in changes)
-        added_at_end = all(
-            change.after is None or change.before is not None or change.index >= len(records) - len(changes)
-            for change in changes
-        ) and not any(change.after is None for change in changes)
-        if reordered or (shifted and not added_at_end):
+        added = [change.index for change in changes if change.before is None]
+        removed = any(change.after is None for change in changes)
+        if records and (reordered or removed or min(added, default=len(records)) < len(records) - len(added)):
             table = _TABLES[row]
             match = (table.c.show_id == show_id, table.c[key] == bindparam("record"))
             places = [{"record": getattr(record, key), "place": index} for index, record in enumerate(records)]
-            if places:
-                session.connection().execute(update(table).where(*match), places)
+            session.connection().execute(update(table).where(*match), places)
 
 
 def _universe_values(universe: Universe) -> dict[str, Any]:

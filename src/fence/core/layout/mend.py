@@ -57,14 +57,12 @@ def mend_show(show: Show) -> Repair:
     """
     units = _units(show)
     taken: dict[int, int] = {}
-    staying: list[_Unit] = []
     moving: list[_Unit] = []
     by_universe: dict[int, list[_Unit]] = {}
     for unit in units:
         by_universe.setdefault(unit.run.universe, []).append(unit)
     for universe, here in sorted(by_universe.items()):
         keep, move = _choose(show, universe, here)
-        staying += keep
         moving += move
         taken[universe] = _bits(keep) | reserved_bits(show, universe)
     placed, unplaced = _place_all(show, moving, taken)

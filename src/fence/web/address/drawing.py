@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 
 from fence.core.address import SLOTS, Address, Run
 from fence.core.checks import Finding, Severity
-from fence.core.show import Fixture, PlacedRun, Show
+from fence.core.show import PlacedRun, Show
 from fence.core.space import Use, use_of
 
 RAILS = 8
@@ -387,8 +387,3 @@ def draw_card(show: Show, universe: int, stops: int, troubled: Collection[int]) 
     )
     known = show.universe_by_number.get(universe)
     return Card(universe, known.name if known else "", use_of(show, universe).free, stops, bars)
-
-
-def fixture_hue(show: Show, fixture: Fixture) -> int:
-    """The colour number of the position where a fixture hangs."""
-    return hue_of(show, fixture.position)

@@ -353,16 +353,13 @@ def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
         for profile in _available(saved.show)
         for mode in profile.modes
     ]
-    preview = None
-    if form.is_submitted() and not form.errors and not problem:
-        preview = _preview(saved, edits.add_fixtures(saved.show, _spec(saved.show, form)))
     return render_template(
         "rig/add.html",
         frame=frame(saved, "Rig"),
         saved=saved,
         form=form,
         problem=problem,
-        preview=preview,
+        preview=None,
         positions=[position.name for position in saved.show.positions],
     )
 
