@@ -8,8 +8,9 @@ from typing import Generic, TypeVar
 
 from fence.core.address import format_slots
 from fence.core.errors import EditError
+from fence.core.needs import Need
 from fence.core.profile import Profile
-from fence.core.show import Desk, Fixture, Position, Show, Universe
+from fence.core.show import Desk, Fixture, Position, Show, TellTale, Universe
 
 Record = TypeVar("Record")
 
@@ -35,6 +36,8 @@ class Heading:
     desk: Desk
     next_id: int
     note: str
+    needs: tuple[Need, ...] = ()
+    tell_tale: TellTale | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +93,7 @@ def difference(before: Show, after: Show) -> Difference:
 
 
 def _heading(show: Show) -> Heading:
-    return Heading(show.name, show.desk, show.next_id, show.note)
+    return Heading(show.name, show.desk, show.next_id, show.note, show.needs, show.tell_tale)
 
 
 def _changes(
@@ -134,7 +137,15 @@ def apply_difference(show: Show, found: Difference) -> Show:
         if _heading(show) != found.heading.before:
             raise EditError("The show has changed since: this step cannot be applied to it any more.")
         heading = found.heading.after
-        show = replace(show, name=heading.name, desk=heading.desk, next_id=heading.next_id, note=heading.note)
+        show = replace(
+            show,
+            name=heading.name,
+            desk=heading.desk,
+            next_id=heading.next_id,
+            note=heading.note,
+            needs=heading.needs,
+            tell_tale=heading.tell_tale,
+        )
     return show
 
 
@@ -210,6 +221,8 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
         return f"{old.label} renamed {new.label}" if len(changed) == 1 else f"Renamed {who}"
     if every("number"):
         return f"Renumbered {who}"
+    if every("set_to"):
+        return f"{who} set at the fixture" if new.set_to else f"{who} not set after all"
     if every("position"):
         return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
     return f"Note of {who}"
@@ -236,9 +249,21 @@ def _told_of_the_rest(found: Difference) -> str:
     for chart in found.profiles:
         if chart.before is not None and chart.after is not None:
             return f"Chart of {chart.after.title} brought to revision {chart.after.revision}"
+    for place in found.positions:
+        if place.before is not None and place.after is not None:
+            return f"{place.after.name} {'is hard to reach' if place.after.hard else 'is easy to reach'}"
     if found.heading and found.heading.before and found.heading.after:
-        if found.heading.before.name != found.heading.after.name:
-            return f"Show renamed {found.heading.after.name}"
-        if found.heading.before.desk != found.heading.after.desk:
-            return f"Desk set to {found.heading.after.desk.name or 'unnamed'}"
+        return _told_of_heading(found.heading.before, found.heading.after)
     return ""
+
+
+def _told_of_heading(old: Heading, new: Heading) -> str:
+    if old.name != new.name:
+        return f"Show renamed {new.name}"
+    if old.desk != new.desk:
+        return f"Desk set to {new.desk.name or 'unnamed'}"
+    if old.tell_tale != new.tell_tale:
+        if new.tell_tale is None:
+            return "Tell-tale slot off"
+        return f"Tell-tale slot {new.tell_tale.slot}, {new.tell_tale.scale}"
+    return "Changed what the show needs" if old.needs != new.needs else ""

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cached_property
 
 from fence.core.address import EVERY_SLOT, SLOTS, Address, Run, check_slot, check_universe
 from fence.core.errors import EditError
+from fence.core.needs import Need
 from fence.core.profile import Function, Mode, Profile
 
 LONGEST_TEXT = 1000
@@ -53,11 +55,20 @@ class Patch:
 
 
 @dataclass(frozen=True, slots=True)
+class SetTo:
+    """What was really set at a fixture: the mode and the start of each part, whatever the plan says by now."""
+
+    mode: str
+    patch: tuple[Patch, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Fixture:
     """One fixture of the rig.
 
     ``id`` tells it apart for good; ``number`` and ``label`` are what people call it. ``patch`` has one entry a part
-    of its mode. Fixtures of one ``share`` group listen to the same address on purpose.
+    of its mode. Fixtures of one ``share`` group listen to the same address on purpose. ``set_to`` is what was set at
+    the fixture, None while nobody has been there.
     """
 
     id: int
@@ -70,6 +81,7 @@ class Fixture:
     pinned: bool = False
     share: str = ""
     note: str = ""
+    set_to: SetTo | None = None
 
     def __post_init__(self) -> None:
         check_text("label", self.label)
@@ -89,6 +101,11 @@ class Fixture:
     def start(self) -> int | None:
         """Start slot of its first part."""
         return self.patch[0].slot
+
+    @property
+    def set_as_planned(self) -> bool:
+        """Whether it was set, and to what the plan still says."""
+        return self.set_to is not None and (self.set_to.mode, self.set_to.patch) == (self.mode, self.patch)
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,9 +130,10 @@ class Universe:
 
 @dataclass(frozen=True, slots=True)
 class Position:
-    """A place where fixtures hang."""
+    """A place where fixtures hang. At one that is ``hard`` to reach, a repair moves fixtures last."""
 
     name: str
+    hard: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +162,38 @@ class Desk:
         check_slot(self.highest)
 
 
+class Scale(StrEnum):
+    """How the tell-tale slot says its universe's number: as a percentage, or as the level itself."""
+
+    PERCENT = "percent"
+    RAW = "raw"
+
+    @property
+    def highest(self) -> int:
+        """The highest universe number that the scale can say."""
+        return 100 if self is Scale.PERCENT else 255
+
+
+@dataclass(frozen=True, slots=True)
+class TellTale:
+    """A slot that is kept, in every universe, at a level which is the universe's number. Practice, not standard."""
+
+    slot: int = SLOTS
+    scale: Scale = Scale.PERCENT
+
+    def __post_init__(self) -> None:
+        check_slot(self.slot)
+
+    def level(self, universe: int) -> int | None:
+        """The level (0 to 255) that says ``universe``; None where the scale does not reach so far.
+
+        In percent it is the lowest level that every display, rounding or cutting, shows as that percentage.
+        """
+        if universe > self.scale.highest:
+            return None
+        return -(-255 * universe // 100) if self.scale is Scale.PERCENT else universe
+
+
 @dataclass(frozen=True, slots=True)
 class PlacedRun:
     """A part of a fixture at its address, as the drawing and the rules see it."""
@@ -165,6 +215,8 @@ class Show:
     desk: Desk = Desk()
     next_id: int = 1
     note: str = ""
+    needs: tuple[Need, ...] = ()
+    tell_tale: TellTale | None = None
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
@@ -180,6 +232,17 @@ class Show:
     @cached_property
     def universe_by_number(self) -> dict[int, Universe]:
         return {universe.number: universe for universe in self.universes}
+
+    @cached_property
+    def hard_positions(self) -> frozenset[str]:
+        """The names of the positions that are hard to reach."""
+        return frozenset(position.name for position in self.positions if position.hard)
+
+    def reserved_in(self, universe: int) -> tuple[int, ...]:
+        """The slots of a universe that fixtures must not take, the tell-tale slot with them, in order."""
+        known = self.universe_by_number.get(universe)
+        kept = known.reserved if known else ()
+        return tuple(sorted({*kept, self.tell_tale.slot})) if self.tell_tale else kept
 
     @cached_property
     def modes(self) -> dict[tuple[str, str], Mode]:

@@ -39,9 +39,8 @@ def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> i
 
 
 def reserved_bits(show: Show, universe: int) -> int:
-    """The slots of a universe that are reserved."""
-    known = show.universe_by_number.get(universe)
-    return bits_of_slots(known.reserved) if known else 0
+    """The slots of a universe that are reserved, the tell-tale slot among them."""
+    return bits_of_slots(show.reserved_in(universe))
 
 
 def free_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:

@@ -63,6 +63,10 @@ SYNONYMS: dict[Function, tuple[str, ...]] = {
 
 COLOURS = {F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV, F.LIME, F.CYAN, F.MAGENTA, F.YELLOW}
 
+FILTERS = {F.CYAN, F.MAGENTA, F.YELLOW}
+"""Colours that are taken out of a lamp's light rather than added."""
+EMITTERS = COLOURS - FILTERS
+
 CLUSTERS: dict[str, tuple[Function, ...]] = {
     "rgb": (F.RED, F.GREEN, F.BLUE),
     "rgbw": (F.RED, F.GREEN, F.BLUE, F.WHITE),

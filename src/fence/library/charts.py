@@ -132,7 +132,7 @@ def _leds() -> list[Profile]:
                 mode("3 channel", plain(*RGB)),
                 mode("4 channel", plain(*RGBW)),
                 mode("5 channel", DIMMER, plain(*RGBW)),
-                mode("8 channel", DIMMER, plain(*RGBW), SHUTTER, PROGRAM, Channel(F.SPEED, "program speed")),
+                mode("8 channel", DIMMER, plain(*RGBW), SHUTTER, PROGRAM, Channel(F.FUNCTION_SPEED, "program speed")),
                 mode(
                     "10 channel",
                     Channel(F.DIMMER, byte=Byte.COARSE, highlight=255),
@@ -140,7 +140,7 @@ def _leds() -> list[Profile]:
                     plain(*RGBW, F.AMBER),
                     SHUTTER,
                     PROGRAM,
-                    Channel(F.SPEED, "program speed"),
+                    Channel(F.FUNCTION_SPEED, "program speed"),
                 ),
             ),
             kind="LED par, RGBW",

@@ -10,12 +10,15 @@ from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
 from fence.core.difference import Change, Difference
+from fence.core.needs import Need
 from fence.core.profile import Function, Profile
-from fence.core.show import Desk, Fixture, Patch, Position, Show, Universe
+from fence.core.show import Desk, Fixture, Patch, Position, Scale, SetTo, Show, TellTale, Universe
 from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
 PROFILE = TypeAdapter(Profile)
 DIFFERENCE = TypeAdapter(Difference)
+NEEDS = TypeAdapter(tuple[Need, ...])
+SET_TO = TypeAdapter(SetTo)
 
 _TABLES: dict[type[Base], Table] = {
     row: Base.metadata.tables[row.__tablename__] for row in (FixtureRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
@@ -29,7 +32,19 @@ def load_show(session: Session, row: ShowRow) -> Show:
     for fixture_id, universe, slot in session.execute(found.order_by(PatchRow.fixture_id, PatchRow.part)):
         patches.setdefault(fixture_id, []).append(Patch(universe, slot))
     fixtures = tuple(
-        Fixture(f.id, f.label, f.profile, f.mode, f.number, f.position, tuple(patches[f.id]), f.pinned, f.share, f.note)
+        Fixture(
+            f.id,
+            f.label,
+            f.profile,
+            f.mode,
+            f.number,
+            f.position,
+            tuple(patches[f.id]),
+            f.pinned,
+            f.share,
+            f.note,
+            SET_TO.validate_json(f.set_to) if f.set_to else None,
+        )
         for f in session.execute(
             select(*_TABLES[FixtureRow].c).where(FixtureRow.show_id == row.id).order_by(FixtureRow.place)
         )
@@ -38,15 +53,13 @@ def load_show(session: Session, row: ShowRow) -> Show:
         select(ProfileRow.document).where(ProfileRow.show_id == row.id).order_by(ProfileRow.place)
     )
     universes = session.scalars(select(UniverseRow).where(UniverseRow.show_id == row.id).order_by(UniverseRow.number))
-    positions = session.scalars(
-        select(PositionRow.name).where(PositionRow.show_id == row.id).order_by(PositionRow.place)
-    )
+    positions = session.scalars(select(PositionRow).where(PositionRow.show_id == row.id).order_by(PositionRow.place))
     return Show(
         name=row.name,
         fixtures=fixtures,
         profiles=tuple(PROFILE.validate_json(document) for document in profiles),
         universes=tuple(Universe(u.number, u.name, tuple(u.reserved)) for u in universes),
-        positions=tuple(map(Position, positions)),
+        positions=tuple(Position(p.name, p.hard) for p in positions),
         desk=Desk(
             row.desk_name,
             row.desk_universes,
@@ -57,6 +70,10 @@ def load_show(session: Session, row: ShowRow) -> Show:
         ),
         next_id=row.next_fixture_id,
         note=row.note,
+        needs=NEEDS.validate_json(row.needs),
+        tell_tale=TellTale(row.tell_tale_slot, Scale(row.tell_tale_scale or Scale.PERCENT))
+        if row.tell_tale_slot
+        else None,
     )
 
 
@@ -72,13 +89,16 @@ def heading_values(show: Show) -> dict[str, Any]:
         "desk_layout": [str(function) for function in show.desk.layout],
         "next_fixture_id": show.next_id,
         "note": show.note,
+        "needs": NEEDS.dump_json(show.needs).decode(),
+        "tell_tale_slot": show.tell_tale.slot if show.tell_tale else None,
+        "tell_tale_scale": str(show.tell_tale.scale) if show.tell_tale else None,
     }
 
 
 def write_difference(session: Session, show_id: int, found: Difference, after: Show) -> None:
     """Write what differs. ``after`` gives the order of the lists where it has changed."""
     _write(session, show_id, UniverseRow, found.universes, lambda u: {"number": u.number}, _universe_values)
-    _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, lambda p: {})
+    _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, lambda p: {"hard": p.hard})
     _write(session, show_id, ProfileRow, found.profiles, lambda p: {"id": p.id}, _profile_values)
     _write(session, show_id, FixtureRow, found.fixtures, lambda f: {"id": f.id}, _fixture_values)
     _write_patches(session, show_id, found.fixtures)
@@ -170,4 +190,5 @@ def _fixture_values(fixture: Fixture) -> dict[str, Any]:
         "pinned": fixture.pinned,
         "share": fixture.share,
         "note": fixture.note,
+        "set_to": SET_TO.dump_json(fixture.set_to).decode() if fixture.set_to else None,
     }

@@ -35,6 +35,9 @@ class ShowRow(Base):
     desk_buttons: Mapped[int | None]
     desk_highest: Mapped[int] = mapped_column(default=512, server_default="512")
     desk_layout: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
+    needs: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
+    tell_tale_slot: Mapped[int | None]
+    tell_tale_scale: Mapped[str | None] = mapped_column(Text)
     next_fixture_id: Mapped[int]
     note: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]
@@ -43,7 +46,7 @@ class ShowRow(Base):
 
 
 class FixtureRow(Base):
-    """A fixture. ``place`` orders the rig."""
+    """A fixture. ``place`` orders the rig. ``set_to`` is a document, null while nothing was set."""
 
     __tablename__ = "fixtures"
 
@@ -58,6 +61,7 @@ class FixtureRow(Base):
     pinned: Mapped[bool]
     share: Mapped[str] = mapped_column(Text)
     note: Mapped[str] = mapped_column(Text)
+    set_to: Mapped[str | None] = mapped_column(Text)
 
 
 class PatchRow(Base):
@@ -94,6 +98,7 @@ class PositionRow(Base):
     show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
     name: Mapped[str] = mapped_column(Text, primary_key=True)
     place: Mapped[int]
+    hard: Mapped[bool] = mapped_column(default=False, server_default="0")
 
 
 class ProfileRow(Base):
@@ -139,6 +144,15 @@ class ChartRow(Base):
     retired: Mapped[bool]
     at: Mapped[datetime]
     who: Mapped[str] = mapped_column(Text)
+
+
+class WordingRow(Base):
+    """A wording of manuals, tidied, that someone said means a function. It comes before the shipped ones."""
+
+    __tablename__ = "wordings"
+
+    wording: Mapped[str] = mapped_column(Text, primary_key=True)
+    function: Mapped[str] = mapped_column(Text)
 
 
 class DraftRow(Base):

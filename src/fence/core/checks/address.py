@@ -141,9 +141,8 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
         if limit is not None and universe > limit:
             yield _beyond_desk(show, universe, limit, runs)
         yield from _sweep(show, universe, runs)
-        known = show.universe_by_number.get(universe)
-        if known and known.reserved:
-            yield from _on_reserved(show, universe, known.reserved, runs)
+        if reserved := show.reserved_in(universe):
+            yield from _on_reserved(show, universe, reserved, runs)
         if len(runs) and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= SLOTS * FULL_AT:
             yield from _nearly_full(show, universe)
 
@@ -258,10 +257,13 @@ def _on_reserved(
         if hit:
             fixture = show.fixtures[index]
             slots = f"slot {hit[0]}" if len(hit) == 1 else f"{len(hit)} reserved slots from {hit[0]}"
+            kept = f"U{universe} keeps free"
+            if show.tell_tale and hit == [show.tell_tale.slot]:
+                kept = f"tells U{universe} apart (the tell-tale slot)"
             yield Finding(
                 "reserved",
                 Severity.STOP,
-                f"{fixture.label} runs {first} to {last} and covers {slots}, which U{universe} keeps free.",
+                f"{fixture.label} runs {first} to {last} and covers {slots}, which {kept}.",
                 (fixture.id,),
                 universe,
                 hit[0],

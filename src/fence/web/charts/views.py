@@ -20,6 +20,7 @@ from fence.core.modes import compare_modes
 from fence.core.profile import Channel, Function, Mode, Profile, Setter, SetterKind
 from fence.core.show import Show
 from fence.web.charts.forms import ChartForm
+from fence.web.charts.probe import chart_text_of
 from fence.web.layout import frame
 from fence.web.pages import analyse, library, load, load_for_edit, save, who
 
@@ -174,7 +175,12 @@ def read(show_id: int) -> str:
 @blueprint.route("/paste", methods=["GET", "POST"])
 def paste(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Enter a new chart as text."""
-    form = ChartForm(formdata=None, switches=9, highest=512) if request.method == "GET" else ChartForm()
+    if request.method == "GET":
+        sheet = request.args.get("sheet", "")
+        text = chart_text_of(sheet) if sheet else ""
+        form = ChartForm(formdata=None, switches=9, highest=512, setter=str(SetterKind.MENU), text=text)
+    else:
+        form = ChartForm()
     return _entered(show_id, form, None)
 
 

@@ -1,0 +1,1 @@
+"""What fixtures do with a frame."""
