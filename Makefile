@@ -34,6 +34,7 @@ lint: setup
 bench: setup
 	$(BIN)/python bench/check.py
 	$(BIN)/python bench/nudge.py
+	$(BIN)/python bench/modes.py
 
 screenshots: setup
 	bash tools/chromium.sh

@@ -29,6 +29,7 @@ class Shot:
     script: str = ""
     size: tuple[int, int] = DESK
     light: bool = False
+    answers: int = 0
 
 
 FILL_ADD = """
@@ -55,11 +56,16 @@ Pan 16bit            -    9
 Please read before use.`;
 document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}));
 """
+PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
+ANSWER = "document.getElementById('let').click()"
 SHOTS = (
     Shot("shows", "/", "Glasshouse After Dark, clean"),
     Shot("charts", "/shows/2/charts", "own programs", "document.querySelectorAll('details')[1].open = true"),
     Shot("paste", "/shows/2/charts/paste", "What does it mean?", PASTED),
     Shot("modes", "/shows/2/charts/tansy-pond-wash/modes", "Loses"),
+    Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
+    Shot("mode-change", "/shows/1/modes/change?ids=5,6,7,8,9,10&mode=10+channel", "With the mend"),
+    Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),
     Shot("rig", "/shows/2/rig", "Palm 1"),
     Shot("add-run", "/shows/2/rig/add?u=2", "All clear", FILL_ADD),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
@@ -83,6 +89,9 @@ def take(shot: Shot, base: str) -> None:
             wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, "#overview .card-u"))
         if shot.script:
             driver.execute_script(shot.script)
+            for _ in range(shot.answers):
+                wait.until(lambda found: found.find_elements(By.ID, "let"))
+                driver.execute_script(ANSWER)
         wait.until(lambda found: shot.seen in found.find_element(By.TAG_NAME, "body").text, shot.name)
         wait.until(lambda found: not found.find_elements(By.CSS_SELECTOR, ".offcanvas.showing, .htmx-request"))
         driver.save_screenshot(str(TARGET / f"{shot.name}.png"))

@@ -1,12 +1,16 @@
-"""Write docs/show.schema.json from the types that the show file is read into."""
+"""Write the JSON Schemas in docs from the types that the files are read into."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from fence.formats.show_json import schema_text
+from fence.formats.chart_files import charts_schema
+from fence.formats.show_json import show_schema
+
+DOCS = Path(__file__).parent.parent / "docs"
 
 if __name__ == "__main__":
-    target = Path(__file__).parent.parent / "docs" / "show.schema.json"
-    target.write_text(schema_text(), encoding="utf-8")
-    print(target)
+    for name, text in (("show", show_schema()), ("charts", charts_schema())):
+        target = DOCS / f"{name}.schema.json"
+        target.write_text(text, encoding="utf-8")
+        print(target)

@@ -223,3 +223,42 @@ def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:
     page.sees("All clear", "#landing")
     page.click("#add-form .btn-primary")
     page.sees("Added Bog 1")
+
+
+def test_six_fixtures_to_another_mode(page: Page) -> None:
+    """Six fixtures are picked in the rig, their larger mode is seen with its clashes and moves, taken, and undone."""
+    page.open("/shows/1/rig?q=Fern&position=Fern+Gully")
+    page.sees("6 of 64 shown", "#rig-list")
+    page.click("[data-pick-all]")
+    page.sees("6 picked", ".inspector h2")
+    Select(page.one("#mode")).select_by_value("10 channel")
+    page.click('[value="preview-mode"]')
+    page.sees("6 × Tansy Pond Wash", "#work")
+    page.sees("8 → 10", "#work")
+    page.sees("It grew to 10 channels and no longer fits there.", "#work")
+    page.sees("leave 5 stops", "#change-only")
+    page.click("#change-and-mend")
+    page.sees("6 fixtures, Fern 1 to Fern 6 to mode 10 channel", ".said")
+    page.sees("0 stops", "#verdict")
+    page.press("u")
+    page.sees("0 stops", "#verdict")
+    page.open("/shows/1/rig?q=Fern")
+    assert "8 channel" in page.text("#rig-list")
+
+
+def test_an_unknown_fixture_becomes_a_chart(page: Page) -> None:
+    """On a practice fixture: answer by hand, take it back, let it answer the rest, and make a chart of it."""
+    page.open("/shows/1/charts/probe")
+    page.click('[name="practice"][value="2"]')
+    page.sees("Raise slot 1 from 0 to 255", ".try")
+    page.click('[name="answer"][value="red"]')
+    page.sees("Raise slot 2", ".try")
+    page.click('[name="do"][value="back"]')
+    page.sees("Raise slot 1", ".try")
+    page.click("#rest")
+    page.sees("3 channels after", "#work")
+    page.click("#to-chart")
+    page.sees("3 lines sure", "#reading")
+    page.type("#model", "Shed find")
+    page.click("#chart-form .btn-primary")
+    page.sees("Shed find is on the shelf, revision 1.", ".said")

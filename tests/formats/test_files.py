@@ -14,9 +14,10 @@ from hypothesis import strategies as st
 from fence.core.errors import FenceError
 from fence.core.show import Show
 from fence.demo import clean_show, demo_show
+from fence.formats.chart_files import charts_schema
 from fence.formats.files import read_rig
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
-from fence.formats.show_json import read_show_json, schema_text, write_show_json
+from fence.formats.show_json import read_show_json, show_schema, write_show_json
 from fence.library import shipped_profiles
 from tests.core.test_edits import some_edit
 from tests.rigs import rigs
@@ -37,7 +38,8 @@ def test_json_brings_back_every_show(data: st.DataObject, show: Show) -> None:
 
 def test_the_schema_in_the_docs_is_current() -> None:
     """The documented schema is the one that the types give."""
-    assert (DOCS / "show.schema.json").read_text() == schema_text()
+    assert (DOCS / "show.schema.json").read_text() == show_schema()
+    assert (DOCS / "charts.schema.json").read_text() == charts_schema()
 
 
 def facts(show: Show) -> list[tuple[object, ...]]:

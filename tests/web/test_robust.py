@@ -35,6 +35,10 @@ FORMS: dict[str, tuple[str, ...]] = {
     "/shows/1/settings": ("name", "desk_name", "desk_universes", "desk_page", "desk_buttons", "desk_layout"),
     "/shows/1/charts/paste": ("maker", "model", "text", "setter", "switches", "highest", "weight_kg"),
     "/shows/1/charts/read": ("maker", "model", "text", "wording", "means", "chart"),
+    "/shows/1/charts/probe": ("practice",),
+    "/shows/1/charts/files/words": ("wording", "means", "forget"),
+    "/shows/1/modes/needs": ("whom", "fixture", "features", "school", "clear"),
+    "/shows/1/modes/change": ("ids", "mode", "recommended", "goal", "within", "mend"),
     "/shows/1/undo": (),
     "/shows": ("name", "desk_universes"),
     "/who": ("who",),
@@ -75,6 +79,8 @@ QUERIES = [
     "/shows/1/rig/find",
     "/shows/1/rig/add/preview",
     "/shows/1/findings",
+    "/shows/1/modes",
+    "/shows/1/modes/change",
 ]
 NAMES = [
     "u",
@@ -91,6 +97,10 @@ NAMES = [
     "severity",
     "kind",
     "label",
+    "goal",
+    "within",
+    "ids",
+    "mode",
 ]
 
 

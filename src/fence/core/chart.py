@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from fence.core.address import SLOTS
 from fence.core.checks.finding import Severity
-from fence.core.profile import Byte, Channel, Function, Mode, Profile
+from fence.core.errors import ChartError
+from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile
 from fence.core.vocabulary import COLOURS
 
 OWN_SHOW = {Function.PROGRAM, Function.SOUND}
@@ -82,3 +84,21 @@ def _ranges(channel: Channel) -> Iterator[tuple[Severity, str]]:
             Severity.CAUTION,
             f"The default {channel.default} is “{held.meaning}”: the fixture would run its own show.",
         )
+
+
+def repeated(mode: Mode, first: int, last: int, times: int) -> Mode:
+    """The mode with channels ``first`` to ``last`` (from 1) as often as cells are fitted, numbered as cells.
+
+    For devices whose footprint depends on what is fitted: pixels, outputs, servos. Raises ``ChartError`` where the
+    channels are not there, or the result would have more than 512 slots.
+    """
+    channels = mode.parts[0].channels
+    if len(mode.parts) != 1 or not 1 <= first <= last <= len(channels):
+        raise ChartError(f"{mode.name} has channels 1 to {len(channels)}: accepted are two of them, low first.")
+    before, again, after = channels[: first - 1], channels[first - 1 : last], channels[last:]
+    count = len(before) + len(again) * times + len(after)
+    if times < 1 or count > SLOTS:
+        most = (SLOTS - len(before) - len(after)) // len(again)
+        raise ChartError(f"{times} times would make {count} channels: accepted are 1 to {most} times.")
+    cells = tuple(replace(channel, cell=cell) for cell in range(1, times + 1) for channel in again)
+    return Mode(f"{count} channel, {times} cells", (Part(count, (*before, *cells, *after)),))

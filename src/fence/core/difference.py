@@ -211,7 +211,7 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     if every("share"):
         return f"{who} share {new.patch[0]}" if new.share else f"{who} no longer share an address"
     if every("mode"):
-        return f"{who} to mode {new.mode}"
+        return _mode_words(changed)
     if every("patch"):
         target = _patch_words(old, new) if len(changed) == 1 else ""
         return f"{who} moved{target}"
@@ -226,6 +226,14 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     if every("position"):
         return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
     return f"Note of {who}"
+
+
+def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    into = [new for old, new in changed if old.mode != new.mode]
+    moved = sum(1 for old, new in changed if old.mode == new.mode)
+    modes = {new.mode for new in into}
+    words = f"{_names(into)} to mode {modes.pop()}" if len(modes) == 1 else f"Modes of {_names(into)} changed"
+    return f"{words}, {moved} more moved" if moved else words
 
 
 def _patch_words(old: Fixture, new: Fixture) -> str:

@@ -7,11 +7,12 @@ leaves a show half changed.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from fence.core.address import SLOTS, Address
 from fence.core.errors import EditError
+from fence.core.needs import Need
 from fence.core.profile import Mode, Profile
 from fence.core.show import Desk, Fixture, Patch, Position, Show, Universe, check_text
 from fence.core.space import desk_starts, first_from, free_bits
@@ -261,6 +262,17 @@ def change_mode(show: Show, ids: Collection[int], mode_name: str) -> Show:
     return _change(show, ids, changed)
 
 
+def choose_modes(show: Show, modes: Mapping[int, str]) -> Show:
+    """Put fixtures into the modes of their profiles named by fixture id. They keep their starts."""
+    by_mode: dict[str, list[int]] = {}
+    for fixture_id, mode in modes.items():
+        if show.fixture(fixture_id).mode != mode:
+            by_mode.setdefault(mode, []).append(fixture_id)
+    for mode, ids in by_mode.items():
+        show = change_mode(show, ids, mode)
+    return show
+
+
 def place(show: Show, fixture_id: int, address: Address, *, part: int = 0) -> Show:
     """Move a fixture (and all that share with it) to a start address."""
     return _patch(show, fixture_id, part, Patch(address.universe, address.slot))
@@ -398,6 +410,13 @@ def set_desk(show: Show, desk: Desk) -> Show:
     """Say which desk the show is for."""
     check_text("desk name", desk.name, required=False)
     return replace(show, desk=desk)
+
+
+def set_need(show: Show, need: Need) -> Show:
+    """Say what is needed of whom, in the place of what was said of the same before; an empty need takes it away."""
+    kept = tuple(held for held in show.needs if (held.scope, held.key) != (need.scope, need.key))
+    said = (need,) if need.features or need.school else ()
+    return replace(show, needs=(*kept, *said))
 
 
 def rename_show(show: Show, name: str) -> Show:

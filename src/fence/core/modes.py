@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from fence.core import edits
 from fence.core.address import SLOTS
 from fence.core.checks import Severity, check
+from fence.core.choice import universes_needed
 from fence.core.profile import Byte, Function, Mode, Profile
 from fence.core.show import Fixture, Show, slot_meaning
 from fence.core.vocabulary import COLOURS
@@ -104,11 +105,14 @@ class FeatureRow:
 
 @dataclass(frozen=True, slots=True)
 class ModeColumn:
-    """A mode in the comparison. ``stops`` is how many stops the show would have with all its fixtures in it."""
+    """A mode in the comparison. ``stops`` is how many stops the show would have with all its fixtures in it;
+    ``universes`` how many the whole show would take then, laid out anew.
+    """
 
     mode: Mode
     used: int
     for_all: int
+    universes: int
     stops: int
     gains: tuple[str, ...]
     losses: tuple[str, ...]
@@ -144,6 +148,7 @@ def compare_modes(show: Show, profile: Profile) -> Comparison:
                 mode,
                 used[mode.name],
                 mode.footprint * len(fixtures),
+                universes_needed(edits.choose_modes(show, {fixture.id: mode.name for fixture in fixtures})),
                 _stops_with(show, fixtures, mode),
                 _more_in(mine, theirs),
                 _more_in(theirs, mine),

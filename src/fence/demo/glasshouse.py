@@ -9,8 +9,10 @@ from dataclasses import dataclass, replace
 
 from fence.core import edits
 from fence.core.address import Address
-from fence.core.show import Desk, Fixture, Show
+from fence.core.needs import ModeSchool, Need, Scope
+from fence.core.show import Fixture, Show
 from fence.library import shipped_profiles
+from fence.library.desks import DESKS
 
 NAME = "Glasshouse After Dark"
 CLEAN_NAME = "Glasshouse After Dark, clean"
@@ -55,9 +57,20 @@ GROUPS = (
 )
 
 
+NEEDS = (
+    Need(features=("dimmer",)),
+    Need(Scope.POSITION, "Lily Pond", ("white",)),
+    Need(Scope.POSITION, "Fern Gully", ("white", "shutter/strobe")),
+    Need(Scope.POSITION, "Canopy Walk", ("cells apart",)),
+    Need(Scope.POSITION, "Rill", ("cells apart",)),
+    Need(Scope.TYPE, "teasel-sway", ("16-bit movement",)),
+    Need(Scope.TYPE, "mattock-rack-12", school=ModeSchool.FULL),
+)
+
+
 def clean_show() -> Show:
     """The plan as it should be: no stop and no caution, one declared share."""
-    show = Show(CLEAN_NAME, desk=Desk("Shed desk", universes=8))
+    show = Show(CLEAN_NAME, desk=DESKS["shed"].desk, needs=NEEDS)
     for number, name in UNIVERSES.items():
         show = edits.add_universe(show, number, name)
         show = edits.reserve(show, number, [512])

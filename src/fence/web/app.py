@@ -12,7 +12,7 @@ from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import errors, icons, layout, security
 from fence.web.address import views as address
-from fence.web.charts import probe
+from fence.web.charts import choose, files, probe
 from fence.web.charts import views as charts
 from fence.web.findings import views as findings
 from fence.web.pages import Pages
@@ -44,6 +44,6 @@ def create_app(database: Path, config: Mapping[str, Any] | None = None) -> Flask
     errors.register(app)
     layout.register(app)
     icons.register(app)
-    for room in (shows, imports, charts, probe, rig, address, findings):
+    for room in (shows, imports, charts, files, choose, probe, rig, address, findings):
         app.register_blueprint(room.blueprint)
     return app

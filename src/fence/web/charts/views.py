@@ -11,7 +11,7 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
-from fence.core.chart import ChartRemark, check_chart
+from fence.core.chart import ChartRemark, check_chart, repeated
 from fence.core.chart_text import NOT_IN_TEXT, Draft, Taken, profile_from, read_chart_text, write_chart_text
 from fence.core.checks import Verdict
 from fence.core.edits import free_name
@@ -19,6 +19,8 @@ from fence.core.errors import ChartError, EditError, FenceError
 from fence.core.modes import compare_modes
 from fence.core.profile import Channel, Function, Mode, Profile, Setter, SetterKind
 from fence.core.show import Show
+from fence.store.library import LONGEST_WORDING
+from fence.web.charts.choose import advice_for
 from fence.web.charts.forms import ChartForm
 from fence.web.charts.probe import chart_text_of
 from fence.web.layout import frame
@@ -79,6 +81,17 @@ def bring_back(show_id: int, chart_id: str) -> BaseResponse:
     return redirect(url_for("charts.index", show_id=show_id))
 
 
+@blueprint.post("/<chart_id>/copy")
+def copy(show_id: int, chart_id: str) -> BaseResponse:
+    """Copy a chart, with all its modes, and open the copy."""
+    chart = load(show_id).show.profile_by_id.get(chart_id) or library().newest(chart_id)
+    if chart is None:
+        raise EditError("There is no such chart.")
+    model = f"{chart.model} copy"
+    made = library().save(replace(chart, id=_free_id(chart.maker, model), model=model), who=who())
+    return redirect(url_for("charts.edit", show_id=show_id, chart_id=made.id))
+
+
 @blueprint.get("/<chart_id>/modes")
 def modes(show_id: int, chart_id: str) -> str:
     """All modes of a chart side by side, for the fixtures of this show."""
@@ -91,6 +104,8 @@ def modes(show_id: int, chart_id: str) -> str:
         frame=frame(saved, "Charts"),
         profile=profile,
         found=compare_modes(saved.show, profile),
+        ids=",".join(str(fixture.id) for fixture in saved.show.fixtures if fixture.profile == profile.id),
+        advice=[line for line in advice_for(saved.show) if line.fixtures[0].profile == profile.id],
     )
 
 
@@ -197,7 +212,12 @@ def edit(show_id: int, chart_id: str) -> BaseResponse | str | tuple[str, int]:
 def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse | str | tuple[str, int]:
     saved = load(show_id)
     problem = ""
-    if request.method == "POST":
+    if request.method == "POST" and request.form.get("do") == "repeat":
+        try:
+            form.text.data = _with_repeated(form)
+        except FenceError as error:
+            problem = str(error)
+    elif request.method == "POST":
         if form.validate():
             try:
                 return _kept(show_id, form, chart)
@@ -222,6 +242,8 @@ def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseRespon
 def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     """Save to the library, and where it is asked for put the new revision into the show."""
     profile = library().save(_profile(form, chart, _own_words()), who=who())
+    for wording, function in _said_here():
+        library().teach(wording[:LONGEST_WORDING], function)
     flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
     before = load_for_edit(show_id, request.form.get("revision", type=int))
     if profile.id in before.show.profile_by_id and request.form.get("into_show"):
@@ -232,8 +254,26 @@ def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     return redirect(url_for("charts.index", show_id=show_id))
 
 
+def _with_repeated(form: ChartForm) -> str:
+    """The text with one more mode: one of its modes with some channels as often as there are cells."""
+    text = form.text.data or ""
+    draft = read_chart_text(text, words=_own_words())
+    profile = profile_from(draft, profile_id="draft", maker="", model="")
+    mode = profile.mode(request.form.get("of", "")) or (profile.modes[0] if profile.modes else None)
+    numbers = [request.form.get(name, type=int) for name in ("first", "last", "times")]
+    if mode is None or None in numbers:
+        raise ChartError("Say which channels are repeated, and how many times: all three are whole numbers.")
+    first, last, times = (number or 0 for number in numbers)
+    made = repeated(mode, first, last, times)
+    return text.rstrip() + "\n\n" + write_chart_text(replace(profile, modes=(made,)))
+
+
 def _own_words() -> list[tuple[str, Function]]:
-    """What the person said that unclear wordings mean."""
+    """What was taught before, and what the person said here that unclear wordings mean."""
+    return [*library().wordings(), *_said_here()]
+
+
+def _said_here() -> list[tuple[str, Function]]:
     known = {str(function): function for function in Function}
     pairs = zip(request.form.getlist("wording"), request.form.getlist("means"), strict=False)
     return [(wording, known[meant]) for wording, meant in pairs if wording.strip() and meant in known]
@@ -255,7 +295,7 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
             profile = profile_from(draft, profile_id="draft", maker="", model="")
     remarks = tuple(check_chart(profile)) if profile else ()
     wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if _unclear(channel)}
-    wordings.update({wording: str(function) for wording, function in _own_words()})
+    wordings.update({wording: str(function) for wording, function in _said_here()})
     return Reading(
         draft,
         tuple(wordings.items())[:24],

@@ -169,8 +169,15 @@ def _change_fields(show: Show, ids: list[int], form: BulkForm) -> Show:
     return show
 
 
+def _change_mode(show: Show, ids: list[int], form: BulkForm) -> Show:
+    if not form.mode.data:
+        raise EditError("Choose the mode that the picked fixtures should take.")
+    return edits.change_mode(show, ids, form.mode.data)
+
+
 BULK: dict[str, Bulk] = {
     "change": _change_fields,
+    "preview-mode": _change_mode,
     "pin": lambda show, ids, form: edits.pin(show, ids),
     "unpin": lambda show, ids, form: edits.unpin(show, ids),
     "share": lambda show, ids, form: edits.share(show, ids, form.group.data or ""),
@@ -195,11 +202,15 @@ def bulk(show_id: int) -> BaseResponse | tuple[str, int]:
         problem = "Pick at least one fixture in the list."
     if not problem and action:
         before = load_for_edit(show_id, request.form.get("revision", type=int))
+        ids = _in_rig_order(before.show, picked)
         try:
-            after = action(before.show, _in_rig_order(before.show, picked), form)
+            after = action(before.show, ids, form)
         except FenceError as error:
             problem = str(error)
         else:
+            if request.form.get("action") == "preview-mode":
+                named = ",".join(map(str, ids))
+                return redirect(url_for("choose.change", show_id=show_id, ids=named, mode=form.mode.data))
             save(before, after)
             flash(describe(before.show, after) or "Nothing to change.")
             return redirect(url_for("rig.index", show_id=show_id))

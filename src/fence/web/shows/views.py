@@ -17,6 +17,7 @@ from fence.core.profile import Function
 from fence.core.show import Desk, Show
 from fence.core.vocabulary import meaning_of
 from fence.formats.files import write_rig
+from fence.library.desks import DESKS
 from fence.store.shows import SavedShow, ShowSummary
 from fence.web.layout import THEMES, back_to, frame, theme
 from fence.web.pages import load, load_for_edit, pages, save, store, who
@@ -95,7 +96,8 @@ def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
     saved = load(show_id)
     show = saved.show
     if request.method == "GET":
-        desk = show.desk
+        ready = DESKS.get(request.args.get("desk", ""))
+        desk = ready.desk if ready else show.desk
         form = DeskForm(
             formdata=None,
             name=show.name,
@@ -121,7 +123,13 @@ def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
 
 
 def _settings_page(saved: SavedShow, form: DeskForm, problem: str = "") -> str:
-    return render_template("shows/settings.html", frame=frame(saved, ""), form=form, problem=problem)
+    return render_template(
+        "shows/settings.html",
+        frame=frame(saved, ""),
+        form=form,
+        problem=problem,
+        desks=DESKS,
+    )
 
 
 def _desk(form: DeskForm) -> Desk:

@@ -1,0 +1,251 @@
+"""Choosing modes: what the show needs, what is recommended, the best combination, a change seen before it is made."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core import edits
+from fence.core.choice import Combination, Goal, Recommendation, combine, recommend
+from fence.core.difference import describe
+from fence.core.errors import EditError, FenceError
+from fence.core.layout import mend_show
+from fence.core.needs import FEATURES, ModeSchool, Need, Scope, features_of
+from fence.core.show import Fixture, Show
+from fence.web.layout import frame
+from fence.web.outcome import outcome_of
+from fence.web.pages import load, load_for_edit, pages, save
+
+blueprint = Blueprint("choose", __name__, url_prefix="/shows/<int:show_id>/modes")
+
+GOALS = {
+    Goal.FEWEST: "Fewest universes with all that is needed",
+    Goal.FULL: "Everything full",
+    Goal.WITHIN: "Full where it still fits in",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class NeedLine:
+    """A need, and whom it speaks of in words."""
+
+    need: Need
+    whom: str
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """Alike fixtures with one recommendation: how many, what they take now and then."""
+
+    title: str
+    fixtures: tuple[Fixture, ...]
+    found: Recommendation
+    now: int
+    then: int | None
+
+    @property
+    def ids(self) -> str:
+        """Their ids, as the preview of the change wants them."""
+        return ",".join(str(fixture.id) for fixture in self.fixtures)
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """Needs, recommendations, and the combination that was asked for."""
+    return _page(show_id)
+
+
+def _page(show_id: int, problem: str = "") -> str:
+    saved = load(show_id)
+    show = saved.show
+    combination, words = _asked_combination(show)
+    return render_template(
+        "charts/choose.html",
+        frame=frame(saved, "Charts"),
+        needs=[NeedLine(need, _whom(show, need)) for need in show.needs],
+        features=_features_in(show),
+        whom=_whom_choices(show),
+        advice=advice_for(show),
+        goals=GOALS,
+        combination=combination,
+        problem=problem or words,
+        goal=request.args.get("goal", ""),
+        within=request.args.get("within", "") or show.desk.universes or len(show.universes) or 1,
+        schools=list(ModeSchool),
+    )
+
+
+def _asked_combination(show: Show) -> tuple[Combination | None, str]:
+    goal = request.args.get("goal", "")
+    if goal not in set(Goal):
+        return None, ""
+    try:
+        return combine(show, Goal(goal), within=request.args.get("within", type=int)), ""
+    except FenceError as error:
+        return None, str(error)
+
+
+def _features_in(show: Show) -> list[str]:
+    """The features that some mode of the show's profiles has, and those that its needs name."""
+    held = {feature for profile in show.profiles for mode in profile.modes for feature in features_of(mode)}
+    held |= {feature for need in show.needs for feature in need.features}
+    return [feature for feature in FEATURES if feature in held]
+
+
+def _whom_choices(show: Show) -> list[tuple[str, str]]:
+    used = {fixture.profile for fixture in show.fixtures}
+    groups = dict.fromkeys(fixture.share for fixture in show.fixtures if fixture.share)
+    return [
+        (f"{Scope.SHOW}|", "the whole show"),
+        *((f"{Scope.POSITION}|{entry.name}", f"at {entry.name}") for entry in show.positions),
+        *((f"{Scope.TYPE}|{entry.id}", f"type {entry.title}") for entry in show.profiles if entry.id in used),
+        *((f"{Scope.GROUP}|{group}", f"sharing group {group}") for group in groups),
+    ]
+
+
+def _whom(show: Show, need: Need) -> str:
+    if need.scope is Scope.FIXTURE:
+        fixture = show.fixture_by_id.get(int(need.key)) if need.key.isdigit() else None
+        return fixture.label if fixture else "a fixture that is gone"
+    return dict(_whom_choices(show)).get(f"{need.scope}|{need.key}", f"{need.scope} {need.key}, not in the rig")
+
+
+def advice_for(show: Show) -> list[Advice]:
+    """Recommendations, alike ones together: same type, mode now and then, reasons."""
+    grouped: dict[tuple[object, ...], list[tuple[Fixture, Recommendation]]] = {}
+    for fixture in show.fixtures:
+        profile = show.profile_of(fixture)
+        if profile is None or not any(mode.footprint for mode in profile.modes):
+            continue
+        found = recommend(show, fixture)
+        grouped.setdefault((fixture.profile, found.now, found.mode, found.reasons), []).append((fixture, found))
+    advice = []
+    for members in grouped.values():
+        fixture, found = members[0]
+        profile = show.profile_by_id[fixture.profile]
+        now, then = profile.mode(found.now), profile.mode(found.mode) if found.mode else None
+        fixtures = tuple(member for member, _ in members)
+        advice.append(
+            Advice(profile.title, fixtures, found, now.footprint if now else 0, then.footprint if then else None)
+        )
+    return sorted(advice, key=lambda line: (line.found.mode == line.found.now, line.title))
+
+
+# ---- needs
+
+
+@blueprint.post("/needs")
+def need(show_id: int) -> BaseResponse | tuple[str, int]:
+    """Say what is needed of whom, or take it back."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    try:
+        scope, _, key = request.form.get("whom", "").partition("|")
+        if label := request.form.get("fixture", "").strip():
+            scope, key = Scope.FIXTURE, str(_named(before.show, label).id)
+        if scope not in set(Scope):
+            raise EditError("Say of whom this is needed: choose one of the list, or name a fixture.")
+        school = request.form.get("school", "")
+        said = Need(
+            Scope(scope),
+            key,
+            tuple(request.form.getlist("features")),
+            ModeSchool(school) if school in set(ModeSchool) else None,
+        )
+        if not said.features and said.school is None and "clear" not in request.form:
+            raise EditError("Tick at least one feature, or choose lean or full.")
+    except FenceError as error:
+        return _page(show_id, str(error)), 422
+    save(before, edits.set_need(before.show, said))
+    return redirect(url_for("choose.index", show_id=show_id))
+
+
+def _named(show: Show, words: str) -> Fixture:
+    found = [f for f in show.fixtures if f.label.casefold() == words.casefold() or str(f.number) == words]
+    if not found:
+        raise EditError(f"No fixture is called “{words[:60]}”: accepted are a label or a number of the rig.")
+    return found[0]
+
+
+# ---- a change, seen before it is made
+
+
+@blueprint.route("/change", methods=["GET", "POST"])
+def change(show_id: int) -> BaseResponse | str:
+    """Other modes for some fixtures: footprints, clashes and the mend, then made in one step.
+
+    Asked for as ``ids`` with a ``mode``, as ``recommended``, or as a ``goal`` with ``within``.
+    """
+    saved = load(show_id)
+    if request.method == "POST":
+        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+    modes = _asked_modes(saved.show)
+    plain = edits.choose_modes(saved.show, modes)
+    repair = mend_show(plain)
+    if request.method == "POST":
+        after = repair.show if request.form.get("mend") else plain
+        save(saved, after)
+        flash(describe(saved.show, after) or "Nothing to change.")
+        return redirect(url_for("address.index", show_id=show_id))
+    now = pages().analysis(saved)
+    grown = {i for i in modes if _footprint(plain, i) > _footprint(saved.show, i)}
+    fields = ("ids", "mode", "recommended", "goal", "within")
+    return render_template(
+        "charts/change.html",
+        frame=frame(saved, "Charts"),
+        lines=_sizes(saved.show, modes),
+        plain=outcome_of(saved.show, plain, now),
+        mended=outcome_of(saved.show, repair.show, now, _why(plain, repair.show, grown)),
+        lost=[plain.fixture(fixture_id).label for fixture_id in repair.unplaced],
+        fields=[(name, request.args[name]) for name in fields if name in request.args],
+    )
+
+
+def _asked_modes(show: Show) -> dict[int, str]:
+    """The modes that were asked for, by fixture id."""
+    values = request.values
+    goal = values.get("goal", "")
+    if goal in set(Goal):
+        return combine(show, Goal(goal), within=values.get("within", type=int)).modes
+    named = [int(word) for word in values.get("ids", "").split(",") if word.strip().isdigit()]
+    ids = [show.fixture(fixture_id).id for fixture_id in dict.fromkeys(named)]
+    if values.get("recommended"):
+        chosen = ids or list(show.fixture_by_id)
+        found = (recommend(show, show.fixture_by_id[fixture_id]) for fixture_id in chosen)
+        return {entry.fixture: entry.mode for entry in found if entry.mode is not None}
+    mode = values.get("mode", "")
+    if not ids or not mode:
+        raise EditError("Pick fixtures and the mode that they should take.")
+    return dict.fromkeys(ids, mode)
+
+
+def _footprint(show: Show, fixture_id: int) -> int:
+    return sum(show.footprints_of(show.fixture_by_id[fixture_id]))
+
+
+def _sizes(show: Show, modes: Mapping[int, str]) -> Sequence[tuple[str, str, int, str, int, int]]:
+    """Type, mode now and its channels, mode then and its channels, how many: for those that change."""
+    counted: dict[tuple[str, str, int, str, int], int] = {}
+    for fixture_id, name in modes.items():
+        fixture = show.fixture(fixture_id)
+        profile, after = show.profile_of(fixture), show.modes.get((fixture.profile, name))
+        if profile is None or after is None or name == fixture.mode:
+            continue
+        key = (profile.title, fixture.mode, sum(show.footprints_of(fixture)), name, after.footprint)
+        counted[key] = counted.get(key, 0) + 1
+    return [(*key, count) for key, count in counted.items()]
+
+
+def _why(before: Show, after: Show, grown: set[int]) -> dict[int, str]:
+    """Why each fixture moves: it grew itself, or another's longer run needs its place."""
+    why = {}
+    for fixture in after.fixtures:
+        held = before.fixture_by_id[fixture.id]
+        if fixture.patch != held.patch:
+            if fixture.id in grown:
+                why[fixture.id] = f"It grew to {sum(after.footprints_of(fixture))} channels and no longer fits there."
+            else:
+                why[fixture.id] = "A longer run needs its place."
+    return why

@@ -1,0 +1,135 @@
+"""Charts as files: one chart, the whole library, and reading charts in with a look at them first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import PurePath
+
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.chart import ChartRemark, check_chart
+from fence.core.errors import EditError, FenceError
+from fence.core.profile import Function, Profile
+from fence.core.vocabulary import SYNONYMS
+from fence.formats.chart_files import read_charts, write_channels_csv, write_charts_json
+from fence.formats.errors import FileError
+from fence.web.layout import frame
+from fence.web.pages import library, load, store, who
+
+blueprint = Blueprint("chart_files", __name__, url_prefix="/shows/<int:show_id>/charts/files")
+
+KIND = "charts:"
+TYPES = {"json": "application/json", "csv": "text/csv; charset=utf-8"}
+
+
+@blueprint.get("/library.json")
+def export_library(show_id: int) -> Response:
+    """All charts that can be planned with, in one file."""
+    load(show_id)
+    return _download(write_charts_json(library().profiles()), "fence-charts.json")
+
+
+@blueprint.get("/<chart_id>.<any(csv, json):ending>")
+def export(show_id: int, chart_id: str, ending: str) -> Response:
+    """One chart: all of it as JSON, its channels as CSV."""
+    profile = load(show_id).show.profile_by_id.get(chart_id) or library().newest(chart_id)
+    if profile is None:
+        raise EditError("There is no such chart.")
+    text = write_charts_json([profile]) if ending == "json" else write_channels_csv(profile)
+    return _download(text, f"{PurePath(chart_id).name[:60] or 'chart'}.{ending}")
+
+
+def _download(text: str, name: str) -> Response:
+    response = Response(text, content_type=TYPES[name.rpartition(".")[2]])
+    response.headers.set("Content-Disposition", "attachment", filename=name)
+    return response
+
+
+@dataclass(frozen=True, slots=True)
+class Incoming:
+    """A chart of a file beside what the library holds under its id. ``same`` when nothing would change."""
+
+    profile: Profile
+    held: Profile | None
+    same: bool
+    remarks: tuple[ChartRemark, ...]
+
+
+@blueprint.post("")
+def upload(show_id: int) -> BaseResponse:
+    """Take a file and show what is in it."""
+    load(show_id)
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        raise FileError("Choose a .json or .csv file with charts.")
+    data = file.read()
+    read_charts(file.filename, data)
+    draft = store().keep_draft(f"{KIND}{PurePath(file.filename).name}", data)
+    return redirect(url_for("chart_files.preview", show_id=show_id, draft_id=draft.id))
+
+
+@blueprint.get("/import/<draft_id>")
+def preview(show_id: int, draft_id: str) -> str:
+    """What the file holds, before anything is kept."""
+    saved = load(show_id)
+    return render_template(
+        "charts/import.html", frame=frame(saved, "Charts"), incoming=_incoming(draft_id), draft_id=draft_id
+    )
+
+
+def _incoming(draft_id: str) -> list[Incoming]:
+    draft = store().draft(draft_id)
+    if not draft.filename.startswith(KIND):
+        raise FileError("That file holds no charts.")
+    found = []
+    for profile in read_charts(draft.filename.removeprefix(KIND), draft.content):
+        held = library().newest(profile.id)
+        same = held is not None and replace(profile, revision=held.revision) == held
+        found.append(Incoming(profile, held, same, tuple(check_chart(profile))))
+    return found
+
+
+@blueprint.post("/import/<draft_id>")
+def confirm(show_id: int, draft_id: str) -> BaseResponse:
+    """Keep the ticked charts: new ones as they are, known ones as their next revision."""
+    wanted = set(request.form.getlist("chart"))
+    kept = 0
+    for entry in _incoming(draft_id):
+        if entry.profile.id in wanted:
+            library().save(entry.profile, who=who())
+            kept += 1
+    store().drop_draft(draft_id)
+    flash(f"{kept} chart{'s' if kept != 1 else ''} on the shelf.")
+    return redirect(url_for("charts.index", show_id=show_id))
+
+
+# ---- words of manuals
+
+
+@blueprint.route("/words", methods=["GET", "POST"])
+def words(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """The table of wordings and what they mean: the shipped ones to see, own ones to add and take back."""
+    problem = ""
+    if request.method == "POST":
+        try:
+            if forgotten := request.form.get("forget"):
+                library().forget(forgotten)
+            else:
+                means = request.form.get("means", "")
+                if means not in set(Function):
+                    raise EditError("Choose what the wording means.")
+                library().teach(request.form.get("wording", ""), Function(means))
+            return redirect(url_for("chart_files.words", show_id=show_id))
+        except FenceError as error:
+            problem = str(error)
+    page = render_template(
+        "charts/words.html",
+        frame=frame(load(show_id), "Charts"),
+        own=library().wordings(),
+        shipped=SYNONYMS,
+        functions=list(Function),
+        problem=problem,
+        typed=request.form.get("wording", ""),
+    )
+    return (page, 422) if problem else page

@@ -1,0 +1,127 @@
+"""What an edit would do to the whole show, before it is made: the same for every preview."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from fence.core.checks import Finding, Severity, Verdict
+from fence.core.difference import difference
+from fence.core.show import Fixture, Show
+from fence.core.space import use_of
+from fence.web.address.drawing import Card, draw_card
+from fence.web.pages import Analysis, analyse
+
+MOVES_LISTED = 200
+CARDS_SHOWN = 12
+
+
+@dataclass(frozen=True, slots=True)
+class MoveLine:
+    """A fixture that would stand elsewhere or in another mode. ``why`` may be empty."""
+
+    fixture: Fixture
+    before: str
+    after: str
+    mode: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class TouchedUniverse:
+    """A universe that would look different: as it is, and as it would be."""
+
+    before: Card
+    after: Card
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """A show beside what it would become."""
+
+    before: Verdict
+    after: Verdict
+    moves: tuple[MoveLine, ...]
+    more_moves: int
+    stay: int
+    added: int
+    universes: tuple[int, int]
+    channels: tuple[int, int]
+    free: tuple[int, int]
+    touched: tuple[TouchedUniverse, ...]
+    more_touched: int
+    new_findings: tuple[Finding, ...]
+
+    @property
+    def changes(self) -> int:
+        """How many fixtures would change or be new."""
+        return len(self.moves) + self.more_moves + self.added
+
+
+def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] | None = None) -> Outcome:
+    """Compare a show with what an edit makes of it. ``why`` explains moves by fixture id."""
+    then = analyse(after)
+    why = why or {}
+    found = difference(before, after)
+    changed = [(c.before, c.after) for c in found.fixtures if c.before and c.after and _differs(c.before, c.after)]
+    moves = [
+        MoveLine(
+            new,
+            " + ".join(map(str, old.patch)),
+            " + ".join(map(str, new.patch)),
+            f"{old.mode} → {new.mode}" if old.mode != new.mode else "",
+            why.get(new.id, ""),
+        )
+        for old, new in changed
+    ]
+    added = sum(1 for change in found.fixtures if change.before is None)
+    touched = sorted(
+        {
+            entry.universe
+            for change in found.fixtures
+            for fixture in (change.before, change.after)
+            if fixture is not None
+            for entry in fixture.patch
+            if entry.universe is not None
+        }
+    )
+    known = set(now.by_key)
+    return Outcome(
+        now.verdict,
+        then.verdict,
+        tuple(moves[:MOVES_LISTED]),
+        max(0, len(moves) - MOVES_LISTED),
+        len(before.fixtures) - len(moves),
+        added,
+        (_used(before), _used(after)),
+        (_taken(before), _taken(after)),
+        (_free(before), _free(after)),
+        tuple(
+            TouchedUniverse(_card(before, number, now), _card(after, number, then)) for number in touched[:CARDS_SHOWN]
+        ),
+        max(0, len(touched) - CARDS_SHOWN),
+        tuple(finding for finding in then.findings if finding.key not in known)[:6],
+    )
+
+
+def _differs(old: Fixture, new: Fixture) -> bool:
+    return (old.patch, old.mode) != (new.patch, new.mode)
+
+
+def _used(show: Show) -> int:
+    """Universes with at least one taken slot."""
+    return sum(1 for bits in show.taken.values() if bits)
+
+
+def _taken(show: Show) -> int:
+    return sum(bits.bit_count() for bits in show.taken.values())
+
+
+def _free(show: Show) -> int:
+    """Free slots in the universes that are in use."""
+    return sum(use_of(show, number).free for number, bits in show.taken.items() if bits)
+
+
+def _card(show: Show, number: int, analysis: Analysis) -> Card:
+    troubled = {i for f in analysis.findings if f.severity is Severity.STOP for i in f.fixtures}
+    return draw_card(show, number, analysis.stops_in.get(number, 0), troubled)
