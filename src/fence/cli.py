@@ -251,7 +251,9 @@ def _place_data(address: Address) -> dict[str, int]:
 
 @main.command()
 @file_argument
-@click.option("--school", required=True, type=click.Choice([str(school) for school in School]))
+@click.option(
+    "--school", required=True, type=click.Choice([str(school) for school in School if school is not School.SHARED])
+)
 @click.option("--page", type=int, help="Slots of a page; needed with paged.")
 @click.option("--round", "round_to", type=int, help="Step of the round starts; needed with round.")
 @click.option("--spare", type=int, default=0, help="Slots left free after each, with spaced.")

@@ -4,15 +4,11 @@ from __future__ import annotations
 
 from itertools import combinations
 
-import pytest
 from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from fence.core.address import Address
 from fence.core.checks import Severity, check, findings_of
-from fence.core.errors import FenceError
-from fence.core.layout import Layout, School, lay_out, mend_show
-from fence.core.layout.schools import group_of
+from fence.core.layout import mend_show
 from fence.core.mends import Move, Share, apply_mend, mends_for
 from fence.core.show import Fixture, Show
 from fence.demo import demo_show
@@ -107,91 +103,6 @@ def test_a_repair_leaves_no_clash_among_what_it_may_move(show: Show) -> None:
             assert set(finding.fixtures) & stuck
     if not stuck:
         assert mend_show(repair.show).moves == ()
-
-
-# ---- the schools of layout
-
-
-def naive_layout(show: Show, layout: Layout) -> tuple[list[tuple[str, int, int]], list[str]]:
-    """The schools read once more, slot by slot."""
-    universe, slot, group = 1, 1, None
-    placed, unplaced, shared = [], [], {}
-    for fixture in show.fixtures:
-        width = show.footprints_of(fixture)[0]
-        opens, group = group_of(fixture) != group, group_of(fixture)
-        if fixture.share in shared and fixture.share:
-            where = shared[fixture.share]
-            (placed.append((fixture.label, *where)) if where else unplaced.append(fixture.label)) if width else None
-            continue
-        if not width:
-            continue
-        u, s, found = universe, slot, None
-        while u <= (layout.universes or 99) and found is None:
-            for start in range(s, 513):
-                fits = start + width - 1 <= 512
-                if layout.school is School.PAGED:
-                    fits = width <= layout.page and (start - 1) % layout.page == 0 and start + layout.page - 1 <= 512
-                if layout.school is School.ROUND and opens:
-                    fits = fits and (start - 1) % layout.round == 0
-                if fits:
-                    found = (u, start)
-                    break
-            u, s = u + 1, 1
-            if u > universe + 2:
-                break
-        if fixture.share:
-            shared[fixture.share] = found
-        if found is None:
-            unplaced.append(fixture.label)
-            continue
-        universe, slot = found[0], found[1] + width + (layout.spare if layout.school is School.SPACED else 0)
-        placed.append((fixture.label, *found))
-    return placed, unplaced
-
-
-layouts = st.builds(
-    Layout,
-    st.sampled_from(list(School)),
-    page=st.integers(1, 90),
-    round=st.integers(1, 120),
-    spare=st.integers(0, 30),
-    universes=st.sampled_from([None, 1, 2, 3]),
-)
-
-
-def unpinned(show: Show) -> Show:
-    fixtures = tuple(
-        Fixture(f.id, f.label, f.profile, f.mode, f.number, f"P{f.id // 3}" if f.id % 2 else "", f.patch, share=f.share)
-        for f in show.fixtures
-    )
-    return Show(show.name, fixtures, show.profiles, next_id=show.next_id)
-
-
-@given(rigs(most=16, widest=200, reserved=False).map(unpinned), layouts)
-def test_schools_equal_a_naive_reading(show: Show, layout: Layout) -> None:
-    """Every school places and refuses just what its definition says."""
-    result = lay_out(show, layout)
-    placed = [(show.fixture(owner).label, at.universe, at.slot) for owner, _, at in result.placed]
-    assert (placed, [show.fixture(i).label for i in result.unplaced]) == naive_layout(show, layout)
-
-
-@given(rigs(most=16, widest=120), layouts)
-def test_layouts_respect_pins_and_reserved_slots(show: Show, layout: Layout) -> None:
-    """No laid-out fixture clashes with another, with a pinned one, or with a reserved slot."""
-    result = lay_out(show, layout)
-    laid = {owner for owner, _, _ in result.placed}
-    pinned = {fixture.id: fixture.patch for fixture in show.fixtures if fixture.pinned}
-    assert all(result.show.fixture(i).patch == patch for i, patch in pinned.items())
-    free = laid - {f.id for f in show.fixtures if f.share}
-    for finding in check(result.show):
-        assert finding.rule not in ("overlap", "past-end", "reserved") or not free & set(finding.fixtures)
-
-
-def test_layout_numbers_out_of_range() -> None:
-    """A page of nothing is refused in words."""
-    for numbers in ({"page": 0}, {"round": 513}, {"spare": -1}, {"universes": 0}):
-        with pytest.raises(FenceError, match="accepted"):
-            Layout(School.PAGED, **numbers)  # type: ignore[arg-type]
 
 
 def test_a_gap_for_a_fixture_with_settable_limits() -> None:

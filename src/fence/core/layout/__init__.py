@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from fence.core.layout.mend import Repair, RepairMove, mend_show
-from fence.core.layout.schools import Layout, Placement, School, lay_out
+from fence.core.layout.mend import MendOptions, Repair, RepairMove, mend_show
+from fence.core.layout.schools import Layout, Order, Placement, School, Spill, lay_out
 
-__all__ = ["Layout", "Placement", "Repair", "RepairMove", "School", "lay_out", "mend_show"]
+__all__ = [
+    "Layout",
+    "MendOptions",
+    "Order",
+    "Placement",
+    "Repair",
+    "RepairMove",
+    "School",
+    "Spill",
+    "lay_out",
+    "mend_show",
+]

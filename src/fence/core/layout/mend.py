@@ -1,99 +1,126 @@
-"""The repair of a whole rig: keep the largest number of fixtures where they are, place the others into gaps.
+"""The repair of a whole rig: keep the largest weight of fixtures where they are, find places for the others.
 
-In each universe the runs that can stay are a set of intervals without overlap; the largest such set is weighted
-interval scheduling and is found exactly. Pinned fixtures and reserved slots are not up for choice.
+In each universe the runs that can stay are a set of intervals without overlap; the heaviest such set is weighted
+interval scheduling and is found exactly. Its weight is a bound: no repair keeps more. Pinned fixtures and reserved
+slots are not up for choice. Where the gaps that are left do not take the others, ``seating`` searches further.
 """
 
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from fence.core.address import EVERY_SLOT, MAX_UNIVERSE, SLOTS, Address, Run
 from fence.core.edits import with_places
-from fence.core.profile import Setter
+from fence.core.layout.seating import Seat, Unit, seat_all
 from fence.core.show import Fixture, Patch, Show
 from fence.core.space import bits_of, desk_starts, first_from, nearest, reserved_bits
+
+PLANNED, SET, HARD, WILLING = 100, 400, 3, 1
+"""What it costs to move a fixture: one that is merely planned; one that was set as the plan says; how many times more
+at a position that is hard to reach; one of which a person said that it may move."""
+
+
+@dataclass(frozen=True, slots=True)
+class MendOptions:
+    """How far a repair may go.
+
+    ``stay``: nothing leaves its universe. ``new_universes``: universes that the show does not have may be opened.
+    ``willing``: ids of fixtures that may move before any other.
+    """
+
+    stay: bool = False
+    new_universes: bool = True
+    willing: frozenset[int] = frozenset()
+
+
+AS_USUAL = MendOptions()
 
 
 @dataclass(frozen=True, slots=True)
 class RepairMove:
-    """One fixture's part and where it goes."""
+    """One fixture's part, where it goes, and why."""
 
     fixture: int
     part: int
     before: Address
     after: Address
+    why: str
 
 
 @dataclass(frozen=True, slots=True)
 class Repair:
-    """The mended show, what moved, how many addressed fixtures stayed, and the ids that found no place."""
+    """The mended show, what moved, how many addressed fixtures stayed, and the ids that found no place.
+
+    ``proven``: all found a place, and no repair moves less weight.
+    """
 
     show: Show
     moves: tuple[RepairMove, ...]
     kept: int
     unplaced: tuple[int, ...]
+    proven: bool
 
 
-@dataclass(frozen=True, slots=True)
-class _Unit:
-    """A part that moves as one: one fixture's, or that of all who share it."""
+@dataclass(slots=True)
+class _Plan:
+    """Who stays and who must move, and why; strays rejoin the rest of their sharing group."""
 
-    members: tuple[int, ...]
-    part: int
-    run: Run
-    setter: Setter | None
-    pinned: bool
-    weight: int
-    home: Run
+    keep: list[Unit] = field(default_factory=list)
+    move: list[Unit] = field(default_factory=list)
+    strays: list[Unit] = field(default_factory=list)
+    why: dict[Unit, str] = field(default_factory=dict)
 
 
-def mend_show(show: Show) -> Repair:
-    """Move as few fixtures as possible so that no run overlaps, passes the end, or stands where it must not.
+def mend_show(show: Show, options: MendOptions = AS_USUAL) -> Repair:
+    """Move as little as possible so that no run overlaps, passes the end, or stands where it must not.
 
-    Fixtures without an address are left alone. A fixture for which no gap is left keeps its address and is named.
+    Fixtures without an address are left alone. A fixture for which no place is found keeps its address and is named.
     """
-    units = _units(show)
-    taken: dict[int, int] = {}
-    moving: list[_Unit] = []
-    by_universe: dict[int, list[_Unit]] = {}
-    for unit in units:
-        by_universe.setdefault(unit.run.universe, []).append(unit)
-    for universe, here in sorted(by_universe.items()):
-        keep, move = _choose(show, universe, here)
-        moving += move
-        taken[universe] = _bits(keep) | reserved_bits(show, universe)
-    placed, unplaced = _place_all(show, moving, taken)
-    return _repair(show, units, placed, unplaced)
+    units = _units(show, options)
+    plan = _plan(show, units)
+    seats = _seats(show, plan, options)
+    return _repair(show, units, plan, seats)
 
 
-def _units(show: Show) -> list[_Unit]:
-    grouped: dict[tuple[object, ...], list[tuple[Fixture, int, Run]]] = {}
+# ---- what moves as one
+
+
+def _units(show: Show, options: MendOptions) -> list[Unit]:
+    groups: dict[tuple[object, ...], Unit] = {}
+    units: list[Unit] = []
     homes = _homes(show)
+    hard = show.hard_positions
+    setters = {profile.id: profile.setter for profile in show.profiles}
+    footprints = {key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()}
     for fixture in show.fixtures:
-        for placed in show.runs_of(fixture):
-            key: tuple[object, ...] = (fixture.id, placed.part)
+        weight = _weight(fixture, hard, options)
+        parts = footprints.get((fixture.profile, fixture.mode), ())
+        for part, (footprint, patch) in enumerate(zip(parts, fixture.patch, strict=False)):
+            if not footprint or patch.slot is None or patch.universe is None:
+                continue
+            run = Run(patch.universe, patch.slot, footprint)
+            unit = Unit((fixture.id,), part, run, setters.get(fixture.profile), fixture.pinned, weight, run)
             if fixture.share:
-                key = (fixture.share, fixture.profile, fixture.mode, placed.part, placed.run)
-            grouped.setdefault(key, []).append((fixture, placed.part, placed.run))
-    units = []
-    for members in grouped.values():
-        fixture, part, run = members[0]
-        profile = show.profile_of(fixture)
-        units.append(
-            _Unit(
-                tuple(member.id for member, _, _ in members),
-                part,
-                run,
-                profile.setter if profile else None,
-                any(member.pinned for member, _, _ in members),
-                len(members),
-                homes.get((fixture.share, fixture.profile, fixture.mode, part), run) if fixture.share else run,
-            )
-        )
+                alike = (fixture.share, fixture.profile, fixture.mode, part)
+                if (held := groups.get((*alike, run))) is not None:
+                    held.members += unit.members
+                    held.pinned |= unit.pinned
+                    held.weight += unit.weight
+                    continue
+                groups[(*alike, run)] = unit
+                unit.home = homes.get(alike, run)
+            units.append(unit)
     return units
+
+
+def _weight(fixture: Fixture, hard: frozenset[str], options: MendOptions) -> int:
+    """What it costs to move a fixture."""
+    if fixture.id in options.willing:
+        return WILLING
+    weight = PLANNED if fixture.set_to is None or not fixture.set_as_planned else SET
+    return weight * HARD if fixture.position in hard else weight
 
 
 def _homes(show: Show) -> dict[tuple[str, str, str, int], Run]:
@@ -107,35 +134,93 @@ def _homes(show: Show) -> dict[tuple[str, str, str, int], Run]:
     return {key: max(runs, key=lambda run: runs[run]) for key, runs in votes.items()}
 
 
-def _choose(show: Show, universe: int, units: list[_Unit]) -> tuple[list[_Unit], list[_Unit]]:
+# ---- who may stay
+
+
+def _plan(show: Show, units: Sequence[Unit]) -> _Plan:
+    plan = _Plan()
+    by_universe: dict[int, list[Unit]] = {}
+    for unit in units:
+        by_universe.setdefault(unit.run.universe, []).append(unit)
+    for universe, here in sorted(by_universe.items()):
+        _choose(show, universe, here, plan)
+    return plan
+
+
+def _choose(show: Show, universe: int, units: Sequence[Unit], plan: _Plan) -> None:
     """Who may stay in a universe: the pinned, and the heaviest set without overlap among the rest."""
     pinned = [unit for unit in units if unit.pinned]
-    wall = _bits(pinned) | reserved_bits(show, universe)
-    limit = show.desk.universes
-    lost: list[_Unit] = []
-    candidates: list[_Unit] = []
+    walls = _Walls(show, universe, _bits(pinned), reserved_bits(show, universe))
+    candidates: list[Unit] = []
     for unit in units:
         if unit.pinned:
             continue
-        lowest, highest = unit.setter.settable if unit.setter else (1, SLOTS)
-        legal = unit.run.last <= SLOTS and lowest <= unit.run.first <= highest and unit.run == unit.home
-        legal = legal and (limit is None or universe <= limit)
-        legal = legal and bool(desk_starts(show, EVERY_SLOT, unit.run.length) >> (unit.run.first - 1) & 1)
-        legal = legal and not bits_of(unit.run.first, unit.run.length) & wall
-        (candidates if legal else lost).append(unit)
+        if unit.run != unit.home:
+            plan.strays.append(unit)
+            plan.why[unit] = "It joins the rest of its sharing group."
+        elif reason := walls.forbid(unit):
+            plan.move.append(unit)
+            plan.why[unit] = reason
+        else:
+            candidates.append(unit)
     keep, drop = heaviest_without_overlap(candidates)
-    return [*pinned, *keep], [*lost, *drop]
+    plan.keep += [*pinned, *keep]
+    plan.move += drop
+    ordered = sorted([*pinned, *keep], key=lambda unit: unit.run.first)
+    firsts = [unit.run.first for unit in ordered]
+    for unit in drop:
+        other = ordered[bisect_right(firsts, unit.run.last) - 1]
+        plan.why[unit] = f"{_called(show, other)} keeps {_span(other.run)}."
 
 
-def heaviest_without_overlap(units: list[_Unit]) -> tuple[list[_Unit], list[_Unit]]:
-    """Split into the heaviest set of runs without overlap, and the rest (weighted interval scheduling)."""
-    ordered = sorted(units, key=lambda unit: (unit.run.last, unit.run.first))
-    ends = [unit.run.last for unit in ordered]
-    best = [0] * (len(ordered) + 1)
+@dataclass(frozen=True, slots=True)
+class _Walls:
+    """What forbids a place in a universe, whatever other fixtures that may move do."""
+
+    show: Show
+    universe: int
+    pinned: int
+    reserved: int
+
+    def forbid(self, unit: Unit) -> str:
+        """Why a unit cannot stay, as a sentence; empty where it can."""
+        run, desk = unit.run, self.show.desk
+        limit, page = desk.universes, desk.page
+        last = run.first + run.length - 1
+        lowest, highest = unit.setter.settable if unit.setter else (1, SLOTS)
+        if last > SLOTS:
+            return f"It ran {run.past_end} past the end."
+        if not lowest <= run.first <= highest:
+            return f"It cannot be set to {run.first}."
+        if limit is not None and self.universe > limit:
+            return f"The desk sends universes 1 to {limit}."
+        if self.pinned or self.reserved:
+            own = bits_of(run.first, run.length)
+            if own & self.pinned:
+                return "A pinned fixture holds its place."
+            if own & self.reserved:
+                return "It covers reserved slots."
+        if last > desk.highest or (page is not None and ((run.first - 1) % page or run.length > page)):
+            return "The desk cannot reach it there."
+        return ""
+
+
+def heaviest_without_overlap(units: Sequence[Unit]) -> tuple[list[Unit], list[Unit]]:
+    """Split into the heaviest set of runs without overlap, and the rest (weighted interval scheduling).
+
+    Of equally heavy sets one with longer runs is kept: what has to move is then easier to place.
+    """
+    ordered = sorted(units, key=lambda unit: (unit.run.first + unit.run.length, unit.run.first))
+    ends = [unit.run.first + unit.run.length for unit in ordered]
+    best: list[tuple[int, int]] = [(0, 0)]
     before = []
     for place, unit in enumerate(ordered):
-        before.append(bisect_right(ends, unit.run.first - 1, hi=place))
-        best[place + 1] = max(best[place], best[before[place]] + unit.weight)
+        run = unit.run
+        free_until = bisect_right(ends, run.first, hi=place)
+        before.append(free_until)
+        weight, length = best[free_until]
+        with_it = (weight + unit.weight, length + run.length)
+        best.append(with_it if with_it > best[place] else best[place])
     keep, drop = [], []
     place = len(ordered)
     while place:
@@ -150,79 +235,134 @@ def heaviest_without_overlap(units: list[_Unit]) -> tuple[list[_Unit], list[_Uni
     return keep, drop
 
 
-def _bits(units: Iterable[_Unit]) -> int:
+def _bits(units: Iterable[Unit]) -> int:
     bits = 0
     for unit in units:
         bits |= bits_of(unit.run.first, unit.run.length)
     return bits
 
 
-def _place_all(
-    show: Show, moving: list[_Unit], taken: dict[int, int]
-) -> tuple[list[tuple[_Unit, Address]], list[_Unit]]:
-    """Find a gap for every unit: those far from home rejoin it, then the longest first."""
-    placed: list[tuple[_Unit, Address]] = []
-    unplaced: list[_Unit] = []
-    homes: dict[tuple[Run, int], Address] = {}
-    strays = [unit for unit in moving if unit.run != unit.home]
-    for unit in sorted((u for u in moving if u.run == u.home), key=lambda u: (-u.run.length, u.run)):
-        target = _gap_for(show, unit, taken)
+# ---- where the others go
+
+
+def _seats(show: Show, plan: _Plan, options: MendOptions) -> Mapping[Unit, Seat]:
+    """A place for each unit that must move: the nearest gap if that works out, else what a search finds."""
+    taken: dict[int, int] = {}
+    for unit in plan.keep:
+        universe = unit.run.universe
+        taken[universe] = taken.get(universe, reserved_bits(show, universe)) | bits_of(unit.run.first, unit.run.length)
+    seats: dict[Unit, Seat] = {}
+    filled = dict(taken)
+    for unit in sorted(plan.move, key=lambda unit: (-unit.run.length, unit.run)):
+        target = _gap_for(show, unit, filled, options)
         if target is None:
-            unplaced.append(unit)
             continue
-        placed.append((unit, target))
-        homes[(unit.run, unit.part)] = target
-        taken[target.universe] = taken.get(target.universe, 0) | bits_of(target.slot, unit.run.length)
-    for unit in strays:
-        home = Address(unit.home.universe, unit.home.first)
-        placed.append((unit, homes.get((unit.home, unit.part), home)))
-    return placed, unplaced
+        seats[unit] = Seat(target)
+        filled[target.universe] = _held(show, target.universe, filled) | bits_of(target.slot, unit.run.length)
+    if len(seats) == len(plan.move):
+        return seats
+    searched = seat_all(show, plan.keep, plan.move, _allowed(show, taken, options), stay=options.stay)
+    return seats if searched is None else searched
 
 
-def _gap_for(show: Show, unit: _Unit, taken: dict[int, int]) -> Address | None:
+def _gap_for(show: Show, unit: Unit, taken: dict[int, int], options: MendOptions) -> Address | None:
+    """The nearest gap in the unit's own universe, else the first gap of the next that has one."""
     length, home = unit.run.length, unit.run.universe
     limit = show.desk.universes or MAX_UNIVERSE
-    known = sorted(show.universe_by_number.keys() | taken.keys())
-    others = [number for number in known if number != home]
-    if (fresh := max(known, default=0) + 1) <= limit:
-        others.append(fresh)
     if home <= limit:
-        fits = desk_starts(show, _free(show, home, taken), length, setter=unit.setter)
+        fits = desk_starts(show, EVERY_SLOT & ~_held(show, home, taken), length, setter=unit.setter)
         if (slot := nearest(fits, min(unit.run.first, SLOTS))) is not None:
             return Address(home, slot)
+    if options.stay and home <= limit:
+        return None
+    others = [number for number in _allowed(show, taken, options) if number != home]
     for number in sorted(others, key=lambda number: (number < home, number)):
-        if number <= limit:
-            fits = desk_starts(show, _free(show, number, taken), length, setter=unit.setter)
-            if (slot := first_from(fits)) is not None:
-                return Address(number, slot)
+        fits = desk_starts(show, EVERY_SLOT & ~_held(show, number, taken), length, setter=unit.setter)
+        if (slot := first_from(fits)) is not None:
+            return Address(number, slot)
     return None
 
 
-def _free(show: Show, universe: int, taken: dict[int, int]) -> int:
-    return EVERY_SLOT & ~taken.setdefault(universe, reserved_bits(show, universe))
+def _allowed(show: Show, taken: Mapping[int, int], options: MendOptions) -> list[int]:
+    """The universes that may be used: those of the show, and one more where new ones may be opened."""
+    limit = show.desk.universes or MAX_UNIVERSE
+    known = sorted(show.universe_by_number.keys() | taken.keys())
+    if options.new_universes:
+        known.append(max(known, default=0) + 1)
+    return [number for number in known if number <= limit]
 
 
-def _repair(show: Show, units: list[_Unit], placed: list[tuple[_Unit, Address]], unplaced: list[_Unit]) -> Repair:
+def _held(show: Show, universe: int, taken: dict[int, int]) -> int:
+    return taken.setdefault(universe, reserved_bits(show, universe))
+
+
+# ---- the result
+
+
+def _repair(show: Show, units: Sequence[Unit], plan: _Plan, seats: Mapping[Unit, Seat]) -> Repair:
+    settled = {(unit.home, unit.part, _group(show, unit)): seat.at for unit, seat in seats.items()}
+    strays = set(plan.strays)
     targets: dict[int, dict[int, Address]] = {}
     moves = []
-    for unit, target in placed:
-        before = Address(unit.run.universe, unit.run.first)
+    for unit in units:
+        seat = seats.get(unit)
+        if unit in strays:
+            home = Address(unit.home.universe, unit.home.first)
+            seat = Seat(settled.get((unit.home, unit.part, _group(show, unit)), home))
+        if seat is None or seat.at == (before := _start(unit)):
+            continue
+        why = _why(show, unit, plan, seat, seats)
         for member in unit.members:
-            if before != target:
-                targets.setdefault(member, {})[unit.part] = target
-                moves.append(RepairMove(member, unit.part, before, target))
-    fixtures = tuple(_moved(fixture, targets.get(fixture.id)) for fixture in show.fixtures)
-    lost = tuple(member for unit in unplaced for member in unit.members)
-    addressed = {member for unit in units for member in unit.members}
+            targets.setdefault(member, {})[unit.part] = seat.at
+            moves.append(RepairMove(member, unit.part, before, seat.at, why))
+    lost = tuple(member for unit in plan.move if unit not in seats for member in unit.members)
+    fixtures = tuple(_moved(f, targets[f.id]) if f.id in targets else f for f in show.fixtures)
     order = {fixture.id: place for place, fixture in enumerate(show.fixtures)}
     moves.sort(key=lambda move: (order[move.fixture], move.part))
+    addressed = {member for unit in units for member in unit.members}
     kept = len(addressed - targets.keys() - set(lost))
-    return Repair(with_places(replace(show, fixtures=fixtures)), tuple(moves), kept, lost)
+    bound = sum(unit.weight for unit in plan.move)
+    moved = sum(unit.weight for unit, seat in seats.items() if seat.at != _start(unit))
+    proven = not lost and not plan.strays and moved <= bound
+    return Repair(with_places(replace(show, fixtures=fixtures)), tuple(moves), kept, lost, proven)
 
 
-def _moved(fixture: Fixture, targets: dict[int, Address] | None) -> Fixture:
-    if not targets:
-        return fixture
+def _group(show: Show, unit: Unit) -> str:
+    return show.fixture_by_id[unit.members[0]].share
+
+
+def _start(unit: Unit) -> Address:
+    return Address(unit.run.universe, unit.run.first)
+
+
+def _why(show: Show, unit: Unit, plan: _Plan, seat: Seat, seats: Mapping[Unit, Seat]) -> str:
+    """Why a unit moves and why to there, in two short sentences."""
+    reason = plan.why.get(unit, "")
+    if not reason:
+        guest = next(
+            (other for other, held in seats.items() if other is not unit and _lands_on(held, other, unit)), None
+        )
+        reason = f"It makes room for {_called(show, guest)}." if guest else "It makes room."
+    if unit in plan.strays:
+        return reason
+    same = seat.at.universe == unit.run.universe
+    return f"{reason} A gap of {unit.run.length} {'nearby' if same else 'free'} is {seat.at}."
+
+
+def _lands_on(seat: Seat, guest: Unit, host: Unit) -> bool:
+    first, last = seat.at.slot, seat.at.slot + guest.run.length - 1
+    return seat.at.universe == host.run.universe and first <= host.run.last and host.run.first <= last
+
+
+def _called(show: Show, unit: Unit) -> str:
+    return " and ".join(show.fixture_by_id[member].label for member in unit.members[:2])
+
+
+def _span(run: Run) -> str:
+    return str(run.first) if run.length == 1 else f"{run.first} to {run.last}"
+
+
+def _moved(fixture: Fixture, targets: dict[int, Address]) -> Fixture:
     patch = list(fixture.patch)
     for part, address in targets.items():
         patch[part] = Patch(address.universe, address.slot)
