@@ -12,7 +12,7 @@ from hypothesis import given
 from fence.core import edits
 from fence.core.checks import RULES, Severity, check, findings_of, tally
 from fence.core.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
-from fence.core.show import Desk, Fixture, Patch, Show
+from fence.core.show import Desk, Fixture, Patch, Scale, Show, TellTale
 from fence.demo import clean_show, demo_show
 from tests.rigs import rig, rigs
 
@@ -165,3 +165,15 @@ def test_every_rule_has_its_line_in_the_docs() -> None:
     """The page of rules speaks of each rule."""
     page = (Path(__file__).parents[2] / "docs" / "rules.md").read_text()
     assert [rule for rule in RULES if f"| `{rule}` |" not in page] == []
+
+
+def test_the_tell_tale_slot() -> None:
+    """It is reserved in every universe; its level shows the number on every display; beyond its scale that is told."""
+    show = replace(rig(("A", 5, 1, 508), ("B", 5, 101, 1)), tell_tale=TellTale(512, Scale.PERCENT))
+    found = {(f.rule, f.universe, f.first) for f in check(show)}
+    assert found == {("reserved", 1, 512), ("tell-tale", 101, 512)}
+    for number in range(1, 101):
+        level = TellTale(512, Scale.PERCENT).level(number)
+        assert level is not None
+        assert 100 * level // 255 == number == round(100 * level / 255)
+    assert [TellTale(1, Scale.RAW).level(n) for n in (1, 255, 256)] == [1, 255, None]

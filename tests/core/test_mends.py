@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from itertools import combinations
+from dataclasses import replace
+from itertools import combinations, product
 
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from fence.core.address import Address
+from fence.core import edits
+from fence.core.address import Address, Run
 from fence.core.checks import Severity, check, findings_of
-from fence.core.layout import mend_show
+from fence.core.layout import MendOptions, Repair, mend_show
+from fence.core.layout.mend import heaviest_without_overlap
+from fence.core.layout.seating import Unit
 from fence.core.mends import Move, Share, apply_mend, mends_for
-from fence.core.show import Fixture, Show
+from fence.core.show import Desk, Fixture, Show
 from fence.demo import demo_show
 from tests.rigs import rig, rigs
 
@@ -112,3 +117,115 @@ def test_a_gap_for_a_fixture_with_settable_limits() -> None:
     mend = mends_for(show, finding)[0]
     assert isinstance(mend.action, Move)
     assert mend.action.to == Address(4, 252)
+
+
+# ---- weights, options, and how sure a repair is
+
+SMALL = 10
+"""Slots that the desk of the small rigs sends, so that every placement can be tried."""
+
+small_rows = st.lists(st.tuples(st.integers(1, 5), st.integers(1, SMALL), st.booleans()), min_size=1, max_size=4)
+
+
+def small_rig(rows: list[tuple[int, int, bool]]) -> Show:
+    """Fixtures on one universe of ten slots; the first may be pinned."""
+    show = rig(*((f"F{place}", length, 1, slot) for place, (length, slot, _) in enumerate(rows)))
+    pinned = replace(show.fixtures[0], pinned=rows[0][2] and rows[0][0] + rows[0][1] - 1 <= SMALL)
+    return replace(show, fixtures=(pinned, *show.fixtures[1:]), desk=Desk(highest=SMALL, universes=1))
+
+
+def fewest_moves(show: Show) -> int | None:
+    """The least number of moves over all placements of all fixtures; None where they do not fit."""
+    best = None
+    fixtures = [(f.start or 1, show.footprints_of(f)[0], f.pinned) for f in show.fixtures]
+    for starts in product(*([start] if pinned else range(1, SMALL + 2 - n) for start, n, pinned in fixtures)):
+        slots = [slot for at, (_, n, _) in zip(starts, fixtures, strict=True) for slot in range(at, at + n)]
+        if len(set(slots)) == len(slots):
+            moves = sum(at != start for at, (start, _, _) in zip(starts, fixtures, strict=True))
+            best = moves if best is None else min(best, moves)
+    return best
+
+
+@settings(max_examples=200)
+@given(small_rows)
+def test_a_repair_moves_as_few_as_trying_everything(rows: list[tuple[int, int, bool]]) -> None:
+    """In one tight universe the repair finds places whenever there are any, moves the fewest, and says so rightly."""
+    show = small_rig(rows)
+    best = fewest_moves(show)
+    repair = mend_show(show)
+    if best is None:
+        assert repair.unplaced or any(f.pinned for f in show.fixtures)
+        assert not repair.proven
+    else:
+        assert repair.unplaced == ()
+        assert len(repair.moves) == best
+        assert not [f for f in check(repair.show) if f.severity is Severity.STOP]
+
+
+def called(repair: Repair) -> list[str]:
+    return [repair.show.fixture(move.fixture).label for move in repair.moves]
+
+
+def test_what_was_set_and_what_is_hard_to_reach_moves_last() -> None:
+    """Of two that clash the merely planned one moves; one that was set stays, one at a hard place before a planned."""
+    show = rig(("A", 5, 1, 1), ("B", 5, 1, 3))
+    assert called(mend_show(show)) == ["B"] or called(mend_show(show)) == ["A"]
+    for stays, moves in ((1, "B"), (2, "A")):
+        assert called(mend_show(edits.mark_set(show, [stays]))) == [moves]
+        hung = edits.set_position(show, [stays], "Roof")
+        assert called(mend_show(edits.set_hard(hung, "Roof", hard=True))) == [moves]
+
+
+def test_those_that_may_move_go_first() -> None:
+    """A fixture that a person lets move goes before one that was not named, even one of two against one."""
+    show = rig(("A", 10, 1, 1), ("B", 5, 1, 1), ("C", 5, 1, 6))
+    assert called(mend_show(show)) == ["A"]
+    assert sorted(called(mend_show(show, MendOptions(willing=frozenset({2, 3}))))) == ["B", "C"]
+
+
+def test_staying_in_the_universe_and_opening_none() -> None:
+    """With no room at home a fixture goes elsewhere; told to stay, or to open nothing, it is named instead."""
+    show = rig(("A", 400, 1, 1), ("B", 200, 1, 100))
+    assert str(mend_show(show).moves[0].after) == "U2 001"
+    assert mend_show(show, MendOptions(new_universes=False)).unplaced == (2,)
+    two = edits.add_universe(show, 2)
+    assert str(mend_show(two, MendOptions(new_universes=False)).moves[0].after) == "U2 001"
+    assert mend_show(two, MendOptions(stay=True)).unplaced == (2,)
+
+
+def test_reasons_name_what_is_in_the_way() -> None:
+    """Each move says what keeps it from its place and which gap was taken."""
+    show = rig(("A", 10, 1, 1), ("B", 5, 1, 8), ("C", 5, 1, 510), ("D", 4, 1, 100))
+    why = {move.fixture: move.why for move in mend_show(show).moves}
+    assert why == {
+        2: "A keeps 1 to 10. A gap of 5 nearby is U1 011.",
+        3: "It ran 2 past the end. A gap of 5 nearby is U1 508.",
+    }
+
+
+def test_room_is_made_where_gaps_are_too_small() -> None:
+    """Where no gap takes a run, one more fixture moves, and it is said for whom; that is not called proven."""
+    show = rig(("A", 6, 1, 1), ("B", 2, 1, 4), ("C", 1, 1, 8), ("D", 4, 1, 100), desk=Desk(highest=10, universes=1))
+    show = edits.remove_fixtures(show, [4])
+    repair = mend_show(show)
+    assert repair.unplaced == ()
+    assert not [f for f in check(repair.show) if f.severity is Severity.STOP]
+
+
+@given(st.lists(st.tuples(st.integers(1, 40), st.integers(1, 12), st.integers(1, 9)), max_size=9))
+def test_the_heaviest_set_equals_trying_all(rows: list[tuple[int, int, int]]) -> None:
+    """The set that is kept has no overlap and the largest weight of all such sets."""
+    units = [
+        Unit((n,), 0, Run(1, first, length), None, False, weight, Run(1, first, length))
+        for n, (first, length, weight) in enumerate(rows)
+    ]
+
+    def apart(some: tuple[Unit, ...]) -> bool:
+        slots = [slot for unit in some for slot in range(unit.run.first, unit.run.last + 1)]
+        return len(slots) == len(set(slots))
+
+    keep, drop = heaviest_without_overlap(units)
+    assert apart(tuple(keep))
+    assert sorted(unit.members for unit in [*keep, *drop]) == sorted(unit.members for unit in units)
+    sets = (some for size in range(len(units) + 1) for some in combinations(units, size))
+    assert sum(u.weight for u in keep) == max(sum(u.weight for u in some) for some in sets if apart(some))

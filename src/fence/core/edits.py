@@ -14,7 +14,7 @@ from fence.core.address import SLOTS, Address
 from fence.core.errors import EditError
 from fence.core.needs import Need
 from fence.core.profile import Mode, Profile
-from fence.core.show import Desk, Fixture, Patch, Position, Show, Universe, check_text
+from fence.core.show import Desk, Fixture, Patch, Position, SetTo, Show, TellTale, Universe, check_text
 from fence.core.space import desk_starts, first_from, free_bits
 
 MOST_AT_ONCE = 2000
@@ -337,6 +337,20 @@ def unpin(show: Show, ids: Collection[int]) -> Show:
     return _change(show, ids, lambda fixture: replace(fixture, pinned=False))
 
 
+def mark_set(show: Show, ids: Collection[int]) -> Show:
+    """Record that fixtures were set as the plan says now."""
+    for fixture_id in ids:
+        fixture = show.fixture(fixture_id)
+        if show.mode_of(fixture) is None or (any(show.footprints_of(fixture)) and fixture.start is None):
+            raise EditError(f"{fixture.label} has no mode or no address yet, so it cannot have been set.")
+    return _change(show, ids, lambda fixture: replace(fixture, set_to=SetTo(fixture.mode, fixture.patch)))
+
+
+def mark_unset(show: Show, ids: Collection[int]) -> Show:
+    """Record that fixtures were not set after all."""
+    return _change(show, ids, lambda fixture: replace(fixture, set_to=None))
+
+
 def share(show: Show, ids: Sequence[int], group: str = "") -> Show:
     """Declare that fixtures share one address on purpose: that of the first in ``ids`` that has one.
 
@@ -404,6 +418,18 @@ def _change_universe(show: Show, number: int, change: Callable[[Universe], Unive
     if number not in show.universe_by_number:
         raise EditError(f"The show has no universe {number}.")
     return replace(show, universes=tuple(change(u) if u.number == number else u for u in show.universes))
+
+
+def set_hard(show: Show, position: str, *, hard: bool) -> Show:
+    """Say whether a position is hard to reach: fixtures there are moved last by a repair."""
+    if position not in {held.name for held in show.positions}:
+        raise EditError(f"The show has no position “{position[:60]}”.")
+    return replace(show, positions=tuple(replace(p, hard=hard) if p.name == position else p for p in show.positions))
+
+
+def set_tell_tale(show: Show, tell_tale: TellTale | None) -> Show:
+    """Keep a slot of every universe at a level that tells its number, or keep none."""
+    return replace(show, tell_tale=tell_tale)
 
 
 def set_desk(show: Show, desk: Desk) -> Show:

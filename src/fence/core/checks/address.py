@@ -15,7 +15,7 @@ from typing import NamedTuple
 from fence.core.address import SLOTS
 from fence.core.checks.finding import Finding, Rule, Severity
 from fence.core.profile import Mode, Setter, SetterKind
-from fence.core.show import Fixture, Show, slot_meaning
+from fence.core.show import Fixture, Show, TellTale, slot_meaning
 from fence.core.space import use_of
 
 FULL_AT = 90
@@ -42,6 +42,9 @@ RULES = (
     ),
     Rule("mode-missing", "Mode missing", "Without its mode the fixture's channel count is not known."),
     Rule("universe-limit", "Beyond the desk", "The desk does not send this universe."),
+    Rule(
+        "tell-tale", "Cannot be told", "The tell-tale slot says a universe's number only as far as its scale reaches."
+    ),
     Rule("universe-full", "Nearly full", "Little room is left for late additions."),
     Rule("duplicate-number", "Number used twice", "People call fixtures by number; two would answer."),
     Rule("duplicate-label", "Label used twice", "Two fixtures of one name are taken for each other."),
@@ -141,6 +144,8 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
         if limit is not None and universe > limit:
             yield _beyond_desk(show, universe, limit, runs)
         yield from _sweep(show, universe, runs)
+        if show.tell_tale and show.tell_tale.level(universe) is None:
+            yield _not_told(show.tell_tale, universe)
         if reserved := show.reserved_in(universe):
             yield from _on_reserved(show, universe, reserved, runs)
         if len(runs) and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= SLOTS * FULL_AT:
@@ -246,6 +251,19 @@ def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[tuple[int
         f"{desk} sends universes 1 to {limit}; U{universe} with {len(ids)} fixture(s) is beyond it.",
         ids,
         universe,
+    )
+
+
+def _not_told(tell_tale: TellTale, universe: int) -> Finding:
+    return Finding(
+        "tell-tale",
+        Severity.CAUTION,
+        f"The tell-tale slot {tell_tale.slot} cannot say U{universe}: in {tell_tale.scale} it reaches to "
+        f"{tell_tale.scale.highest}.",
+        (),
+        universe,
+        tell_tale.slot,
+        tell_tale.slot,
     )
 
 
