@@ -32,6 +32,12 @@ SCREENS = [
     ("/shows/2/address?u=4&pick=60", None),
     ("/shows/2/address/repair?u=2", None),
     ("/shows/2/address/universes/1", None),
+    ("/shows/2/address?u=2&pick=28&also=29,30", None),
+    ("/shows/2/address/layout?school=spaced&whom=Rill", None),
+    ("/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12", None),
+    ("/shows/2/address/sheet/2", None),
+    ("/shows/2/address/room?length=24", None),
+    ("/shows/2/address/ways", None),
     ("/shows/2/settings", None),
     ("/shows/99", None),
 ]

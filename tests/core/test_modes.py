@@ -74,7 +74,7 @@ def test_modes_are_aligned_by_function() -> None:
     assert (found.base.name, found.fixtures) == ("5 channel", 18)
     assert [column.for_all for column in found.columns] == [54, 72, 90, 144, 180]
     largest = found.columns[-1]
-    assert largest.gains == ("16 bit for dimmer", "amber", "shutter/strobe", "program/macro", "speed")
+    assert largest.gains == ("16 bit for dimmer", "amber", "shutter/strobe", "program/macro", "function speed")
     assert largest.losses == ()
     assert found.columns[1].losses == ("dimmer",)
     assert found.columns[1].remarks == ("No dimmer channel: brightness only through the colours; the desk must do it.",)

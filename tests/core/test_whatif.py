@@ -22,7 +22,7 @@ def test_into_the_gaps_as_they_are() -> None:
     """Where the gaps take them nothing moves and no universe is opened."""
     show = rig(("A", 100, 1, 1), ("B", 100, 1, 201), desk=Desk(universes=1))
     result = try_out(show, Trial(adding(show, 50, 4)))
-    assert (result.fits, result.moved, result.without, result.opened) == (True, (), (), ())
+    assert (result.fits, result.moved, result.without, result.opened) == (True, {}, (), ())
     assert result.show.fixtures[:2] == show.fixtures
 
 
@@ -33,6 +33,15 @@ def test_by_moving_others() -> None:
     assert result.fits
     assert result.moved
     assert not [f for f in check(result.show) if f.severity is Severity.STOP]
+
+
+def test_what_clashed_before_is_left_alone() -> None:
+    """A trial is not a mend: two that clash already stay where they are."""
+    show = rig(("A", 10, 1, 1), ("B", 10, 1, 5), ("C", 10, 1, 100))
+    result = try_out(show, Trial(adding(show, 20, 2)))
+    assert result.fits
+    assert result.moved == {}
+    assert result.show.fixtures[:3] == show.fixtures
 
 
 def test_in_another_universe_or_not_at_all() -> None:

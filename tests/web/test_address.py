@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from html import unescape
+from re import search
 
 import pytest
 
@@ -35,8 +37,18 @@ def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> 
         ("move", "Lily 4", {"address": "1025"}, "Lily 4 moved from U2 016 to U3 001"),
         ("move", "Lily 4", {"address": "16", "u": 2}, "Lily 4 moved from U3 001 to U2 016"),
         ("mode", "Fern 5", {"mode": "8 channel"}, "Fern 5 to mode 8 channel"),
-        ("unshare", "Gate B", {}, "Gate A and Gate B no longer share an address"),
-        ("gap", "Gate B", {}, "Gate B moved from U4 257 to U4 261"),
+        (
+            "block/split",
+            "Gate A",
+            {"also": fixture(shows, "Gate B").id},
+            "Gate A and Gate B no longer share an address",
+        ),
+        ("gap", "Gate B", {}, "Gate B moved from U4 261 to U4 262"),
+        ("block/set", "Storm", {}, "Storm set at the fixture"),
+        ("block/set", "Storm", {}, "Storm not set after all"),
+        ("block/swap", "Lily 1", {"also": fixture(shows, "Lily 2").id}, "Lily 1 and Lily 2 moved"),
+        ("block/compact", "Storm", {"u": 2}, "11 fixtures, Rill 1 to Storm moved"),
+        ("block/unplace", "Storm", {}, "Storm moved from U2 219 to no address"),
         ("gap", "Reed 5", {}, "Reed 5 moved from no address to U1 113"),
     ]
     for name, label, values, words in steps:
@@ -184,3 +196,74 @@ def test_what_is_not_there_is_left_out(asked: Asked) -> None:
     assert (found.universe.number, found.picked, found.previous, found.next) == (1, None, None, None)
     assert [(line.footprint, line.room) for line in found.rooms] == [(5, 1), (500, 0)]
     assert board(Show("Empty"), asked).universe.number == 1
+
+
+def test_blocks_are_seen_and_moved(visitor: Visitor, shows: ShowStore) -> None:
+    """Several picked move together by keys and by address, keep their gaps, and stay picked."""
+    ids = [fixture(shows, f"Lily {n}").id for n in (5, 6, 7)]
+    also = f"{ids[1]},{ids[2]}"
+    page = visitor.get(f"/shows/2/address?u=2&pick={ids[0]}&also={also}").text
+    assert "3 picked" in page
+    assert f'data-also="{also}"' in page
+    answer = visitor.post("/shows/2/address/nudge", step(shows, "Lily 5", by=5, also=also))
+    assert answer.location.endswith(f"pick={ids[0]}&also={ids[1]},{ids[2]}")
+    assert [fixture(shows, f"Lily {n}").start for n in (5, 6, 7)] == [26, 31, 36]
+    visitor.post("/shows/2/address/move", step(shows, "Lily 5", address="4/401", also=also, u=2))
+    assert [str(fixture(shows, f"Lily {n}").patch[0]) for n in (5, 6, 7)] == ["U4 401", "U4 406", "U4 411"]
+    assert shows.history(2)[0].words == "3 fixtures, Lily 5 to Lily 7 moved"
+
+
+def test_sharing_is_seen_with_what_it_costs(visitor: Visitor, shows: ShowStore) -> None:
+    """Sharing is previewed with what is gained and given up, declared, and split again with room for each."""
+    one, two = fixture(shows, "Lily 8").id, fixture(shows, "Lily 9").id
+    look = f"/shows/2/address/block/share?pick={one}&also={two}"
+    assert "Gained: 5 channels" in visitor.get(look).text
+    assert "cannot be controlled apart" in visitor.get(look).text
+    visitor.post("/shows/2/address/block/share", step(shows, pick=one, also=two))
+    assert fixture(shows, "Lily 8").patch == fixture(shows, "Lily 9").patch
+    assert "1 keeps the address" in visitor.get(f"/shows/2/address/block/split?pick={one}&also={two}").text
+    visitor.post("/shows/2/address/block/split", step(shows, pick=one, also=two))
+    assert fixture(shows, "Lily 9").start == 41
+    assert "not alike" in visitor.get(f"/shows/2/address/block/share?pick={one}&also={fixture(shows, 'Storm').id}").text
+
+
+def test_block_steps_that_cannot_be(visitor: Visitor, shows: ShowStore) -> None:
+    """Nothing picked, three to swap, and a step that does not exist are told; the show stays."""
+    before = shows.get(2).show
+    lily = fixture(shows, "Lily 5").id
+    for name, values, words in (
+        ("pin", {}, "Pick at least one"),
+        ("swap", {"pick": lily, "also": f"{lily + 1},{lily + 2}"}, "3 fixtures are picked"),
+        ("dance", {"pick": lily}, "Say what to do"),
+        ("unplace", {"pick": 99999}, "no longer in the show"),
+    ):
+        answer = visitor.post(f"/shows/2/address/block/{name}", step(shows, **values))
+        assert answer.status_code == 422
+        assert words in answer.text
+    assert shows.get(2).show == before
+
+
+def test_other_ways_to_repair(visitor: Visitor, shows: ShowStore) -> None:
+    """The repair says whether it is proven and why each moves; other ways are links, taken as they were seen."""
+    page = visitor.get("/shows/2/address/repair?u=2").text
+    assert "Proven: no repair moves less." in page
+    assert "Lily 3 keeps 11 to 15." in page
+    assert "Keep each in its universe" in page
+    lily3 = fixture(shows, "Lily 3").id
+    first = visitor.get(f"/shows/2/address/repair?u=2&willing={lily3}").text
+    assert "<b>Lily 3</b>" in first
+    assert "<b>Lily 4</b>" not in first
+    visitor.post("/shows/2/address/repair", step(shows, willing=str(lily3), closed="1"))
+    assert fixture(shows, "Lily 4").start == 14
+
+
+def test_findings_one_after_another(visitor: Visitor) -> None:
+    """The next finding of a page leads through all of them and around."""
+    path, seen = "/shows/2/address?u=1", []
+    for _ in range(9):
+        link = search(r'id="next-finding" href="([^"]+)"', visitor.get(path).text)
+        assert link
+        path = unescape(link[1])
+        seen.append(search(r"finding=([^&]+)", path)[1])  # type: ignore[index]
+    assert len(set(seen)) == len(analyse(demo_show()).findings)
+    assert seen[0] == seen[len(set(seen))]

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 
 from fence.core import edits
 from fence.core.address import EVERY_SLOT, MAX_UNIVERSE
+from fence.core.checks import Severity, check
 from fence.core.edits import AddRun
 from fence.core.layout.mend import MendOptions, mend_show
 from fence.core.layout.packing import pack
@@ -29,14 +30,15 @@ class Trial:
 
 @dataclass(frozen=True, slots=True)
 class TrialResult:
-    """The show as it would be. ``fits`` when all have a place without a clash; ``moved`` others had to move for it.
+    """The show as it would be. ``fits`` when all have a place without a new clash.
 
-    ``without`` names the ids that found no place; ``opened`` the universes that the show did not have.
+    ``moved`` says why others had to move for it, by id; ``without`` names the ids that found no place; ``opened`` the
+    universes that the show did not have. What clashed before is left as it is.
     """
 
     show: Show
     fits: bool
-    moved: tuple[int, ...]
+    moved: Mapping[int, str]
     without: tuple[int, ...]
     opened: tuple[int, ...]
 
@@ -56,13 +58,15 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
         tried = _into_known_universes(edits.add_fixtures(tried, trial.add), show, before)
         added = frozenset(range(before, tried.next_id))
     waiting = _waiting(tried, added)
+    held = _troubled(show) - trial.modes.keys() if trial.universes is None else frozenset[int]()
+    lined_up = _held_fast(_lined_up(tried, waiting), held)
     for open_more in (False, True):
-        repair = mend_show(_lined_up(tried, waiting), MendOptions(new_universes=open_more, willing=waiting))
+        repair = mend_show(lined_up, MendOptions(new_universes=open_more, willing=waiting))
         if not repair.unplaced:
             break
     without = frozenset(repair.unplaced)
-    after = edits.unplace(repair.show, without & waiting)
-    moved = tuple(dict.fromkeys(m.fixture for m in repair.moves if m.fixture not in waiting | without))
+    after = edits.unplace(_let_go(repair.show, tried), without & waiting)
+    moved = {m.fixture: m.why for m in repair.moves if m.fixture not in waiting | without}
     known = show.universe_by_number
     taken = after.taken
     return TrialResult(
@@ -72,6 +76,21 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
         tuple(fixture.id for fixture in after.fixtures if fixture.id in without),
         tuple(number for number in sorted(taken) if number not in known),
     )
+
+
+def _troubled(show: Show) -> frozenset[int]:
+    """Those that a stop names already: a trial leaves them where they are."""
+    return frozenset(i for finding in check(show) if finding.severity is Severity.STOP for i in finding.fixtures)
+
+
+def _held_fast(show: Show, ids: Collection[int]) -> Show:
+    return replace(show, fixtures=tuple(replace(f, pinned=f.pinned or f.id in ids) for f in show.fixtures))
+
+
+def _let_go(show: Show, before: Show) -> Show:
+    """The show with its pins as they were."""
+    pins = {fixture.id: fixture.pinned for fixture in before.fixtures}
+    return replace(show, fixtures=tuple(replace(f, pinned=pins[f.id]) for f in show.fixtures))
 
 
 def _waiting(show: Show, added: frozenset[int]) -> frozenset[int]:

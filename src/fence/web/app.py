@@ -11,6 +11,7 @@ from flask import Flask
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import errors, icons, layout, security
+from fence.web.address import blocks, plans
 from fence.web.address import views as address
 from fence.web.charts import choose, files, probe
 from fence.web.charts import views as charts
@@ -44,6 +45,6 @@ def create_app(database: Path, config: Mapping[str, Any] | None = None) -> Flask
     errors.register(app)
     layout.register(app)
     icons.register(app)
-    for room in (shows, imports, charts, files, choose, probe, rig, address, findings):
+    for room in (shows, imports, charts, files, choose, probe, rig, address, blocks, plans, findings):
         app.register_blueprint(room.blueprint)
     return app

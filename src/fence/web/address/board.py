@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from fence.core.address import Run
 from fence.core.checks import RULES, Finding, Rule, Verdict
@@ -94,6 +94,19 @@ class MoveLine:
     label: str
     before: str
     after: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """Several picked fixtures: who, from where to where, and what sharing one address would give up and gain."""
+
+    fixtures: tuple[Fixture, ...]
+    channels: int
+    universes: tuple[int, ...]
+    alike: bool
+    saved: int
+    first: Patch | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,6 +123,7 @@ class Proposal:
     action: str
     fields: tuple[tuple[str, str], ...]
     button: str
+    alternatives: tuple[tuple[str, str], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,6 +143,7 @@ class Board:
     universe: Universe
     drawing: FenceDrawing
     picked: Picked | None
+    block: Block | None
     proposal: Proposal | None
     unaddressed: tuple[Fixture, ...]
     rooms: tuple[RoomLine, ...]
@@ -136,6 +151,8 @@ class Board:
     next: int | None
     stops: int
     stops_here: int
+    next_finding: Finding | None
+    previous_finding: Finding | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,6 +164,17 @@ class Asked:
     part: int = 0
     finding: str = ""
     turned: bool = False
+    also: tuple[int, ...] = ()
+
+    @property
+    def picks(self) -> tuple[int, ...]:
+        """The ids of all picked fixtures, the first picked first."""
+        return tuple(dict.fromkeys((*((self.pick,) if self.pick else ()), *self.also)))
+
+    @property
+    def also_words(self) -> str:
+        """The further picks as they stand in an address of a page; empty for none."""
+        return ",".join(map(str, self.also))
 
 
 def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: ProposedEdit | None = None) -> Board:
@@ -155,12 +183,14 @@ def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: Pro
     fixture = show.fixture_by_id.get(asked.pick or 0)
     universe = _universe_for(show, asked, fixture)
     picked = _pick(show, analysis, fixture, asked) if fixture else None
+    block = _block(show, asked)
+    held = {sharer.id for i in asked.picks if i in show.fixture_by_id for sharer in show.sharers_of(show.fixture(i))}
     ghosts = _ghosts(show, proposed.after, universe.number) if proposed else []
     drawing = draw_fence(
         show,
         universe.number,
         analysis.findings,
-        picked={fixture.id, *(f.id for f in show.sharers_of(fixture))} if fixture else (),
+        picked=held,
         ghosts=ghosts,
     )
     numbers = [entry.number for entry in show.universes] or [universe.number]
@@ -170,6 +200,7 @@ def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: Pro
         universe=universe,
         drawing=drawing,
         picked=picked,
+        block=block,
         proposal=_proposal(show, analysis, proposed) if proposed else None,
         unaddressed=_unaddressed(show),
         rooms=() if picked else _rooms(show, universe.number),
@@ -177,7 +208,43 @@ def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: Pro
         next=numbers[place + 1] if place + 1 < len(numbers) else None,
         stops=analysis.verdict.stops,
         stops_here=analysis.stops_in.get(universe.number, 0),
+        next_finding=_finding_beside(analysis, universe.number, fixture, asked, 1),
+        previous_finding=_finding_beside(analysis, universe.number, fixture, asked, -1),
     )
+
+
+def _block(show: Show, asked: Asked) -> Block | None:
+    fixtures = tuple(show.fixture_by_id[i] for i in asked.picks if i in show.fixture_by_id)
+    if len(fixtures) < 2:
+        return None
+    kinds = {(fixture.profile, fixture.mode) for fixture in fixtures}
+    each = sum(show.footprints_of(fixtures[0]))
+    starts = [entry for fixture in fixtures for entry in fixture.patch if entry.address]
+    return Block(
+        fixtures,
+        sum(sum(show.footprints_of(fixture)) for fixture in fixtures),
+        tuple(sorted({entry.universe for entry in starts if entry.universe})),
+        len(kinds) == 1 and bool(each),
+        each * (len(fixtures) - 1),
+        min(starts, key=lambda entry: (entry.universe or 0, entry.slot or 0), default=None),
+    )
+
+
+def _finding_beside(
+    analysis: Analysis, universe: int, fixture: Fixture | None, asked: Asked, step: int
+) -> Finding | None:
+    """The finding after (or before) the one that is shown, through all universes and around."""
+    found = sorted(analysis.findings, key=lambda f: (f.universe or 0, f.first or 0, f.key))
+    if not found:
+        return None
+    keys = [finding.key for finding in found]
+    if asked.finding in keys:
+        return found[(keys.index(asked.finding) + step) % len(found)]
+    here = (universe, (fixture.start or 0) if fixture else 0, "")
+    later = [n for n, f in enumerate(found) if (f.universe or 0, f.first or 0, "") >= here]
+    if step > 0:
+        return found[later[0]] if later else found[0]
+    return found[(later[0] if later else len(found)) - 1]
 
 
 def _universe_for(show: Show, asked: Asked, fixture: Fixture | None) -> Universe:
@@ -288,13 +355,15 @@ class ProposedEdit:
     action: str
     fields: tuple[tuple[str, str], ...]
     button: str
+    reasons: Mapping[int, str] = field(default_factory=dict)
+    alternatives: tuple[tuple[str, str], ...] = ()
 
 
 def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposal:
     then = analyse(proposed.after)
     known = set(analysis.by_key)
     moves = [
-        MoveLine(change.after.label, str(old), str(new))
+        MoveLine(change.after.label, str(old), str(new), proposed.reasons.get(change.after.id, ""))
         for change in difference(show, proposed.after).fixtures
         if change.before and change.after
         for old, new in zip(change.before.patch, change.after.patch, strict=False)
@@ -311,6 +380,7 @@ def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposa
         action=proposed.action,
         fields=proposed.fields,
         button=proposed.button,
+        alternatives=proposed.alternatives,
     )
 
 

@@ -99,6 +99,7 @@ class RunDrawing:
     pinned: bool
     shared: bool
     fallen: str
+    state: str
 
     @property
     def nail(self) -> tuple[float, float]:
@@ -190,7 +191,7 @@ def draw_fence(
     row = _Row()
     over = tuple(_draw_ghosts(ghosts))
     runs = tuple(_uncovered(_draw_run(show, group, here, picked, starts, row), over) for group in grouped)
-    reserved = show.universe_by_number[universe].reserved if universe in show.universe_by_number else ()
+    reserved = show.reserved_in(universe)
     free = [slot for gap in use.gaps for slot in range(gap.first, gap.last + 1)]
     return FenceDrawing(
         universe=universe,
@@ -199,7 +200,7 @@ def draw_fence(
         reserved=post_path(reserved),
         rails=tuple(Text(LEFT - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * PICKETS + 1:03d}") for rail in range(RAILS)),
         runs=runs,
-        gaps=tuple(_gap_labels(use, row)),
+        gaps=tuple(gap for gap in _gap_labels(use, row) if not _hidden(gap, over)),
         ghosts=over,
     )
 
@@ -230,6 +231,13 @@ def _uncovered(run: RunDrawing, ghosts: Sequence[Ghost]) -> RunDrawing:
         if label and label.y == run.address.y and abs(label.x - run.address.x) < 3 * DIGIT_WIDTH + 6:
             return replace(run, address=None)
     return run
+
+
+def _hidden(text: Text, ghosts: Sequence[Ghost]) -> bool:
+    """Whether a ghost's address would be written over these words."""
+    until = text.x + len(text.words) * LETTER_WIDTH
+    labels = [ghost.label for ghost in ghosts if ghost.label and ghost.label.y == text.y]
+    return any(label.x < until and text.x < label.x + 3 * DIGIT_WIDTH + 6 for label in labels)
 
 
 def _grouped(runs: Iterable[PlacedRun]) -> list[list[PlacedRun]]:
@@ -282,7 +290,19 @@ def _draw_run(
         pinned=any(placed.fixture.pinned for placed in group),
         shared=bool(lead.share),
         fallen=fallen_path(run.past_end),
+        state=set_state(group),
     )
+
+
+def set_state(group: Sequence[PlacedRun]) -> str:
+    """``set`` when all were set as the plan says, ``differs`` when one was set to something else, else ``unset``."""
+    fixtures = [placed.fixture for placed in group]
+    if any(fixture.set_to and not fixture.set_as_planned for fixture in fixtures):
+        return "differs"
+    return "set" if all(fixture.set_to for fixture in fixtures) else "unset"
+
+
+STATES = {"set": "set at the fixture", "differs": "set to something else", "unset": ""}
 
 
 def _title(group: list[PlacedRun], stops: Sequence[Finding]) -> str:
@@ -295,6 +315,8 @@ def _title(group: list[PlacedRun], stops: Sequence[Finding]) -> str:
         words.append("shared on purpose")
     if any(placed.fixture.pinned for placed in group):
         words.append("pinned")
+    if state := STATES[set_state(group)]:
+        words.append(state)
     words += [finding.message for finding in stops[:2]]
     return ". ".join(words)
 

@@ -13,8 +13,9 @@ from fence.core import edits
 from fence.core.address import Address, parse_address, parse_slots
 from fence.core.checks import Severity
 from fence.core.errors import EditError, FenceError
-from fence.core.layout import mend_show
+from fence.core.layout import MendOptions, Repair, mend_show
 from fence.core.mends import Mend, apply_mend, mends_for
+from fence.core.moves import move_block, place_block
 from fence.core.show import Show
 from fence.core.space import desk_starts, free_bits, nearest
 from fence.store.shows import SavedShow, StaleShow
@@ -36,7 +37,7 @@ AnyForm = TypeVar("AnyForm", bound=Form)
 def index(show_id: int) -> str:
     """One universe as a fence, with the picked fixture beside it."""
     saved = load(show_id)
-    return _page(saved, _asked())
+    return board_page(saved, asked_for())
 
 
 @blueprint.get("/overview")
@@ -60,7 +61,7 @@ def _troubled(analysis: Analysis) -> set[int]:
     }
 
 
-def _asked() -> Asked:
+def asked_for() -> Asked:
     """What the address of the page, or a step's form, asks to be shown."""
     values = request.values
     return Asked(
@@ -69,10 +70,17 @@ def _asked() -> Asked:
         part=values.get("part", 0, type=int),
         finding=values.get("finding", ""),
         turned=bool(values.get("turned")),
+        also=ids_in(values.get("also", "")),
     )
 
 
-def _page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False) -> str:
+def ids_in(words: str) -> tuple[int, ...]:
+    """The fixture ids in a list such as ``3,4``; whatever is no number is passed over."""
+    found = (int(word) for word in words.split(",") if word.strip().isdecimal() and len(word) < 16)
+    return tuple(dict.fromkeys(found))
+
+
+def board_page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False) -> str:
     """The whole page, or for htmx the board with those pieces of the frame that an edit changes."""
     analysis = pages().analysis(saved)
     board = make_board(saved, analysis, asked, proposed)
@@ -93,13 +101,13 @@ def _page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, 
 def preview_mend(show_id: int) -> str:
     """What a mend would do."""
     saved = load(show_id)
-    asked = _asked()
+    asked = asked_for()
     mend = _mend_of(saved, asked.finding, request.args.get("mend", 0, type=int))
     after = apply_mend(saved.show, mend)
     fields = (("finding", asked.finding), ("mend", request.args.get("mend", "0")), ("pick", str(asked.pick or "")))
     proposed = ProposedEdit(after, mend.text, mend.why, url_for("address.mend", show_id=show_id), fields, "Do it")
     asked = replace(asked, universe=_universe_after(saved.show, after, asked))
-    return _page(saved, asked, proposed)
+    return board_page(saved, asked, proposed)
 
 
 def _mend_of(saved: SavedShow, key: str, index: int) -> Mend:
@@ -123,7 +131,7 @@ def _universe_after(before: Show, after: Show, asked: Asked) -> int | None:
 def preview_drop(show_id: int) -> str:
     """What a drop at a slot would do, with the nearest place that is clear."""
     saved = load(show_id)
-    asked = _asked()
+    asked = asked_for()
     target = _target(saved.show, asked.pick or 0)
     after = edits.place(saved.show, asked.pick or 0, target, part=asked.part)
     fixture = saved.show.fixture(asked.pick or 0)
@@ -136,14 +144,14 @@ def preview_drop(show_id: int) -> str:
         fields,
         "Put it there anyway",
     )
-    return _page(saved, replace(asked, universe=target.universe), proposed)
+    return board_page(saved, replace(asked, universe=target.universe), proposed)
 
 
 @blueprint.get("/try")
 def try_drop(show_id: int) -> Response:
     """While a fixture is dragged: whether the slot under the pointer is clear, in words, and its outline."""
     saved = load(show_id)
-    asked = _asked()
+    asked = asked_for()
     try:
         target = _target(saved.show, asked.pick or 0)
         after = edits.place(saved.show, asked.pick or 0, target, part=asked.part)
@@ -176,30 +184,67 @@ def _landing_words(after: Show, fixture_id: int) -> str:
 
 @blueprint.get("/repair")
 def preview_repair(show_id: int) -> str:
-    """The repair of the whole show."""
+    """The repair of the whole show, with other ways to go about it."""
     saved = load(show_id)
-    repair = mend_show(saved.show)
-    lost = [saved.show.fixture(fixture_id).label for fixture_id in repair.unplaced]
-    why = f"{repair.kept} fixtures stay where they are."
-    if lost:
-        why += f" No gap is left for {', '.join(lost[:5])}{' and more' if len(lost) > 5 else ''}."
-    if not repair.moves:
-        why += " No move of addresses mends what is left: look at each finding."
+    options = _options()
+    repair = mend_show(saved.show, options)
+    fields = tuple((name, request.args[name]) for name in OPTION_NAMES if request.args.get(name))
     proposed = ProposedEdit(
         repair.show,
         f"Move {len(repair.moves)} of {len(saved.show.fixtures)}",
-        why,
+        _repair_words(saved.show, repair),
         url_for("address.repair", show_id=show_id),
-        (),
+        fields,
         "Move them",
+        reasons={move.fixture: move.why for move in repair.moves},
+        alternatives=_alternatives(show_id, options),
     )
-    return _page(saved, replace(_asked(), pick=None), proposed)
+    return board_page(saved, replace(asked_for(), pick=None, also=()), proposed)
+
+
+OPTION_NAMES = ("stay", "closed", "willing")
+
+
+def _options() -> MendOptions:
+    values = request.values
+    return MendOptions(bool(values.get("stay")), not values.get("closed"), frozenset(ids_in(values.get("willing", ""))))
+
+
+def _alternatives(show_id: int, options: MendOptions) -> tuple[tuple[str, str], ...]:
+    """The other ways to go about a repair, as words and addresses."""
+    willing = ",".join(map(str, sorted(options.willing))) or None
+    u = request.args.get("u")
+    ways = (
+        ("Keep each in its universe", "1", "1"),
+        ("Only in the universes that are there", None, "1"),
+        ("A new universe may be opened", None, None),
+    )
+    now = ("1" if options.stay else None, None if options.new_universes else "1")
+    return tuple(
+        (words, url_for("address.preview_repair", show_id=show_id, u=u, stay=stay, closed=closed, willing=willing))
+        for words, stay, closed in ways
+        if (stay, closed) != now
+    )
+
+
+def _repair_words(show: Show, repair: Repair) -> str:
+    lost = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
+    words = f"{repair.kept} fixtures stay where they are."
+    if repair.proven and repair.moves:
+        words += " Proven: no repair moves less."
+    elif repair.moves:
+        words += " The best that was found; a smaller repair is not ruled out."
+    if lost:
+        words += f" No gap is left for {', '.join(lost[:5])}{' and more' if len(lost) > 5 else ''}."
+    if not repair.moves:
+        words += " No move of addresses mends what is left: look at each finding."
+    return words
 
 
 # ---- steps
 
 
-def _valid(form: AnyForm) -> AnyForm:
+def valid(form: AnyForm) -> AnyForm:
     """The form, or ``EditError`` with its first message."""
     if not form.validate():
         field, messages = next(iter(form.errors.items()))
@@ -207,7 +252,7 @@ def _valid(form: AnyForm) -> AnyForm:
     return form
 
 
-def _saved(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
+def saved_board(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
     """Save and show the board; the universe follows the picked fixture."""
     saved = save(before, after)
     fixture = saved.show.fixture_by_id.get(asked.pick or 0)
@@ -215,36 +260,47 @@ def _saved(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
         asked = replace(asked, universe=fixture.patch[asked.part].universe)
     asked = replace(asked, finding="")
     if asked_by_htmx():
-        return _page(saved, asked, changed=True)
-    return redirect(url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick))
+        return board_page(saved, asked, changed=True)
+    also = ",".join(map(str, asked.also)) or None
+    return redirect(url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick, also=also))
 
 
 @blueprint.post("/nudge")
 def nudge(show_id: int) -> BaseResponse | str:
     """Move the picked fixture by some slots."""
-    form = _valid(NudgeForm())
+    form = valid(NudgeForm())
     before = load_for_edit(show_id, form.revision.data)
-    after = edits.nudge(before.show, form.fixture.data or 0, form.by.data or 0, part=form.part.data or 0)
-    return _saved(before, after, _asked())
+    asked = asked_for()
+    if asked.also:
+        after = move_block(before.show, asked.picks, form.by.data or 0)
+    else:
+        after = edits.nudge(before.show, form.fixture.data or 0, form.by.data or 0, part=form.part.data or 0)
+    return saved_board(before, after, asked)
 
 
 @blueprint.post("/move")
 def move(show_id: int) -> BaseResponse | str:
     """Move the picked fixture to an address as typed or dropped."""
-    form = _valid(MoveForm())
+    form = valid(MoveForm())
     before = load_for_edit(show_id, form.revision.data)
     target = parse_address(form.address.data or "", current_universe=form.u.data or 1)
-    after = edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0)
-    return _saved(before, after, _asked())
+    asked = asked_for()
+    if asked.also:
+        after = place_block(before.show, asked.picks, target)
+    else:
+        after = edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0)
+    return saved_board(before, after, asked)
 
 
 @blueprint.post("/gap")
 def next_gap(show_id: int) -> BaseResponse | str:
     """Move the picked fixture to the nearest gap that fits it."""
-    form = _valid(FixtureForm())
+    form = valid(FixtureForm())
     before = load_for_edit(show_id, form.revision.data)
     target = _nearest_gap(before.show, form.fixture.data or 0, form.part.data or 0)
-    return _saved(before, edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0), _asked())
+    return saved_board(
+        before, edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0), asked_for()
+    )
 
 
 def _nearest_gap(show: Show, fixture_id: int, part: int) -> Address:
@@ -269,46 +325,37 @@ def _nearest_gap(show: Show, fixture_id: int, part: int) -> Address:
 @blueprint.post("/mend")
 def mend(show_id: int) -> BaseResponse | str:
     """Take a mend."""
-    form = _valid(MendForm())
+    form = valid(MendForm())
     before = load_for_edit(show_id, form.revision.data)
     chosen = _mend_of(before, form.finding.data or "", form.mend.data or 0)
-    return _saved(before, apply_mend(before.show, chosen), _asked())
+    return saved_board(before, apply_mend(before.show, chosen), asked_for())
 
 
 @blueprint.post("/repair")
 def repair(show_id: int) -> BaseResponse | str:
     """Take the repair of the whole show."""
-    form = _valid(StepForm())
+    form = valid(StepForm())
     before = load_for_edit(show_id, form.revision.data)
-    return _saved(before, mend_show(before.show).show, replace(_asked(), pick=None))
+    return saved_board(before, mend_show(before.show, _options()).show, replace(asked_for(), pick=None, also=()))
 
 
 @blueprint.post("/pin")
 def pin(show_id: int) -> BaseResponse | str:
     """Pin the picked fixture, or take the pin out."""
-    form = _valid(FixtureForm())
+    form = valid(FixtureForm())
     before = load_for_edit(show_id, form.revision.data)
     fixture = before.show.fixture(form.fixture.data or 0)
     change = edits.unpin if fixture.pinned else edits.pin
-    return _saved(before, change(before.show, [fixture.id]), _asked())
-
-
-@blueprint.post("/unshare")
-def unshare(show_id: int) -> BaseResponse | str:
-    """End the sharing of the picked fixture's group."""
-    form = _valid(FixtureForm())
-    before = load_for_edit(show_id, form.revision.data)
-    group = before.show.sharers_of(before.show.fixture(form.fixture.data or 0))
-    return _saved(before, edits.unshare(before.show, [fixture.id for fixture in group]), _asked())
+    return saved_board(before, change(before.show, [fixture.id]), asked_for())
 
 
 @blueprint.post("/mode")
 def mode(show_id: int) -> BaseResponse | str:
     """Put the picked fixture into another mode."""
-    form = _valid(FixtureForm())
+    form = valid(FixtureForm())
     before = load_for_edit(show_id, form.revision.data)
     after = edits.change_mode(before.show, [form.fixture.data or 0], request.form.get("mode", ""))
-    return _saved(before, after, _asked())
+    return saved_board(before, after, asked_for())
 
 
 # ---- universes
@@ -334,7 +381,7 @@ def universe(show_id: int, number: int | None = None) -> BaseResponse | str | tu
         return render_template("address/universe.html", frame=frame(saved, "Address"), form=form, held=held)
     form = UniverseForm()
     try:
-        _valid(form)
+        valid(form)
         before = load_for_edit(show_id, form.revision.data)
         target = number or form.number.data or 0
         show = before.show if number else edits.add_universe(before.show, target)

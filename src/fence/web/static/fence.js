@@ -22,8 +22,9 @@
   }
 
   document.addEventListener("click", (event) => {
-    const target = event.target.closest("[data-panel], [data-keys], [data-dismiss], [data-open]");
+    const target = event.target.closest("[data-panel], [data-keys], [data-dismiss], [data-open], [data-print]");
     if (!target) return;
+    if ("print" in target.dataset) window.print();
     if (target.dataset.panel) openFindings(target.dataset.panel);
     if ("keys" in target.dataset) document.getElementById("keys").showModal();
     if (target.dataset.dismiss) document.querySelector(target.dataset.dismiss).replaceChildren();
@@ -63,7 +64,7 @@
       source: here,
       target: "#board",
       swap: "outerHTML",
-      values: { revision: here.dataset.revision, u: here.dataset.u, ...values },
+      values: { revision: here.dataset.revision, u: here.dataset.u, also: here.dataset.also, ...values },
     });
   }
 
@@ -77,6 +78,19 @@
       document.getElementById("keys").showModal();
       return true;
     },
+    x: () => press("swap"),
+    p: () => press("pin") || press("pin-picked"),
+    b: () => press("mark-set") || press("set-picked"),
+    n: () => press("next-finding"),
+    N: () => press("previous-finding"),
+    m: () => press("mend-all"),
+    c: () => press("close-gaps"),
+    d: () => press("apply"),
+    l: () => press("lay-out"),
+    w: () => press("what-if"),
+    s: () => press("sheet"),
+    r: () => press("room"),
+    Enter: () => document.activeElement.classList.contains("picked") && press("open-fixture"),
     "[": () => press("previous-universe"),
     "]": () => press("next-universe"),
     u: () => press("undo-button"),
@@ -103,8 +117,12 @@
 
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === "Escape" && event.target.id === "find") event.target.blur();
-    else if (typing(event.target)) return;
+    if (event.key === "Escape" && event.target.matches("input, select, textarea") && !event.target.closest("dialog")) {
+      event.target.blur();
+      if (event.target.id !== "find") return;
+    }
+    if (typing(event.target) && event.target.id !== "find") return;
+    if (event.target.id === "find" && event.key !== "Escape") return;
     const here = board();
     if (here && here.dataset.fixture && (event.key === "ArrowLeft" || event.key === "ArrowRight")) {
       const step = event.shiftKey ? Math.max(1, Number(here.dataset.footprint)) : 1;
@@ -112,9 +130,42 @@
       event.preventDefault();
       return;
     }
+    if (event.key === "Enter" && event.shiftKey && event.target.closest("a.run")) {
+      pickOneMore(event.target.closest("a.run"));
+      event.preventDefault();
+      return;
+    }
+    if (/^[0-9]$/.test(event.key) && here && here.dataset.fixture) {
+      const address = document.getElementById("address");
+      if (address && !address.disabled) address.focus();
+      return;
+    }
     const action = KEYS[event.key];
     if (action && action()) event.preventDefault();
   });
+
+  // ---- picking several: Shift with a click or with Enter adds a run to the picked ones, or takes it out
+
+  function pickOneMore(run) {
+    const here = board();
+    const picked = [here.dataset.fixture, ...here.dataset.also.split(",")].filter(Boolean);
+    const id = run.dataset.fixture;
+    const next = picked.includes(id) ? picked.filter((other) => other !== id) : [...picked, id];
+    const url = ask(here.dataset.indexUrl, { u: here.dataset.u, pick: next[0] || "", also: next.slice(1).join(",") });
+    window.htmx.ajax("GET", url, { target: "#board", swap: "outerHTML" });
+  }
+
+  document.addEventListener(
+    "click",
+    (event) => {
+      const run = event.shiftKey && event.target.closest("a.run");
+      if (!run || !board()) return;
+      event.preventDefault();
+      event.stopPropagation();
+      pickOneMore(run);
+    },
+    true,
+  );
 
   // ---- dragging a run: the server says of every slot whether it is clear, before the drop is final
 
@@ -173,12 +224,14 @@
     words.classList.toggle("not-clear", !answer.legal);
   }
 
-  document.addEventListener("pointerup", async () => {
+  document.addEventListener("pointerup", async (event) => {
     const held = drag;
     drag = null;
     if (!held || !held.moved) return;
     stopNextClick();
     held.svg.classList.remove("dragging");
+    const card = document.elementFromPoint(event.clientX, event.clientY)?.closest(".card-u");
+    if (card) return dropOnUniverse(held, card.dataset.number);
     const answer = await held.last;
     if (held.slot === Number(held.run.dataset.start)) return show(held.svg, { body: "", words: "", legal: true });
     const { fixture, part } = held.run.dataset;
@@ -186,6 +239,15 @@
     const url = ask(board().dataset.dropUrl, { pick: fixture, part: part, u: held.svg.dataset.universe, slot: held.slot });
     return window.htmx.ajax("GET", url, { target: "#board", swap: "outerHTML" });
   });
+
+  // a run that is let go over a small universe goes to the same slot there, or is shown what is in the way
+  async function dropOnUniverse(held, number) {
+    const { fixture, part, start } = held.run.dataset;
+    const where = { pick: fixture, part: part, u: number, slot: start };
+    const answer = await (await fetch(ask(board().dataset.tryUrl, where), { headers: { "HX-Request": "true" } })).json();
+    if (answer.legal) return post(board().dataset.moveUrl, { fixture: fixture, part: part, address: answer.address });
+    return window.htmx.ajax("GET", ask(board().dataset.dropUrl, where), { target: "#board", swap: "outerHTML" });
+  }
 
   document.addEventListener("pointercancel", () => {
     drag = null;

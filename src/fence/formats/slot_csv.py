@@ -1,0 +1,23 @@
+"""A universe's slots as CSV, one row a slot."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from fence.core.sheet import slot_sheet
+from fence.core.show import Show
+
+COLUMNS = ("universe", "slot", "fixture", "number", "function", "default", "kept")
+
+
+def write_slot_csv(show: Show, universe: int) -> str:
+    """All 512 slots: who listens, what the slot does, its default, and what a reserved one is kept for."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(COLUMNS)
+    for row in slot_sheet(show, universe):
+        numbers = " + ".join(map(str, row.numbers))
+        default = "" if row.default is None else row.default
+        writer.writerow([universe, row.slot, " + ".join(row.fixtures), numbers, row.function, default, row.kept])
+    return out.getvalue()
