@@ -32,9 +32,13 @@ lint: setup
 	$(BIN)/djlint --lint --quiet src/fence/web/templates
 
 bench: setup
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock
+	bash tools/chromium.sh
 	$(BIN)/python bench/check.py
 	$(BIN)/python bench/nudge.py
 	$(BIN)/python bench/modes.py
+	$(BIN)/python bench/mend.py
+	$(BIN)/python bench/picture.py
 
 screenshots: setup
 	bash tools/chromium.sh
@@ -51,6 +55,9 @@ vendor:
 lock: setup
 	$(BIN)/pip-compile --quiet --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-trusted-host \
 		--no-emit-find-links --strip-extras --extra dev -o requirements.lock pyproject.toml
+	$(BIN)/pip-compile --quiet --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-trusted-host \
+		--no-emit-find-links --strip-extras --extra bench --constraint requirements.lock \
+		-o requirements-bench.lock pyproject.toml
 
 clean:
 	rm -rf $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis

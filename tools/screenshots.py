@@ -56,6 +56,7 @@ Pan 16bit            -    9
 Please read before use.`;
 document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}));
 """
+TRIED = "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
 ANSWER = "document.getElementById('let').click()"
 SHOTS = (
@@ -71,6 +72,10 @@ SHOTS = (
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
     Shot("mend-preview", "/shows/2/address?u=3&pick=53", "Do it", "document.querySelector('.mend').click()"),
     Shot("repair-preview-light", "/shows/2/address/repair?u=1", "Move them", light=True),
+    Shot("block", "/shows/1/address?u=2&pick=25&also=26,27", "3 picked"),
+    Shot("layout-preview", "/shows/2/address/layout?school=round&round=50&whom=Rill&start=2/1", "Lay them out so"),
+    Shot("what-if-light", TRIED, "It fits", light=True),
+    Shot("universe-sheet", "/shows/2/address/sheet/2", "Lily 3 + Lily 4"),
     Shot("findings", "/shows/2/address?u=4", "Bough 4 needs", "document.querySelector('[data-panel=stop]').click()"),
     Shot("address-phone", "/shows/2/address?pick=28", "U4", size=PHONE),
 )
@@ -85,7 +90,7 @@ def take(shot: Shot, base: str) -> None:
             driver.find_element(By.CSS_SELECTOR, 'form[action="/theme"] button').click()
             wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, 'html[data-bs-theme="light"]'))
         driver.get(base + shot.path)
-        if "/address" in shot.path:
+        if driver.find_elements(By.ID, "overview"):
             wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, "#overview .card-u"))
         if shot.script:
             driver.execute_script(shot.script)

@@ -241,6 +241,8 @@ def mend(file: Path, as_json: bool, out: Path | None) -> None:
     for move in repair.moves:
         click.echo(f"{show.fixture(move.fixture).label}: {move.before} -> {move.after}")
     click.echo(f"{len(repair.moves)} moves, {repair.kept} fixtures stay, {len(labels)} without a place.")
+    if repair.moves and repair.proven:
+        click.echo("Proven: no repair moves less.")
     for label in labels:
         click.echo(f"No gap for {label}.")
 

@@ -44,6 +44,15 @@ def test_an_odd_need_is_told(visitor: Visitor, shows: ShowStore, form: dict[str,
     assert shows.get(1).show == before
 
 
+def test_a_refused_need_keeps_what_was_typed(visitor: Visitor) -> None:
+    """After a refusal the ticks, the circle and the name are still in the form."""
+    form = {"whom": "position|Rill", "fixture": "Nobody", "features": ["white", "dimmer"], "school": "full"}
+    page = visitor.post("/shows/1/modes/needs", {**form, "revision": 1}).text
+    assert 'value="position|Rill" selected' in page
+    assert 'value="Nobody"' in page
+    assert page.count("checked> white") == page.count("checked> dimmer") == page.count("checked> full") == 1
+
+
 def test_combinations_are_worked_out(visitor: Visitor) -> None:
     """Each goal gives its universes and says whether it is proven; too few universes are told."""
     assert "Proven: no combination is better." in visitor.get("/shows/1/modes?goal=fewest").text

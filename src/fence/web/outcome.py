@@ -44,6 +44,7 @@ class Outcome:
     moves: tuple[MoveLine, ...]
     more_moves: int
     stay: int
+    changed: int
     added: int
     universes: tuple[int, int]
     channels: tuple[int, int]
@@ -55,7 +56,7 @@ class Outcome:
     @property
     def changes(self) -> int:
         """How many fixtures would change or be new."""
-        return len(self.moves) + self.more_moves + self.added
+        return self.changed + self.added
 
 
 def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] | None = None) -> Outcome:
@@ -74,7 +75,8 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
         )
         for old, new in changed
     ]
-    added = sum(1 for change in found.fixtures if change.before is None)
+    new = [change.after for change in found.fixtures if change.before is None and change.after]
+    landed = [MoveLine(f, "new", " + ".join(map(str, f.patch)), f.mode, "") for f in new]
     touched = sorted(
         {
             entry.universe
@@ -89,10 +91,11 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
     return Outcome(
         now.verdict,
         then.verdict,
-        tuple(moves[:MOVES_LISTED]),
-        max(0, len(moves) - MOVES_LISTED),
+        tuple([*moves, *landed][:MOVES_LISTED]),
+        max(0, len(moves) + len(landed) - MOVES_LISTED),
         len(before.fixtures) - len(moves),
-        added,
+        len(moves),
+        len(landed),
         (_used(before), _used(after)),
         (_taken(before), _taken(after)),
         (_free(before), _free(after)),

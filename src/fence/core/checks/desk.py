@@ -40,7 +40,7 @@ def check_desk(show: Show) -> Iterator[Finding]:
             yield from _placed(desk, placed)
         mode = show.mode_of(fixture)
         if mode is not None and desk.page is not None and mode.footprint > desk.page:
-            yield _too_large(desk, fixture, mode)
+            yield _too_large(show, fixture, mode)
         if mode is not None and mode.footprint and desk.layout and not matches_layout(mode, desk.layout):
             yield _unlike(show, fixture, mode)
     yield from _buttons(show)
@@ -82,15 +82,23 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
         )
 
 
-def _too_large(desk: Desk, fixture: Fixture, mode: Mode) -> Finding:
+def _too_large(show: Show, fixture: Fixture, mode: Mode) -> Finding:
+    desk, profile = show.desk, show.profile_of(fixture)
+    fitting = [other.name for other in profile.modes if other.footprint <= (desk.page or 0)] if profile else []
     return Finding(
         "page-size",
         Severity.STOP,
         f"{fixture.label} takes {mode.footprint} channels in {mode.name}; a page of {desk.name or 'the desk'} "
-        f"has {desk.page}.",
+        f"has {desk.page}. {_way_out(fitting)}",
         (fixture.id,),
         fixture.universe,
     )
+
+
+def _way_out(fitting: Sequence[str]) -> str:
+    if fitting:
+        return f"Modes that fit: {', '.join(fitting)}."
+    return "None of its modes fits: it is unusable on this desk."
 
 
 def _unlike(show: Show, fixture: Fixture, mode: Mode) -> Finding:
@@ -106,13 +114,10 @@ def _unlike(show: Show, fixture: Fixture, mode: Mode) -> Finding:
         )
         has = layout[place] if place < len(layout) else "nothing more"
         reason = f"channel {place + 1} of {mode.name} is {functions[place]}, the desk sends {has}"
-    way = (
-        f"Modes that fit: {', '.join(fitting)}." if fitting else "None of its modes fits: it is unusable on this desk."
-    )
     return Finding(
         "desk-layout",
         Severity.STOP,
-        f"{fixture.label}: {reason} ({wanted}). {way}",
+        f"{fixture.label}: {reason} ({wanted}). {_way_out(fitting)}",
         (fixture.id,),
         fixture.universe,
         fixture.start,

@@ -261,7 +261,8 @@ def _unaddressed(show: Show) -> tuple[Fixture, ...]:
     return tuple(
         fixture
         for fixture in show.fixtures
-        if any(
+        if any(entry.slot is None for entry in fixture.patch)
+        and any(
             footprint and patch.slot is None
             for footprint, patch in zip(show.footprints_of(fixture), fixture.patch, strict=False)
         )

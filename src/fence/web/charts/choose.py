@@ -12,7 +12,7 @@ from fence.core import edits
 from fence.core.choice import Combination, Goal, Recommendation, combine, recommend
 from fence.core.difference import describe
 from fence.core.errors import EditError, FenceError
-from fence.core.layout import mend_show
+from fence.core.layout import Repair, mend_show
 from fence.core.needs import FEATURES, ModeSchool, Need, Scope, features_of
 from fence.core.show import Fixture, Show
 from fence.web.layout import frame
@@ -75,6 +75,8 @@ def _page(show_id: int, problem: str = "") -> str:
         goal=request.args.get("goal", ""),
         within=request.args.get("within", "") or show.desk.universes or len(show.universes) or 1,
         schools=list(ModeSchool),
+        typed=request.form,
+        ticked=request.form.getlist("features"),
     )
 
 
@@ -197,7 +199,7 @@ def change(show_id: int) -> BaseResponse | str:
         frame=frame(saved, "Charts"),
         lines=_sizes(saved.show, modes),
         plain=outcome_of(saved.show, plain, now),
-        mended=outcome_of(saved.show, repair.show, now, _why(plain, repair.show, grown)),
+        mended=outcome_of(saved.show, repair.show, now, _why(plain, repair, grown)),
         lost=[plain.fixture(fixture_id).label for fixture_id in repair.unplaced],
         fields=[(name, request.args[name]) for name in fields if name in request.args],
     )
@@ -238,14 +240,11 @@ def _sizes(show: Show, modes: Mapping[int, str]) -> Sequence[tuple[str, str, int
     return [(*key, count) for key, count in counted.items()]
 
 
-def _why(before: Show, after: Show, grown: set[int]) -> dict[int, str]:
-    """Why each fixture moves: it grew itself, or another's longer run needs its place."""
+def _why(show: Show, repair: Repair, grown: set[int]) -> dict[int, str]:
+    """Why each fixture moves and why to there; of one that grew that comes first."""
     why = {}
-    for fixture in after.fixtures:
-        held = before.fixture_by_id[fixture.id]
-        if fixture.patch != held.patch:
-            if fixture.id in grown:
-                why[fixture.id] = f"It grew to {sum(after.footprints_of(fixture))} channels and no longer fits there."
-            else:
-                why[fixture.id] = "A longer run needs its place."
+    for move in repair.moves:
+        gap = move.why[move.why.find("A gap of") :] if "A gap of" in move.why else ""
+        channels = sum(show.footprints_of(show.fixture_by_id[move.fixture]))
+        why[move.fixture] = f"It grew to {channels} channels. {gap}".strip() if move.fixture in grown else move.why
     return why

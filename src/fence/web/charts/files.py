@@ -130,6 +130,6 @@ def words(show_id: int) -> BaseResponse | str | tuple[str, int]:
         shipped=SYNONYMS,
         functions=list(Function),
         problem=problem,
-        typed=request.form.get("wording", ""),
+        typed=request.form,
     )
     return (page, 422) if problem else page

@@ -85,7 +85,7 @@
     N: () => press("previous-finding"),
     m: () => press("mend-all"),
     c: () => press("close-gaps"),
-    d: () => press("apply"),
+    d: () => press("apply") || press("keep"),
     l: () => press("lay-out"),
     w: () => press("what-if"),
     s: () => press("sheet"),
