@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from pathlib import Path
+from shutil import copyfile
 
 import pytest
 from flask import Flask
@@ -29,11 +30,22 @@ def store(tmp_path: Path) -> Iterator[ShowStore]:
     found.engine.dispose()
 
 
+@pytest.fixture(scope="session")
+def furnished(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with both demo shows, made once and copied for each test."""
+    path = tmp_path_factory.mktemp("furnished") / "demo.db"
+    engine = open_engine(path)
+    make_demo(ShowStore(engine))
+    engine.dispose()
+    assert not path.with_name("demo.db-wal").exists()
+    return path
+
+
 @pytest.fixture
-def app(tmp_path: Path) -> Iterator[Flask]:
+def app(tmp_path: Path, furnished: Path) -> Iterator[Flask]:
     """The application with both demo shows: 1 is the clean one, 2 the one with problems."""
+    copyfile(furnished, tmp_path / "web.db")
     made = create_app(tmp_path / "web.db", {"TESTING": True})
-    make_demo(made.extensions["fence_pages"].store)
     yield made
     made.extensions["fence_pages"].store.engine.dispose()
 
