@@ -8,13 +8,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core import edits
+from fence.core import edits, moves
 from fence.core.address import Address
 from fence.core.checks import check
 from fence.core.difference import apply_difference, describe, difference
 from fence.core.errors import EditError, FenceError
+from fence.core.layout import Layout, School, lay_out, mend_show
+from fence.core.needs import ModeSchool, Need, Scope
 from fence.core.profile import Mode, Part, Profile
-from fence.core.show import Desk, Show
+from fence.core.show import Desk, Scale, Show, TellTale
 from fence.demo import clean_show, demo_show
 from tests.rigs import bare, rig, rigs
 
@@ -108,6 +110,18 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
         lambda: edits.add_universe(show, slot, "Added"),
         lambda: edits.set_desk(show, Desk("D", slot)),
         lambda: edits.rename_show(show, f"Show {slot}"),
+        lambda: edits.mark_set(show, some),
+        lambda: edits.mark_unset(show, some),
+        lambda: edits.set_hard(show, show.positions[-1].name if show.positions else "none", hard=slot % 2 == 0),
+        lambda: edits.set_tell_tale(show, TellTale(slot, Scale.RAW) if slot % 3 else None),
+        lambda: edits.set_need(show, Need(Scope.FIXTURE, str(slot % 3), ("dimmer",), ModeSchool.FULL)),
+        lambda: edits.set_need(show, Need(features=("white", "cells apart"))),
+        lambda: moves.move_block(show, some, slot % 9 - 4),
+        lambda: moves.swap(show, one, some[0] if some else one),
+        lambda: moves.compact(show, 1),
+        lambda: moves.split(show, some),
+        lambda: lay_out(show, Layout(School.SHARED, ids=tuple(some))).show,
+        lambda: mend_show(show).show,
         lambda: edits.merge_rig(show, demo_show()),
     ]
     try:
