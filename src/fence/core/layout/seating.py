@@ -21,6 +21,10 @@ STEPS_MOST = 5
 """By how many further fixtures a repair may grow in the search."""
 NODES = 1500
 """Places that are tried at each depth of the search before it goes deeper."""
+WORK = 1_000_000
+"""Fixtures looked at for windows, all depths together: about a second and a half."""
+LONGEST_QUEUE = 300
+"""Units that have to move up to which the search is tried at all."""
 WINDOWS = 24
 """Windows that are tried for one unit, the cheapest first."""
 
@@ -54,7 +58,7 @@ def seat_all(
     way was found.
     """
     search = _Search(show, keep, universes, stay=stay)
-    if not search.could_hold(move):
+    if len(move) > LONGEST_QUEUE or not search.could_hold(move):
         return None
     step = min((unit.weight for unit in keep if not unit.pinned and unit.weight > 1), default=1)
     for extra in range(STEPS_MOST + 1):
@@ -76,7 +80,7 @@ class _Search:
 
     def __init__(self, show: Show, keep: Sequence[Unit], universes: Sequence[int], *, stay: bool) -> None:
         self.show, self.universes, self.stay = show, universes, stay
-        self.nodes = NODES
+        self.nodes, self.work = NODES, WORK
         self.standing: dict[int, list[Unit]] = {universe: [] for universe in universes}
         for unit in sorted(keep, key=lambda unit: unit.run.first):
             self.standing.setdefault(unit.run.universe, []).append(unit)
@@ -96,7 +100,7 @@ class _Search:
         if not queue:
             return seats
         self.nodes -= 1
-        if self.nodes < 0:
+        if self.nodes < 0 or self.work < 0:
             return None
         unit, rest = queue[0], queue[1:]
         for address, pushed in self._places(unit, budget, seats, out):
@@ -111,7 +115,7 @@ class _Search:
             if found is not None:
                 return found
             self.taken[address.universe] = before
-            if self.nodes < 0:
+            if self.nodes < 0 or self.work < 0:
                 return None
         return None
 
@@ -145,6 +149,7 @@ class _Search:
     ) -> Iterator[tuple[int, int, Address, tuple[Unit, ...]]]:
         """Windows whose kept units may be pushed out: cost, length of the pushed, where, and whom."""
         length = unit.run.length
+        self.work -= len(self.standing[universe])
         standing = [other for other in self.standing[universe] if not other.pinned and other not in out]
         firsts = [other.run.first for other in standing]
         ends = [other.run.first + other.run.length for other in standing]
