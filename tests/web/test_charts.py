@@ -41,6 +41,11 @@ def test_a_chart_is_saved_used_changed_and_brought_into_the_show(visitor: Visito
     assert "Stops: 5 now, 6 then." in effect
     visitor.post("/shows/2/charts/bramble-bog-wash/edit", {**longer, "revision": shows.get(2).revision})
     assert "revision 2 exists" in visitor.get("/shows/2/charts").text
+    assert "6 sound" in visitor.get("/shows/2/charts/bramble-bog-wash/revisions/2").text
+    old = visitor.get("/shows/2/charts/bramble-bog-wash/revisions/1").text
+    assert "the one that this show was planned with" in old
+    assert "6 sound" not in old
+    assert visitor.get("/shows/2/charts/bramble-bog-wash/revisions/3").status_code == 422
     assert shows.get(2).show.profile_by_id["bramble-bog-wash"].revision == 1
     assert "6 then" in visitor.get("/shows/2/charts/bramble-bog-wash/update").text
     visitor.post("/shows/2/charts/bramble-bog-wash/update", {"revision": shows.get(2).revision})

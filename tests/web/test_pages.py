@@ -23,6 +23,7 @@ PATHS = [
     "/shows/2/charts/tansy-pond-wash/edit",
     "/shows/2/charts/tansy-pond-wash/update",
     "/shows/2/charts/tansy-pond-wash/modes",
+    "/shows/2/charts/tansy-pond-wash/revisions/1",
     "/shows/2/charts/probe",
     "/shows/2/charts/files/words",
     "/shows/2/modes?goal=within&within=3",

@@ -159,6 +159,26 @@ def update(show_id: int, chart_id: str) -> BaseResponse | str:
     return redirect(url_for("charts.index", show_id=show_id))
 
 
+@blueprint.get("/<chart_id>/revisions/<int:number>")
+def revision(show_id: int, chart_id: str, number: int) -> str:
+    """One revision of a chart, to read: what it said then, beside the others."""
+    saved = load(show_id)
+    known = {profile.revision: profile for profile in library().revisions(chart_id)}
+    held = saved.show.profile_by_id.get(chart_id)
+    if held is not None:
+        known.setdefault(held.revision, held)
+    if number not in known:
+        raise EditError("There is no such revision of this chart.")
+    return render_template(
+        "charts/revision.html",
+        frame=frame(saved, "Charts"),
+        profile=known[number],
+        text=write_chart_text(known[number]),
+        others=sorted(known),
+        held=held.revision if held else None,
+    )
+
+
 # ---- a chart as text
 
 
@@ -230,6 +250,7 @@ def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseRespon
         frame=frame(saved, "Charts"),
         form=form,
         chart=chart,
+        revisions=library().revisions(chart.id) if chart else [],
         in_show=chart is not None and chart.id in saved.show.profile_by_id,
         reading=_reading(saved.show, form, chart.id if chart else ""),
         functions=list(Function),
