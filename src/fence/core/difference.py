@@ -173,9 +173,12 @@ def _applied(
 # ---- in words
 
 
-def describe(before: Show, after: Show) -> str:
-    """What was done, as one short sentence without a full stop; empty when nothing differs."""
-    found = difference(before, after)
+def describe(before: Show, after: Show, found: Difference | None = None) -> str:
+    """What was done, as one short sentence without a full stop; empty when nothing differs.
+
+    ``found`` is the difference between the two, where it is known already.
+    """
+    found = found or difference(before, after)
     told = _told_of_fixtures(before, after, found) or _told_of_the_rest(found)
     return told or ("Changed the show" if not found.empty else "")
 

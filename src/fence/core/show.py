@@ -265,14 +265,26 @@ class Show:
 
     @cached_property
     def taken(self) -> dict[int, int]:
-        """The taken slots of each universe that has fixtures, as bits: bit 0 for slot 1."""
-        taken: dict[int, int] = {}
-        for fixture in self.fixtures:
-            for placed in self.runs_of(fixture):
-                run = placed.run
-                bits = (((1 << run.length) - 1) << (run.first - 1)) & EVERY_SLOT
-                taken[run.universe] = taken.get(run.universe, 0) | bits
-        return taken
+        """The taken slots of each universe that has any, as bits: bit 0 for slot 1."""
+        return {universe: bits for universe in self.fixtures_in if (bits := self.taken_in(universe))}
+
+    def taken_in(self, universe: int) -> int:
+        """The taken slots of one universe, as bits; the others are not looked at."""
+        bits = self._taken_in.get(universe)
+        if bits is None:
+            bits = 0
+            for fixture in self.fixtures_in.get(universe, ()):
+                for placed in self.runs_of(fixture):
+                    run = placed.run
+                    if run.universe == universe:
+                        bits |= (((1 << run.length) - 1) << (run.first - 1)) & EVERY_SLOT
+            self._taken_in[universe] = bits
+        return bits
+
+    @cached_property
+    def _taken_in(self) -> dict[int, int]:
+        """What ``taken_in`` has found so far."""
+        return {}
 
     def fixture(self, fixture_id: int) -> Fixture:
         """The fixture of that id; ``EditError`` if the show has none."""

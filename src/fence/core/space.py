@@ -30,7 +30,7 @@ def bits_of_slots(slots: Iterable[int]) -> int:
 def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
     """The slots of a universe that fixtures take, leaving out the fixtures with the ids in ``without``."""
     if not without:
-        return show.taken.get(universe, 0)
+        return show.taken_in(universe)
     bits = 0
     for placed in show.runs_in(universe):
         if placed.fixture.id not in without:

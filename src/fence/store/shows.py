@@ -188,10 +188,10 @@ class ShowStore:
         Nothing is written when nothing differs. Raises ``StaleShow`` when the show is no longer at the revision of
         ``before``.
         """
-        words = describe(before.show, after)
-        if not words:
-            return before
         found = difference(before.show, after)
+        if found.empty:
+            return before
+        words = describe(before.show, after, found)
         with writing(self.engine) as session:
             saved = self._write(session, before, after, found)
             session.execute(

@@ -166,6 +166,8 @@ def _choose(show: Show, universe: int, units: Sequence[Unit], plan: _Plan) -> No
     keep, drop = heaviest_without_overlap(candidates)
     plan.keep += [*pinned, *keep]
     plan.move += drop
+    if not drop:
+        return
     ordered = sorted([*pinned, *keep], key=lambda unit: unit.run.first)
     firsts = [unit.run.first for unit in ordered]
     for unit in drop:
@@ -249,8 +251,8 @@ def _seats(show: Show, plan: _Plan, options: MendOptions) -> Mapping[Unit, Seat]
     """A place for each unit that must move: the nearest gap if that works out, else what a search finds."""
     taken: dict[int, int] = {}
     for unit in plan.keep:
-        universe = unit.run.universe
-        taken[universe] = taken.get(universe, reserved_bits(show, universe)) | bits_of(unit.run.first, unit.run.length)
+        run = unit.run
+        taken[run.universe] = _held(show, run.universe, taken) | bits_of(run.first, run.length)
     seats: dict[Unit, Seat] = {}
     filled = dict(taken)
     for unit in sorted(plan.move, key=lambda unit: (-unit.run.length, unit.run)):
@@ -293,7 +295,10 @@ def _allowed(show: Show, taken: Mapping[int, int], options: MendOptions) -> list
 
 
 def _held(show: Show, universe: int, taken: dict[int, int]) -> int:
-    return taken.setdefault(universe, reserved_bits(show, universe))
+    held = taken.get(universe)
+    if held is None:
+        held = taken[universe] = reserved_bits(show, universe)
+    return held
 
 
 # ---- the result
@@ -319,12 +324,15 @@ def _repair(show: Show, units: Sequence[Unit], plan: _Plan, seats: Mapping[Unit,
     fixtures = tuple(_moved(f, targets[f.id]) if f.id in targets else f for f in show.fixtures)
     order = {fixture.id: place for place, fixture in enumerate(show.fixtures)}
     moves.sort(key=lambda move: (order[move.fixture], move.part))
-    addressed = {member for unit in units for member in unit.members}
+    addressed = set().union(*(unit.members for unit in units))
     kept = len(addressed - targets.keys() - set(lost))
     bound = sum(unit.weight for unit in plan.move)
     moved = sum(unit.weight for unit, seat in seats.items() if seat.at != _start(unit))
     proven = not lost and not plan.strays and moved <= bound
-    return Repair(with_places(replace(show, fixtures=fixtures)), tuple(moves), kept, lost, proven)
+    mended = replace(show, fixtures=fixtures)
+    if any(move.after.universe not in show.universe_by_number for move in moves):
+        mended = with_places(mended)
+    return Repair(mended, tuple(moves), kept, lost, proven)
 
 
 def _group(show: Show, unit: Unit) -> str:
