@@ -39,12 +39,17 @@ def test_a_position_by_round_starts(page: Page) -> None:
 
 
 def test_a_mode_grows_and_is_mended(page: Page) -> None:
-    """A fixture takes a larger mode on the board, runs into its neighbour, and the rig is mended with reasons."""
+    """A larger mode is seen with the neighbour it runs into, taken as it is, and the rig is mended with reasons."""
     page.open("/shows/1/address?u=2")
     stops(page, 0)
     pick(page, "Lily 3")
     Select(page.one("#mode")).select_by_value("8 channel")
-    page.driver.find_element("xpath", '//button[text()="Change"]').click()
+    page.click("#see-mode")
+    page.sees("5 → 8", "#work")
+    page.sees("Lily 3 ends at 18; Lily 4 starts at 16.", "#work")
+    page.click("#change-only")
+    page.sees("Lily 3 to mode 8 channel", ".said")
+    page.sees("Lily 3", "#inspector h2")
     stops(page, 1)
     page.press("m")
     page.sees("Proven: no repair moves less.", "#inspector")

@@ -36,7 +36,6 @@ def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> 
         ("pin", "Lily 4", {}, "Lily 4 unpinned"),
         ("move", "Lily 4", {"address": "1025"}, "Lily 4 moved from U2 016 to U3 001"),
         ("move", "Lily 4", {"address": "16", "u": 2}, "Lily 4 moved from U3 001 to U2 016"),
-        ("mode", "Fern 5", {"mode": "8 channel"}, "Fern 5 to mode 8 channel"),
         (
             "block/split",
             "Gate A",

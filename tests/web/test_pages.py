@@ -164,7 +164,7 @@ REFUSED = [
     ("/shows/2/address/nudge", {"fixture": 28, "by": -100}, "would leave"),
     ("/shows/2/address/nudge", {"fixture": 20, "by": 1}, "pinned"),
     ("/shows/2/address/mend", {"finding": "gone", "mend": 0}, "no longer there"),
-    ("/shows/2/address/mode", {"fixture": 28, "mode": "99 channel"}, "Accepted"),
+    ("/shows/2/modes/change", {"ids": 28, "mode": "99 channel"}, "Accepted"),
     ("/shows/99/address/nudge", {"fixture": 1, "by": 1}, "no such show"),
 ]
 

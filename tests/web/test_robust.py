@@ -44,7 +44,6 @@ FORMS: dict[str, tuple[str, ...]] = {
     ),
     "/shows/1/address/trial": ("tried", "kind", "quantity", "label", "position", "change", "universes"),
     "/shows/1/address/ways": ("tell_tale", "on", "slot", "scale", "hard"),
-    "/shows/1/address/mode": ("fixture", "mode"),
     "/shows/1/address/universes": ("number", "name", "reserved"),
     "/shows/1/rig/add": ("kind", "quantity", "label", "number", "position", "universe", "start"),
     "/shows/1/rig/bulk": ("picked", "action", "label", "number", "position", "mode", "group"),

@@ -349,15 +349,6 @@ def pin(show_id: int) -> BaseResponse | str:
     return saved_board(before, change(before.show, [fixture.id]), asked_for())
 
 
-@blueprint.post("/mode")
-def mode(show_id: int) -> BaseResponse | str:
-    """Put the picked fixture into another mode."""
-    form = valid(FixtureForm())
-    before = load_for_edit(show_id, form.revision.data)
-    after = edits.change_mode(before.show, [form.fixture.data or 0], request.form.get("mode", ""))
-    return saved_board(before, after, asked_for())
-
-
 # ---- universes
 
 

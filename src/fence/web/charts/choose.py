@@ -190,7 +190,8 @@ def change(show_id: int) -> BaseResponse | str:
         after = repair.show if request.form.get("mend") else plain
         save(saved, after)
         flash(describe(saved.show, after) or "Nothing to change.")
-        return redirect(url_for("address.index", show_id=show_id))
+        one = next(iter(modes)) if len(modes) == 1 else None
+        return redirect(url_for("address.index", show_id=show_id, pick=one))
     now = pages().analysis(saved)
     grown = {i for i in modes if _footprint(plain, i) > _footprint(saved.show, i)}
     fields = ("ids", "mode", "recommended", "goal", "within")
