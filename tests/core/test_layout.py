@@ -37,7 +37,6 @@ def naive_layout(show: Show, layout: Layout) -> tuple[list[tuple[str, int, int]]
     wall: dict[int, set[int]] = {}
     for u in range(1, 100):
         wall[u] = set(show.reserved_in(u))
-    taken: dict[int, set[int]] = {u: set() for u in wall}
     shared: dict[str, tuple[int, int] | None] = {}
     for f in show.fixtures:
         if f.id not in moving:
@@ -92,7 +91,6 @@ def naive_layout(show: Show, layout: Layout) -> tuple[list[tuple[str, int, int]]
             continue
         here = here + width if found[0] == universe else width
         universe, slot = found[0], found[1] + width + (layout.spare if layout.school is School.SPACED else 0)
-        taken[universe] |= set(range(found[1], found[1] + width))
         placed.append((f.label, *found))
     return placed, unplaced
 

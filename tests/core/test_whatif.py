@@ -61,7 +61,9 @@ def test_other_modes_and_another_desk() -> None:
     ferns = {f.id: "10 channel" for f in show.fixtures if f.label.startswith("Fern")}
     result = try_out(show, Trial(modes=ferns))
     assert result.fits
-    assert set(result.moved) <= set(show.fixture_by_id)
+    assert {f.mode for f in result.show.fixtures if f.id in ferns} == {"10 channel"}
+    assert result.moved
+    assert not [f for f in check(result.show) if f.severity is Severity.STOP]
     assert not try_out(show, Trial(universes=1)).fits
     assert show.desk.universes != 1
 

@@ -100,7 +100,6 @@ class _Sheet:
     fine: set[int] = field(default_factory=set)
     silent: list[int] = field(default_factory=list)
     ranges: dict[int, list[tuple[int, str]]] = field(default_factory=dict)
-    doubts: list[str] = field(default_factory=list)
     flashing: bool = False
 
     @property
@@ -312,7 +311,7 @@ def _steps(known: dict[int, str]) -> list[tuple[int, str]]:
 
 def _result(sheet: _Sheet, observations: int) -> Found:
     footprint = max(sheet.found, default=0)
-    doubts = list(sheet.doubts)
+    doubts = []
     cells = _cells(sheet)
     with_fine = {sheet.found[slot]: slot for slot in sheet.fine}
     channels = []

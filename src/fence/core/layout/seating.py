@@ -15,7 +15,7 @@ from itertools import accumulate
 from fence.core.address import EVERY_SLOT, SLOTS, Address, Run
 from fence.core.profile import Setter
 from fence.core.show import Show
-from fence.core.space import bits_of, desk_starts, first_from, gaps, reserved_bits
+from fence.core.space import bits_of, desk_starts, first_from, gaps, last_before, reserved_bits
 
 STEPS_MOST = 5
 """By how many further fixtures a repair may grow in the search."""
@@ -63,6 +63,7 @@ def seat_all(
     step = min((unit.weight for unit in keep if not unit.pinned and unit.weight > 1), default=1)
     for extra in range(STEPS_MOST + 1):
         search.nodes = NODES
+        search.going_back = {unit: search.could_go_back(unit) for unit in move}
         seats = search.seat(sorted(move, key=_hardest), extra * step, {}, frozenset())
         if seats is not None:
             return seats
@@ -81,6 +82,7 @@ class _Search:
     def __init__(self, show: Show, keep: Sequence[Unit], universes: Sequence[int], *, stay: bool) -> None:
         self.show, self.universes, self.stay = show, universes, stay
         self.nodes, self.work = NODES, WORK
+        self.going_back: dict[Unit, int] = {}
         self.standing: dict[int, list[Unit]] = {universe: [] for universe in universes}
         for unit in sorted(keep, key=lambda unit: unit.run.first):
             self.standing.setdefault(unit.run.universe, []).append(unit)
@@ -93,17 +95,32 @@ class _Search:
         free = sum(SLOTS - self.taken[universe].bit_count() for universe in self.universes)
         return sum(unit.run.length for unit in move) <= free
 
+    def could_go_back(self, unit: Unit) -> int:
+        """What is saved if a unit finds its old place free again: its weight, or 0 where it must not stand there."""
+        run = unit.run
+        pinned = _bits_of_all([other for other in self.standing.get(run.universe, ()) if other.pinned])
+        free = EVERY_SLOT & ~pinned & ~reserved_bits(self.show, run.universe)
+        legal = run.universe in self.universes and run.last <= SLOTS
+        legal = legal and bool(desk_starts(self.show, free, run.length, setter=unit.setter) >> (run.first - 1) & 1)
+        return unit.weight if legal else 0
+
     def seat(
         self, queue: list[Unit], budget: int, seats: dict[Unit, Seat], out: frozenset[Unit]
     ) -> dict[Unit, Seat] | None:
-        """Seat all of ``queue``, spending up to ``budget`` on units that are pushed ``out``."""
+        """Seat all of ``queue``, spending up to ``budget`` on units that are pushed ``out``.
+
+        More may be spent on the way, as long as units of the queue that go back where they were can make up for it.
+        """
         if not queue:
-            return seats
+            return seats if budget >= 0 else None
         self.nodes -= 1
         if self.nodes < 0 or self.work < 0:
             return None
         unit, rest = queue[0], queue[1:]
-        for address, pushed in self._places(unit, budget, seats, out):
+        hoped = budget + sum(self.going_back.get(other, 0) for other in rest)
+        if hoped + self.going_back.get(unit, 0) < 0:
+            return None
+        for address, pushed in self._places(unit, hoped, out):
             own = bits_of(address.slot, unit.run.length)
             away = _bits_of_all(pushed)
             before = self.taken[address.universe]
@@ -119,11 +136,11 @@ class _Search:
                 return None
         return None
 
-    def _places(
-        self, unit: Unit, budget: int, seats: dict[Unit, Seat], out: frozenset[Unit]
-    ) -> Iterator[tuple[Address, tuple[Unit, ...]]]:
-        """Where a unit could go: gaps, the tightest first; then windows that cost something."""
+    def _places(self, unit: Unit, budget: int, out: frozenset[Unit]) -> Iterator[tuple[Address, tuple[Unit, ...]]]:
+        """Where a unit could go: back, if its place is free; gaps, the tightest first; windows that cost something."""
         home = unit.run.universe
+        if self.going_back.get(unit) and not self.taken[home] & bits_of(unit.run.first, unit.run.length):
+            yield Address(home, unit.run.first), ()
         where = [home] if self.stay and home in self.taken else list(self.universes)
         tight = []
         seen = set()
@@ -133,19 +150,24 @@ class _Search:
                 if gap.length < unit.run.length:
                     continue
                 inside = free & bits_of(gap.first, gap.length)
-                slot = first_from(desk_starts(self.show, inside, unit.run.length, setter=unit.setter))
+                fits = desk_starts(self.show, inside, unit.run.length, setter=unit.setter)
                 alike = (gap.length, unit.setter is None or unit.setter.settable == (1, SLOTS))
-                if slot is not None and not (alike[1] and alike in seen and self.show.desk.page is None):
-                    tight.append((gap.length, universe != home, abs(slot - unit.run.first), Address(universe, slot)))
-                    seen.add(alike)
+                if not fits or (alike[1] and alike in seen and self.show.desk.page is None):
+                    continue
+                seen.add(alike)
+                # its beginning, and later its end: what stands beside it may want to grow to either side
+                ends = (first_from(fits) or 0, last_before(fits, SLOTS + 1) or 0)
+                for place, slot in enumerate(dict.fromkeys(ends)):
+                    far = abs(slot - unit.run.first)
+                    tight.append((place, gap.length, universe != home, far, Address(universe, slot)))
         for *_, address in sorted(tight):
             yield address, ()
-        windows = [window for universe in where for window in self._windows(unit, universe, budget, seats, out)]
+        windows = [window for universe in where for window in self._windows(unit, universe, budget, out)]
         for _, _, address, pushed in sorted(windows, key=lambda window: window[:3])[:WINDOWS]:
             yield address, pushed
 
     def _windows(
-        self, unit: Unit, universe: int, budget: int, seats: dict[Unit, Seat], out: frozenset[Unit]
+        self, unit: Unit, universe: int, budget: int, out: frozenset[Unit]
     ) -> Iterator[tuple[int, int, Address, tuple[Unit, ...]]]:
         """Windows whose kept units may be pushed out: cost, length of the pushed, where, and whom."""
         length = unit.run.length
@@ -158,6 +180,8 @@ class _Search:
         legal = desk_starts(self.show, EVERY_SLOT & ~fixed, length, setter=unit.setter)
         edges = {1, *ends, *firsts, *(first - length for first in firsts)}
         edges |= {gap.first for gap in gaps(EVERY_SLOT & ~self.taken[universe])}
+        for room in gaps(EVERY_SLOT & ~fixed & bits_of(1, self.show.desk.highest)):
+            edges |= {room.first, room.last + 1 - length}
         home = unit.run.first if unit not in out and unit.run.universe == universe else 0
         for slot in {*edges, home}:
             if not 1 <= slot <= SLOTS + 1 - length or not legal >> (slot - 1) & 1:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from flask import Blueprint, request, url_for
+from flask import Blueprint, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -98,6 +98,4 @@ def take(show_id: int, step: str) -> BaseResponse | str:
         raise EditError("Pick at least one fixture first.")
     before = load_for_edit(show_id, form.revision.data)
     after = STEPS[step](before.show, asked)
-    if "back" in request.form:
-        asked = replace(asked, pick=None, also=())
     return saved_board(before, after, asked)
