@@ -6,6 +6,7 @@ what it is not sure of is marked as a guess, what it cannot read as not understo
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 from collections.abc import Iterable
@@ -17,8 +18,20 @@ from fence.core.errors import ChartError
 from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile, Range
 from fence.core.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
 
+MOST_CHARACTERS = 200_000
 MOST_LINES = 5000
 """Lines that are read; a whole manual is shorter."""
+LONGEST_LINE = 300
+"""Characters of a line that are read; no row of a table is longer."""
+MOST_MODES = 100
+MOST_CHANNELS = 4000
+"""Channels, of all modes together, after which no further mode is begun."""
+MOST_COLUMNS = 16
+"""Modes that stand side by side in one table."""
+MOST_DOUBTS = 12
+"""Doubts about one mode that are told."""
+MOST_WORDS = 200
+"""Wordings of a person's own that are looked at."""
 
 NOT_IN_TEXT = "not in the text"
 """Name of a channel that a chart must have by its count but that the text does not mention."""
@@ -82,7 +95,8 @@ class _Building:
 
 RANGE = re.compile(r"(?<![\d.])(\d{1,3})\s*(%?)\s*(?:-|to|\.\.|~)\s*(\d{1,3})(?![\d.])\s*(%?)\s*[:=]?\s*", re.I)
 UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
-PHYSICAL = re.compile(rf"(\d+(?:\.\d+)?)\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*(\d+(?:\.\d+)?)\s*{UNIT}(?![a-z])", re.I)
+AMOUNT = r"(\d{1,7}(?:\.\d{1,6})?)"
+PHYSICAL = re.compile(rf"{AMOUNT}\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*{AMOUNT}\s*{UNIT}(?![a-z])", re.I)
 CHANNEL = re.compile(
     r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|slot|no\.?|#)?\s*[#.:]?\s*(\d{1,3})"
     r"(?:\s*[-/+&,]\s*(\d{1,3}))?\s*(?:ch\b)?\s*[:.)=|;,\t-]*\s*(.*)$",
@@ -98,7 +112,7 @@ HEADER_WORDS = {
 DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
 HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
 NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
-BRACED = re.compile(r"\s*\{(-?\d+(?:\.\d+)?) to (-?\d+(?:\.\d+)?)(?: (\S*))?\}$")
+BRACED = re.compile(r"\s?\{(-?\d{1,9}(?:\.\d{1,9})?) to (-?\d{1,9}(?:\.\d{1,9})?)(?: (\S*))?\}$")
 FINE = re.compile(r"\(?\b(fine|lsb|low byte|16\s*-?\s*bit)\b\)?", re.I)
 COARSE = re.compile(r"\(?\b(coarse|msb|high byte)\b\)?", re.I)
 CELL = re.compile(r"\(?\b(?:cell|pixel|segment|zone|head|led|section|part|eye)\s*#?\s*(\d{1,3})\b\)?", re.I)
@@ -111,21 +125,40 @@ def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) ->
 
     Nonsense gives a draft without channels; every line of the text is in ``lines``.
     """
-    reader = _Reader(tuple(words))
-    rows = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    reader = _Reader(tuple(itertools.islice(words, MOST_WORDS)))
+    rows = text[:MOST_CHARACTERS].replace("\r\n", "\n").replace("\r", "\n").split("\n")
     for number, row in enumerate(rows[:MOST_LINES], 1):
         reader.read(number, row)
-    for number, row in enumerate(rows[MOST_LINES:], MOST_LINES + 1):
-        reader.lines.append(LineReading(number, row, Taken.LOST, f"only {MOST_LINES} lines are read"))
+    if beyond := len(rows[MOST_LINES:]):
+        said = f"{beyond} more lines are not read: accepted are {MOST_LINES}"
+        reader.lines.append(LineReading(MOST_LINES + 1, rows[MOST_LINES][:LONGEST_LINE], Taken.LOST, said))
+    if len(text) > MOST_CHARACTERS:
+        said = f"{len(text) - MOST_CHARACTERS} more characters are not read: accepted are {MOST_CHARACTERS}"
+        reader.lines.append(LineReading(len(rows) + 1, "", Taken.LOST, said))
     return Draft(tuple(_finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
 
 
+_DASHES = str.maketrans(dict.fromkeys("‐‑‒–—−", "-") | {"…": "..", "→": " to ", "~": " to "})
+_BLANKS = re.compile(r"[\s\x00-\x1f\x7f-\x9f\ud800-\udfff]+")
+MOST_TABS = 16
+
+
 def _plain(row: str) -> str:
-    """The line with one kind of dash and blank, and without bullets."""
-    for dash in "‐‑‒–—−":
-        row = row.replace(dash, "-")
-    row = row.replace("\u00a0", " ").replace("…", "..").replace("→", " to ").replace("~", " to ")
-    return re.sub(r"^(\s*)[•●▪*·>|]\s*", r"\1", row)
+    """The line with one kind of dash, without bullets, with at most two blanks or ``MOST_TABS`` tabs in a row.
+
+    Two blanks part cells as well as twenty do; longer runs would only give the patterns below more to try.
+    """
+
+    def shorter(found: re.Match[str]) -> str:
+        run = found[0]
+        if "\t" in run:
+            return "\t" * min(run.count("\t"), MOST_TABS)
+        return "  " if len(run) > 1 else " "
+
+    return re.sub(r"^(\s*)[•●▪*·>|]\s*", r"\1", _BLANKS.sub(shorter, row.translate(_DASHES)))
+
+
+TOO_MANY = (Taken.LOST, f"more than {MOST_MODES} modes or {MOST_CHANNELS} channels are not read")
 
 
 class _Reader:
@@ -140,9 +173,19 @@ class _Reader:
         self.current: list[_Slot] = []
 
     def read(self, number: int, row: str) -> None:
-        line = _plain(row)
-        taken, note = self._take(number, line)
+        taken, note = self._take(number, _plain(row[:LONGEST_LINE]))
+        if len(row) > LONGEST_LINE:
+            rest = f"only its first {LONGEST_LINE} characters are read"
+            note = f"{note}; {rest}" if note else rest
         self.lines.append(LineReading(number, row, taken, note))
+
+    def _open(self, *modes: _Building) -> bool:
+        """Begin modes; False where there are too many already."""
+        held = sum(len(mode.slots) for mode in self.modes)
+        if len(self.modes) + len(modes) > MOST_MODES or held > MOST_CHANNELS:
+            return False
+        self.modes += modes
+        return True
 
     def _take(self, number: int, line: str) -> tuple[Taken, str]:
         text = line.strip()
@@ -159,16 +202,17 @@ class _Reader:
     def _mode_columns(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
         """A header that names several modes, one a column, such as ``4ch  7ch  Function``."""
         counts = list(COUNT.finditer(text))
-        if len(counts) < 2 or re.search(r"\d\s*-\s*\d", text):
+        if not 2 <= len(counts) <= MOST_COLUMNS or re.search(r"\d\s*-\s*\d", text):
             return None
         rest = tidy_words(COUNT.sub(" ", text)).split()
         if not set(rest) <= HEADER_WORDS:
             return None
         before = tidy_words(text[: counts[0].start()])
+        columns = [_Building(count[0].strip(), int(count[1])) for count in counts]
+        if not self._open(*columns):
+            return TOO_MANY
         self.name_first = bool(set(before.split()) & {"function", "functions", "feature", "parameter", "name"})
-        self.columns = [_Building(count[0].strip(), int(count[1])) for count in counts]
-        self.modes += self.columns
-        self.current = []
+        self.columns, self.current = columns, []
         return Taken.HEADING, f"{len(counts)} modes, one a column"
 
     def _heading(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
@@ -177,7 +221,8 @@ class _Reader:
             return Taken.HEADING, "header"
         if exact := re.match(r"^mode:\s*(\S.*)$", text, re.I):
             count = COUNT.search(exact[1])
-            self.modes.append(_Building(exact[1][:60], int(count[1]) if count else None))
+            if not self._open(_Building(exact[1][:60], int(count[1]) if count else None)):
+                return TOO_MANY
             self.columns, self.current = [], []
             return Taken.HEADING, f"mode {exact[1][:60]}"
         count = COUNT.search(text)
@@ -187,7 +232,8 @@ class _Reader:
             return None
         if (count and (named or alone)) or re.match(r"^mode\s*[\w-]{1,12}\s*:?$", text, re.I):
             name = re.sub(r"^[\[(=\-\s]+|[\])=:\-\s]+$", "", text)
-            self.modes.append(_Building(name[:60], int(count[1]) if count else None))
+            if not self._open(_Building(name[:60], int(count[1]) if count else None)):
+                return TOO_MANY
             self.columns, self.current = [], []
             return Taken.HEADING, f"mode {name[:60]}"
         return None
@@ -298,6 +344,8 @@ class _Reader:
         if not name or last < first or last > 512:
             return None
         mode = self._mode_for(first)
+        if mode is None:
+            return TOO_MANY
         orderly = first == (max(mode.slots) + 1 if mode.slots else 1)
         if not orderly and not mode.slots and not LABELLED.match(text) and meaning_of(name, self.words) is None:
             return None
@@ -311,13 +359,11 @@ class _Reader:
             return Taken.SURE, ""
         return Taken.GUESS, f"taken as {self._said()}" if not known else "the order of channels is unusual"
 
-    def _mode_for(self, first: int) -> _Building:
-        """The current mode; a new one where the count starts again at 1."""
-        mode = self.modes[-1] if not self.columns else _Building()
-        if self.columns or (first == 1 and mode.slots):
-            mode = _Building()
-            self.modes.append(mode)
-        return mode
+    def _mode_for(self, first: int) -> _Building | None:
+        """The current mode; a new one where the count starts again at 1, None where there are too many."""
+        if self.columns or (first == 1 and self.modes[-1].slots):
+            return self.modes[-1] if self._open(_Building()) else None
+        return self.modes[-1]
 
     def _several(
         self, mode: _Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int
@@ -346,7 +392,8 @@ class _Reader:
         """Put a channel into a mode; gives whether its function is known for sure."""
         channel, sure = self._channel(name, ranges, byte)
         if offset in mode.slots:
-            mode.doubts.append(f"Line {line} speaks of channel {offset} once more.")
+            if len(mode.doubts) < MOST_DOUBTS:
+                mode.doubts.append(f"Line {line} speaks of channel {offset} once more.")
             return False
         slot = _Slot(channel, line)
         mode.slots[offset] = slot
@@ -512,14 +559,14 @@ def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Pr
     """The profile of a draft; two modes of one name are told apart by a number. ``ChartError`` for an empty draft."""
     if draft.empty:
         raise ChartError("No channel was found in the text, so there is no chart to keep.")
-    modes: list[Mode] = []
+    modes: dict[str, Mode] = {}
     for mode in draft.modes:
         name, count = mode.name, 1
-        while any(name == other.name for other in modes):
+        while name in modes:
             count += 1
             name = f"{mode.name} {count}"
-        modes.append(Mode(name, (Part(len(mode.channels), mode.channels),)))
-    return Profile(profile_id, maker.strip(), model.strip(), tuple(modes))
+        modes[name] = Mode(name, (Part(len(mode.channels), mode.channels),))
+    return Profile(profile_id, maker.strip(), model.strip(), tuple(modes.values()))
 
 
 # ---- writing

@@ -14,8 +14,9 @@ from fence.core.address import SLOTS, Address
 from fence.core.errors import EditError
 from fence.core.needs import Need
 from fence.core.profile import Mode, Profile
-from fence.core.show import Desk, Fixture, Patch, Position, SetTo, Show, TellTale, Universe, check_text
+from fence.core.show import Desk, Fixture, Patch, Position, SetTo, Show, TellTale, Universe
 from fence.core.space import desk_starts, first_from, free_bits
+from fence.core.text import check_text
 
 MOST_AT_ONCE = 2000
 """Fixtures that one edit may add."""
@@ -181,7 +182,7 @@ def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:
         if held == wanted:
             return show, held
         count += 1
-        wanted = replace(profile, id=f"{profile.id}-{count}")
+        wanted = replace(profile, id=f"{profile.id[:100]}-{count}")
     return replace(show, profiles=(*show.profiles, wanted)), wanted
 
 

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from fence.core.errors import EditError
 from fence.core.profile import Byte, Function, Mode
+from fence.core.text import check_text, printable, whole_number
 
 FINE_MOVEMENT = "16-bit movement"
 FINE_DIMMER = "16-bit dimmer"
@@ -70,6 +71,9 @@ class Need:
                 raise EditError(f"“{feature[:60]}” is not a feature. Accepted: {', '.join(FEATURES)}.")
         if (self.scope is Scope.SHOW) != (not self.key):
             raise EditError("A need names a position, a type, a group or a fixture, or it holds for all.")
+        check_text("name in a need", self.key, required=False)
+        if self.scope is Scope.FIXTURE and str(whole_number(self.key)) != self.key:
+            raise EditError(f"“{printable(self.key[:40])}” is not a fixture's id: accepted are whole numbers from 1.")
         ordered = tuple(feature for feature in FEATURES if feature in self.features)
         object.__setattr__(self, "features", ordered)
 

@@ -7,6 +7,19 @@ from enum import StrEnum
 
 from fence.core.address import SLOTS
 from fence.core.errors import ChartError
+from fence.core.text import check_finite, check_id, check_text, check_whole
+
+MOST_PARTS = 64
+MOST_SWITCHES = 32
+MOST_ROTARY = 9999
+"""What four wheels can be turned to; the addresses among them end at 512."""
+
+
+def _words(*texts: tuple[str, str]) -> None:
+    """Refuse what is no text, with the word for what it was meant to be."""
+    for what, text in texts:
+        if text:
+            check_text(what, text, required=False, error=ChartError)
 
 
 class Function(StrEnum):
@@ -74,6 +87,10 @@ class Range:
             raise ChartError(
                 f"Range {self.first} to {self.last} is not a range of levels: they run from 0 to 255, low first."
             )
+        _words(("meaning", self.meaning), ("unit", self.unit))
+        for end in (self.low, self.high):
+            if end is not None:
+                check_finite("value of a range", end, error=ChartError)
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +109,9 @@ class Channel:
         for level in (self.default, 0 if self.highlight is None else self.highlight):
             if not 0 <= level <= 255:
                 raise ChartError(f"Level {level} does not exist: levels run from 0 to 255.")
+        _words(("channel name", self.name))
+        if self.cell is not None:
+            check_whole("cell", self.cell, 0, 9999, error=ChartError)
 
     @property
     def title(self) -> str:
@@ -118,6 +138,7 @@ class Part:
             raise ChartError(f"A footprint of {self.footprint} channels is not possible: accepted are 0 to {SLOTS}.")
         if self.channels and len(self.channels) != self.footprint:
             raise ChartError(f"{len(self.channels)} channels are listed for a footprint of {self.footprint}.")
+        _words(("part name", self.name))
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +151,9 @@ class Mode:
     def __post_init__(self) -> None:
         if not self.parts:
             raise ChartError(f"Mode “{self.name}” has no parts: a mode has at least one, of 0 to {SLOTS} channels.")
+        if len(self.parts) > MOST_PARTS:
+            raise ChartError(f"Mode “{self.name}” has {len(self.parts)} parts: accepted are up to {MOST_PARTS}.")
+        _words(("mode name", self.name))
 
     @property
     def footprint(self) -> int:
@@ -179,6 +203,11 @@ class Setter:
         clash = {*self.fixed_on, *self.fixed_off} & set(range(1, self.switches + 1))
         if clash:
             raise ChartError(f"Switch {min(clash)} carries the address and cannot be fixed as well.")
+        for switch in (*self.fixed_on, *self.fixed_off):
+            check_whole("switch", switch, 1, MOST_SWITCHES, error=ChartError)
+        most = SLOTS if self.kind is SetterKind.FIXED else MOST_ROTARY
+        check_whole("highest address of a setter", self.highest, 1, most, error=ChartError)
+        _words(("description of the setter", self.steps), ("way of confirming", self.confirm))
 
     @property
     def settable(self) -> tuple[int, int]:
@@ -217,10 +246,27 @@ class Profile:
     revision: int = 1
 
     def __post_init__(self) -> None:
-        names = [mode.name for mode in self.modes]
-        for name in names:
-            if names.count(name) > 1:
-                raise ChartError(f"{self.title} has two modes named “{name}”: names tell modes apart.")
+        check_id("chart id", self.id, error=ChartError)
+        _words(
+            ("maker", self.maker),
+            ("model", self.model),
+            ("kind", self.kind),
+            ("need for DMX", self.listens),
+            ("behaviour without signal", self.no_signal),
+            ("connector", self.connectors_in),
+            ("connector", self.connectors_out),
+        )
+        check_whole("revision", self.revision, 1, 2**31 - 1, error=ChartError)
+        if self.power_w is not None:
+            check_whole("power in watts", self.power_w, 0, 1_000_000, error=ChartError)
+        if self.weight_kg is not None:
+            check_finite("weight", self.weight_kg, error=ChartError)
+            check_whole("weight in kilograms", int(self.weight_kg), 0, 100_000, error=ChartError)
+        names: set[str] = set()
+        for mode in self.modes:
+            if mode.name in names:
+                raise ChartError(f"{self.title} has two modes named “{mode.name}”: names tell modes apart.")
+            names.add(mode.name)
 
     @property
     def title(self) -> str:

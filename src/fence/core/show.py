@@ -10,20 +10,13 @@ from fence.core.address import EVERY_SLOT, SLOTS, Address, Run, check_slot, chec
 from fence.core.errors import EditError
 from fence.core.needs import Need
 from fence.core.profile import Function, Mode, Profile
+from fence.core.text import LONGEST_TEXT, check_text, check_whole
 
-LONGEST_TEXT = 1000
-"""Characters that a label, name or note may have; beyond that it is surely a slip."""
+HIGHEST_ID = 2**53 - 1
+"""Highest fixture id: whole numbers up to here are exact in every program that reads JSON."""
 
-
-def check_text(what: str, text: str, *, required: bool = True) -> str:
-    """Give ``text`` back, or raise ``EditError`` if it is empty, too long, or holds control characters."""
-    if required and not text.strip():
-        raise EditError(f"A {what} is needed: it cannot be empty.")
-    if len(text) > LONGEST_TEXT:
-        raise EditError(f"This {what} has {len(text)} characters: accepted are up to {LONGEST_TEXT}.")
-    if any(ord(character) < 32 and character not in "\t\n\r" for character in text):
-        raise EditError(f"This {what} holds a control character (such as NUL), which is not text.")
-    return text
+MOST_BUTTONS = 100_000
+LONGEST_NOTE = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +54,9 @@ class SetTo:
     mode: str
     patch: tuple[Patch, ...]
 
+    def __post_init__(self) -> None:
+        check_text("mode", self.mode, required=False)
+
 
 @dataclass(frozen=True, slots=True)
 class Fixture:
@@ -84,13 +80,23 @@ class Fixture:
     set_to: SetTo | None = None
 
     def __post_init__(self) -> None:
-        check_text("label", self.label)
-        check_text("position", self.position, required=False)
-        check_text("sharing group", self.share, required=False)
-        if self.number is not None and not 0 <= self.number <= 999_999_999:
-            raise EditError(f"{self.number} is not a fixture number: accepted are 0 to 999999999.")
+        words = self.label + self.profile + self.mode + self.position + self.share + self.note
+        if len(words) > LONGEST_TEXT or not words.isprintable() or not self.label.strip():
+            self._check_words()
+        check_whole("fixture id", self.id, 1, HIGHEST_ID)
+        if self.number is not None:
+            check_whole("fixture number", self.number, 0, 999_999_999)
         if not self.patch:
             raise EditError(f"{self.label} has no patch entry: there is one for each part of its mode.")
+
+    def _check_words(self) -> None:
+        """Each text by itself. One look at all of them together is enough for nearly every fixture."""
+        check_text("label", self.label)
+        check_text("profile", self.profile, required=False)
+        check_text("mode", self.mode, required=False)
+        check_text("position", self.position, required=False)
+        check_text("sharing group", self.share, required=False)
+        check_text("note", self.note, required=False)
 
     @property
     def universe(self) -> int | None:
@@ -135,6 +141,9 @@ class Position:
     name: str
     hard: bool = False
 
+    def __post_init__(self) -> None:
+        check_text("position", self.name)
+
 
 @dataclass(frozen=True, slots=True)
 class Desk:
@@ -157,9 +166,12 @@ class Desk:
             check_universe(self.universes)
         if self.page is not None:
             check_slot(self.page)
-        if self.buttons is not None and self.buttons < 1:
-            raise EditError(f"{self.buttons} fixture buttons control nothing: accepted are 1 and more.")
+        if self.buttons is not None:
+            check_whole("number of fixture buttons", self.buttons, 1, MOST_BUTTONS)
         check_slot(self.highest)
+        check_text("desk name", self.name, required=False)
+        if len(self.layout) > SLOTS:
+            raise EditError(f"The desk's layout has {len(self.layout)} channels: accepted are up to {SLOTS}.")
 
 
 class Scale(StrEnum):
@@ -220,6 +232,8 @@ class Show:
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
+        check_text("note", self.note, required=False, most=LONGEST_NOTE)
+        check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
 
     @cached_property
     def fixture_by_id(self) -> dict[int, Fixture]:

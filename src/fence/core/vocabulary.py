@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cache
+from functools import lru_cache
 
 from fence.core.profile import Function
 
@@ -93,7 +93,11 @@ def tidy_words(text: str) -> str:
     return " ".join(re.sub(r"[^a-z0-9]+", " ", text.lower().replace("°", " ")).split())
 
 
-@cache
+LONGEST_PHRASE = 8
+"""Words of the longest wording that is looked up."""
+
+
+@lru_cache(maxsize=64)
 def _table(extra: tuple[tuple[str, Function], ...]) -> dict[str, Function]:
     table = {word: function for function, words in SYNONYMS.items() for word in words}
     table.update({tidy_words(word): function for word, function in extra})
@@ -106,7 +110,7 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
     ``extra`` wordings come before the shipped ones. Single letters count only when they are the whole wording.
     """
     table, words = _table(tuple(extra)), tidy_words(wording).split()
-    for size in range(len(words), 0, -1):
+    for size in range(min(len(words), LONGEST_PHRASE), 0, -1):
         phrases = [" ".join(words[start : start + size]) for start in range(len(words) - size, -1, -1)]
         known = [table[phrase] for phrase in phrases if phrase in table and (len(phrase) > 1 or len(words) == 1)]
         if known:

@@ -16,7 +16,9 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError, with_config
 
 from fence.core.errors import ChartError
 from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.text import slug
 from fence.core.vocabulary import meaning_of
+from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import other_format, refused, schema_text
 
@@ -69,12 +71,13 @@ def read_charts_json(data: bytes) -> tuple[Profile, ...]:
         raise refused(error, f"a charts file of format “{FORMAT}”, version {VERSION}") from None
     if file.format != FORMAT or file.version != VERSION:
         raise other_format(file.format, file.version, FORMAT, VERSION)
-    ids = [chart.id for chart in file.charts]
+    seen: set[str] = set()
     for chart in file.charts:
-        if ids.count(chart.id) > 1:
+        if chart.id in seen:
             raise FileError(f"The chart id “{chart.id[:60]}” is used twice: accepted is each once.")
-        if not chart.id or not chart.modes:
-            raise FileError(f"{chart.title} lacks an id or a mode: accepted are charts with both.")
+        if not chart.modes:
+            raise FileError(f"{chart.title} lacks a mode: accepted are charts with at least one.")
+        seen.add(chart.id)
     return file.charts
 
 
@@ -95,13 +98,16 @@ def write_channels_csv(profile: Profile) -> str:
         if len(mode.parts) == 1:
             for number, channel in enumerate(mode.parts[0].channels, 1):
                 for found in channel.ranges or (None,):
-                    writer.writerow([profile.maker, profile.model, mode.name, number, *_cells(channel, found)])
+                    named = map(as_text, (profile.maker, profile.model, mode.name))
+                    writer.writerow([*named, number, *_cells(channel, found)])
     return out.getvalue()
 
 
 def _cells(channel: Channel, found: Range | None) -> list[object]:
-    held = [channel.function, channel.name, channel.cell, channel.byte, channel.default, channel.highlight]
-    steps = [found.first, found.last, found.meaning, found.low, found.high, found.unit] if found else [None] * 6
+    held = [channel.function, as_text(channel.name), channel.cell, channel.byte, channel.default, channel.highlight]
+    steps: list[object] = [None] * 6
+    if found:
+        steps = [found.first, found.last, as_text(found.meaning), found.low, found.high, as_text(found.unit)]
     return ["" if value is None else value for value in (*held, *steps)]
 
 
@@ -126,6 +132,8 @@ def read_channels_csv(data: bytes, *, name: str = "Imported") -> tuple[Profile, 
     except csv.Error as error:
         raise FileError(f"This is not CSV: {error}.") from None
     header = [cell.strip().casefold() for cell in rows[0]]
+    if len(header) > MOST_COLUMNS:
+        raise FileError(f"The first line names {len(header)} columns: accepted are up to {MOST_COLUMNS}.", 1)
     if "channel" not in header or not {"function", "name"} & set(header):
         raise FileError("The first line must name the columns “channel” and “function” or “name”.", 1)
     if len(rows) > MOST_ROWS:
@@ -133,7 +141,7 @@ def read_channels_csv(data: bytes, *, name: str = "Imported") -> tuple[Profile, 
     found: dict[tuple[str, str], dict[str, dict[int, _Line]]] = {}
     for line, row in enumerate(rows[1:], 2):
         if any(cell.strip() for cell in row):
-            _take_row(found, dict(zip(header, (cell.strip() for cell in row), strict=False)), line, name)
+            _take_row(found, dict(zip(header, (from_text(cell.strip()) for cell in row), strict=False)), line, name)
     if not found:
         raise FileError("There is a header but no channel below it. Accepted: at least one row.", 1)
     return tuple(_profile(maker, model, modes) for (maker, model), modes in found.items())
@@ -217,7 +225,7 @@ def _profile(maker: str, model: str, modes: dict[str, dict[int, _Line]]) -> Prof
             raise FileError(f"{name or model} has no channel {missing[0]}: accepted are all from 1 on.", first)
         channels = tuple(_whole_channel(lines[number]) for number in range(1, footprint + 1))
         made.append(Mode(name or f"{footprint} channel", (Part(footprint, channels),)))
-    stem = re.sub(r"[^a-z0-9]+", "-", f"{maker} {model}".lower()).strip("-") or "chart"
+    stem = slug(f"{maker} {model}", "chart")
     try:
         return Profile(stem, maker, model, tuple(made))
     except ChartError as error:

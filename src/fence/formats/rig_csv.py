@@ -8,16 +8,19 @@ from __future__ import annotations
 
 import csv
 import io
-import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from operator import itemgetter
+from typing import NamedTuple
 
-from fence.core.address import SLOTS, parse_address
+from fence.core.address import MAX_UNIVERSE, SLOTS, parse_address
 from fence.core.edits import with_places
 from fence.core.errors import FenceError
 from fence.core.profile import Mode, Part, Profile
 from fence.core.show import Fixture, Patch, Show
+from fence.core.text import slug
+from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 
 COLUMNS = (
@@ -41,8 +44,7 @@ _YES = {"yes", "y", "true", "1", "x"}
 _NO = {"", "no", "n", "false", "0"}
 
 
-@dataclass(frozen=True, slots=True)
-class UnderstoodRow:
+class UnderstoodRow(NamedTuple):
     """A row that became a fixture. ``remark`` says what was assumed, empty where nothing was."""
 
     line: int
@@ -80,17 +82,17 @@ def write_rig_csv(show: Show) -> str:
         writer.writerow(
             (
                 "" if fixture.number is None else fixture.number,
-                fixture.label,
-                profile.maker if profile else "",
-                profile.model if profile else "",
-                fixture.mode,
+                as_text(fixture.label),
+                as_text(profile.maker) if profile else "",
+                as_text(profile.model) if profile else "",
+                as_text(fixture.mode),
                 "+".join(map(str, footprints)),
                 fixture.universe or "",
                 _write_address(fixture),
-                fixture.position,
-                fixture.share,
+                as_text(fixture.position),
+                as_text(fixture.share),
                 "yes" if fixture.pinned else "",
-                fixture.note,
+                as_text(fixture.note),
             )
         )
     return out.getvalue()
@@ -112,16 +114,11 @@ def read_rig_csv(data: bytes, *, name: str = "Imported rig", known: Sequence[Pro
     """
     text = decoded(data)
     header_line, delimiter, columns = _header(text)
-    reader = _Reader(columns, delimiter, known)
+    reader = _Reader(columns, delimiter, known, marked="'" in text)
     for line, cells in _rows(text, delimiter):
         reader.read(line, cells)
-    fixtures = tuple(row.fixture for row in reader.understood)
-    show = Show(
-        name=name,
-        fixtures=fixtures,
-        profiles=tuple(reader.profiles.values()),
-        next_id=len(fixtures) + 1,
-    )
+    fixtures = tuple([row.fixture for row in reader.understood])
+    show = Show(name=name, fixtures=fixtures, profiles=reader.kinds.profiles(), next_id=len(fixtures) + 1)
     noted = tuple(column for column in columns if column not in (*COLUMNS, NOTE))
     return RigReading(with_places(show), tuple(reader.understood), tuple(reader.refused), noted, header_line)
 
@@ -137,6 +134,8 @@ def _header(text: str) -> tuple[str, str, list[str]]:
         except csv.Error:
             continue
         names = [name.strip().lower() for name in row]
+        if len(names) > MOST_COLUMNS:
+            raise FileError(f"The first line names {len(names)} columns: accepted are up to {MOST_COLUMNS}.", 1)
         if len(set(names) & set(COLUMNS)) > len(set(best) & set(COLUMNS)):
             best, chosen = names, delimiter
     accepted = (
@@ -169,19 +168,109 @@ def _rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
         raise FileError(f"This is not CSV ({error}). Accepted: CSV with quotes closed.", reader.line_num) from None
 
 
-class _Reader:
-    """Turns rows into fixtures, and collects the profiles they name."""
+class _Kind(NamedTuple):
+    """What a row's fixture is: its profile's id, its mode, and a remark where something was assumed."""
 
-    def __init__(self, columns: list[str], delimiter: str, known: Sequence[Profile]) -> None:
-        self.columns, self.delimiter = columns, delimiter
+    profile: str
+    mode: Mode
+    remark: str
+
+
+class _Kinds:
+    """The fixture types that rows name: charts that are known, and types known by their footprint only.
+
+    A type without a chart is one profile for each maker and model. A mode name that is met with another footprint
+    starts a second one, a third footprint a third: the *n*-th footprint of a name stands in the *n*-th profile.
+    """
+
+    def __init__(self, known: Sequence[Profile]) -> None:
         self.known = {(profile.maker.casefold(), profile.model.casefold()): profile for profile in known}
-        self.profiles: dict[str, Profile] = {}
-        self.bare: dict[tuple[str, str], list[str]] = {}
+        self.found: dict[tuple[str, str, str, str], _Kind] = {}
+        self.charted: dict[str, Profile] = {}
+        self.bare_ids: dict[tuple[str, str], list[str]] = {}
+        self.bare_modes: dict[str, dict[str, Mode]] = {}
+        self.variants: dict[tuple[str, str, str], dict[tuple[int, ...], int]] = {}
         self.stems: Counter[str] = Counter()
+        self.order: dict[str, tuple[str, str]] = {}
+
+    def kind(self, maker: str, model: str, mode_name: str, channels: str) -> _Kind:
+        """What such a row is; nothing is remembered before ``keep``. ``FileError`` where it is not said."""
+        found = self.found.get((maker, model, mode_name, channels))
+        return found or self._read(maker, model, mode_name, channels)
+
+    def keep(self, key: tuple[str, str, str, str], kind: _Kind) -> None:
+        """Hold on to the kind of a row that was understood. ``key`` is what ``kind`` was asked with."""
+        if key in self.found:
+            return
+        self.found[key] = kind
+        maker, model = key[:2]
+        self.order.setdefault(kind.profile, (maker, model))
+        known = self.known.get((maker.casefold(), model.casefold()))
+        if known is not None and kind.profile == known.id:
+            self.charted[known.id] = known
+            return
+        ids = self.bare_ids.setdefault((maker, model), [])
+        if kind.profile not in self.bare_modes:
+            ids.append(kind.profile)
+            self.stems[slug(f"{maker} {model}", "unnamed")] += 1
+        self.bare_modes.setdefault(kind.profile, {})[kind.mode.name] = kind.mode
+        variants = self.variants.setdefault((maker, model, kind.mode.name), {})
+        variants.setdefault(_footprints(kind.mode), len(variants))
+
+    def profiles(self) -> tuple[Profile, ...]:
+        """The profiles of all kinds that were kept, in the order in which rows first named them."""
+        return tuple(
+            self.charted.get(profile_id) or Profile(profile_id, *named, tuple(self.bare_modes[profile_id].values()))
+            for profile_id, named in self.order.items()
+        )
+
+    def _read(self, maker: str, model: str, mode_name: str, channels: str) -> _Kind:
+        profile = self.known.get((maker.casefold(), model.casefold()))
+        mode = _mode_named(profile, mode_name) if profile and mode_name else None
+        if not channels:
+            if profile is None or mode is None:
+                raise FileError("The channels are empty: a whole number from 0 to 512 is needed.")
+            return _Kind(profile.id, mode, f"{mode.footprint} channels from the chart of {profile.title}")
+        footprints = tuple([_whole("channels", piece.strip(), 0, SLOTS) for piece in channels.split("+")])
+        remark = ""
+        if profile and mode:
+            if _footprints(mode) == footprints:
+                return _Kind(profile.id, mode, "")
+            remark = f"the chart of {profile.title} says {mode.footprint} channels; the row’s {channels} are kept"
+        mode = Mode(mode_name or f"{channels} channels", tuple(Part(footprint) for footprint in footprints))
+        return _Kind(self._bare_id(maker, model, mode), mode, remark)
+
+    def _bare_id(self, maker: str, model: str, mode: Mode) -> str:
+        variants = self.variants.get((maker, model, mode.name), {})
+        ids = self.bare_ids.get((maker, model), [])
+        place = variants.get(_footprints(mode), len(variants))
+        if place < len(ids):
+            return ids[place]
+        stem = slug(f"{maker} {model}", "unnamed")
+        count = self.stems[stem] + 1
+        return f"{stem}-uncharted" + (f"-{count}" if count > 1 else "")
+
+
+def _footprints(mode: Mode) -> tuple[int, ...]:
+    return tuple([part.footprint for part in mode.parts])
+
+
+class _Reader:
+    """Turns rows into fixtures, and collects the kinds they name."""
+
+    def __init__(self, columns: list[str], delimiter: str, known: Sequence[Profile], *, marked: bool) -> None:
+        """``marked``: an apostrophe stands somewhere in the file, so cells may be marked as text."""
+        self.columns, self.delimiter = columns, delimiter
+        self.marked = marked
+        places = {column: place for place, column in enumerate(columns)}
+        self.pick = itemgetter(*(places.get(column, len(columns)) for column in (*COLUMNS, NOTE)))
+        self.extra = [(place, name) for place, name in enumerate(columns) if name and name not in (*COLUMNS, NOTE)]
+        self.kinds = _Kinds(known)
         self.understood: list[UnderstoodRow] = []
         self.refused: list[RefusedRow] = []
 
     def read(self, line: int, cells: list[str]) -> None:
+        """Take one row: a fixture, or a refused row with the reason."""
         try:
             fixture, remark = self._fixture(cells)
         except FenceError as error:
@@ -192,78 +281,39 @@ class _Reader:
             self.understood.append(UnderstoodRow(line, fixture, remark))
 
     def _fixture(self, cells: list[str]) -> tuple[Fixture, str]:
-        if len(cells) > len(self.columns):
-            raise FileError(f"The row has {len(cells)} values for {len(self.columns)} columns.")
-        row = dict(zip(self.columns, (cell.strip() for cell in cells), strict=False))
-
-        def get(column: str) -> str:
-            return row.get(column, "")
-
-        if not get("label"):
-            raise FileError("The label is empty: every fixture needs one.")
-        remarks: list[str] = []
-        profile, mode = self._mode(get("maker"), get("model"), get("mode"), get("channels"), remarks)
-        patch = _read_patch(mode, get("universe"), get("address"), remarks)
-        number = _whole("number", get("number"), 0, 999_999_999) if get("number") else None
-        fixture = Fixture(
-            id=len(self.understood) + 1,
-            label=get("label"),
-            profile=profile.id,
-            mode=mode.name,
-            number=number,
-            position=get("position"),
-            patch=patch,
-            pinned=_yes_or_no(get("pinned")),
-            share=get("shared"),
-            note=self._note(row),
+        wide = len(self.columns)
+        if len(cells) > wide:
+            raise FileError(f"The row has {len(cells)} values for {wide} columns.")
+        row = list(map(str.strip, cells))
+        if self.marked:
+            row = list(map(from_text, row))
+        row += [""] * (wide + 1 - len(row))
+        number, label, maker, model, mode_name, channels, universe, address, position, group, pinned, note = self.pick(
+            row
         )
-        self._keep(profile)
-        return fixture, "; ".join(remarks)
+        if not label:
+            raise FileError("The label is empty: every fixture needs one.")
+        key = (maker, model, mode_name, channels)
+        kind = self.kinds.kind(*key)
+        patch, assumed = _read_patch(kind.mode, universe, address)
+        fixture = Fixture(
+            len(self.understood) + 1,
+            label,
+            kind.profile,
+            kind.mode.name,
+            _whole("number", number, 0, 999_999_999) if number else None,
+            position,
+            patch,
+            bool(pinned) and _yes_or_no(pinned),
+            group,
+            self._note(note, row) if self.extra else note,
+        )
+        self.kinds.keep(key, kind)
+        return fixture, "; ".join(filter(None, (kind.remark, assumed)))
 
-    def _keep(self, profile: Profile) -> None:
-        """Hold on to the profile of a row that was understood."""
-        if profile.id not in self.profiles and profile.id.rpartition("-uncharted")[1]:
-            self.bare.setdefault((profile.maker, profile.model), []).append(profile.id)
-            self.stems[profile.id.rpartition("-uncharted")[0]] += 1
-        self.profiles[profile.id] = profile
-
-    def _note(self, row: dict[str, str]) -> str:
-        notes = [row.get(NOTE, "")]
-        notes += [f"{name}: {value}" for name, value in row.items() if name and name not in (*COLUMNS, NOTE) and value]
-        return "; ".join(filter(None, notes))
-
-    def _mode(self, maker: str, model: str, mode_name: str, channels: str, remarks: list[str]) -> tuple[Profile, Mode]:
-        profile = self.known.get((maker.casefold(), model.casefold()))
-        mode = _mode_named(profile, mode_name) if profile and mode_name else None
-        if not channels:
-            if profile is None or mode is None:
-                raise FileError("The channels are empty: a whole number from 0 to 512 is needed.")
-            remarks.append(f"{mode.footprint} channels from the chart of {profile.title}")
-            return profile, mode
-        footprints = tuple(_whole("channels", piece.strip(), 0, SLOTS) for piece in channels.split("+"))
-        if profile and mode:
-            charted = tuple(part.footprint for part in mode.parts)
-            if charted == footprints:
-                return profile, mode
-            remarks.append(
-                f"the chart of {profile.title} says {mode.footprint} channels; the row’s {channels} are kept"
-            )
-        mode = Mode(mode_name or f"{channels} channels", tuple(Part(footprint) for footprint in footprints))
-        return self._bare(maker, model, mode), mode
-
-    def _bare(self, maker: str, model: str, mode: Mode) -> Profile:
-        """A profile known by footprint only. A mode name met with another footprint starts a second one."""
-        for profile_id in self.bare.get((maker, model), ()):
-            profile = self.profiles[profile_id]
-            held = profile.mode(mode.name)
-            if held == mode:
-                return profile
-            if held is None:
-                return replace(profile, modes=(*profile.modes, mode))
-        stem = re.sub(r"[^a-z0-9]+", "-", f"{maker} {model}".lower()).strip("-") or "unnamed"
-        count = self.stems[stem] + 1
-        profile_id = f"{stem}-uncharted" + (f"-{count}" if count > 1 else "")
-        return Profile(profile_id, maker, model, (mode,))
+    def _note(self, note: str, row: list[str]) -> str:
+        more = [f"{name}: {row[place]}" for place, name in self.extra if row[place]]
+        return "; ".join(filter(None, (note, *more)))
 
 
 def _mode_named(profile: Profile, name: str) -> Mode | None:
@@ -285,13 +335,22 @@ def _yes_or_no(text: str) -> bool:
     raise FileError(f"“{text[:40]}” in pinned is neither yes nor no: accepted are yes, no or nothing.")
 
 
-def _read_patch(mode: Mode, universe: str, address: str, remarks: list[str]) -> tuple[Patch, ...]:
-    home = _whole("universe", universe, 1, 63_999) if universe else None
-    pieces = [piece.strip() for piece in address.split("+")] if address else []
+_SLOT = {str(slot): slot for slot in range(1, SLOTS + 1)}
+"""The usual way to write a slot, looked up rather than read: most of a large file is slots."""
+
+
+def _read_patch(mode: Mode, universe: str, address: str) -> tuple[tuple[Patch, ...], str]:
+    """The patch of a row, and what was assumed in it, empty where nothing was."""
+    home = _whole("universe", universe, 1, MAX_UNIVERSE) if universe else None
+    if not address:
+        return (Patch(home),) * len(mode.parts), ""
+    if home is not None and len(mode.parts) == 1 and (slot := _SLOT.get(address)):
+        return (Patch(home, slot),), ""
+    pieces = [piece.strip() for piece in address.split("+")]
     if len(pieces) > len(mode.parts):
         raise FileError(f"The address has {len(pieces)} parts, the channels have {len(mode.parts)}.")
-    entries = []
-    for piece in pieces or [""]:
+    entries, assumed = [], ""
+    for piece in pieces:
         if not piece:
             entries.append(Patch(home))
         elif "/" in piece:
@@ -299,7 +358,6 @@ def _read_patch(mode: Mode, universe: str, address: str, remarks: list[str]) -> 
             entries.append(Patch(target.universe, target.slot))
         else:
             if home is None:
-                remarks.append("no universe given, taken as 1")
-                home = 1
+                assumed, home = "no universe given, taken as 1", 1
             entries.append(Patch(home, _whole("address", piece, 1, SLOTS)))
-    return (*entries, *(Patch(home) for _ in range(len(mode.parts) - len(entries))))
+    return (*entries, *(Patch(home) for _ in range(len(mode.parts) - len(entries)))), assumed

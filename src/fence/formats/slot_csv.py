@@ -7,6 +7,7 @@ import io
 
 from fence.core.sheet import slot_sheet
 from fence.core.show import Show
+from fence.formats.csv_cells import as_text
 
 COLUMNS = ("universe", "slot", "fixture", "number", "function", "default", "kept")
 
@@ -19,5 +20,6 @@ def write_slot_csv(show: Show, universe: int) -> str:
     for row in slot_sheet(show, universe):
         numbers = " + ".join(map(str, row.numbers))
         default = "" if row.default is None else row.default
-        writer.writerow([universe, row.slot, " + ".join(row.fixtures), numbers, row.function, default, row.kept])
+        words = [as_text(" + ".join(row.fixtures)), numbers, as_text(row.function), default, as_text(row.kept)]
+        writer.writerow([universe, row.slot, *words])
     return out.getvalue()

@@ -11,6 +11,7 @@ from flask import current_app, request, session
 
 from fence.core.checks import MOST_FINDINGS, Finding, Severity, Verdict, findings_of, tally
 from fence.core.show import Show
+from fence.core.text import whole_number
 from fence.library import shipped_profiles
 from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
@@ -125,3 +126,9 @@ def load_for_edit(show_id: int, revision: int | None) -> SavedShow:
 def asked_by_htmx() -> bool:
     """Whether a fragment is wanted rather than a page."""
     return request.headers.get("HX-Request") == "true"
+
+
+def ids_in(words: str) -> tuple[int, ...]:
+    """The fixture ids in a list such as ``3,4``; whatever is no number is passed over."""
+    found = map(whole_number, words.split(","))
+    return tuple(dict.fromkeys(number for number in found if number is not None))

@@ -202,7 +202,7 @@ def lay_out(show: Show, layout: Layout) -> Placement:
     before: Fixture | None = None
     for fixture in order:
         alike = _alike(fixture)
-        if fixture.share and alike in shared:
+        if fixture.share and alike in shared and any(show.footprints_of(fixture)):
             patch = shared[alike]
         else:
             _between(cursor, layout, before, fixture)

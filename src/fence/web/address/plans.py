@@ -16,13 +16,13 @@ from fence.core.layout import Layout, Order, Placement, School, Spill, lay_out
 from fence.core.sheet import slot_sheet
 from fence.core.show import Fixture, Scale, Show, TellTale, Universe
 from fence.core.space import desk_starts, first_from, free_bits, use_of
+from fence.core.text import whole_number
 from fence.core.whatif import Trial, TrialResult, room_for_more, try_out
 from fence.formats.slot_csv import write_slot_csv
 from fence.web.address.drawing import FenceDrawing, draw_fence
-from fence.web.address.views import ids_in
 from fence.web.layout import frame
 from fence.web.outcome import Outcome, outcome_of
-from fence.web.pages import analyse, library, load, load_for_edit, pages, save
+from fence.web.pages import analyse, ids_in, library, load, load_for_edit, pages, save
 
 blueprint = Blueprint("plans", __name__, url_prefix="/shows/<int:show_id>/address")
 
@@ -114,11 +114,12 @@ def _layout(show: Show) -> Layout:
 
     def number(name: str) -> int:
         words = values[name].strip()
-        if not words.isdecimal() or len(words) > 5:
+        found = whole_number(words)
+        if found is None or found > 99_999:
             raise EditError(
                 f"“{words[:20]}” is no whole number for {name.replace('_', ' ')}: accepted are 0 to {SLOTS}."
             )
-        return int(words)
+        return found
 
     keep = number("keep")
     if values["keep_unit"] == "percent":
@@ -208,7 +209,7 @@ def _trial_outcome(show: Show, result: TrialResult) -> Outcome:
 def _trial(show: Show) -> Trial:
     values = {name: request.values.get(name, "").strip() for name in TRIAL_NAMES}
     for name in ("quantity", "universes"):
-        if values[name] and (not values[name].isdecimal() or not 1 <= int(values[name][:9]) <= 63_999):
+        if values[name] and not 1 <= (whole_number(values[name]) or 0) <= 63_999:
             raise EditError(f"“{values[name][:20]}” is no number of {name}: accepted are whole numbers from 1.")
     add = None
     if values["kind"]:

@@ -23,7 +23,7 @@ from fence.web.address.board import Asked, ProposedEdit, make_board
 from fence.web.address.drawing import draw_card, draw_ghost
 from fence.web.address.forms import FixtureForm, MendForm, MoveForm, NudgeForm, StepForm, UniverseForm
 from fence.web.layout import frame
-from fence.web.pages import Analysis, analyse, asked_by_htmx, load, load_for_edit, pages, save
+from fence.web.pages import Analysis, analyse, asked_by_htmx, ids_in, load, load_for_edit, pages, save
 
 blueprint = Blueprint("address", __name__, url_prefix="/shows/<int:show_id>/address")
 
@@ -72,12 +72,6 @@ def asked_for() -> Asked:
         turned=bool(values.get("turned")),
         also=ids_in(values.get("also", "")),
     )
-
-
-def ids_in(words: str) -> tuple[int, ...]:
-    """The fixture ids in a list such as ``3,4``; whatever is no number is passed over."""
-    found = (int(word) for word in words.split(",") if word.strip().isdecimal() and len(word) < 16)
-    return tuple(dict.fromkeys(found))
 
 
 def board_page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False) -> str:

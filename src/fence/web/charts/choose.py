@@ -17,7 +17,7 @@ from fence.core.needs import FEATURES, ModeSchool, Need, Scope, features_of
 from fence.core.show import Fixture, Show
 from fence.web.layout import frame
 from fence.web.outcome import outcome_of
-from fence.web.pages import load, load_for_edit, pages, save
+from fence.web.pages import ids_in, load, load_for_edit, pages, save
 
 blueprint = Blueprint("choose", __name__, url_prefix="/shows/<int:show_id>/modes")
 
@@ -110,7 +110,7 @@ def _whom_choices(show: Show) -> list[tuple[str, str]]:
 
 def _whom(show: Show, need: Need) -> str:
     if need.scope is Scope.FIXTURE:
-        fixture = show.fixture_by_id.get(int(need.key)) if need.key.isdigit() else None
+        fixture = show.fixture_by_id.get(int(need.key))
         return fixture.label if fixture else "a fixture that is gone"
     return dict(_whom_choices(show)).get(f"{need.scope}|{need.key}", f"{need.scope} {need.key}, not in the rig")
 
@@ -212,8 +212,7 @@ def _asked_modes(show: Show) -> dict[int, str]:
     goal = values.get("goal", "")
     if goal in set(Goal):
         return combine(show, Goal(goal), within=values.get("within", type=int)).modes
-    named = [int(word) for word in values.get("ids", "").split(",") if word.strip().isdigit()]
-    ids = [show.fixture(fixture_id).id for fixture_id in dict.fromkeys(named)]
+    ids = [show.fixture(fixture_id).id for fixture_id in ids_in(values.get("ids", ""))]
     if values.get("recommended"):
         chosen = ids or list(show.fixture_by_id)
         found = (recommend(show, show.fixture_by_id[fixture_id]) for fixture_id in chosen)

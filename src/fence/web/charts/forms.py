@@ -7,10 +7,12 @@ from wtforms import BooleanField, FloatField, IntegerField, SelectField, StringF
 from wtforms.fields.choices import SelectChoice
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
+from fence.core.chart_text import MOST_CHARACTERS
 from fence.core.profile import SetterKind
 
 SHORT = Length(max=200, message="Accepted are up to 200 characters.")
 WORDS = Length(max=1000, message="Accepted are up to 1000 characters.")
+CHART = Length(max=MOST_CHARACTERS, message=f"Accepted are up to {MOST_CHARACTERS:,} characters.")
 SETTERS = {
     SetterKind.MENU: "a menu",
     SetterKind.SWITCHES: "switches",
@@ -28,7 +30,10 @@ class ChartForm(FlaskForm):
     kind = StringField("What it is", [Optional(), SHORT])
     text = TextAreaField(
         "The chart, as it can be copied",
-        [InputRequired("Paste a chart first."), Length(max=400_000, message="Accepted are up to 400,000 characters.")],
+        [
+            InputRequired("Paste a chart first."),
+            CHART,
+        ],
     )
     setter = SelectField(
         "Address is set by", choices=[SelectChoice(str(kind), words) for kind, words in SETTERS.items()]

@@ -2,23 +2,33 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import islice
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.chart import ChartRemark, check_chart, repeated
-from fence.core.chart_text import NOT_IN_TEXT, Draft, Taken, profile_from, read_chart_text, write_chart_text
+from fence.core.chart_text import (
+    MOST_WORDS,
+    NOT_IN_TEXT,
+    Draft,
+    LineReading,
+    Taken,
+    profile_from,
+    read_chart_text,
+    write_chart_text,
+)
 from fence.core.checks import Verdict
 from fence.core.edits import free_name
 from fence.core.errors import ChartError, EditError, FenceError
 from fence.core.modes import compare_modes
 from fence.core.profile import Channel, Function, Mode, Profile, Setter, SetterKind
 from fence.core.show import Show
+from fence.core.text import slug
 from fence.store.library import LONGEST_WORDING
 from fence.web.charts.choose import advice_for
 from fence.web.charts.forms import ChartForm
@@ -182,6 +192,22 @@ def revision(show_id: int, chart_id: str, number: int) -> str:
 # ---- a chart as text
 
 
+MOST_LINES_SHOWN = 500
+MOST_CHANNELS_SHOWN = 1500
+MOST_RANGES_SHOWN = 2500
+MOST_REMARKS = 100
+
+
+@dataclass(frozen=True, slots=True)
+class ModeShown:
+    """A mode of the draft as far as it is shown: channels with as many of their ranges as there is room for."""
+
+    name: str
+    count: int
+    doubts: tuple[str, ...]
+    channels: tuple[Channel, ...]
+
+
 @dataclass(frozen=True, slots=True)
 class Reading:
     """What the text was understood as, and what that would mean.
@@ -190,6 +216,9 @@ class Reading:
     """
 
     draft: Draft
+    modes: tuple[ModeShown, ...]
+    lines: tuple[LineReading, ...]
+    more_lines: int
     wordings: tuple[tuple[str, str], ...]
     profile: Profile | None
     remarks: tuple[ChartRemark, ...]
@@ -264,7 +293,7 @@ def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     """Save to the library, and where it is asked for put the new revision into the show."""
     profile = library().save(_profile(form, chart, _own_words()), who=who())
     for wording, function in _said_here():
-        library().teach(wording[:LONGEST_WORDING], function)
+        library().teach(wording, function)
     flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
     before = load_for_edit(show_id, request.form.get("revision", type=int))
     if profile.id in before.show.profile_by_id and request.form.get("into_show"):
@@ -297,7 +326,8 @@ def _own_words() -> list[tuple[str, Function]]:
 def _said_here() -> list[tuple[str, Function]]:
     known = {str(function): function for function in Function}
     pairs = zip(request.form.getlist("wording"), request.form.getlist("means"), strict=False)
-    return [(wording, known[meant]) for wording, meant in pairs if wording.strip() and meant in known]
+    said = ((wording[:LONGEST_WORDING], known[meant]) for wording, meant in pairs if wording.strip() and meant in known)
+    return list(islice(said, MOST_WORDS))
 
 
 def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
@@ -314,11 +344,15 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
             effect = effect_on(show, profile) if profile.id in show.profile_by_id else None
         except FenceError:
             profile = profile_from(draft, profile_id="draft", maker="", model="")
-    remarks = tuple(check_chart(profile)) if profile else ()
+    remarks = tuple(check_chart(profile)[:MOST_REMARKS]) if profile else ()
+    lines = [line for line in draft.lines if line.taken is not Taken.BLANK]
     wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if _unclear(channel)}
     wordings.update({wording: str(function) for wording, function in _said_here()})
     return Reading(
         draft,
+        tuple(_shown(draft)),
+        tuple(lines[:MOST_LINES_SHOWN]),
+        max(0, len(lines) - MOST_LINES_SHOWN),
         tuple(wordings.items())[:24],
         profile,
         remarks,
@@ -327,6 +361,19 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
         taken[Taken.GUESS],
         taken[Taken.LOST],
     )
+
+
+def _shown(draft: Draft) -> Iterator[ModeShown]:
+    """The modes with channels and ranges cut to what a page can hold."""
+    channels_left, ranges_left = MOST_CHANNELS_SHOWN, MOST_RANGES_SHOWN
+    for mode in draft.modes:
+        shown = []
+        for channel in mode.channels[:channels_left]:
+            kept = channel.ranges[:ranges_left]
+            ranges_left -= len(kept)
+            shown.append(channel if len(kept) == len(channel.ranges) else replace(channel, ranges=kept))
+        channels_left -= len(shown)
+        yield ModeShown(mode.name, len(mode.channels), mode.doubts, tuple(shown))
 
 
 def _unclear(channel: Channel) -> bool:
@@ -377,7 +424,7 @@ def _setter(form: ChartForm, base: Setter) -> Setter:
 
 
 def _free_id(maker: str, model: str) -> str:
-    stem = re.sub(r"[^a-z0-9]+", "-", f"{maker} {model}".lower()).strip("-") or "chart"
+    stem = slug(f"{maker} {model}", "chart")
     taken = {chart.profile.id for retired in (False, True) for chart in library().charts(retired=retired)}
     return free_name(stem, taken).replace(" ", "-")
 

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import PurePath
-from re import sub
 
 from flask import Blueprint, Response, flash, redirect, render_template, request, session, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -15,6 +13,7 @@ from fence.core.address import SLOTS
 from fence.core.errors import EditError, FenceError
 from fence.core.profile import Function
 from fence.core.show import Desk, Show
+from fence.core.text import slug
 from fence.core.vocabulary import meaning_of
 from fence.formats.files import write_rig
 from fence.library.desks import DESKS
@@ -187,8 +186,7 @@ def remove(show_id: int) -> BaseResponse:
 def export(show_id: int, ending: str) -> Response:
     """The show as a file."""
     show = load(show_id).show
-    stem = sub(r"[^A-Za-z0-9]+", "-", show.name).strip("-").lower()[:60] or "show"
-    name = str(PurePath(f"{stem}.{ending}"))
+    name = f"{slug(show.name, 'show')}.{ending}"
     response = Response(write_rig(name, show), content_type=TYPES[ending])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
