@@ -1,0 +1,5 @@
+"""``python -m fence.cli``."""
+
+from fence.cli import main
+
+main()

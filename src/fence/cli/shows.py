@@ -1,0 +1,74 @@
+"""Commands on the database: shows in and out, backup and restore."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import click
+
+from fence.cli.common import database_option, default_database, file_argument, rig_of, say
+from fence.disk import write_text
+from fence.formats.rig_csv import write_rig_csv
+from fence.formats.show_json import write_show_json
+from fence.store.backups import backup, restore
+from fence.store.database import open_engine
+from fence.store.errors import StorageError
+from fence.store.shows import NoSuchShow, ShowStore
+
+WHO = "fence command"
+
+
+def open_store(db: Path | None, *, create: bool) -> ShowStore:
+    """The store on the database that the person named, or on the default one."""
+    return ShowStore(open_engine(db or default_database(), create=create))
+
+
+@click.command(name="export")
+@click.argument("show")
+@click.option("--format", "kind", required=True, type=click.Choice(["csv", "json"]))
+@click.option("-o", "out", required=True, type=click.Path(path_type=Path, dir_okay=False))
+@database_option
+def export_command(show: str, kind: str, out: Path, db: Path | None) -> None:
+    """Write the SHOW of that name (or number) to a file."""
+    saved = open_store(db, create=False).find(show)
+    write_text(out, write_show_json(saved.show) if kind == "json" else write_rig_csv(saved.show))
+    say(f"{saved.show.name}: {len(saved.show.fixtures)} fixtures written to {out}")
+
+
+@click.command(name="import")
+@file_argument
+@click.option("--show", "name", required=True, help="Name of the new show.")
+@database_option
+def import_command(file: Path, name: str, db: Path | None) -> None:
+    """Save the rig in FILE as a new show. A file with any bad row is refused as a whole."""
+    show = replace(rig_of(file), name=name)
+    path = db or default_database()
+    store = open_store(path, create=True)
+    opened = path.stat()
+    if any(summary.name == name for summary in store.list_shows()):
+        raise NoSuchShow(f"There is a show “{name}” already: choose another name.")
+    saved = store.create(show, who=WHO)
+    if not path.exists() or path.stat().st_ino != opened.st_ino:
+        raise StorageError(f"{path} was replaced meanwhile (by a restore?), so the show is not in it: import it again.")
+    say(f"{saved.show.name}: {len(saved.show.fixtures)} fixtures saved as show {saved.id}")
+
+
+@click.command(name="backup")
+@click.argument("out", type=click.Path(path_type=Path, dir_okay=False))
+@click.option("--force", is_flag=True, help="Write over a file that is no Fence database.")
+@database_option
+def backup_command(out: Path, force: bool, db: Path | None) -> None:
+    """Write a copy of the whole database, also while Fence is running."""
+    backup(db or default_database(), out, force=force)
+    say(f"Backup written to {out}")
+
+
+@click.command(name="restore")
+@click.argument("source", metavar="IN", type=click.Path(path_type=Path))
+@database_option
+def restore_command(source: Path, db: Path | None) -> None:
+    """Put a backup in the place of the database. Stop Fence first."""
+    path = db or default_database()
+    kept = restore(source, path)
+    say(f"{path} restored." + (f" What was there is kept as {kept}" if kept else ""))
