@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar
 
 from fence.core.address import format_slots
 from fence.core.errors import EditError
@@ -78,7 +78,7 @@ class Difference:
 
 def difference(before: Show, after: Show) -> Difference:
     """What turns ``before`` into ``after``. Records that are the same object cost one comparison."""
-    heading = Change(_heading(before), _heading(after), 0)
+    heading = Change(heading_of(before), heading_of(after), 0)
     kept = before.fixture_by_id.keys() & after.fixture_by_id.keys()
     old_order: tuple[int, ...] = tuple(f.id for f in before.fixtures if f.id in kept)
     new_order = tuple(f.id for f in after.fixtures if f.id in kept)
@@ -92,7 +92,8 @@ def difference(before: Show, after: Show) -> Difference:
     )
 
 
-def _heading(show: Show) -> Heading:
+def heading_of(show: Show) -> Heading:
+    """What the show says about itself."""
     return Heading(show.name, show.desk, show.next_id, show.note, show.needs, show.tell_tale)
 
 
@@ -133,20 +134,38 @@ def apply_difference(show: Show, found: Difference) -> Show:
         universes=_applied(show.universes, found.universes, lambda universe: universe.number),
         positions=_applied(show.positions, found.positions, lambda position: position.name),
     )
-    if found.heading and found.heading.after:
-        if _heading(show) != found.heading.before:
-            raise EditError("The show has changed since: this step cannot be applied to it any more.")
-        heading = found.heading.after
-        show = replace(
-            show,
-            name=heading.name,
-            desk=heading.desk,
-            next_id=heading.next_id,
-            note=heading.note,
-            needs=heading.needs,
-            tell_tale=heading.tell_tale,
-        )
+    if found.heading and found.heading.before and found.heading.after:
+        show = with_heading(show, _stepped(heading_of(show), found.heading.before, found.heading.after))
     return show
+
+
+def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
+    """``now`` with those fields that differ between ``before`` and ``after``; ``EditError`` where they are not as then.
+
+    The next id only grows: an id that was given away once is never given to another fixture. A name may differ: a show
+    that was put back under a name that is taken by now bears another one.
+    """
+    names = [name for name in HEADING_FIELDS if getattr(before, name) != getattr(after, name)]
+    if any(getattr(now, name) != getattr(before, name) for name in names if name != "name"):
+        raise EditError("The show has changed since: this step cannot be applied to it any more.")
+    changed: dict[str, Any] = {name: getattr(after, name) for name in names}
+    return replace(now, next_id=max(now.next_id, after.next_id), **changed)
+
+
+HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale")
+
+
+def with_heading(show: Show, heading: Heading) -> Show:
+    """The show with another heading."""
+    return replace(
+        show,
+        name=heading.name,
+        desk=heading.desk,
+        next_id=heading.next_id,
+        note=heading.note,
+        needs=heading.needs,
+        tell_tale=heading.tell_tale,
+    )
 
 
 def _applied(

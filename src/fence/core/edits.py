@@ -194,16 +194,21 @@ def update_chart(show: Show, profile: Profile) -> Show:
     if profile.id not in show.profile_by_id:
         raise EditError(f"{profile.title} is not in the show, so there is nothing to bring up to date.")
     profiles = tuple(profile if held.id == profile.id else held for held in show.profiles)
-    updated = replace(show, profiles=profiles)
+    return with_parts(replace(show, profiles=profiles))
+
+
+def with_parts(show: Show) -> Show:
+    """The show with one patch entry for each part of each fixture's mode: starts beyond are dropped, new ones empty."""
 
     def parted(fixture: Fixture) -> Fixture:
-        mode = updated.mode_of(fixture)
+        mode = show.mode_of(fixture)
         if mode is None or len(mode.parts) == len(fixture.patch):
             return fixture
         patch = fixture.patch[: len(mode.parts)]
         return replace(fixture, patch=patch + (Patch(),) * (len(mode.parts) - len(patch)))
 
-    return replace(updated, fixtures=tuple(map(parted, show.fixtures)))
+    fixtures = tuple(map(parted, show.fixtures))
+    return show if fixtures == show.fixtures else replace(show, fixtures=fixtures)
 
 
 # ---- fixtures: names

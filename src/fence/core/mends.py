@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 from fence.core import edits
 from fence.core.address import EVERY_SLOT, MAX_UNIVERSE, Address
@@ -171,16 +173,18 @@ def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fix
 
     Where none has room, slot 1 (or the lowest settable one) of a new universe, if the desk sends one more.
     """
-    numbers = sorted(show.universe_by_number)
+    numbers = show.universe_numbers
     limit = show.desk.universes or MAX_UNIVERSE
     setter = _setter(show, fixture)
-    for number in [n for n in numbers if n > universe] + [n for n in numbers if n < universe]:
-        if number > limit:
+    here = bisect_right(numbers, universe)
+    for place in chain(range(here, len(numbers)), range(here)):
+        number = numbers[place]
+        if number > limit or number == universe:
             continue
         slot = first_from(desk_starts(show, free_bits(show, number), length, setter=setter))
         if slot is not None:
             return Address(number, slot)
-    fresh = max(numbers, default=0) + 1
+    fresh = (numbers[-1] if numbers else 0) + 1
     lowest = first_from(desk_starts(show, EVERY_SLOT, length, setter=setter)) if length else None
     return Address(fresh, lowest) if fresh <= limit and lowest else None
 

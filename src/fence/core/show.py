@@ -287,13 +287,32 @@ class Show:
         bits = self._taken_in.get(universe)
         if bits is None:
             bits = 0
-            for fixture in self.fixtures_in.get(universe, ()):
-                for placed in self.runs_of(fixture):
-                    run = placed.run
-                    if run.universe == universe:
-                        bits |= (((1 << run.length) - 1) << (run.first - 1)) & EVERY_SLOT
+            for _, held in self.owned_in(universe):
+                bits |= held
             self._taken_in[universe] = bits
         return bits
+
+    def owned_in(self, universe: int) -> list[tuple[int, int]]:
+        """Who takes which slots of a universe: fixture ids with bits, one entry a run."""
+        owned = self._owned_in.get(universe)
+        if owned is None:
+            owned = self._owned_in[universe] = [
+                (fixture.id, (((1 << footprint) - 1) << (patch.slot - 1)) & EVERY_SLOT)
+                for fixture in self.fixtures_in.get(universe, ())
+                for footprint, patch in zip(self.footprints_of(fixture), fixture.patch, strict=False)
+                if footprint and patch.slot is not None and patch.universe == universe
+            ]
+        return owned
+
+    @cached_property
+    def _owned_in(self) -> dict[int, list[tuple[int, int]]]:
+        """What ``owned_in`` has found so far."""
+        return {}
+
+    @cached_property
+    def universe_numbers(self) -> tuple[int, ...]:
+        """The numbers of the show's universes, in order."""
+        return tuple(sorted(self.universe_by_number))
 
     @cached_property
     def _taken_in(self) -> dict[int, int]:
@@ -317,8 +336,11 @@ class Show:
 
     def footprints_of(self, fixture: Fixture) -> tuple[int, ...]:
         """Channels of each part; empty while the mode is missing."""
-        mode = self.mode_of(fixture)
-        return tuple(part.footprint for part in mode.parts) if mode else ()
+        return self._footprints.get((fixture.profile, fixture.mode), ())
+
+    @cached_property
+    def _footprints(self) -> dict[tuple[str, str], tuple[int, ...]]:
+        return {key: tuple(part.footprint for part in mode.parts) for key, mode in self.modes.items()}
 
     def runs_of(self, fixture: Fixture) -> list[PlacedRun]:
         """The fixture's runs of slots: one for each part that has channels and a start."""
@@ -328,15 +350,23 @@ class Show:
                 runs.append(PlacedRun(Run(patch.universe, patch.slot, footprint), fixture, part))
         return runs
 
-    def runs_in(self, universe: int) -> list[PlacedRun]:
+    def runs_in(self, universe: int) -> tuple[PlacedRun, ...]:
         """All runs in a universe by first slot; those of equal start in show order."""
-        runs = [
-            placed
-            for fixture in self.fixtures_in.get(universe, ())
-            for placed in self.runs_of(fixture)
-            if placed.run.universe == universe
-        ]
-        return sorted(runs, key=lambda placed: placed.run.first)
+        runs = self._runs_in.get(universe)
+        if runs is None:
+            found = [
+                placed
+                for fixture in self.fixtures_in.get(universe, ())
+                for placed in self.runs_of(fixture)
+                if placed.run.universe == universe
+            ]
+            runs = self._runs_in[universe] = tuple(sorted(found, key=lambda placed: placed.run.first))
+        return runs
+
+    @cached_property
+    def _runs_in(self) -> dict[int, tuple[PlacedRun, ...]]:
+        """What ``runs_in`` has found so far."""
+        return {}
 
     def sharers_of(self, fixture: Fixture) -> list[Fixture]:
         """The fixture and all that share its address by declaration, in show order."""

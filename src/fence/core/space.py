@@ -32,9 +32,9 @@ def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> i
     if not without:
         return show.taken_in(universe)
     bits = 0
-    for placed in show.runs_in(universe):
-        if placed.fixture.id not in without:
-            bits |= bits_of(placed.run.first, placed.run.length)
+    for owner, held in show.owned_in(universe):
+        if owner not in without:
+            bits |= held
     return bits
 
 

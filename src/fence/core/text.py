@@ -43,6 +43,8 @@ def _is_control(character: str) -> bool:
 
 def printable(text: str) -> str:
     """The text on one line and without control characters, for a terminal."""
+    if text.isprintable():
+        return text
     return "".join(" " if _is_control(character) or character in "\t\n\r" else character for character in text)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 
@@ -10,7 +11,7 @@ from fence.core.address import EVERY_SLOT, MAX_UNIVERSE
 from fence.core.checks import Severity, check
 from fence.core.edits import AddRun
 from fence.core.layout.mend import MendOptions, mend_show
-from fence.core.layout.packing import pack
+from fence.core.layout.packing import packs_quickly
 from fence.core.profile import Mode, Profile
 from fence.core.show import Fixture, Patch, Show
 from fence.core.space import bits_of, desk_starts, every, first_from, free_bits, gaps, reserved_bits
@@ -84,13 +85,17 @@ def _troubled(show: Show) -> frozenset[int]:
 
 
 def _held_fast(show: Show, ids: Collection[int]) -> Show:
-    return replace(show, fixtures=tuple(replace(f, pinned=f.pinned or f.id in ids) for f in show.fixtures))
+    if not ids:
+        return show
+    pinned = (replace(f, pinned=True) if f.id in ids and not f.pinned else f for f in show.fixtures)
+    return replace(show, fixtures=tuple(pinned))
 
 
 def _let_go(show: Show, before: Show) -> Show:
     """The show with its pins as they were."""
     pins = {fixture.id: fixture.pinned for fixture in before.fixtures}
-    return replace(show, fixtures=tuple(replace(f, pinned=pins[f.id]) for f in show.fixtures))
+    freed = (f if f.pinned == pins[f.id] else replace(f, pinned=pins[f.id]) for f in show.fixtures)
+    return replace(show, fixtures=tuple(freed))
 
 
 def _waiting(show: Show, added: frozenset[int]) -> frozenset[int]:
@@ -169,16 +174,16 @@ def _more_in(show: Show, universe: int, length: int, profile: Profile) -> int:
     return count
 
 
-def _loose_lengths(show: Show) -> list[int]:
-    """The runs that could move, sharers once; whole pages on a paged desk."""
-    lengths, seen = [], set[object]()
+def _loose_lengths(show: Show) -> Counter[int]:
+    """How many runs of each length could move, sharers once; whole pages on a paged desk."""
+    lengths, seen = Counter[int](), set[object]()
     for number in _usable(show):
         for placed in show.runs_in(number):
             key = (placed.fixture.share, placed.run, placed.part) if placed.fixture.share else None
             if placed.fixture.pinned or (key is not None and key in seen):
                 continue
             seen.add(key)
-            lengths.append(show.desk.page or placed.run.length)
+            lengths[show.desk.page or placed.run.length] += 1
     return lengths
 
 
@@ -198,16 +203,16 @@ def _loose_bins(show: Show) -> list[int]:
     return bins
 
 
-def _more_packed(show: Show, lengths: list[int], bins: list[int], footprint: int) -> int:
+def _more_packed(show: Show, lengths: Counter[int], bins: list[int], footprint: int) -> int:
     """The largest number of further runs for which a quick packing is found, by halving."""
     page = show.desk.page
     if page is not None and footprint > page:
         return 0
     length = page or footprint
-    low, high = 0, min(MOST_ASKED, max(0, (sum(bins) - sum(lengths)) // length))
+    low, high = 0, min(MOST_ASKED, max(0, (sum(bins) - sum(n * count for n, count in lengths.items())) // length))
     while low < high:
         middle = (low + high + 1) // 2
-        if pack([*lengths, *[length] * middle], bins, budget=0).bins is not None:
+        if packs_quickly(lengths + Counter({length: middle}), bins):
             low = middle
         else:
             high = middle - 1

@@ -2,53 +2,119 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
+import stat
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Engine, create_engine, event
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from fence.core.errors import FenceError
+from fence.store.errors import BUSY_SECONDS, DatabaseFileError, told
 
-BUSY_SECONDS = 15
-"""How long a writer waits for another before it gives up."""
-
-
-class DatabaseFileError(FenceError):
-    """The database file cannot be opened or is no Fence database."""
+MIGRATIONS = Path(__file__).parent / "migrations"
 
 
-def open_engine(path: Path) -> Engine:
-    """An engine on the database file, made if missing, brought to the newest migration.
+def newest_schema() -> str:
+    """The number of the newest migration."""
+    return max(path.stem[:4] for path in (MIGRATIONS / "versions").glob("[0-9]*.py"))
 
-    WAL lets readers go on while someone saves; ``synchronous=FULL`` keeps every answered edit even if power fails.
-    Raises ``DatabaseFileError`` with a sentence for the person.
+
+def open_engine(path: Path, *, create: bool = True) -> Engine:
+    """An engine on the database file, brought to the newest migration.
+
+    With ``create`` a missing file is made, readable by its owner only. WAL lets readers go on while someone saves;
+    ``synchronous=FULL`` keeps every answered edit even if power fails. A file that cannot be written is opened for
+    reading. Raises ``DatabaseFileError`` with a sentence for the person.
     """
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_SECONDS})
-        event.listen(engine, "connect", _on_connect)
+        _check_place(path, create=create)
+        read_only = not _can_write(path)
+        engine = create_engine(f"sqlite:///{path}", creator=lambda: _connect(path, read_only))
         event.listen(engine, "begin", _on_begin)
-        _migrate(engine)
-    except (OSError, DatabaseError) as error:
+        _bring_up(engine, path, read_only=read_only)
+    except (OSError, sqlite3.Error, DBAPIError) as error:
         raise DatabaseFileError(f"{path} cannot be opened as a Fence database: {_reason(error)}.") from error
     return engine
 
 
 def _reason(error: Exception) -> str:
+    if isinstance(error, OSError) and error.strerror:
+        return error.strerror
     return str(getattr(error, "orig", error)).split("\n")[0]
 
 
-def _on_connect(connection: sqlite3.Connection, _record: Any) -> None:
-    connection.isolation_level = None  # transactions are begun below, not by the driver
+def _check_place(path: Path, *, create: bool) -> None:
+    """Make the file where it is missing and wanted; refuse what is no regular file."""
+    try:
+        mode = path.stat().st_mode
+    except FileNotFoundError:
+        if not create:
+            raise DatabaseFileError(f"There is no database at {path}.") from None
+        path.parent.mkdir(parents=True, exist_ok=True)
+        os.close(os.open(path, os.O_RDWR | os.O_CREAT, 0o600))
+        return
+    if not stat.S_ISREG(mode):
+        raise DatabaseFileError(f"{path} is no file that could be a database.")
+
+
+def _uri(path: Path, options: str) -> str:
+    return f"file:{quote(str(path.absolute()))}?{options}"
+
+
+def _can_write(path: Path) -> bool:
+    """Whether the file takes writes. A lock that another program holds does not speak against it."""
+    connection = sqlite3.connect(_uri(path, "mode=rw"), uri=True, timeout=0, isolation_level=None)
+    try:
+        connection.execute("BEGIN IMMEDIATE")
+        connection.execute("ROLLBACK")
+    except sqlite3.OperationalError as error:
+        code = error.sqlite_errorcode & 0xFF
+        if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR):
+            return False
+        if code not in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
+            raise
+    finally:
+        connection.close()
+    return True
+
+
+def _connect(path: Path, read_only: bool) -> sqlite3.Connection:
+    """A connection whose transactions are begun by ``_on_begin`` and not by the driver."""
+    if read_only:
+        return connect_reading(path)
+    connection = _opened(path, "mode=rw")
     for pragma in ("journal_mode=WAL", "foreign_keys=ON", "synchronous=FULL"):
         connection.execute(f"PRAGMA {pragma}")
+    return connection
+
+
+def _opened(path: Path, options: str) -> sqlite3.Connection:
+    return sqlite3.connect(
+        _uri(path, options), uri=True, timeout=BUSY_SECONDS, isolation_level=None, check_same_thread=False
+    )
+
+
+def connect_reading(path: Path) -> sqlite3.Connection:
+    """A connection that only reads, also where there is no place for SQLite's own files beside the database.
+
+    There it reads the file only if it is told that nobody writes it, which holds as long as no log of writes is there.
+    """
+    connection = _opened(path, "mode=ro")
+    try:
+        connection.execute("SELECT count(*) FROM sqlite_master")
+    except sqlite3.OperationalError:
+        log = path.with_name(path.name + "-wal")
+        if log.exists() and log.stat().st_size:
+            raise
+        connection.close()
+        connection = _opened(path, "mode=ro&immutable=1")
+    return connection
 
 
 def _on_begin(connection: Any) -> None:
@@ -56,24 +122,63 @@ def _on_begin(connection: Any) -> None:
     connection.exec_driver_sql("BEGIN IMMEDIATE" if writing else "BEGIN")
 
 
-def _migrate(engine: Engine) -> None:
+def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
+    """Migrate the file where it is of an older schema; refuse one of a newer."""
+    found, newest = _schema_of(engine), newest_schema()
+    if found == newest:
+        return
+    if found is not None and found > newest:
+        raise DatabaseFileError(
+            f"{path} was made by a newer Fence (schema {found}, this one knows {newest}): use that one."
+        )
+    if read_only:
+        raise DatabaseFileError(
+            f"{path} can only be read and is of an older Fence: make it writable once, and it is brought up to date."
+        )
+    migrate(engine, "head")
+
+
+def _schema_of(engine: Engine) -> str | None:
+    with engine.connect() as connection:
+        tables = set(connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE type = 'table'").scalars())
+        if "alembic_version" in tables:
+            return connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar()
+    if tables:
+        raise sqlite3.DatabaseError("it holds tables of another program")
+    return None
+
+
+def migrate(engine: Engine, target: str) -> None:
+    """Run the migrations up to ``target``. Alembic is loaded only here: most starts have nothing to migrate."""
+    from alembic import command
+    from alembic.config import Config
+
     config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations").replace("%", "%%"))
+    config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
     with engine.execution_options(fence_write=True).connect() as connection:
         config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+        command.upgrade(config, target)
         connection.commit()
 
 
 @contextmanager
 def reading(engine: Engine) -> Iterator[Session]:
-    """A session that only reads, on one consistent moment of the database."""
-    with Session(engine) as session:
-        yield session
+    """A session that only reads, on one consistent moment of the database. Raises ``StorageError``."""
+    try:
+        with Session(engine) as session:
+            yield session
+    except DBAPIError as error:
+        raise told(error) from error
 
 
 @contextmanager
 def writing(engine: Engine) -> Iterator[Session]:
-    """A session whose transaction takes the write lock at once, and commits at the end or not at all."""
-    with Session(engine.execution_options(fence_write=True)) as session, session.begin():
-        yield session
+    """A session whose transaction takes the write lock at once, and commits at the end or not at all.
+
+    Raises ``StorageError`` where the lock is held too long, or the file cannot be written.
+    """
+    try:
+        with Session(engine.execution_options(fence_write=True)) as session, session.begin():
+            yield session
+    except DBAPIError as error:
+        raise told(error) from error

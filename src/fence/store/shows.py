@@ -6,57 +6,71 @@ revision is told what has changed since, and nothing is written.
 
 from __future__ import annotations
 
-import shutil
-import sqlite3
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from pathlib import Path
+from functools import cached_property
 from threading import Lock
 from uuid import uuid4
 
-from sqlalchemy import CursorResult, Engine, delete, func, insert, select, text, update
+from sqlalchemy import CursorResult, Engine, delete, insert, select, update
 from sqlalchemy.orm import Session
 
+from fence.core.checks import Analysis, analyse
 from fence.core.difference import Difference, apply_difference, describe, difference
 from fence.core.edits import free_name
 from fence.core.errors import EditError, FenceError
+from fence.core.merge import merge
 from fence.core.show import Show
-from fence.store.database import DatabaseFileError, open_engine, reading, writing
+from fence.store.database import reading, writing
+from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference
-from fence.store.tables import DraftRow, FixtureRow, LogRow, ShowRow, UniverseRow
+from fence.store.summary import Summary, read_summary, summary_of, write_summary
+from fence.store.tables import CounterRow, DraftRow, LogRow, ShowRow
 
 KEPT_SHOWS = 16
-"""Show values kept in memory; they never change, so a kept one is right as long as its revision is."""
+"""Saved shows kept in memory, by key and revision: neither ever comes back, so a kept one is right for good."""
 
 DRAFTS_KEPT = 20
+
+MOST_STEPS_BACK = 500
+"""How many steps behind an edit may have begun and still be put on top of those saved since."""
 
 
 class NoSuchShow(FenceError):  # noqa: N818 - it is a name for people first
     """There is no show of that id or name."""
 
 
-@dataclass(frozen=True, slots=True)
+class DamagedShow(FenceError):  # noqa: N818 - it is a name for people first
+    """A show's rows do not make a show: the file was damaged, or written by something else."""
+
+
+@dataclass(frozen=True)
 class SavedShow:
-    """A show as it is saved: its id, its revision, the value."""
+    """A show as it is saved: its id, its revision, the value. ``key`` tells it from every other show there ever was."""
 
     id: int
+    key: str
     revision: int
     show: Show
+
+    @cached_property
+    def analysis(self) -> Analysis:
+        """What the rules say of it."""
+        return analyse(self.show)
 
 
 @dataclass(frozen=True, slots=True)
 class ShowSummary:
-    """A line of the list of shows."""
+    """A line of the list of shows. ``summary`` is None where the show cannot be read."""
 
     id: int
     name: str
     revision: int
     changed_at: datetime
     deleted_at: datetime | None
-    fixtures: int
-    universes: int
+    summary: Summary | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,12 +95,16 @@ class Draft:
 
 
 class StaleShow(FenceError):  # noqa: N818 - it is a name for people first
-    """The show has moved on since the revision that an edit started from."""
+    """The show has moved on since the revision that an edit started from, and the two cannot be joined unseen.
 
-    def __init__(self, current: SavedShow, since: list[LogEntry]) -> None:
+    ``reasons`` says where they meet; empty where the edit began too long ago to tell.
+    """
+
+    def __init__(self, current: SavedShow, since: list[LogEntry], reasons: Sequence[str] = ()) -> None:
         super().__init__("This show was changed meanwhile by someone else. Nothing of yours is saved yet.")
         self.current = current
         self.since = since
+        self.reasons = tuple(reasons)
 
 
 def _utc_now() -> datetime:
@@ -99,46 +117,90 @@ class ShowStore:
     def __init__(self, engine: Engine, *, clock: Callable[[], datetime] = _utc_now) -> None:
         self.engine = engine
         self.clock = clock
-        self._kept: OrderedDict[tuple[int, int], Show] = OrderedDict()
+        self._kept: OrderedDict[tuple[str, int], SavedShow] = OrderedDict()
         self._lock = Lock()
 
     # ---- reading
 
     def list_shows(self, *, deleted: bool = False) -> list[ShowSummary]:
-        """The shows, the last changed first; the deleted ones on request."""
-        fixtures = select(func.count()).where(FixtureRow.show_id == ShowRow.id).scalar_subquery()
-        universes = select(func.count()).where(UniverseRow.show_id == ShowRow.id).scalar_subquery()
-        found = select(ShowRow, fixtures, universes).where(
-            ShowRow.deleted_at.is_not(None) if deleted else ShowRow.deleted_at.is_(None)
-        )
+        """The shows, the last changed first; the deleted ones on request. Reads headings only, where they tell all."""
+        found = select(ShowRow).where(ShowRow.deleted_at.is_not(None) if deleted else ShowRow.deleted_at.is_(None))
         with reading(self.engine) as session:
-            return [
-                ShowSummary(row.id, row.name, row.revision, row.changed_at, row.deleted_at, count, spread)
-                for row, count, spread in session.execute(found.order_by(ShowRow.changed_at.desc(), ShowRow.id))
-            ]
+            rows = session.scalars(found.order_by(ShowRow.changed_at.desc(), ShowRow.id)).all()
+        told = {row.id: read_summary(row.summary, row.revision) for row in rows}
+        if not deleted:
+            told |= self._sum_up([row.id for row in rows if told[row.id] is None])
+        return [
+            ShowSummary(row.id, row.name, row.revision, row.changed_at, row.deleted_at, told[row.id]) for row in rows
+        ]
+
+    def _sum_up(self, ids: Sequence[int]) -> dict[int, Summary | None]:
+        """What the rules say of shows that lack it, kept for the next time where the file takes it."""
+        found: dict[int, Summary | None] = {}
+        fresh = []
+        for show_id in ids:
+            try:
+                saved = self.get(show_id)
+            except FenceError:
+                found[show_id] = None
+                continue
+            found[show_id] = summary_of(saved.show, saved.analysis)
+            fresh.append(saved)
+        try:
+            if fresh:
+                with writing(self.engine) as session:
+                    for saved in fresh:
+                        _write_summary(session, saved)
+        except StorageError:
+            pass  # it is computed again the next time
+        return found
 
     def get(self, show_id: int) -> SavedShow:
-        """The show as saved last; ``NoSuchShow`` if there is none or it is deleted."""
+        """The show as saved last; ``NoSuchShow`` if there is none or it is deleted, ``DamagedShow`` if unsound."""
         with reading(self.engine) as session:
             return self._get(session, show_id)
 
     def at_revision(self, show_id: int, revision: int | None) -> SavedShow:
-        """The show, if it still is at ``revision``; else ``StaleShow`` with what has changed since."""
+        """The show as it was at ``revision``, for an edit that begins there.
+
+        Raises ``EditError`` without a revision, and ``StaleShow`` for one that the log does not reach back to.
+        """
+        if revision is None:
+            raise EditError("This form does not say which state of the show it began at: load the page again.")
         with reading(self.engine) as session:
-            saved = self._get(session, show_id)
-            if revision is not None and saved.revision != revision:
-                raise StaleShow(saved, self._history(session, show_id, revision, 20))
-            return saved
+            current = self._get(session, show_id)
+            if current.revision == revision:
+                return current
+            return self._recall(current.key, revision) or self._rolled_back(session, current, revision)
+
+    def _rolled_back(self, session: Session, current: SavedShow, revision: int) -> SavedShow:
+        """The show of an earlier revision, from the log's differences."""
+        found = select(LogRow.revision, LogRow.difference).where(
+            LogRow.show_id == current.id, LogRow.revision > revision
+        )
+        steps = session.execute(found.order_by(LogRow.id.desc()).limit(MOST_STEPS_BACK + 1)).all()
+        show = current.show
+        if not 0 < revision < current.revision or [step.revision for step in steps] != list(
+            range(current.revision, revision, -1)
+        ):
+            raise StaleShow(current, self._history(session, current.id, revision, 20))
+        for step in steps:
+            show = apply_difference(show, DIFFERENCE.validate_json(step.difference).reversed())
+        return SavedShow(current.id, current.key, revision, show)
 
     def _get(self, session: Session, show_id: int) -> SavedShow:
         row = session.get(ShowRow, show_id) if 0 < show_id < 2**63 else None
         if row is None or row.deleted_at is not None:
             raise NoSuchShow("There is no such show. It may have been deleted.")
-        show = self._recall(show_id, row.revision)
-        if show is None:
-            show = load_show(session, row)
-            self._keep(show_id, row.revision, show)
-        return SavedShow(show_id, row.revision, show)
+        saved = self._recall(row.key, row.revision)
+        if saved is None:
+            try:
+                saved = SavedShow(show_id, row.key, row.revision, load_show(session, row))
+            except (ValueError, KeyError, TypeError) as error:
+                reason = str(error).splitlines()[0][:200]
+                raise DamagedShow(f"{row.name} cannot be read: its rows are damaged ({reason}).") from error
+            self._keep(saved)
+        return saved
 
     def find(self, name: str) -> SavedShow:
         """The show of that name, or of that id written as a number; ``NoSuchShow`` names those there are."""
@@ -171,37 +233,59 @@ class ShowStore:
         with writing(self.engine) as session:
             taken = set(session.scalars(select(ShowRow.name).where(ShowRow.deleted_at.is_(None))))
             show = replace(show, name=free_name(show.name, taken))
+            saved = SavedShow(_next_id(session), uuid4().hex, 1, show)
             now = self.clock()
-            row = ShowRow(revision=1, created_at=now, changed_at=now, **heading_values(show))
-            session.add(row)
+            session.add(
+                ShowRow(id=saved.id, key=saved.key, revision=1, created_at=now, changed_at=now, **heading_values(show))
+            )
             session.flush()
             found = difference(replace(show, fixtures=(), profiles=(), universes=(), positions=()), show)
-            write_difference(session, row.id, found, show)
-            show_id = row.id
-            self._log(session, show_id, 1, who, f"Show {show.name} made", "start", Difference())
-        self._keep(show_id, 1, show)
-        return SavedShow(show_id, 1, show)
+            write_difference(session, saved.id, found, show)
+            _write_summary(session, saved)
+            self._log(session, saved, who, f"Show {show.name} made", "start", Difference())
+        self._keep(saved)
+        return saved
 
-    def save(self, before: SavedShow, after: Show, *, who: str) -> SavedShow:
-        """Save an edited show: rows, log entry and revision in one transaction.
+    def save(self, before: SavedShow, after: Show, *, who: str, on_top: int | None = None) -> SavedShow:
+        """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
 
-        Nothing is written when nothing differs. Raises ``StaleShow`` when the show is no longer at the revision of
-        ``before``.
+        Nothing is written when nothing differs. Where others saved meanwhile, what this edit changed is done again on
+        top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
+        what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
         """
         found = difference(before.show, after)
         if found.empty:
             return before
-        words = describe(before.show, after, found)
+        saved = SavedShow(before.id, before.key, before.revision + 1, after)
+        summary_of(after, saved.analysis)  # before the lock is taken
         with writing(self.engine) as session:
-            saved = self._write(session, before, after, found)
+            current = self._get(session, before.id)
+            if current.key != before.key:
+                raise NoSuchShow("There is no such show. It may have been deleted.")
+            if current.revision != before.revision:
+                merged = self._merged(session, before, after, current, on_top)
+                found = difference(current.show, merged)
+                if found.empty:
+                    return current
+                saved = SavedShow(current.id, current.key, current.revision + 1, merged)
+            self._write(session, current, saved, found)
             session.execute(
                 update(LogRow)
                 .where(LogRow.show_id == before.id, LogRow.kind == "edit", LogRow.state == "undone")
                 .values(state="dropped")
             )
-            self._log(session, before.id, saved.revision, who, words, "edit", found)
-        self._keep(saved.id, saved.revision, saved.show)
+            self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found)
+        self._keep(saved)
         return saved
+
+    def _merged(self, session: Session, before: SavedShow, after: Show, current: SavedShow, on_top: int | None) -> Show:
+        since = self._history(session, current.id, before.revision, 20)
+        if on_top not in (None, current.revision):
+            raise StaleShow(current, since, ["More was changed since you looked."])
+        merged = merge(before.show, after, current.show, mine_wins=on_top is not None)
+        if merged.collisions and on_top is None:
+            raise StaleShow(current, since, merged.collisions)
+        return merged.show
 
     def undo(self, show_id: int, *, revision: int, who: str) -> SavedShow:
         """Take back the last edit; ``EditError`` where there is none."""
@@ -222,11 +306,12 @@ class ShowStore:
             found = DIFFERENCE.validate_json(row.difference)
             if undo:
                 found = found.reversed()
-            saved = self._write(session, before, apply_difference(before.show, found), found)
+            saved = SavedShow(show_id, before.key, revision + 1, apply_difference(before.show, found))
+            self._write(session, before, saved, found)
             row.state = "undone" if undo else "done"
             kind = "undo" if undo else "redo"
-            self._log(session, show_id, saved.revision, who, f"{kind.capitalize()}: {row.words}", kind, found)
-        self._keep(saved.id, saved.revision, saved.show)
+            self._log(session, saved, who, f"{kind.capitalize()}: {row.words}", kind, found)
+        self._keep(saved)
         return saved
 
     def copy(self, show_id: int, *, who: str) -> SavedShow:
@@ -236,51 +321,57 @@ class ShowStore:
 
     def delete(self, show_id: int) -> None:
         """Put a show aside; ``put_back`` brings it back with its log."""
-        self._mark(show_id, self.clock())
+        with writing(self.engine) as session:
+            self._row(session, show_id).deleted_at = self.clock()
 
-    def put_back(self, show_id: int) -> None:
-        """Bring back a deleted show. If its name was taken meanwhile it gets a number."""
-        self._mark(show_id, None)
+    def put_back(self, show_id: int, *, who: str) -> SavedShow:
+        """Bring back a deleted show. If its name was taken meanwhile it gets a number, which the log says."""
+        with writing(self.engine) as session:
+            row = self._row(session, show_id)
+            row.deleted_at = None
+            session.flush()
+            before = self._get(session, show_id)
+            others = select(ShowRow.name).where(ShowRow.deleted_at.is_(None), ShowRow.id != show_id)
+            show = replace(before.show, name=free_name(before.show.name, set(session.scalars(others))))
+            saved = SavedShow(show_id, before.key, before.revision + 1, show)
+            found = difference(before.show, show)
+            self._write(session, before, saved, found)
+            words = "Show put back" + (f" as {show.name}" if show.name != before.show.name else "")
+            self._log(session, saved, who, words, "back", found)
+        self._keep(saved)
+        return saved
 
     def remove_for_good(self, show_id: int) -> None:
-        """Remove a deleted show and its log; a show that is not deleted stays."""
+        """Remove a deleted show and its log; a show that is not deleted stays. Its id is never given again."""
         with writing(self.engine) as session:
             session.execute(delete(ShowRow).where(ShowRow.id == show_id, ShowRow.deleted_at.is_not(None)))
 
-    def _mark(self, show_id: int, deleted_at: datetime | None) -> None:
-        with writing(self.engine) as session:
-            row = session.get(ShowRow, show_id)
-            if row is None:
-                raise NoSuchShow("There is no such show.")
-            if deleted_at is None:
-                others = select(ShowRow.name).where(ShowRow.deleted_at.is_(None), ShowRow.id != show_id)
-                row.name = free_name(row.name, set(session.scalars(others)))
-                row.revision += 1
-            row.deleted_at = deleted_at
+    def _row(self, session: Session, show_id: int) -> ShowRow:
+        row = session.get(ShowRow, show_id) if 0 < show_id < 2**63 else None
+        if row is None:
+            raise NoSuchShow("There is no such show.")
+        return row
 
-    def _write(self, session: Session, before: SavedShow, after: Show, found: Difference) -> SavedShow:
+    def _write(self, session: Session, before: SavedShow, saved: SavedShow, found: Difference) -> None:
         """The revision check and the rows, inside the caller's transaction."""
-        revision = before.revision + 1
-        values = heading_values(after) if found.heading else {}
+        values = heading_values(saved.show) if found.heading else {}
         result = session.execute(
             update(ShowRow)
             .where(ShowRow.id == before.id, ShowRow.revision == before.revision, ShowRow.deleted_at.is_(None))
-            .values(revision=revision, changed_at=self.clock(), **values)
+            .values(revision=saved.revision, changed_at=self.clock(), **values)
             .execution_options(synchronize_session=False)
         )
         assert isinstance(result, CursorResult)
         if result.rowcount == 0:
             raise StaleShow(self._get(session, before.id), self._history(session, before.id, before.revision, 20))
-        write_difference(session, before.id, found, after)
-        return SavedShow(before.id, revision, after)
+        write_difference(session, before.id, found, saved.show)
+        _write_summary(session, saved)
 
-    def _log(
-        self, session: Session, show_id: int, revision: int, who: str, words: str, kind: str, found: Difference
-    ) -> None:
+    def _log(self, session: Session, saved: SavedShow, who: str, words: str, kind: str, found: Difference) -> None:
         session.execute(
             insert(LogRow).values(
-                show_id=show_id,
-                revision=revision,
+                show_id=saved.id,
+                revision=saved.revision,
                 at=self.clock(),
                 who=who,
                 words=words,
@@ -318,19 +409,38 @@ class ShowStore:
 
     # ---- memory
 
-    def _recall(self, show_id: int, revision: int) -> Show | None:
+    def _recall(self, key: str, revision: int) -> SavedShow | None:
         with self._lock:
-            show = self._kept.get((show_id, revision))
-            if show is not None:
-                self._kept.move_to_end((show_id, revision))
-            return show
+            saved = self._kept.get((key, revision))
+            if saved is not None:
+                self._kept.move_to_end((key, revision))
+            return saved
 
-    def _keep(self, show_id: int, revision: int, show: Show) -> None:
+    def _keep(self, saved: SavedShow) -> None:
         with self._lock:
-            self._kept.pop((show_id, revision - 1), None)
-            self._kept[(show_id, revision)] = show
+            self._kept[(saved.key, saved.revision)] = saved
             while len(self._kept) > KEPT_SHOWS:
                 self._kept.popitem(last=False)
+
+
+def _next_id(session: Session) -> int:
+    """An id that no show had before, not even one that was removed for good."""
+    row = session.get(CounterRow, "show")
+    if row is None:
+        row = CounterRow(name="show", value=0)
+        session.add(row)
+    row.value += 1
+    return row.value
+
+
+def _write_summary(session: Session, saved: SavedShow) -> None:
+    """Keep what the rules say of a revision beside the show, as long as it is still at that revision."""
+    session.execute(
+        update(ShowRow)
+        .where(ShowRow.id == saved.id, ShowRow.revision == saved.revision)
+        .values(summary=write_summary(summary_of(saved.show, saved.analysis), saved.revision))
+        .execution_options(synchronize_session=False)
+    )
 
 
 def _entry(row: LogRow) -> LogEntry:
@@ -345,70 +455,3 @@ def _last_done(session: Session, show_id: int) -> LogRow | None:
 def _first_undone(session: Session, show_id: int) -> LogRow | None:
     found = select(LogRow).where(LogRow.show_id == show_id, LogRow.kind == "edit", LogRow.state == "undone")
     return session.scalars(found.order_by(LogRow.id).limit(1)).first()
-
-
-# ---- whole database files
-
-
-def backup(path: Path, target: Path) -> None:
-    """Write a consistent copy of the database file, also while it is in use."""
-    if not path.exists():
-        raise DatabaseFileError(f"There is no database at {path} yet, so there is nothing to back up.")
-    partial = target.with_name(target.name + ".partial")
-    try:
-        partial.unlink(missing_ok=True)
-        source, copy = sqlite3.connect(path), sqlite3.connect(partial)
-        try:
-            source.backup(copy)
-            copy.execute("PRAGMA journal_mode=DELETE")
-        finally:
-            source.close()
-            copy.close()
-        partial.replace(target)
-    except (OSError, sqlite3.Error) as error:
-        partial.unlink(missing_ok=True)
-        raise DatabaseFileError(f"The backup cannot be written to {target}: {error}.") from error
-
-
-def restore(source: Path, path: Path) -> Path | None:
-    """Put a backup in the place of the database file; gives where the one before was kept, if there was one.
-
-    The backup is opened and brought to the newest migration first, so that a bad file changes nothing. Fence must not
-    be serving the database meanwhile.
-    """
-    if not source.is_file():
-        raise DatabaseFileError(f"There is no file {source}.")
-    path.parent.mkdir(parents=True, exist_ok=True)
-    candidate = path.with_name(path.name + ".restoring")
-    shutil.copyfile(source, candidate)
-    try:
-        _check_is_backup(candidate)
-        engine = open_engine(candidate)
-        with engine.connect() as connection:
-            connection.execute(text("PRAGMA wal_checkpoint(TRUNCATE)"))
-        engine.dispose()
-        kept = None
-        if path.exists():
-            kept = path.with_name(path.name + ".before-restore")
-            backup(path, kept)
-        for ending in ("-wal", "-shm"):
-            Path(f"{path}{ending}").unlink(missing_ok=True)
-        candidate.replace(path)
-        return kept
-    finally:
-        for ending in ("", "-wal", "-shm"):
-            Path(f"{candidate}{ending}").unlink(missing_ok=True)
-
-
-def _check_is_backup(path: Path) -> None:
-    try:
-        connection = sqlite3.connect(path)
-        try:
-            tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-            sound = connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
-        finally:
-            connection.close()
-    except sqlite3.DatabaseError:
-        tables, sound = set(), False
-    if not sound or not {"shows", "fixtures", "log", "alembic_version"} <= tables:
-        raise DatabaseFileError(f"{path.name.removesuffix('.restoring')}: this file is no Fence backup.")

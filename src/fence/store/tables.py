@@ -21,12 +21,27 @@ class Base(DeclarativeBase):
     )
 
 
+class CounterRow(Base):
+    """A number that only grows: the last id that was given away under a name."""
+
+    __tablename__ = "counters"
+
+    name: Mapped[str] = mapped_column(Text, primary_key=True)
+    value: Mapped[int]
+
+
 class ShowRow(Base):
-    """A show's heading. ``revision`` grows by one with every save."""
+    """A show's heading. ``revision`` grows by one with every save.
+
+    ``id`` comes from a counter and ``key`` from chance, so that neither is given to another show later. ``summary``
+    is a document: what the rules said of one revision, for the list of shows.
+    """
 
     __tablename__ = "shows"
 
     id: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(Text, default="", server_default="")
+    summary: Mapped[str | None] = mapped_column(Text)
     name: Mapped[str] = mapped_column(Text)
     revision: Mapped[int] = mapped_column(default=1)
     desk_name: Mapped[str] = mapped_column(Text, default="")

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from itertools import chain, islice
 
 from fence.core.checks import address, desk
+from fence.core.checks.analysis import Analysis
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, tally, worst_first
 from fence.core.show import Show
 
@@ -27,13 +28,21 @@ def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
     return list(worst_first(islice(check(show), most)))
 
 
+def analyse(show: Show) -> Analysis:
+    """Run the rules over a show."""
+    found = findings_of(show)
+    return Analysis(tuple(found), tally(found, len(show.fixtures)), cut=len(found) >= MOST_FINDINGS)
+
+
 __all__ = [
     "MOST_FINDINGS",
     "RULES",
+    "Analysis",
     "Finding",
     "Rule",
     "Severity",
     "Verdict",
+    "analyse",
     "check",
     "findings_of",
     "tally",

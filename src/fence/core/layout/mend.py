@@ -7,9 +7,10 @@ slots are not up for choice. Where the gaps that are left do not take the others
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import chain
 
 from fence.core.address import EVERY_SLOT, MAX_UNIVERSE, SLOTS, Address, Run
 from fence.core.edits import with_places
@@ -255,8 +256,9 @@ def _seats(show: Show, plan: _Plan, options: MendOptions) -> Mapping[Unit, Seat]
         taken[run.universe] = _held(show, run.universe, taken) | bits_of(run.first, run.length)
     seats: dict[Unit, Seat] = {}
     filled = dict(taken)
+    vacancies = _Vacancies(show, filled, options)
     for unit in sorted(plan.move, key=lambda unit: (-unit.run.length, unit.run)):
-        target = _gap_for(show, unit, filled, options)
+        target = vacancies.gap_for(unit)
         if target is None:
             continue
         seats[unit] = Seat(target)
@@ -267,22 +269,39 @@ def _seats(show: Show, plan: _Plan, options: MendOptions) -> Mapping[Unit, Seat]
     return seats if searched is None else searched
 
 
-def _gap_for(show: Show, unit: Unit, taken: dict[int, int], options: MendOptions) -> Address | None:
-    """The nearest gap in the unit's own universe, else the first gap of the next that has one."""
-    length, home = unit.run.length, unit.run.universe
-    limit = show.desk.universes or MAX_UNIVERSE
-    if home <= limit:
-        fits = desk_starts(show, EVERY_SLOT & ~_held(show, home, taken), length, setter=unit.setter)
-        if (slot := nearest(fits, min(unit.run.first, SLOTS))) is not None:
-            return Address(home, slot)
-    if options.stay and home <= limit:
+class _Vacancies:
+    """Finds gaps while universes only fill up: what had no gap for a run has none later for one as long or longer."""
+
+    def __init__(self, show: Show, taken: dict[int, int], options: MendOptions) -> None:
+        self.show, self.taken, self.options = show, taken, options
+        self.limit = show.desk.universes or MAX_UNIVERSE
+        self.allowed = _allowed(show, taken, options)
+        self.closed: dict[tuple[int, int], dict[int, int]] = {}
+
+    def gap_for(self, unit: Unit) -> Address | None:
+        """The nearest gap in the unit's own universe, else the first gap of the next that has one."""
+        length, home = unit.run.length, unit.run.universe
+        if home <= self.limit:
+            if (slot := nearest(self._fits(unit, home), min(unit.run.first, SLOTS))) is not None:
+                return Address(home, slot)
+            if self.options.stay:
+                return None
+        closed = self.closed.setdefault(unit.setter.settable if unit.setter else (1, SLOTS), {})
+        here = bisect_left(self.allowed, home)
+        for number in chain(self.allowed[here:], self.allowed[:here]):
+            if number == home or length >= closed.get(number, SLOTS + 1):
+                continue
+            if (slot := first_from(self._fits(unit, number))) is not None:
+                if number not in self.taken:  # opened now, so there may be one more behind it
+                    _held(self.show, number, self.taken)
+                    self.allowed = _allowed(self.show, self.taken, self.options)
+                return Address(number, slot)
+            closed[number] = length
         return None
-    others = [number for number in _allowed(show, taken, options) if number != home]
-    for number in sorted(others, key=lambda number: (number < home, number)):
-        fits = desk_starts(show, EVERY_SLOT & ~_held(show, number, taken), length, setter=unit.setter)
-        if (slot := first_from(fits)) is not None:
-            return Address(number, slot)
-    return None
+
+    def _fits(self, unit: Unit, universe: int) -> int:
+        free = EVERY_SLOT & ~(self.taken.get(universe) or reserved_bits(self.show, universe))
+        return desk_starts(self.show, free, unit.run.length, setter=unit.setter)
 
 
 def _allowed(show: Show, taken: Mapping[int, int], options: MendOptions) -> list[int]:

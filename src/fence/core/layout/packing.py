@@ -41,32 +41,65 @@ def pack(lengths: Sequence[int], capacities: Sequence[int], *, budget: int = SEA
     return Packing(tuple(bins))
 
 
+def packs_quickly(lengths: Counter[int], capacities: Sequence[int]) -> bool:
+    """Whether a quick try packs so many of each length. A no is no proof, but it comes fast for tens of thousands."""
+    if lengths.total() and max(lengths) > max(capacities, default=0):
+        return False
+    if sum(length * count for length, count in lengths.items()) > sum(capacities):
+        return False
+    return _tightest_counts(lengths, capacities) is not None or _filled(lengths, capacities) is not None
+
+
 def _tightest_first(lengths: Sequence[int], capacities: Sequence[int]) -> list[int] | None:
-    """Longest first, each into the bin with the least room that still holds it."""
+    """Longest first, each into the bin with the least room that still holds it. ``lengths`` come longest first."""
+    counts = _tightest_counts(Counter(lengths), capacities)
+    if counts is None:
+        return None
+    return [place for placed in counts for place, times in placed for _ in range(times)]
+
+
+def _tightest_counts(lengths: Counter[int], capacities: Sequence[int]) -> list[list[tuple[int, int]]] | None:
+    """For each length, longest first, the bins that take it and how many each; None where they do not all fit.
+
+    Of equal lengths the first goes into the bin with the least room; what is left of that is the tightest again, so
+    such a bin is filled at once.
+    """
     room = sorted((capacity, place) for place, capacity in enumerate(capacities))
     chosen = []
-    for length in lengths:
-        at = bisect_left(room, (length, -1))
-        if at == len(room):
-            return None
-        left, place = room.pop(at)
-        chosen.append(place)
-        insort(room, (left - length, place))
+    for length in sorted(lengths, reverse=True):
+        placed, left_over = [], lengths[length]
+        while left_over:
+            at = bisect_left(room, (length, -1))
+            if at == len(room):
+                return None
+            left, place = room.pop(at)
+            times = min(left_over, left // length)
+            left_over -= times
+            placed.append((place, times))
+            insort(room, (left - times * length, place))
+        chosen.append(placed)
     return chosen
 
 
 def _fullest_first(lengths: Sequence[int], capacities: Sequence[int]) -> list[int] | None:
     """Bin by bin, the smallest first: the set of remaining lengths that fills it most, by sums as bits."""
+    filled = _filled(Counter(lengths), capacities)
+    return None if filled is None else [filled[length].pop() for length in lengths]
+
+
+def _filled(lengths: Counter[int], capacities: Sequence[int]) -> dict[int, list[int]] | None:
+    """The bins that take each length, one entry a run; None where they do not all fit."""
     remaining = Counter(lengths)
     filled: dict[int, list[int]] = {}
     for place in sorted(range(len(capacities)), key=lambda place: capacities[place]):
         picked = _best_sum(remaining, capacities[place])
-        remaining -= Counter(picked)
+        for length in picked:
+            remaining[length] -= 1
+            if not remaining[length]:
+                del remaining[length]
         for length in picked:
             filled.setdefault(length, []).append(place)
-    if remaining:
-        return None
-    return [filled[length].pop() for length in lengths]
+    return None if remaining else filled
 
 
 def _best_sum(lengths: Counter[int], capacity: int) -> list[int]:

@@ -1,0 +1,40 @@
+"""All that the rules say of one show, as screens look it up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from fence.core.checks.finding import Finding, Severity, Verdict
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """What the rules say of a show. ``cut`` when there were more findings than are kept."""
+
+    findings: tuple[Finding, ...]
+    verdict: Verdict
+    cut: bool
+
+    @cached_property
+    def by_fixture(self) -> dict[int, list[Finding]]:
+        """The findings that name each fixture, worst first."""
+        found: dict[int, list[Finding]] = {}
+        for finding in self.findings:
+            for fixture_id in finding.fixtures:
+                found.setdefault(fixture_id, []).append(finding)
+        return found
+
+    @cached_property
+    def by_key(self) -> dict[str, Finding]:
+        """The findings by their keys."""
+        return {finding.key: finding for finding in self.findings}
+
+    @cached_property
+    def stops_in(self) -> dict[int, int]:
+        """How many stops each universe has."""
+        stops: dict[int, int] = {}
+        for finding in self.findings:
+            if finding.severity is Severity.STOP and finding.universe is not None:
+                stops[finding.universe] = stops.get(finding.universe, 0) + 1
+        return stops
