@@ -9,7 +9,6 @@ from fence.core.profile import Profile
 from fence.core.show import Show
 from fence.formats.errors import FileError
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
-from fence.formats.show_json import read_show_json, write_show_json
 
 ENDINGS = (".csv", ".json")
 
@@ -18,6 +17,8 @@ def read_rig(filename: str, data: bytes, *, known: Sequence[Profile] = ()) -> Sh
     """The show in a file whose every row is good; ``FileError`` names the first that is not."""
     ending = ending_of(filename)
     if ending == ".json":
+        from fence.formats.show_json import read_show_json  # its packages are slow to load, and CSV needs none of them
+
         return read_show_json(data)
     reading = read_rig_csv(data, name=PurePath(filename).stem or "Imported rig", known=known)
     if reading.refused:
@@ -32,7 +33,11 @@ def read_rig(filename: str, data: bytes, *, known: Sequence[Profile] = ()) -> Sh
 
 def write_rig(filename: str, show: Show) -> str:
     """The text of a file with this ending."""
-    return write_show_json(show) if ending_of(filename) == ".json" else write_rig_csv(show)
+    if ending_of(filename) == ".json":
+        from fence.formats.show_json import write_show_json
+
+        return write_show_json(show)
+    return write_rig_csv(show)
 
 
 def ending_of(filename: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -18,20 +18,23 @@ from fence.web.charts import views as charts
 from fence.web.findings import views as findings
 from fence.web.pages import Pages
 from fence.web.rig import views as rig
+from fence.web.serving import LARGEST_BODY
 from fence.web.shows import imports
 from fence.web.shows import views as shows
 
 
-def create_app(database: Path, config: Mapping[str, Any] | None = None) -> Flask:
+def create_app(database: Path, config: Mapping[str, Any] | None = None, *, names: Sequence[str] = ()) -> Flask:
     """Fence on a database file, which is made or migrated as needed.
 
-    ``config`` overrides settings, for tests. Raises ``DatabaseFileError`` if the file cannot be used.
+    ``config`` overrides settings, for tests. ``names`` are the hosts that browsers may call it by, beside those of this
+    machine to itself. Raises ``DatabaseFileError`` if the file cannot be used.
     """
     app = Flask(__name__)
     app.config.from_mapping(
         SECRET_KEY=security.secret_key(database),
-        MAX_CONTENT_LENGTH=20 * 1024 * 1024,
-        MAX_FORM_MEMORY_SIZE=20 * 1024 * 1024,
+        HOSTS=security.trusted(names),
+        MAX_CONTENT_LENGTH=LARGEST_BODY,
+        MAX_FORM_MEMORY_SIZE=LARGEST_BODY,
         MAX_FORM_PARTS=100_000,
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",

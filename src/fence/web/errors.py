@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from flask import Flask, Response, make_response, render_template, request
 from flask_wtf.csrf import CSRFError
-from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
 from fence.core.errors import FenceError
+from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
 from fence.web.pages import asked_by_htmx
 
@@ -33,16 +34,18 @@ def _into_notice(response: Response) -> Response:
 
 
 def conflict(error: StaleShow) -> Response:
-    """Tell that the show has moved on, and offer to send the same form again on top of it.
+    """Tell that the show has moved on, and offer to do the step on top of that.
 
-    An undo or redo is not offered again: it would now take back another step than the one the person saw.
+    The form that was sent comes back as it is, with the revision that it began at: so only what this person changed is
+    done again. An undo or redo is not offered again: it would now take back another step than the one the person saw;
+    nor is a step that began longer ago than the log tells.
     """
-    repeatable = request.endpoint not in ("shows.undo", "shows.redo")
+    repeatable = request.endpoint not in ("shows.undo", "shows.redo") and bool(error.reasons)
     fields = [
         (name, value)
         for name, values in request.form.lists()
         for value in values
-        if name not in ("csrf_token", "revision")
+        if name not in ("csrf_token", "on_top")
     ]
     template = "shared/_conflict.html" if asked_by_htmx() else "shared/conflict.html"
     body = render_template(template, error=error, fields=fields, action=request.path, repeatable=repeatable)
@@ -61,6 +64,10 @@ def register(app: Flask) -> None:
     def missing(error: NoSuchShow) -> Response:
         return answer(str(error), 404)
 
+    @app.errorhandler(StorageError)
+    def unsaved(error: StorageError) -> Response:
+        return answer(str(error), 503)
+
     @app.errorhandler(FenceError)
     def refused(error: FenceError) -> Response:
         return answer(str(error), 422)
@@ -72,6 +79,12 @@ def register(app: Flask) -> None:
     @app.errorhandler(RequestEntityTooLarge)
     def too_large(_error: RequestEntityTooLarge) -> Response:
         return answer("This is too large to be sent: accepted are files up to 16 MB.", 413)
+
+    @app.errorhandler(SecurityError)
+    def other_name(_error: SecurityError) -> Response:
+        # no page: its links would carry the name that was not trusted
+        told = "This Fence does not answer under that host name. Who started it can add it with --name."
+        return Response(told, 400, content_type="text/plain; charset=utf-8")
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from flask import Flask, request, session, url_for
 
-from fence.core.checks import Verdict
+from fence.core.checks import Analysis, Verdict
 from fence.store.shows import LogEntry, SavedShow
-from fence.web.pages import Analysis, pages, store, who
+from fence.web.pages import store, who
 
 THEMES = ("dark", "light")
 
@@ -40,7 +41,7 @@ class Frame:
 
 def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> Frame:
     """The frame around a page of a show; ``current`` is the step it belongs to, such as ``Rig``."""
-    analysis = analysis or pages().analysis(saved)
+    analysis = analysis or saved.analysis
     undo, redo = store().steps(saved.id)
     return Frame(saved, analysis.verdict, analysis.cut, undo, redo, _steps(saved, analysis), current)
 
@@ -64,8 +65,12 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
 
 def back_to(default: str) -> str:
     """The page of Fence that a form was sent from, or ``default``."""
-    referrer = urlsplit(request.referrer or "")
-    if referrer.netloc == request.host and referrer.path.startswith("/"):
+    try:
+        referrer = urlsplit(request.referrer or "")
+    except ValueError:
+        return default
+    # a path that begins with two slashes (or backslashes, to some browsers) would lead to another host
+    if referrer.netloc == request.host and re.match(r"/(?![/\\])", referrer.path):
         return referrer.path + (f"?{referrer.query}" if referrer.query else "")
     return default
 

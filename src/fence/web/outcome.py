@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from fence.core.checks import Finding, Severity, Verdict
+from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
 from fence.core.difference import difference
 from fence.core.show import Fixture, Show
 from fence.core.space import use_of
 from fence.web.address.drawing import Card, draw_card
-from fence.web.pages import Analysis, analyse
 
 MOVES_LISTED = 200
 CARDS_SHOWN = 12

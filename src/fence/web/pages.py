@@ -2,14 +2,8 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from dataclasses import dataclass
-from functools import cached_property
-from threading import Lock
-
 from flask import current_app, request, session
 
-from fence.core.checks import MOST_FINDINGS, Finding, Severity, Verdict, findings_of, tally
 from fence.core.show import Show
 from fence.core.text import whole_number
 from fence.library import shipped_profiles
@@ -17,71 +11,14 @@ from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
 
 DEFAULT_WHO = "Crew"
-KEPT = 16
-
-
-@dataclass(frozen=True)
-class Analysis:
-    """What the rules say of one revision of a show. ``cut`` when there were more findings than are kept."""
-
-    findings: tuple[Finding, ...]
-    verdict: Verdict
-    cut: bool
-
-    @cached_property
-    def by_fixture(self) -> dict[int, list[Finding]]:
-        """The findings that name each fixture, worst first."""
-        found: dict[int, list[Finding]] = {}
-        for finding in self.findings:
-            for fixture_id in finding.fixtures:
-                found.setdefault(fixture_id, []).append(finding)
-        return found
-
-    @cached_property
-    def by_key(self) -> dict[str, Finding]:
-        """The findings by their keys."""
-        return {finding.key: finding for finding in self.findings}
-
-    @cached_property
-    def stops_in(self) -> dict[int, int]:
-        """How many stops each universe has."""
-        stops: dict[int, int] = {}
-        for finding in self.findings:
-            if finding.severity is Severity.STOP and finding.universe is not None:
-                stops[finding.universe] = stops.get(finding.universe, 0) + 1
-        return stops
-
-
-def analyse(show: Show) -> Analysis:
-    """Run the rules over a show."""
-    found = findings_of(show)
-    return Analysis(tuple(found), tally(found, len(show.fixtures)), cut=len(found) >= MOST_FINDINGS)
 
 
 class Pages:
-    """The store, the library of charts, and the analyses of the last shows seen.
-
-    Values never change, so a kept analysis stays right.
-    """
+    """The store, and the library of charts."""
 
     def __init__(self, store: ShowStore) -> None:
         self.store = store
         self.library = Library(store.engine, shipped_profiles(), store.clock)
-        self._kept: OrderedDict[tuple[int, int], Analysis] = OrderedDict()
-        self._lock = Lock()
-
-    def analysis(self, saved: SavedShow) -> Analysis:
-        """The analysis of a saved show."""
-        key = (saved.id, saved.revision)
-        with self._lock:
-            kept = self._kept.get(key)
-        if kept is None:
-            kept = analyse(saved.show)
-            with self._lock:
-                self._kept[key] = kept
-                while len(self._kept) > KEPT:
-                    self._kept.popitem(last=False)
-        return kept
 
 
 def pages() -> Pages:
@@ -113,13 +50,17 @@ def load(show_id: int) -> SavedShow:
 def save(before: SavedShow, after: Show) -> SavedShow:
     """Save an edit under the name of the person at this browser.
 
-    ``before`` must be at the revision that the form was drawn with; see ``load_for_edit``.
+    ``before`` is the show that the edit began at; see ``load_for_edit``. Where the person has seen what others saved
+    meanwhile and wants this step on top of it, the form says up to which revision.
     """
-    return store().save(before, after, who=who())
+    return store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int))
 
 
 def load_for_edit(show_id: int, revision: int | None) -> SavedShow:
-    """The show for an edit that started from ``revision``; ``StaleShow`` if it has moved on since."""
+    """The show as it was at the revision that a form was drawn with, for the edit that the form asks for.
+
+    Others may have saved since: ``save`` joins the two. Raises ``EditError`` for a form that names no revision.
+    """
     return store().at_revision(show_id, revision)
 
 

@@ -3,12 +3,20 @@
 from __future__ import annotations
 
 import os
+import re
 import secrets
+from collections.abc import Iterable
 from pathlib import Path
+from urllib.parse import urlsplit
 
-from flask import Flask
+from flask import Flask, Response, request
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
+from werkzeug.exceptions import SecurityError
+
+from fence.disk import DiskError
+
+KEY = re.compile(rb"[0-9a-f]{64}")
 
 CONTENT_POLICY = {
     "default-src": "'self'",
@@ -27,23 +35,55 @@ def secret_key(database: Path) -> str:
     """The key that signs sessions: made on first start, kept beside the data, readable by its owner only."""
     path = database.with_name(database.name + ".key")
     try:
-        return path.read_text(encoding="ascii").strip()
-    except FileNotFoundError:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        partial = path.with_name(f"{path.name}.{os.getpid()}.partial")
-        with os.fdopen(os.open(partial, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as stream:
-            stream.write(secrets.token_hex(32))
-        try:
-            os.link(partial, path)  # of two processes that start at once, one key wins
-        except FileExistsError:
-            pass
-        finally:
-            partial.unlink()
-        return path.read_text(encoding="ascii").strip()
+        if not path.exists():
+            _make_key(path)
+        key = path.read_bytes()[:1000].strip()
+    except OSError as error:
+        raise DiskError(f"{path}: the key that signs sessions cannot be read or made ({error.strerror}).") from None
+    if not KEY.fullmatch(key):
+        raise DiskError(f"{path}: this is no key that Fence made. Move it away, and a fresh one is made.")
+    return key.decode("ascii")
+
+
+def _make_key(path: Path) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    partial = path.with_name(f"{path.name}.{secrets.token_hex(6)}.partial")
+    with os.fdopen(os.open(partial, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as stream:
+        stream.write(secrets.token_hex(32))
+    try:
+        os.link(partial, path)  # of two processes that start at once, one key wins
+    except FileExistsError:
+        pass
+    finally:
+        partial.unlink()
+
+
+def trusted(names: Iterable[str]) -> frozenset[str]:
+    """The host names that are answered, as browsers send them: this machine's own, and those that Fence was told.
+
+    An address to listen on that means "all" is no name.
+    """
+    told = {"localhost", "127.0.0.1", "::1", *(name.strip("[]").lower() for name in names)} - {"0.0.0.0", "::", ""}
+    return frozenset(name if name.isascii() else name.encode("idna").decode("ascii") for name in told)
+
+
+def host_of(header: str) -> str | None:
+    """The host name of a ``Host`` header, without the port; None for what is none."""
+    try:
+        return urlsplit(f"//{header}").hostname
+    except ValueError:
+        return None
 
 
 def protect(app: Flask) -> None:
-    """A strict content policy and the usual headers on every answer; a CSRF token on every write."""
+    """Trusted host names only, a strict content policy and the usual headers on all answers, a token on every write."""
+
+    @app.before_request
+    def known_by_that_name() -> None:
+        """Refuse any other, so that a page elsewhere whose name was pointed at this machine cannot reach it."""
+        if host_of(request.headers.get("Host", "")) not in app.config["HOSTS"]:
+            raise SecurityError("This host name is not trusted.")
+
     CSRFProtect(app)
     Talisman(
         app,
@@ -55,3 +95,10 @@ def protect(app: Flask) -> None:
         referrer_policy="same-origin",
         permissions_policy={"camera": "()", "microphone": "()", "geolocation": "()"},
     )
+
+    @app.after_request
+    def kept_nowhere(response: Response) -> Response:
+        """Pages show a plan as it was a moment ago: they are not kept on the way, and asked for anew."""
+        if request.endpoint != "static":
+            response.headers.setdefault("Cache-Control", "private, no-cache")
+        return response

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from fence.core.address import Run
-from fence.core.checks import RULES, Finding, Rule, Verdict
+from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse
 from fence.core.difference import difference
 from fence.core.errors import SetterError
 from fence.core.mends import Mend, mends_for
@@ -17,7 +17,6 @@ from fence.core.show import Fixture, Patch, Show, Universe, slot_meaning
 from fence.core.space import use_of
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
-from fence.web.pages import Analysis, analyse
 
 SLOTS_LISTED = 48
 MOVES_LISTED = 12

@@ -9,6 +9,7 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.address import SLOTS, Address, Run, parse_address
+from fence.core.checks import analyse
 from fence.core.difference import describe
 from fence.core.edits import AddRun
 from fence.core.errors import EditError, FenceError
@@ -22,7 +23,7 @@ from fence.formats.slot_csv import write_slot_csv
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.layout import frame
 from fence.web.outcome import Outcome, outcome_of
-from fence.web.pages import analyse, ids_in, library, load, load_for_edit, pages, save
+from fence.web.pages import ids_in, library, load, load_for_edit, save
 
 blueprint = Blueprint("plans", __name__, url_prefix="/shows/<int:show_id>/address")
 
@@ -64,7 +65,7 @@ def layout(show_id: int) -> BaseResponse | str | tuple[str, int]:
                 save(saved, placement.show)
                 flash(describe(saved.show, placement.show) or "Nothing to change.")
                 return redirect(url_for("address.index", show_id=show_id, u=_first_universe(placement)))
-            outcome = outcome_of(saved.show, placement.show, pages().analysis(saved))
+            outcome = outcome_of(saved.show, placement.show, saved.analysis)
     ids = ids_in(request.values.get("ids", ""))
     page = render_template(
         "address/layout.html",
@@ -297,27 +298,51 @@ class RoomLine:
     times: int
 
 
+LINES_A_PAGE = 200
+
+
 @blueprint.get("/room")
 def room(show_id: int) -> str:
-    """Where there is room: the free slots of all universes, and which take a run of some length."""
+    """Where there is room: the free slots of the universes, a page at a time, and which take a run of some length."""
     saved = load(show_id)
+    show = saved.show
     length = min(max(request.args.get("length", 0, type=int) or 0, 0), SLOTS)
-    lines = []
-    for universe in saved.show.universes:
-        use = use_of(saved.show, universe.number)
-        slot = None
-        if length:
-            slot = first_from(desk_starts(saved.show, free_bits(saved.show, universe.number), length))
-        largest = use.largest_gap.length if use.largest_gap else 0
-        first = Address(universe.number, slot) if slot else None
-        times = use.room_for(length) or 0 if length else 0
-        lines.append(RoomLine(universe.number, universe.name, use.free, use.gaps, largest, first, times))
+    words = request.args.get("q", "").strip().casefold()
+    found = [u for u in show.universes if words in f"u{u.number} {u.name}".casefold()]
     order = request.args.get("sort", "number")
     if order in {"free", "largest"}:
-        lines.sort(key=lambda line: -(line.free if order == "free" else line.largest))
+        found.sort(key=lambda universe: -_room_in(show, universe.number, order))
+    last = max(0, (len(found) - 1) // LINES_A_PAGE)
+    at = min(max(request.args.get("page", 0, type=int), 0), last)
+    shown = found[at * LINES_A_PAGE : (at + 1) * LINES_A_PAGE]
     return render_template(
-        "address/room.html", frame=frame(saved, "Address"), lines=lines, length=length or "", sort=order
+        "address/room.html",
+        frame=frame(saved, "Address"),
+        lines=[_room_line(show, universe, length) for universe in shown],
+        length=length or "",
+        sort=order,
+        q=request.args.get("q", ""),
+        at=at,
+        last=last,
+        found=len(found),
     )
+
+
+def _room_in(show: Show, number: int, order: str) -> int:
+    """What a list of room is sorted by: the free slots of a universe, or its largest gap."""
+    if order == "free" or not show.fixtures_in.get(number):
+        return free_bits(show, number).bit_count()
+    largest = use_of(show, number).largest_gap
+    return largest.length if largest else 0
+
+
+def _room_line(show: Show, universe: Universe, length: int) -> RoomLine:
+    use = use_of(show, universe.number)
+    slot = first_from(desk_starts(show, free_bits(show, universe.number), length)) if length else None
+    largest = use.largest_gap.length if use.largest_gap else 0
+    first = Address(universe.number, slot) if slot else None
+    times = use.room_for(length) or 0 if length else 0
+    return RoomLine(universe.number, universe.name, use.free, use.gaps, largest, first, times)
 
 
 # ---- the tell-tale slot, and which positions are hard to reach

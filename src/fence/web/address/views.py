@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from dataclasses import replace
 from typing import TypeVar
 
-from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms import Form
 
 from fence.core import edits
 from fence.core.address import Address, parse_address, parse_slots
-from fence.core.checks import Severity
+from fence.core.checks import Analysis, Severity, analyse
 from fence.core.errors import EditError, FenceError
 from fence.core.layout import MendOptions, Repair, mend_show
 from fence.core.mends import Mend, apply_mend, mends_for
@@ -23,11 +24,13 @@ from fence.web.address.board import Asked, ProposedEdit, make_board
 from fence.web.address.drawing import draw_card, draw_ghost
 from fence.web.address.forms import FixtureForm, MendForm, MoveForm, NudgeForm, StepForm, UniverseForm
 from fence.web.layout import frame
-from fence.web.pages import Analysis, analyse, asked_by_htmx, ids_in, load, load_for_edit, pages, save
+from fence.web.pages import asked_by_htmx, ids_in, load, load_for_edit, save
 
 blueprint = Blueprint("address", __name__, url_prefix="/shows/<int:show_id>/address")
 
 AnyForm = TypeVar("AnyForm", bound=Form)
+
+CARDS_A_PAGE = 96
 
 
 # ---- the page
@@ -42,14 +45,27 @@ def index(show_id: int) -> str:
 
 @blueprint.get("/overview")
 def overview(show_id: int) -> str:
-    """All universes, small. Asked for by the page once it stands, so that a page does not grow with them."""
+    """All universes, small, a page of them at a time: that of the current one unless another is asked for.
+
+    Asked for by the page once it stands, so that a page does not grow with them.
+    """
     saved = load(show_id)
-    analysis = pages().analysis(saved)
-    cards = [
-        draw_card(saved.show, universe.number, analysis.stops_in.get(universe.number, 0), _troubled(analysis))
-        for universe in saved.show.universes
+    analysis, current = saved.analysis, request.args.get("u", type=int)
+    numbers = saved.show.universe_numbers
+    last = max(0, (len(numbers) - 1) // CARDS_A_PAGE)
+    at = bisect_left(numbers, current) // CARDS_A_PAGE if current else 0
+    at = min(max(request.args.get("page", at, type=int), 0), last)
+    troubled = _troubled(analysis)
+    shown = numbers[at * CARDS_A_PAGE : (at + 1) * CARDS_A_PAGE]
+    cards = [draw_card(saved.show, number, analysis.stops_in.get(number, 0), troubled) for number in shown]
+    pages = [
+        (place, numbers[place * CARDS_A_PAGE], numbers[min(len(numbers), (place + 1) * CARDS_A_PAGE) - 1])
+        for place in (at - 1, at, at + 1)
+        if 0 <= place <= last and numbers
     ]
-    return render_template("address/_overview.html", cards=cards, saved=saved, current=request.args.get("u", type=int))
+    return render_template(
+        "address/_overview.html", cards=cards, saved=saved, current=current, at=at, last=last, pages=pages
+    )
 
 
 def _troubled(analysis: Analysis) -> set[int]:
@@ -76,7 +92,7 @@ def asked_for() -> Asked:
 
 def board_page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False) -> str:
     """The whole page, or for htmx the board with those pieces of the frame that an edit changes."""
-    analysis = pages().analysis(saved)
+    analysis = saved.analysis
     board = make_board(saved, analysis, asked, proposed)
     values = {"board": board, "asked": asked, "frame": frame(saved, "Address", analysis)}
     if not asked_by_htmx():
@@ -105,7 +121,7 @@ def preview_mend(show_id: int) -> str:
 
 
 def _mend_of(saved: SavedShow, key: str, index: int) -> Mend:
-    finding = pages().analysis(saved).by_key.get(key)
+    finding = saved.analysis.by_key.get(key)
     mends = mends_for(saved.show, finding) if finding else []
     if not 0 <= index < len(mends):
         raise EditError("That problem is no longer there: the show has changed.")
@@ -249,14 +265,19 @@ def valid(form: AnyForm) -> AnyForm:
 def saved_board(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
     """Save and show the board; the universe follows the picked fixture."""
     saved = save(before, after)
+    if saved.revision > before.revision + 1:
+        flash("Saved, together with what others have saved meanwhile.")
     fixture = saved.show.fixture_by_id.get(asked.pick or 0)
     if fixture is not None and asked.part < len(fixture.patch) and fixture.patch[asked.part].universe is not None:
         asked = replace(asked, universe=fixture.patch[asked.part].universe)
     asked = replace(asked, finding="")
-    if asked_by_htmx():
-        return board_page(saved, asked, changed=True)
     also = ",".join(map(str, asked.also)) or None
-    return redirect(url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick, also=also))
+    page = url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick, also=also)
+    if not asked_by_htmx():
+        return redirect(page)
+    if saved.revision > before.revision + 1:
+        return Response(headers={"HX-Redirect": page})  # more than this step has changed: the whole page is drawn anew
+    return board_page(saved, asked, changed=True)
 
 
 @blueprint.post("/nudge")

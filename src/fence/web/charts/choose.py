@@ -17,7 +17,7 @@ from fence.core.needs import FEATURES, ModeSchool, Need, Scope, features_of
 from fence.core.show import Fixture, Show
 from fence.web.layout import frame
 from fence.web.outcome import outcome_of
-from fence.web.pages import ids_in, load, load_for_edit, pages, save
+from fence.web.pages import ids_in, load, load_for_edit, save
 
 blueprint = Blueprint("choose", __name__, url_prefix="/shows/<int:show_id>/modes")
 
@@ -192,7 +192,7 @@ def change(show_id: int) -> BaseResponse | str:
         flash(describe(saved.show, after) or "Nothing to change.")
         one = next(iter(modes)) if len(modes) == 1 else None
         return redirect(url_for("address.index", show_id=show_id, pick=one))
-    now = pages().analysis(saved)
+    now = saved.analysis
     grown = {i for i in modes if _footprint(plain, i) > _footprint(saved.show, i)}
     fields = ("ids", "mode", "recommended", "goal", "within")
     return render_template(

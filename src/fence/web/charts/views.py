@@ -22,7 +22,7 @@ from fence.core.chart_text import (
     read_chart_text,
     write_chart_text,
 )
-from fence.core.checks import Verdict
+from fence.core.checks import Verdict, analyse
 from fence.core.edits import free_name
 from fence.core.errors import ChartError, EditError, FenceError
 from fence.core.modes import compare_modes
@@ -34,7 +34,7 @@ from fence.web.charts.choose import advice_for
 from fence.web.charts.forms import ChartForm
 from fence.web.charts.probe import chart_text_of
 from fence.web.layout import frame
-from fence.web.pages import analyse, library, load, load_for_edit, save, who
+from fence.web.pages import library, load, load_for_edit, save, who
 
 blueprint = Blueprint("charts", __name__, url_prefix="/shows/<int:show_id>/charts")
 
@@ -413,7 +413,7 @@ def _setter(form: ChartForm, base: Setter) -> Setter:
     beyond = tuple(number for number in base.fixed_on if number > count)
     return replace(
         base,
-        kind=SetterKind(form.setter.data),
+        kind=SetterKind(form.setter.data) if form.setter.data in set(SetterKind) else base.kind,
         switches=count,
         fixed_on=beyond,
         fixed_off=tuple(number for number in base.fixed_off if number > count),

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from flask import Blueprint, render_template, request, url_for
 
 from fence.core.checks import RULES, Finding, Rule, Severity
-from fence.web.pages import load, pages
+from fence.web.pages import load
 
 blueprint = Blueprint("findings", __name__, url_prefix="/shows/<int:show_id>/findings")
 
@@ -33,7 +33,7 @@ def place_of(show_id: int, finding: Finding) -> str:
 def panel(show_id: int) -> str:
     """The findings, worst first, filtered by words and severity."""
     saved = load(show_id)
-    analysis = pages().analysis(saved)
+    analysis = saved.analysis
     words = request.args.get("q", "").casefold().strip()
     severity = request.args.get("severity", "")
     matching = [

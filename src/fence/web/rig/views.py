@@ -12,7 +12,7 @@ from wtforms.fields.choices import SelectChoice
 
 from fence.core import edits
 from fence.core.address import parse_address
-from fence.core.checks import Finding, Severity, Verdict
+from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
 from fence.core.difference import describe
 from fence.core.errors import EditError, FenceError
 from fence.core.profile import Profile
@@ -20,7 +20,7 @@ from fence.core.show import Fixture, Show
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.layout import frame
-from fence.web.pages import Analysis, analyse, asked_by_htmx, library, load, load_for_edit, pages, save
+from fence.web.pages import asked_by_htmx, library, load, load_for_edit, save
 from fence.web.rig.forms import AddForm, BulkForm, FixtureForm
 
 blueprint = Blueprint("rig", __name__, url_prefix="/shows/<int:show_id>/rig")
@@ -87,7 +87,7 @@ def _page(saved: SavedShow, form: BulkForm, *, picked: Sequence[int], problem: s
 
 
 def _list_values(saved: SavedShow) -> dict[str, object]:
-    analysis = pages().analysis(saved)
+    analysis = saved.analysis
     words = request.args.get("q", "").casefold().strip()
     position = request.args.get("position", "")
     sort = request.args.get("sort", "rig")
@@ -272,7 +272,7 @@ def _fixture_page(saved: SavedShow, shown: Fixture, form: FixtureForm, problem: 
         form=form,
         problem=problem,
         positions=[position.name for position in saved.show.positions],
-        findings=pages().analysis(saved).by_fixture.get(shown.id, ()),
+        findings=saved.analysis.by_fixture.get(shown.id, ()),
     )
 
 
@@ -402,7 +402,7 @@ def _spec(show: Show, form: AddForm) -> edits.AddRun:
 
 
 def _preview(saved: SavedShow, after: Show) -> AddPreview:
-    before, then = pages().analysis(saved), analyse(after)
+    before, then = saved.analysis, analyse(after)
     added = [fixture for fixture in after.fixtures if fixture.id not in saved.show.fixture_by_id]
     ids = {fixture.id for fixture in added}
     new = tuple(finding for finding in then.findings if ids & set(finding.fixtures))

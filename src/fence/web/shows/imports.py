@@ -10,6 +10,7 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
+from fence.core.checks import Analysis, analyse
 from fence.core.show import Fixture, Show
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of
@@ -18,7 +19,7 @@ from fence.formats.show_json import read_show_json
 from fence.store.shows import Draft
 from fence.web.errors import answer
 from fence.web.layout import frame
-from fence.web.pages import Analysis, analyse, library, load, load_for_edit, save, store, who
+from fence.web.pages import library, load, load_for_edit, save, store, who
 from fence.web.shows.forms import ImportForm
 
 blueprint = Blueprint("imports", __name__)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from flask import Blueprint, Response, flash, redirect, render_template, request, session, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
@@ -17,23 +15,14 @@ from fence.core.text import slug
 from fence.core.vocabulary import meaning_of
 from fence.formats.files import write_rig
 from fence.library.desks import DESKS
-from fence.store.shows import SavedShow, ShowSummary
+from fence.store.shows import SavedShow
 from fence.web.layout import THEMES, back_to, frame, theme
-from fence.web.pages import load, load_for_edit, pages, save, store, who
+from fence.web.pages import load, load_for_edit, save, store, who
 from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
 
 blueprint = Blueprint("shows", __name__)
 
 TYPES = {"csv": "text/csv; charset=utf-8", "json": "application/json"}
-
-
-@dataclass(frozen=True, slots=True)
-class ShowLine:
-    """A show in the list, with what the rules say of it."""
-
-    summary: ShowSummary
-    stops: int
-    cautions: int
 
 
 @blueprint.get("/healthz")
@@ -49,13 +38,9 @@ def index() -> str:
 
 
 def _list(form: ShowForm) -> str:
-    lines = []
-    for summary in store().list_shows():
-        verdict = pages().analysis(load(summary.id)).verdict
-        lines.append(ShowLine(summary, verdict.stops, verdict.cautions))
     return render_template(
         "shows/index.html",
-        lines=lines,
+        shows=store().list_shows(),
         deleted=store().list_shows(deleted=True),
         form=form,
         import_form=ImportForm(formdata=None),
@@ -169,8 +154,7 @@ def delete(show_id: int) -> BaseResponse:
 @blueprint.post("/shows/<int:show_id>/put-back")
 def put_back(show_id: int) -> BaseResponse:
     """Bring a deleted show back."""
-    store().put_back(show_id)
-    flash(f"{load(show_id).show.name} is back.")
+    flash(f"{store().put_back(show_id, who=who()).show.name} is back.")
     return redirect(url_for("shows.index"))
 
 
