@@ -13,7 +13,7 @@ from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
 from werkzeug.test import TestResponse
 
-from fence.cli import make_demo
+from fence.cli.serving import make_demo
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import create_app

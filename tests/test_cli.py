@@ -40,7 +40,7 @@ def test_check_prints_json_for_scripts(rig_file: Path) -> None:
     overlap, past = told["findings"]
     assert overlap | {"message": "", "mends": []} == {
         "rule": "overlap", "severity": "stop", "universe": 1, "first": 13, "last": 14,
-        "fixtures": ["A", "B"], "message": "", "mends": [],
+        "fixtures": ["A", "B"], "line": None, "box": None, "message": "", "mends": [],
     }  # fmt: skip
     assert (past["rule"], past["first"], past["last"], past["mends"][0]) == ("past-end", 505, 524, "Move C to 493")
     assert told["universes"] == [{"number": 1, "used": 16, "free": 496, "largest_gap": {"first": 18, "length": 487}}]

@@ -11,10 +11,10 @@ from tempfile import mkdtemp
 
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
-from waitress import create_server
 
-from fence.cli import make_demo
+from fence.cli.serving import make_demo
 from fence.web import create_app
+from fence.web.serving import Server
 
 FLAGS = (
     "--headless=new",
@@ -59,12 +59,12 @@ def serving(database: Path, *, demo: bool = True) -> Iterator[str]:
     app = create_app(database)
     if demo:
         make_demo(app.extensions["fence_pages"].store)
-    server = create_server(app, host="127.0.0.1", port=0, threads=8)
+    server = Server(app, "127.0.0.1", 0)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     try:
-        yield f"http://127.0.0.1:{server.effective_port}"
+        yield f"http://127.0.0.1:{server.port}"
     finally:
-        server.close()
-        thread.join(timeout=5)
+        server.stop()
+        thread.join(timeout=15)
         app.extensions["fence_pages"].store.engine.dispose()

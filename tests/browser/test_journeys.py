@@ -132,18 +132,29 @@ def test_drag_says_what_it_would_do(page: Page) -> None:
 
 
 def test_two_people_at_once(page: Page) -> None:
-    """The second to save is told what happened and does the step on top of it."""
+    """Steps on different fixtures join; on the same one the second is told what happened and does the step on top."""
     page.open("/shows/2/address?pick=28")
     first = page.driver.current_window_handle
     page.driver.switch_to.new_window("tab")
     page.open("/shows/2/address?pick=46")
     page.press(Keys.ARROW_RIGHT)
     page.sees("302", "#inspector .big")
-    page.driver.close()
+    other = page.driver.current_window_handle
     page.driver.switch_to.window(first)
+    page.type("#address", "2/390")
+    page.press(Keys.ENTER)
+    page.sees("Saved, together with what others have saved meanwhile")
+    page.sees("390", "#inspector .big")
+    page.driver.switch_to.window(other)
+    page.open("/shows/2/address?pick=28")
+    page.driver.switch_to.window(first)
+    page.press(Keys.ARROW_RIGHT)
+    page.sees("391", "#inspector .big")
+    page.driver.switch_to.window(other)
     page.type("#address", "2/400")
     page.press(Keys.ENTER)
-    page.sees("Storm moved from U2 301 to U2 302", "#notice")
+    page.sees("moved from U2 390 to U2 391", "#notice")
+    page.sees("was changed meanwhile as well", "#notice")
     page.click("#notice .btn-primary")
     page.sees("400", "#inspector .big")
     stops(page, 4)

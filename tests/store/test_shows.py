@@ -8,6 +8,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -21,8 +22,10 @@ from fence.core import edits
 from fence.core.errors import EditError
 from fence.core.show import Show
 from fence.demo import clean_show, demo_show
-from fence.store.database import DatabaseFileError, open_engine
-from fence.store.shows import NoSuchShow, SavedShow, ShowStore, StaleShow, backup, restore
+from fence.store.backups import backup, restore
+from fence.store.database import open_engine
+from fence.store.errors import DatabaseFileError
+from fence.store.shows import NoSuchShow, SavedShow, ShowStore, StaleShow
 from fence.store.tables import Base
 from tests.core.test_edits import some_edit
 
@@ -45,14 +48,15 @@ def test_any_edits_are_saved_undone_and_redone(tmp_path_factory: pytest.TempPath
             states.append(after)
         saved = store.save(saved, after, who="A")
         assert reopened(store).get(saved.id) == saved
+    ids = saved.show.next_id
     for show in reversed(states[:-1]):
         saved = reopened(store).undo(saved.id, revision=saved.revision, who="B")
-        assert reopened(store).get(saved.id).show == saved.show == show
+        assert reopened(store).get(saved.id).show == saved.show == replace(show, next_id=ids)
     with pytest.raises(EditError, match="nothing to undo"):
         store.undo(saved.id, revision=saved.revision, who="B")
     for show in states[1:]:
         saved = reopened(store).redo(saved.id, revision=saved.revision, who="B")
-        assert reopened(store).get(saved.id).show == saved.show == show
+        assert reopened(store).get(saved.id).show == saved.show == replace(show, next_id=ids)
     store.engine.dispose()
 
 
@@ -75,7 +79,8 @@ def test_the_second_of_two_is_told_and_nothing_is_lost(store: ShowStore) -> None
     start = store.create(demo_show(), who="A")
     first = store.save(start, edits.nudge(start.show, 1, 1), who="Ladder crew A")
     with pytest.raises(StaleShow) as told:
-        reopened(store).save(start, edits.nudge(start.show, 2, 1), who="Desk")
+        reopened(store).save(start, edits.nudge(start.show, 1, 2), who="Desk")
+    assert told.value.reasons == ("Palm 1 was changed meanwhile as well.",)
     assert [entry.who for entry in told.value.since] == ["Ladder crew A"]
     assert told.value.current == first == reopened(store).get(start.id)
 
@@ -87,8 +92,8 @@ def test_delete_has_a_way_back(store: ShowStore) -> None:
     store.delete(saved.id)
     with pytest.raises(NoSuchShow):
         store.get(saved.id)
-    store.put_back(saved.id)
-    assert store.get(saved.id).show == saved.show
+    assert store.put_back(saved.id, who="B").show == saved.show
+    assert next(entry.words for entry in store.history(saved.id)) == "Show put back"
     store.delete(saved.id)
     store.remove_for_good(saved.id)
     assert store.list_shows(deleted=True) == []
@@ -127,6 +132,7 @@ def test_migrations_make_just_the_tables_of_the_code(store: ShowStore) -> None:
 
 EDITOR = """
 import sys
+from dataclasses import replace
 from pathlib import Path
 from fence.core import edits
 from fence.store.database import open_engine

@@ -10,11 +10,11 @@ import pytest
 
 from fence.core import edits
 from fence.core.address import Address
+from fence.core.checks import analyse
 from fence.core.show import Fixture, Show
 from fence.demo import demo_show
 from fence.store.shows import SavedShow, ShowStore
 from fence.web.address.board import Asked, Board, ProposedEdit, make_board
-from fence.web.pages import analyse
 from tests.conftest import Visitor
 from tests.rigs import rig
 
@@ -151,7 +151,7 @@ def test_the_desk_is_described_by_its_limits(visitor: Visitor, shows: ShowStore)
 
 
 def board(show: Show, asked: Asked, proposed: ProposedEdit | None = None) -> Board:
-    return make_board(SavedShow(1, 1, show), analyse(show), asked, proposed)
+    return make_board(SavedShow(1, "k", 1, show), analyse(show), asked, proposed)
 
 
 def test_the_panel_of_a_picked_fixture() -> None:
