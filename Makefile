@@ -15,6 +15,7 @@ $(STAMP): requirements.lock pyproject.toml
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	$(BIN)/python -m compileall -q src
 	@touch $(STAMP)
 
 demo: setup
@@ -35,6 +36,9 @@ bench: setup
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock
 	bash tools/chromium.sh
 	$(BIN)/python bench/check.py
+	$(BIN)/python bench/command.py
+	$(BIN)/python bench/limits.py
+	$(BIN)/python bench/writers.py
 	$(BIN)/python bench/nudge.py
 	$(BIN)/python bench/modes.py
 	$(BIN)/python bench/mend.py
