@@ -319,10 +319,12 @@ class ShowStore:
         original = self.get(show_id)
         return self.create(replace(original.show, name=f"{original.show.name} copy"), who=who)
 
-    def delete(self, show_id: int) -> None:
-        """Put a show aside; ``put_back`` brings it back with its log."""
+    def delete(self, show_id: int) -> str:
+        """Put a show aside, also one that cannot be read, and give its name; ``put_back`` brings it back with its log."""
         with writing(self.engine) as session:
-            self._row(session, show_id).deleted_at = self.clock()
+            row = self._row(session, show_id)
+            row.deleted_at = self.clock()
+            return row.name
 
     def put_back(self, show_id: int, *, who: str) -> SavedShow:
         """Bring back a deleted show. If its name was taken meanwhile it gets a number, which the log says."""

@@ -145,8 +145,7 @@ def copy(show_id: int) -> BaseResponse:
 @blueprint.post("/shows/<int:show_id>/delete")
 def delete(show_id: int) -> BaseResponse:
     """Put a show among the deleted ones."""
-    name = load(show_id).show.name
-    store().delete(show_id)
+    name = store().delete(show_id)
     flash(f"{name} deleted. It waits below, under Deleted shows, until you remove it for good.")
     return redirect(url_for("shows.index"))
 
