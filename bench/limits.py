@@ -10,7 +10,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.faults.test_texts import STALLING
 
-from fence.core.chart_text import read_chart_text
+from fence.core.charts.reading import read_chart_text
 from fence.formats.rig_csv import read_rig_csv
 
 KINDS = {

@@ -15,10 +15,10 @@ from time import perf_counter
 
 from ortools.sat.python import cp_model
 
-from fence.core.address import SLOTS
-from fence.core.layout import MendOptions, mend_show
-from fence.core.profile import Mode, Part, Profile
-from fence.core.show import Fixture, Patch, Show, Universe
+from fence.core.addressing import MendOptions, mend_show
+from fence.core.words.address import SLOTS
+from fence.core.words.profile import Mode, Part, Profile
+from fence.core.words.show import Fixture, Patch, Show, Universe
 from rigs import clashing_rig
 
 RIGS = 200

@@ -9,9 +9,9 @@ from __future__ import annotations
 import random
 from time import perf_counter
 
-from fence.core.choice import Goal, combine
-from fence.core.profile import Channel, Function, Mode, Part, Profile
-from fence.core.show import Fixture, Show
+from fence.core.modes.combine import Goal, combine
+from fence.core.words.profile import Channel, Function, Mode, Part, Profile
+from fence.core.words.show import Fixture, Show
 
 FIXTURES, MODES, WIDEST = 600, 5, 60
 

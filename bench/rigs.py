@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import random
 
-from fence.core import edits
-from fence.core.address import Address
-from fence.core.profile import Mode, Part, Profile
-from fence.core.show import Fixture, Patch, Show
+from fence.core.changes import edits
+from fence.core.words.address import Address
+from fence.core.words.profile import Mode, Part, Profile
+from fence.core.words.show import Fixture, Patch, Show
 from fence.library import shipped_profiles
 
 WIDTHS = (1, 4, 5, 7, 8, 10, 12)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-from fence.core.address import SLOTS
-from fence.core.edits import with_places
-from fence.core.profile import Mode, Part, Profile
-from fence.core.show import Fixture, Patch, Show, Universe
+from fence.core.changes.edits import with_places
+from fence.core.words.address import SLOTS
+from fence.core.words.profile import Mode, Part, Profile
+from fence.core.words.show import Fixture, Patch, Show, Universe
 
 
 def bare(channels: int) -> Profile:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
-from fence.core.errors import FenceError
+from fence.core.words.errors import FenceError
 
 
 class DiskError(FenceError):

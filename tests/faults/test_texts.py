@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fence.core.chart_text import LONGEST_LINE, MOST_CHARACTERS, MOST_LINES, MOST_MODES, Taken, read_chart_text
+from fence.core.charts.reading import LONGEST_LINE, MOST_CHARACTERS, MOST_LINES, MOST_MODES, Taken, read_chart_text
 from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
 

@@ -13,18 +13,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core import edits
-from fence.core.address import Address
+from fence.core.changes import edits
+from fence.core.changes.difference import difference
+from fence.core.changes.merge import merge
 from fence.core.checks import Severity, analyse
-from fence.core.difference import difference
-from fence.core.errors import FenceError
-from fence.core.merge import merge
-from fence.core.show import Desk, Show
+from fence.core.words.address import Address
+from fence.core.words.errors import FenceError
+from fence.core.words.show import Desk, Show
 from fence.demo import demo_show
 from fence.store.database import open_engine
 from fence.store.shows import SavedShow, ShowStore, StaleShow
 from tests.conftest import Visitor
-from tests.core.test_edits import some_edit
+from tests.core.changes.test_edits import some_edit
 from tests.faults.conftest import Client, Served
 from tests.rigs import rig, rigs
 

@@ -18,16 +18,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import text
 
-from fence.core import edits
-from fence.core.errors import EditError
-from fence.core.show import Show
+from fence.core.changes import edits
+from fence.core.words.errors import EditError
+from fence.core.words.show import Show
 from fence.demo import clean_show, demo_show
 from fence.store.backups import backup, restore
 from fence.store.database import open_engine
 from fence.store.errors import DatabaseFileError
 from fence.store.shows import NoSuchShow, SavedShow, ShowStore, StaleShow
 from fence.store.tables import Base
-from tests.core.test_edits import some_edit
+from tests.core.changes.test_edits import some_edit
 
 
 def reopened(store: ShowStore) -> ShowStore:
@@ -134,7 +134,7 @@ EDITOR = """
 import sys
 from dataclasses import replace
 from pathlib import Path
-from fence.core import edits
+from fence.core.changes import edits
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 store = ShowStore(open_engine(Path(sys.argv[1])))

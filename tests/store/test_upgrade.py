@@ -10,7 +10,7 @@ from alembic.config import Config
 from sqlalchemy import create_engine
 
 import fence.store
-from fence.core.show import Desk, Fixture, Patch
+from fence.core.words.show import Desk, Fixture, Patch
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 

@@ -7,10 +7,10 @@ from itertools import pairwise
 
 from hypothesis import given
 
-from fence.core import edits
-from fence.core.address import Address, Run
+from fence.core.changes import edits
 from fence.core.checks import findings_of
-from fence.core.show import Show
+from fence.core.words.address import Address, Run
+from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.web.address.drawing import (
     DIGIT_WIDTH,

@@ -10,9 +10,9 @@ from html.parser import HTMLParser
 import pytest
 from flask import Flask
 
-from fence.core import edits
-from fence.core.address import Address
-from fence.core.show import Show
+from fence.core.changes import edits
+from fence.core.words.address import Address
+from fence.core.words.show import Show
 from fence.library import shipped_profiles
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor

@@ -8,7 +8,7 @@ import io
 import pytest
 
 from fence.core.checks import Severity, check
-from fence.core.show import Fixture, Scale, TellTale
+from fence.core.words.show import Fixture, Scale, TellTale
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 

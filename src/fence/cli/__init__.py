@@ -14,8 +14,8 @@ from typing import Any, NoReturn
 import click
 
 from fence import __version__
-from fence.core.errors import FenceError
-from fence.core.text import printable
+from fence.core.words.errors import FenceError
+from fence.core.words.text import printable
 
 COMMANDS = {
     "serve": "fence.cli.serving",

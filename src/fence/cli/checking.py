@@ -12,11 +12,11 @@ from typing import Any
 import click
 
 from fence.cli.common import file_argument, json_option, rig_of
+from fence.core.addressing.mends import mends_for
 from fence.core.checks import Finding, Severity, check, findings_of
-from fence.core.mends import mends_for
-from fence.core.show import Show
-from fence.core.space import use_of
-from fence.core.text import printable
+from fence.core.words.show import Show
+from fence.core.words.space import use_of
+from fence.core.words.text import printable
 
 MOST_PRINTED = 500
 

@@ -8,8 +8,8 @@ from pathlib import Path
 import click
 
 from fence.cli.common import file_argument, json_option, out_option, rig_of, say
-from fence.core.address import Address
-from fence.core.layout import Layout, School, lay_out, mend_show
+from fence.core.addressing import Layout, School, lay_out, mend_show
+from fence.core.words.address import Address
 from fence.disk import write_text
 from fence.formats.errors import FileError
 from fence.formats.files import write_rig

@@ -11,7 +11,7 @@ import click
 
 from fence import demo
 from fence.cli.common import database_option, default_database, say
-from fence.core.errors import FenceError
+from fence.core.words.errors import FenceError
 from fence.disk import held
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from fence.core import edits
-from fence.core.address import Address
-from fence.core.needs import ModeSchool, Need, Scope
-from fence.core.show import Fixture, Show
+from fence.core.changes import edits
+from fence.core.words.address import Address
+from fence.core.words.needs import ModeSchool, Need, Scope
+from fence.core.words.show import Fixture, Show
 from fence.library import shipped_profiles
 from fence.library.desks import DESKS
 

@@ -14,10 +14,10 @@ from dataclasses import dataclass, field
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError, with_config
 
-from fence.core.errors import ChartError
-from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile, Range
-from fence.core.text import slug
-from fence.core.vocabulary import meaning_of
+from fence.core.charts.vocabulary import meaning_of
+from fence.core.words.errors import ChartError
+from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.words.text import slug
 from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import other_format, refused, schema_text

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import PurePath
 
-from fence.core.profile import Profile
-from fence.core.show import Show
+from fence.core.words.profile import Profile
+from fence.core.words.show import Show
 from fence.formats.errors import FileError
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
 

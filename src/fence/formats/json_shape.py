@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from fence.core.address import MAX_UNIVERSE, SLOTS
+from fence.core.words.address import MAX_UNIVERSE, SLOTS
 from fence.formats.errors import FileError
 
 _BOUNDS: dict[tuple[str, str], tuple[int, int]] = {

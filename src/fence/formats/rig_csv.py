@@ -14,12 +14,12 @@ from dataclasses import dataclass
 from operator import itemgetter
 from typing import NamedTuple
 
-from fence.core.address import MAX_UNIVERSE, SLOTS, parse_address
-from fence.core.edits import with_places
-from fence.core.errors import FenceError
-from fence.core.profile import Mode, Part, Profile
-from fence.core.show import Fixture, Patch, Show
-from fence.core.text import slug
+from fence.core.changes.edits import with_places
+from fence.core.words.address import MAX_UNIVERSE, SLOTS, parse_address
+from fence.core.words.errors import FenceError
+from fence.core.words.profile import Mode, Part, Profile
+from fence.core.words.show import Fixture, Patch, Show
+from fence.core.words.text import slug
 from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 

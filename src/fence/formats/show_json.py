@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError, with_config
 
-from fence.core.edits import with_places
-from fence.core.show import Show
+from fence.core.changes.edits import with_places
+from fence.core.words.show import Show
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import other_format, refused, schema_text
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import csv
 import io
 
-from fence.core.sheet import slot_sheet
-from fence.core.show import Show
+from fence.core.addressing.sheet import slot_sheet
+from fence.core.words.show import Show
 from fence.formats.csv_cells import as_text
 
 COLUMNS = ("universe", "slot", "fixture", "number", "function", "default", "kept")

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cache
 
-from fence.core.profile import Byte, Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
+from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
 
 F = Function
 

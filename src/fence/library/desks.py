@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.profile import Function
-from fence.core.show import Desk
+from fence.core.words.profile import Function
+from fence.core.words.show import Desk
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,9 +8,9 @@ from datetime import datetime
 
 from sqlalchemy import Engine, delete, func, select, update
 
-from fence.core.errors import EditError
-from fence.core.profile import Function, Profile
-from fence.core.vocabulary import tidy_words
+from fence.core.charts.vocabulary import tidy_words
+from fence.core.words.errors import EditError
+from fence.core.words.profile import Function, Profile
 from fence.store.database import reading, writing
 from fence.store.rows import PROFILE
 from fence.store.tables import ChartRow, WordingRow

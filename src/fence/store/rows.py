@@ -9,10 +9,10 @@ from pydantic import TypeAdapter
 from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
-from fence.core.difference import Change, Difference
-from fence.core.needs import Need
-from fence.core.profile import Function, Profile
-from fence.core.show import Desk, Fixture, Patch, Position, Scale, SetTo, Show, TellTale, Universe
+from fence.core.changes.difference import Change, Difference
+from fence.core.words.needs import Need
+from fence.core.words.profile import Function, Profile
+from fence.core.words.show import Desk, Fixture, Patch, Position, Scale, SetTo, Show, TellTale, Universe
 from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
 PROFILE = TypeAdapter(Profile)

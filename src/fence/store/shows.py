@@ -17,12 +17,12 @@ from uuid import uuid4
 from sqlalchemy import CursorResult, Engine, delete, insert, select, update
 from sqlalchemy.orm import Session
 
+from fence.core.changes.difference import Difference, apply_difference, describe, difference
+from fence.core.changes.edits import free_name
+from fence.core.changes.merge import merge
 from fence.core.checks import Analysis, analyse
-from fence.core.difference import Difference, apply_difference, describe, difference
-from fence.core.edits import free_name
-from fence.core.errors import EditError, FenceError
-from fence.core.merge import merge
-from fence.core.show import Show
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.show import Show
 from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference
@@ -320,7 +320,7 @@ class ShowStore:
         return self.create(replace(original.show, name=f"{original.show.name} copy"), who=who)
 
     def delete(self, show_id: int) -> str:
-        """Put a show aside, also one that cannot be read, and give its name; ``put_back`` brings it back with its log."""
+        """Put a show aside, also one that cannot be read, and give its name; ``put_back`` brings it back."""
         with writing(self.engine) as session:
             row = self._row(session, show_id)
             row.deleted_at = self.clock()

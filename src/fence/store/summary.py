@@ -14,7 +14,7 @@ from pathlib import Path
 
 import fence.core
 from fence.core.checks import Analysis
-from fence.core.show import Show
+from fence.core.words.show import Show
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ from flask import Flask
 
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
-from fence.web import errors, icons, layout, security
+from fence.web import errors, frame, icons, security
 from fence.web.address import blocks, plans
 from fence.web.address import views as address
 from fence.web.charts import choose, files, probe
@@ -46,7 +46,7 @@ def create_app(database: Path, config: Mapping[str, Any] | None = None, *, names
     app.extensions["fence_pages"] = Pages(ShowStore(open_engine(database)))
     security.protect(app)
     errors.register(app)
-    layout.register(app)
+    frame.register(app)
     icons.register(app)
     for room in (shows, imports, charts, files, choose, probe, rig, address, blocks, plans, findings):
         app.register_blueprint(room.blueprint)

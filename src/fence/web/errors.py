@@ -6,7 +6,7 @@ from flask import Flask, Response, make_response, render_template, request
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
-from fence.core.errors import FenceError
+from fence.core.words.errors import FenceError
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
 from fence.web.pages import asked_by_htmx

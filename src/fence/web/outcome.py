@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from fence.core.changes.difference import difference
 from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
-from fence.core.difference import difference
-from fence.core.show import Fixture, Show
-from fence.core.space import use_of
+from fence.core.words.show import Fixture, Show
+from fence.core.words.space import use_of
 from fence.web.address.drawing import Card, draw_card
 
 MOVES_LISTED = 200

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from flask import current_app, request, session
 
-from fence.core.show import Show
-from fence.core.text import whole_number
+from fence.core.words.show import Show
+from fence.core.words.text import whole_number
 from fence.library import shipped_profiles
 from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore

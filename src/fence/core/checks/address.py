@@ -12,11 +12,11 @@ from dataclasses import dataclass, field
 from itertools import chain
 from typing import NamedTuple
 
-from fence.core.address import SLOTS
 from fence.core.checks.finding import Finding, Rule, Severity
-from fence.core.profile import Mode, Setter, SetterKind
-from fence.core.show import Fixture, Show, TellTale, slot_meaning
-from fence.core.space import use_of
+from fence.core.words.address import SLOTS
+from fence.core.words.profile import Mode, Setter, SetterKind
+from fence.core.words.show import Fixture, Show, TellTale, slot_meaning
+from fence.core.words.space import use_of
 
 FULL_AT = 90
 """Percent of taken slots from which a universe is called nearly full. Practice, not standard."""

@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Rule, Severity
-from fence.core.profile import Function, Mode
-from fence.core.show import Desk, Fixture, PlacedRun, Show
+from fence.core.words.profile import Function, Mode
+from fence.core.words.show import Desk, Fixture, PlacedRun, Show
 
 RULES = (
     Rule(

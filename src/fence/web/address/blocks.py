@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from flask import Blueprint, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core import edits
-from fence.core.errors import EditError
-from fence.core.moves import compact, split, swap
-from fence.core.show import Show
+from fence.core.addressing.moves import compact, split, swap
+from fence.core.changes import edits
+from fence.core.words.errors import EditError
+from fence.core.words.show import Show
 from fence.web.address.board import Asked, ProposedEdit
 from fence.web.address.forms import StepForm
 from fence.web.address.views import asked_for, board_page, saved_board, valid

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from fence.core.address import Run
+from fence.core.addressing.mends import Mend, mends_for
+from fence.core.changes.difference import difference
 from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse
-from fence.core.difference import difference
-from fence.core.errors import SetterError
-from fence.core.mends import Mend, mends_for
-from fence.core.modes import LeftInMode, left_in_mode
-from fence.core.profile import Mode, Profile, SetterKind
-from fence.core.setter import Misreading, Switch, as_seen, misreadings
-from fence.core.show import Fixture, Patch, Show, Universe, slot_meaning
-from fence.core.space import use_of
+from fence.core.modes.beside import LeftInMode, left_in_mode
+from fence.core.words.address import Run
+from fence.core.words.errors import SetterError
+from fence.core.words.profile import Mode, Profile, SetterKind
+from fence.core.words.setter import Misreading, Switch, as_seen, misreadings
+from fence.core.words.show import Fixture, Patch, Show, Universe, slot_meaning
+from fence.core.words.space import use_of
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
 

@@ -10,10 +10,10 @@ from bisect import bisect_right
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from fence.core.address import SLOTS, Address, Run
 from fence.core.checks import Finding, Severity
-from fence.core.show import PlacedRun, Show
-from fence.core.space import Use, use_of
+from fence.core.words.address import SLOTS, Address, Run
+from fence.core.words.show import PlacedRun, Show
+from fence.core.words.space import Use, use_of
 
 RAILS = 8
 PICKETS = 64

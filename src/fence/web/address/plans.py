@@ -7,21 +7,21 @@ from dataclasses import dataclass
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core import edits
-from fence.core.address import SLOTS, Address, Run, parse_address
+from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
+from fence.core.addressing.sheet import slot_sheet
+from fence.core.addressing.trial import Trial, TrialResult, room_for_more, try_out
+from fence.core.changes import edits
+from fence.core.changes.difference import describe
+from fence.core.changes.edits import AddRun
 from fence.core.checks import analyse
-from fence.core.difference import describe
-from fence.core.edits import AddRun
-from fence.core.errors import EditError, FenceError
-from fence.core.layout import Layout, Order, Placement, School, Spill, lay_out
-from fence.core.sheet import slot_sheet
-from fence.core.show import Fixture, Scale, Show, TellTale, Universe
-from fence.core.space import desk_starts, first_from, free_bits, use_of
-from fence.core.text import whole_number
-from fence.core.whatif import Trial, TrialResult, room_for_more, try_out
+from fence.core.words.address import SLOTS, Address, Run, parse_address
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.show import Fixture, Scale, Show, TellTale, Universe
+from fence.core.words.space import desk_starts, first_from, free_bits, use_of
+from fence.core.words.text import whole_number
 from fence.formats.slot_csv import write_slot_csv
 from fence.web.address.drawing import FenceDrawing, draw_fence
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import ids_in, library, load, load_for_edit, save
 

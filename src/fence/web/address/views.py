@@ -10,20 +10,20 @@ from flask import Blueprint, Response, flash, jsonify, redirect, render_template
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms import Form
 
-from fence.core import edits
-from fence.core.address import Address, parse_address, parse_slots
+from fence.core.addressing import MendOptions, Repair, mend_show
+from fence.core.addressing.mends import Mend, apply_mend, mends_for
+from fence.core.addressing.moves import move_block, place_block
+from fence.core.changes import edits
 from fence.core.checks import Analysis, Severity, analyse
-from fence.core.errors import EditError, FenceError
-from fence.core.layout import MendOptions, Repair, mend_show
-from fence.core.mends import Mend, apply_mend, mends_for
-from fence.core.moves import move_block, place_block
-from fence.core.show import Show
-from fence.core.space import desk_starts, free_bits, nearest
+from fence.core.words.address import Address, parse_address, parse_slots
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.show import Show
+from fence.core.words.space import desk_starts, free_bits, nearest
 from fence.store.shows import SavedShow, StaleShow
 from fence.web.address.board import Asked, ProposedEdit, make_board
 from fence.web.address.drawing import draw_card, draw_ghost
 from fence.web.address.forms import FixtureForm, MendForm, MoveForm, NudgeForm, StepForm, UniverseForm
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, ids_in, load, load_for_edit, save
 
 blueprint = Blueprint("address", __name__, url_prefix="/shows/<int:show_id>/address")

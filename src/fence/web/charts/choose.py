@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core import edits
-from fence.core.choice import Combination, Goal, Recommendation, combine, recommend
-from fence.core.difference import describe
-from fence.core.errors import EditError, FenceError
-from fence.core.layout import Repair, mend_show
-from fence.core.needs import FEATURES, ModeSchool, Need, Scope, features_of
-from fence.core.show import Fixture, Show
-from fence.web.layout import frame
+from fence.core.addressing import Repair, mend_show
+from fence.core.changes import edits
+from fence.core.changes.difference import describe
+from fence.core.modes.combine import Combination, Goal, Recommendation, combine, recommend
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.needs import FEATURES, ModeSchool, Need, Scope, features_of
+from fence.core.words.show import Fixture, Show
+from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
 

@@ -8,13 +8,13 @@ from pathlib import PurePath
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.chart import ChartRemark, check_chart
-from fence.core.errors import EditError, FenceError
-from fence.core.profile import Function, Profile
-from fence.core.vocabulary import SYNONYMS
+from fence.core.charts.remarks import ChartRemark, check_chart
+from fence.core.charts.vocabulary import SYNONYMS
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.profile import Function, Profile
 from fence.formats.chart_files import read_charts, write_channels_csv, write_charts_json
 from fence.formats.errors import FileError
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.pages import library, load, store, who
 
 blueprint = Blueprint("chart_files", __name__, url_prefix="/shows/<int:show_id>/charts/files")

@@ -8,14 +8,14 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.chart_text import write_chart_text
-from fence.core.errors import ChartError, EditError
-from fence.core.probe import HAIR, Ask, Found, Kind, probe
-from fence.core.profile import Function, Mode, Part, Profile
-from fence.core.rig.sight import Sight, colour_of
+from fence.core.charts.reading import write_chart_text
+from fence.core.simulation.probe import HAIR, Ask, Found, Kind, probe
+from fence.core.simulation.sight import Sight, colour_of
+from fence.core.words.errors import ChartError, EditError
+from fence.core.words.profile import Function, Mode, Part, Profile
 from fence.standins.unknown import SEEN_DARK, Unknown, practice_fixtures
 from fence.store.shows import NoSuchShow
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.pages import load, store
 
 blueprint = Blueprint("probe", __name__, url_prefix="/shows/<int:show_id>/charts/probe")

@@ -10,9 +10,9 @@ from itertools import islice
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core import edits
-from fence.core.chart import ChartRemark, check_chart, repeated
-from fence.core.chart_text import (
+from fence.core.changes import edits
+from fence.core.changes.edits import free_name
+from fence.core.charts.reading import (
     MOST_WORDS,
     NOT_IN_TEXT,
     Draft,
@@ -22,18 +22,18 @@ from fence.core.chart_text import (
     read_chart_text,
     write_chart_text,
 )
+from fence.core.charts.remarks import ChartRemark, check_chart, repeated
 from fence.core.checks import Verdict, analyse
-from fence.core.edits import free_name
-from fence.core.errors import ChartError, EditError, FenceError
-from fence.core.modes import compare_modes
-from fence.core.profile import Channel, Function, Mode, Profile, Setter, SetterKind
-from fence.core.show import Show
-from fence.core.text import slug
+from fence.core.modes.beside import compare_modes
+from fence.core.words.errors import ChartError, EditError, FenceError
+from fence.core.words.profile import Channel, Function, Mode, Profile, Setter, SetterKind
+from fence.core.words.show import Show
+from fence.core.words.text import slug
 from fence.store.library import LONGEST_WORDING
 from fence.web.charts.choose import advice_for
 from fence.web.charts.forms import ChartForm
 from fence.web.charts.probe import chart_text_of
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.pages import library, load, load_for_edit, save, who
 
 blueprint = Blueprint("charts", __name__, url_prefix="/shows/<int:show_id>/charts")

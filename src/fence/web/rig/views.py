@@ -10,16 +10,16 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms.fields.choices import SelectChoice
 
-from fence.core import edits
-from fence.core.address import parse_address
+from fence.core.changes import edits
+from fence.core.changes.difference import describe
 from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
-from fence.core.difference import describe
-from fence.core.errors import EditError, FenceError
-from fence.core.profile import Profile
-from fence.core.show import Fixture, Show
+from fence.core.words.address import parse_address
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.profile import Profile
+from fence.core.words.show import Fixture, Show
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, library, load, load_for_edit, save
 from fence.web.rig.forms import AddForm, BulkForm, FixtureForm
 

@@ -9,16 +9,16 @@ from re import split
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core import edits
+from fence.core.changes import edits
 from fence.core.checks import Analysis, analyse
-from fence.core.show import Fixture, Show
+from fence.core.words.show import Fixture, Show
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of
 from fence.formats.rig_csv import RefusedRow, read_rig_csv
 from fence.formats.show_json import read_show_json
 from fence.store.shows import Draft
 from fence.web.errors import answer
-from fence.web.layout import frame
+from fence.web.frame import frame
 from fence.web.pages import library, load, load_for_edit, save, store, who
 from fence.web.shows.forms import ImportForm
 

@@ -6,17 +6,17 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence import demo
-from fence.core import edits
-from fence.core.address import SLOTS
-from fence.core.errors import EditError, FenceError
-from fence.core.profile import Function
-from fence.core.show import Desk, Show
-from fence.core.text import slug
-from fence.core.vocabulary import meaning_of
+from fence.core.changes import edits
+from fence.core.charts.vocabulary import meaning_of
+from fence.core.words.address import SLOTS
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.profile import Function
+from fence.core.words.show import Desk, Show
+from fence.core.words.text import slug
 from fence.formats.files import write_rig
 from fence.library.desks import DESKS
 from fence.store.shows import SavedShow
-from fence.web.layout import THEMES, back_to, frame, theme
+from fence.web.frame import THEMES, back_to, frame, theme
 from fence.web.pages import load, load_for_edit, save, store, who
 from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
 

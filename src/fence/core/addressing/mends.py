@@ -1,0 +1,259 @@
+"""Computed ways out of a finding. A mend is an edit with a sentence; nothing is changed until it is applied."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from itertools import chain
+
+from fence.core.changes import edits
+from fence.core.checks.desk import matches_layout
+from fence.core.checks.finding import Finding
+from fence.core.words.address import EVERY_SLOT, MAX_UNIVERSE, Address
+from fence.core.words.profile import Mode, Setter
+from fence.core.words.show import Fixture, PlacedRun, Show
+from fence.core.words.space import desk_starts, first_from, free_bits, nearest
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """Put one part of a fixture (and of all that share with it) at an address."""
+
+    fixture: int
+    part: int
+    to: Address
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """Declare that fixtures share the address of the first."""
+
+    fixtures: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeMode:
+    """Put a fixture into another mode."""
+
+    fixture: int
+    mode: str
+
+
+@dataclass(frozen=True, slots=True)
+class Renumber:
+    """Give a fixture another number."""
+
+    fixture: int
+    number: int
+
+
+@dataclass(frozen=True, slots=True)
+class Relabel:
+    """Give a fixture another label."""
+
+    fixture: int
+    label: str
+
+
+Action = Move | Share | ChangeMode | Renumber | Relabel
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A way out: what it does, in words, why this one, and the action itself."""
+
+    text: str
+    why: str
+    action: Action
+
+
+def apply_mend(show: Show, mend: Mend) -> Show:
+    """The show after the mend. Raises ``EditError`` where an edit would."""
+    match mend.action:
+        case Move(fixture, part, to):
+            return edits.place(show, fixture, to, part=part)
+        case Share(fixtures):
+            return edits.share(show, fixtures)
+        case ChangeMode(fixture, mode):
+            return edits.change_mode(show, [fixture], mode)
+        case Renumber(fixture, number):
+            return edits.renumber(show, [fixture], number)
+        case Relabel(fixture, label):
+            return edits.relabel(show, [fixture], label)
+
+
+def mends_for(show: Show, finding: Finding) -> list[Mend]:
+    """The ways out of a finding, the least disturbing first; empty where a person must decide."""
+    fixtures = [show.fixture_by_id[i] for i in finding.fixtures if i in show.fixture_by_id]
+    match finding.rule:
+        case "overlap":
+            found = [*_ways_out_of_overlap(show, finding, fixtures)]
+        case "past-end" | "reserved" | "setter-range" | "universe-limit" | "page-grid":
+            found = [mend for fixture in fixtures[:8] for mend in _moves(show, fixture, finding.universe)]
+        case "no-address":
+            found = [mend for fixture in fixtures for mend in _first_places(show, fixture)]
+        case "share-mismatch":
+            found = [*_rejoin(show, fixtures)]
+        case "mode-missing":
+            found = [*_modes(show, fixtures)]
+        case "page-size":
+            page = show.desk.page or 0
+            found = [*_modes(show, fixtures, lambda mode: mode.footprint <= page)]
+        case "desk-layout":
+            found = [*_modes(show, fixtures, lambda mode: matches_layout(mode, show.desk.layout))]
+        case "duplicate-number":
+            found = [*_new_numbers(show, fixtures)]
+        case "duplicate-label":
+            found = [*_new_labels(show, fixtures)]
+        case _:
+            found = []
+    return list({mend.text: mend for mend in found}.values())
+
+
+def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
+    earlier, later = fixtures[0], fixtures[-1]
+    for fixture in (later, earlier):
+        yield from _moves(show, fixture, finding.universe)
+    alike = (earlier.profile, earlier.mode) == (later.profile, later.mode)
+    free_to_join = not (earlier.share or later.share) and not (later.pinned and later.patch != earlier.patch)
+    if alike and free_to_join and earlier.start is not None:
+        yield Mend(
+            f"Declare {earlier.label} and {later.label} as shared at {earlier.patch[0]}",
+            "Both will do the same and cannot be controlled apart.",
+            Share((earlier.id, later.id)),
+        )
+
+
+def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]:
+    """Nearest gap in this universe, nearest gap after, first gap in the next universe with room."""
+    sharers = show.sharers_of(fixture)
+    if any(sharer.pinned for sharer in sharers) or universe is None:
+        return
+    ids = {sharer.id for sharer in sharers}
+    for placed in show.runs_of(fixture):
+        if placed.run.universe == universe:
+            yield from _moves_of_part(show, placed, ids)
+
+
+def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Mend]:
+    fixture, run = placed.fixture, placed.run
+    length, universe = run.length, run.universe
+    free = free_bits(show, universe, without=ids) & ~_other_parts(show, placed)
+    fits = desk_starts(show, free, length, setter=_setter(show, fixture))
+    group = f" and {len(ids) - 1} sharing with it" if len(ids) > 1 else ""
+    who = f"{fixture.label}{group}"
+
+    def move(slot: int, why: str, to_universe: int = universe) -> Mend:
+        target = Address(to_universe, slot)
+        where = f"{slot}" if to_universe == universe else f"{target}"
+        return Mend(f"Move {who} to {where}", why, Move(fixture.id, placed.part, target))
+
+    if show.desk.universes is None or universe <= show.desk.universes:
+        if near := nearest(fits, run.first):
+            yield move(near, f"The nearest gap of {length} in U{universe} begins at {near}.")
+        if after := first_from(fits, run.first):
+            yield move(after, f"The first gap of {length} after {run.first} begins at {after}.")
+    if elsewhere := next_universe_with_room(show, universe, length, fixture):
+        why = f"U{elsewhere.universe} is the next universe with a gap of {length}."
+        yield move(elsewhere.slot, why, elsewhere.universe)
+
+
+def _other_parts(show: Show, placed: PlacedRun) -> int:
+    """The bits of the fixture's other parts in the same universe, which its own move must not hit."""
+    bits = 0
+    for other in show.runs_of(placed.fixture):
+        if other.part != placed.part and other.run.universe == placed.run.universe:
+            bits |= ((1 << other.run.length) - 1) << (other.run.first - 1)
+    return bits
+
+
+def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fixture) -> Address | None:
+    """The first gap of ``length`` in the universes after ``universe``, then in those before it.
+
+    Where none has room, slot 1 (or the lowest settable one) of a new universe, if the desk sends one more.
+    """
+    numbers = show.universe_numbers
+    limit = show.desk.universes or MAX_UNIVERSE
+    setter = _setter(show, fixture)
+    here = bisect_right(numbers, universe)
+    for place in chain(range(here, len(numbers)), range(here)):
+        number = numbers[place]
+        if number > limit or number == universe:
+            continue
+        slot = first_from(desk_starts(show, free_bits(show, number), length, setter=setter))
+        if slot is not None:
+            return Address(number, slot)
+    fresh = (numbers[-1] if numbers else 0) + 1
+    lowest = first_from(desk_starts(show, EVERY_SLOT, length, setter=setter)) if length else None
+    return Address(fresh, lowest) if fresh <= limit and lowest else None
+
+
+def _setter(show: Show, fixture: Fixture) -> Setter | None:
+    profile = show.profile_of(fixture)
+    return profile.setter if profile else None
+
+
+def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
+    if any(sharer.pinned for sharer in show.sharers_of(fixture)):
+        return
+    footprints = show.footprints_of(fixture)
+    for part, (footprint, patch) in enumerate(zip(footprints, fixture.patch, strict=False)):
+        if not footprint or patch.slot is not None:
+            continue
+        home = patch.universe or min(show.universe_by_number, default=1)
+        slot = first_from(desk_starts(show, free_bits(show, home), footprint, setter=_setter(show, fixture)))
+        target = Address(home, slot) if slot else next_universe_with_room(show, home, footprint, fixture)
+        if target:
+            yield Mend(
+                f"Put {fixture.label} at {target}",
+                f"The first gap of {footprint} in U{target.universe} begins at {target.slot}.",
+                Move(fixture.id, part, target),
+            )
+
+
+def _rejoin(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
+    lead, member = fixtures[0], fixtures[-1]
+    if member.profile != lead.profile or member.pinned or lead.start is None:
+        return
+    if member.mode != lead.mode:
+        yield Mend(
+            f"Put {member.label} into mode {lead.mode}",
+            f"{lead.label} is in that mode.",
+            ChangeMode(member.id, lead.mode),
+        )
+    elif member.patch != lead.patch:
+        yield Mend(
+            f"Move {member.label} to {lead.patch[0]}, where {lead.label} is",
+            "Fixtures that share listen to one address.",
+            Share(tuple(fixture.id for fixture in show.sharers_of(lead))),
+        )
+
+
+def _modes(show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] = lambda mode: True) -> Iterator[Mend]:
+    for fixture in fixtures:
+        profile = show.profile_of(fixture)
+        modes: tuple[Mode, ...] = profile.modes if profile else ()
+        for mode in filter(wanted, modes):
+            why = f"{mode.footprint} channels, from the chart of {profile.title if profile else ''}."
+            yield Mend(f"Put {fixture.label} into mode {mode.name}", why, ChangeMode(fixture.id, mode.name))
+
+
+def _new_numbers(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
+    free = edits.next_number(show)
+    for fixture in reversed(fixtures):
+        yield Mend(
+            f"Give {fixture.label} number {free}",
+            f"{free} is the first number after all others.",
+            Renumber(fixture.id, free),
+        )
+
+
+def _new_labels(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
+    taken = {fixture.label for fixture in show.fixtures}
+    last = fixtures[-1]
+    stem = last.label.rstrip("0123456789") or f"{last.label} "
+    count = 1
+    while (label := f"{stem if stem != last.label else stem + ' '}{count}") in taken:
+        count += 1
+    yield Mend(f"Rename the last one {label}", f"{label} is not in use.", Relabel(last.id, label))

@@ -1,0 +1,299 @@
+"""What lies between two shows: a reversible difference, and the same in words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Generic, TypeVar
+
+from fence.core.words.address import format_slots
+from fence.core.words.errors import EditError
+from fence.core.words.needs import Need
+from fence.core.words.profile import Profile
+from fence.core.words.show import Desk, Fixture, Position, Show, TellTale, Universe
+
+Record = TypeVar("Record")
+
+
+@dataclass(frozen=True, slots=True)
+class Change(Generic[Record]):
+    """One record before and after; None on the side where it does not exist. ``index`` is its place in the list."""
+
+    before: Record | None
+    after: Record | None
+    index: int
+
+    def reversed(self) -> Change[Record]:
+        """The change back."""
+        return Change(self.after, self.before, self.index)
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """What a show says about itself, free of its lists."""
+
+    name: str
+    desk: Desk
+    next_id: int
+    note: str
+    needs: tuple[Need, ...] = ()
+    tell_tale: TellTale | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Reorder:
+    """The order of the fixtures that both shows have, by id."""
+
+    before: tuple[int, ...]
+    after: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """All that turns one show into another, and back."""
+
+    heading: Change[Heading] | None = None
+    fixtures: tuple[Change[Fixture], ...] = ()
+    profiles: tuple[Change[Profile], ...] = ()
+    universes: tuple[Change[Universe], ...] = ()
+    positions: tuple[Change[Position], ...] = ()
+    reorder: Reorder | None = None
+
+    @property
+    def empty(self) -> bool:
+        """True when nothing differs."""
+        return self == Difference()
+
+    def reversed(self) -> Difference:
+        """The difference that leads back."""
+        return Difference(
+            heading=self.heading.reversed() if self.heading else None,
+            fixtures=tuple(change.reversed() for change in self.fixtures),
+            profiles=tuple(change.reversed() for change in self.profiles),
+            universes=tuple(change.reversed() for change in self.universes),
+            positions=tuple(change.reversed() for change in self.positions),
+            reorder=Reorder(self.reorder.after, self.reorder.before) if self.reorder else None,
+        )
+
+
+def difference(before: Show, after: Show) -> Difference:
+    """What turns ``before`` into ``after``. Records that are the same object cost one comparison."""
+    heading = Change(heading_of(before), heading_of(after), 0)
+    kept = before.fixture_by_id.keys() & after.fixture_by_id.keys()
+    old_order: tuple[int, ...] = tuple(f.id for f in before.fixtures if f.id in kept)
+    new_order = tuple(f.id for f in after.fixtures if f.id in kept)
+    return Difference(
+        heading=heading if heading.before != heading.after else None,
+        fixtures=_changes(before.fixtures, after.fixtures, lambda fixture: fixture.id),
+        profiles=_changes(before.profiles, after.profiles, lambda profile: profile.id),
+        universes=_changes(before.universes, after.universes, lambda universe: universe.number),
+        positions=_changes(before.positions, after.positions, lambda position: position.name),
+        reorder=Reorder(old_order, new_order) if old_order != new_order else None,
+    )
+
+
+def heading_of(show: Show) -> Heading:
+    """What the show says about itself."""
+    return Heading(show.name, show.desk, show.next_id, show.note, show.needs, show.tell_tale)
+
+
+def _changes(
+    before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
+) -> tuple[Change[Record], ...]:
+    if before is after:
+        return ()
+    old = {key(record): (index, record) for index, record in enumerate(before)}
+    changes: list[Change[Record]] = []
+    seen = set()
+    for index, record in enumerate(after):
+        name = key(record)
+        seen.add(name)
+        held = old.get(name)
+        if held is None:
+            changes.append(Change(None, record, index))
+        elif held[1] is not record and held[1] != record:
+            changes.append(Change(held[1], record, index))
+    changes += [Change(record, None, index) for name, (index, record) in old.items() if name not in seen]
+    return tuple(changes)
+
+
+def apply_difference(show: Show, found: Difference) -> Show:
+    """The show with the difference applied.
+
+    Raises ``EditError`` where the show is not what the difference started from, so nothing is overwritten unseen.
+    """
+    fixtures = _applied(show.fixtures, found.fixtures, lambda fixture: fixture.id)
+    if found.reorder:
+        rank = {fixture_id: place for place, fixture_id in enumerate(found.reorder.after)}
+        moved = iter(sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id]))
+        fixtures = tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
+    show = replace(
+        show,
+        fixtures=fixtures,
+        profiles=_applied(show.profiles, found.profiles, lambda profile: profile.id),
+        universes=_applied(show.universes, found.universes, lambda universe: universe.number),
+        positions=_applied(show.positions, found.positions, lambda position: position.name),
+    )
+    if found.heading and found.heading.before and found.heading.after:
+        show = with_heading(show, _stepped(heading_of(show), found.heading.before, found.heading.after))
+    return show
+
+
+def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
+    """``now`` with those fields that differ between ``before`` and ``after``; ``EditError`` where they are not as then.
+
+    The next id only grows: an id that was given away once is never given to another fixture. A name may differ: a show
+    that was put back under a name that is taken by now bears another one.
+    """
+    names = [name for name in HEADING_FIELDS if getattr(before, name) != getattr(after, name)]
+    if any(getattr(now, name) != getattr(before, name) for name in names if name != "name"):
+        raise EditError("The show has changed since: this step cannot be applied to it any more.")
+    changed: dict[str, Any] = {name: getattr(after, name) for name in names}
+    return replace(now, next_id=max(now.next_id, after.next_id), **changed)
+
+
+HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale")
+
+
+def with_heading(show: Show, heading: Heading) -> Show:
+    """The show with another heading."""
+    return replace(
+        show,
+        name=heading.name,
+        desk=heading.desk,
+        next_id=heading.next_id,
+        note=heading.note,
+        needs=heading.needs,
+        tell_tale=heading.tell_tale,
+    )
+
+
+def _applied(
+    records: tuple[Record, ...], changes: tuple[Change[Record], ...], key: Callable[[Record], Hashable]
+) -> tuple[Record, ...]:
+    if not changes:
+        return records
+    held = {key(record): record for record in records}
+    for change in changes:
+        old = change.before
+        name = key(old) if old is not None else key(change.after) if change.after is not None else None
+        if held.get(name) != old:
+            raise EditError("The show has changed since: this step cannot be applied to it any more.")
+    swapped = {key(c.before): c.after for c in changes if c.before is not None}
+    kept = [swapped.get(key(record), record) for record in records]
+    result = [record for record in kept if record is not None]
+    inserted = [change for change in changes if change.before is None and change.after is not None]
+    for change in sorted(inserted, key=lambda change: change.index):
+        assert change.after is not None
+        result.insert(change.index, change.after)
+    return tuple(result)
+
+
+# ---- in words
+
+
+def describe(before: Show, after: Show, found: Difference | None = None) -> str:
+    """What was done, as one short sentence without a full stop; empty when nothing differs.
+
+    ``found`` is the difference between the two, where it is known already.
+    """
+    found = found or difference(before, after)
+    told = _told_of_fixtures(before, after, found) or _told_of_the_rest(found)
+    return told or ("Changed the show" if not found.empty else "")
+
+
+def _names(fixtures: Sequence[Fixture]) -> str:
+    if len(fixtures) == 1:
+        return fixtures[0].label
+    if len(fixtures) == 2:
+        return f"{fixtures[0].label} and {fixtures[1].label}"
+    return f"{len(fixtures)} fixtures, {fixtures[0].label} to {fixtures[-1].label}"
+
+
+def _told_of_fixtures(before: Show, after: Show, found: Difference) -> str:
+    added = [c.after for c in found.fixtures if c.before is None and c.after]
+    removed = [c.before for c in found.fixtures if c.after is None and c.before]
+    changed = [(c.before, c.after) for c in found.fixtures if c.before and c.after]
+    if added and not removed:
+        return f"Added {_names(added)}"
+    if removed:
+        return f"Removed {_names(removed)}"
+    if found.reorder:
+        return "Put the rig in another order"
+    return _told_of_changed(changed) if changed else ""
+
+
+def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    who = _names([new for _, new in changed])
+    old, new = changed[0]
+
+    def every(attribute: str) -> bool:
+        return any(getattr(a, attribute) != getattr(b, attribute) for a, b in changed)
+
+    if every("share"):
+        return f"{who} share {new.patch[0]}" if new.share else f"{who} no longer share an address"
+    if every("mode"):
+        return _mode_words(changed)
+    if every("patch"):
+        target = _patch_words(old, new) if len(changed) == 1 else ""
+        return f"{who} moved{target}"
+    if every("pinned"):
+        return f"{who} {'pinned' if new.pinned else 'unpinned'}"
+    if every("label"):
+        return f"{old.label} renamed {new.label}" if len(changed) == 1 else f"Renamed {who}"
+    if every("number"):
+        return f"Renumbered {who}"
+    if every("set_to"):
+        return f"{who} set at the fixture" if new.set_to else f"{who} not set after all"
+    if every("position"):
+        return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
+    return f"Note of {who}"
+
+
+def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    into = [new for old, new in changed if old.mode != new.mode]
+    moved = sum(1 for old, new in changed if old.mode == new.mode)
+    modes = {new.mode for new in into}
+    words = f"{_names(into)} to mode {modes.pop()}" if len(modes) == 1 else f"Modes of {_names(into)} changed"
+    return f"{words}, {moved} more moved" if moved else words
+
+
+def _patch_words(old: Fixture, new: Fixture) -> str:
+    for before, after in zip(old.patch, new.patch, strict=False):
+        if before != after:
+            return f" from {before} to {after}"
+    return ""
+
+
+def _told_of_the_rest(found: Difference) -> str:
+    for change in found.universes:
+        old, new = change.before, change.after
+        if new is None and old is not None:
+            return f"Removed {old.title}"
+        if old is None and new is not None:
+            return f"Added {new.title}"
+        if old is not None and new is not None:
+            if old.name != new.name:
+                return f"U{new.number} renamed {new.name or 'without a name'}"
+            return f"U{new.number} reserves {format_slots(new.reserved) or 'nothing'}"
+    for chart in found.profiles:
+        if chart.before is not None and chart.after is not None:
+            return f"Chart of {chart.after.title} brought to revision {chart.after.revision}"
+    for place in found.positions:
+        if place.before is not None and place.after is not None:
+            return f"{place.after.name} {'is hard to reach' if place.after.hard else 'is easy to reach'}"
+    if found.heading and found.heading.before and found.heading.after:
+        return _told_of_heading(found.heading.before, found.heading.after)
+    return ""
+
+
+def _told_of_heading(old: Heading, new: Heading) -> str:
+    if old.name != new.name:
+        return f"Show renamed {new.name}"
+    if old.desk != new.desk:
+        return f"Desk set to {new.desk.name or 'unnamed'}"
+    if old.tell_tale != new.tell_tale:
+        if new.tell_tale is None:
+            return "Tell-tale slot off"
+        return f"Tell-tale slot {new.tell_tale.slot}, {new.tell_tale.scale}"
+    return "Changed what the show needs" if old.needs != new.needs else ""

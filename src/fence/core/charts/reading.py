@@ -1,0 +1,614 @@
+"""Reading a chart as it can be copied from a manual or a spreadsheet.
+
+Manuals write charts in many ways. The reader goes line by line, keeps what it took each line for, and never drops one:
+what it is not sure of is marked as a guess, what it cannot read as not understood.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
+from fence.core.words.address import format_slots
+from fence.core.words.errors import ChartError
+from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+
+MOST_CHARACTERS = 200_000
+MOST_LINES = 5000
+"""Lines that are read; a whole manual is shorter."""
+LONGEST_LINE = 300
+"""Characters of a line that are read; no row of a table is longer."""
+MOST_MODES = 100
+MOST_CHANNELS = 4000
+"""Channels, of all modes together, after which no further mode is begun."""
+MOST_COLUMNS = 16
+"""Modes that stand side by side in one table."""
+MOST_DOUBTS = 12
+"""Doubts about one mode that are told."""
+MOST_WORDS = 200
+"""Wordings of a person's own that are looked at."""
+
+NOT_IN_TEXT = "not in the text"
+"""Name of a channel that a chart must have by its count but that the text does not mention."""
+
+
+class Taken(StrEnum):
+    """What a line was taken for, and how sure that is."""
+
+    SURE = "sure"
+    GUESS = "guessed"
+    HEADING = "heading"
+    BLANK = "blank"
+    LOST = "not understood"
+
+
+@dataclass(frozen=True, slots=True)
+class LineReading:
+    """A line of the text, counted from 1, and what it was taken for."""
+
+    number: int
+    text: str
+    taken: Taken
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class DraftMode:
+    """A mode as read. ``doubts`` says what to look at, such as a channel that the text does not mention."""
+
+    name: str
+    channels: tuple[Channel, ...]
+    doubts: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """What a pasted text was understood as, line by line."""
+
+    modes: tuple[DraftMode, ...]
+    lines: tuple[LineReading, ...]
+
+    @property
+    def empty(self) -> bool:
+        """True when no channel was found."""
+        return not any(mode.channels for mode in self.modes)
+
+
+@dataclass(slots=True)
+class _Slot:
+    channel: Channel
+    line: int
+
+
+@dataclass(slots=True)
+class _Building:
+    name: str = ""
+    declared: int | None = None
+    slots: dict[int, _Slot] = field(default_factory=dict)
+    doubts: list[str] = field(default_factory=list)
+
+
+RANGE = re.compile(r"(?<![\d.])(\d{1,3})\s*(%?)\s*(?:-|to|\.\.|~)\s*(\d{1,3})(?![\d.])\s*(%?)\s*[:=]?\s*", re.I)
+UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
+AMOUNT = r"(\d{1,7}(?:\.\d{1,6})?)"
+PHYSICAL = re.compile(rf"{AMOUNT}\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*{AMOUNT}\s*{UNIT}(?![a-z])", re.I)
+CHANNEL = re.compile(
+    r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|slot|no\.?|#)?\s*[#.:]?\s*(\d{1,3})"
+    r"(?:\s*[-/+&,]\s*(\d{1,3}))?\s*(?:ch\b)?\s*[:.)=|;,\t-]*\s*(.*)$",
+    re.I,
+)
+LABELLED = re.compile(r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\b\.?|ch(?=\d)|slot|#)", re.I)
+COUNT = re.compile(r"(\d{1,3})\s*-?\s*(?:ch(?:an(?:nel)?s?)?|dmx channels?)\b", re.I)
+HEADER_WORDS = {
+    "channel", "channels", "ch", "no", "function", "functions", "value", "values", "dmx", "description", "range",
+    "percent", "setting", "settings", "default", "feature", "name", "parameter", "details", "type", "level", "mode",
+    "chart", "and",
+}  # fmt: skip
+DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
+HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
+NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
+BRACED = re.compile(r"\s?\{(-?\d{1,9}(?:\.\d{1,9})?) to (-?\d{1,9}(?:\.\d{1,9})?)(?: (\S*))?\}$")
+FINE = re.compile(r"\(?\b(fine|lsb|low byte|16\s*-?\s*bit)\b\)?", re.I)
+COARSE = re.compile(r"\(?\b(coarse|msb|high byte)\b\)?", re.I)
+CELL = re.compile(r"\(?\b(?:cell|pixel|segment|zone|head|led|section|part|eye)\s*#?\s*(\d{1,3})\b\)?", re.I)
+LETTER_CELL = re.compile(r"^([rgbwa])\s?(\d{1,3})$", re.I)
+TAIL_NUMBER = re.compile(r"^(.*[a-z])\s*#?(\d{1,3})$", re.I)
+
+
+def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) -> Draft:
+    """Read a pasted chart. ``words`` are wordings of the person's own, with what they mean.
+
+    Nonsense gives a draft without channels; every line of the text is in ``lines``.
+    """
+    reader = _Reader(tuple(itertools.islice(words, MOST_WORDS)))
+    rows = text[:MOST_CHARACTERS].replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    for number, row in enumerate(rows[:MOST_LINES], 1):
+        reader.read(number, row)
+    if beyond := len(rows[MOST_LINES:]):
+        said = f"{beyond} more lines are not read: accepted are {MOST_LINES}"
+        reader.lines.append(LineReading(MOST_LINES + 1, rows[MOST_LINES][:LONGEST_LINE], Taken.LOST, said))
+    if len(text) > MOST_CHARACTERS:
+        said = f"{len(text) - MOST_CHARACTERS} more characters are not read: accepted are {MOST_CHARACTERS}"
+        reader.lines.append(LineReading(len(rows) + 1, "", Taken.LOST, said))
+    return Draft(tuple(_finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
+
+
+_DASHES = str.maketrans(dict.fromkeys("‐‑‒–—−", "-") | {"…": "..", "→": " to ", "~": " to "})
+_BLANKS = re.compile(r"[\s\x00-\x1f\x7f-\x9f\ud800-\udfff]+")
+MOST_TABS = 16
+
+
+def _plain(row: str) -> str:
+    """The line with one kind of dash, without bullets, with at most two blanks or ``MOST_TABS`` tabs in a row.
+
+    Two blanks part cells as well as twenty do; longer runs would only give the patterns below more to try.
+    """
+
+    def shorter(found: re.Match[str]) -> str:
+        run = found[0]
+        if "\t" in run:
+            return "\t" * min(run.count("\t"), MOST_TABS)
+        return "  " if len(run) > 1 else " "
+
+    return re.sub(r"^(\s*)[•●▪*·>|]\s*", r"\1", _BLANKS.sub(shorter, row.translate(_DASHES)))
+
+
+TOO_MANY = (Taken.LOST, f"more than {MOST_MODES} modes or {MOST_CHANNELS} channels are not read")
+
+
+class _Reader:
+    """Reads line after line, knowing the mode and the channel that it is in."""
+
+    def __init__(self, words: tuple[tuple[str, Function], ...]) -> None:
+        self.words = words
+        self.modes: list[_Building] = [_Building()]
+        self.lines: list[LineReading] = []
+        self.columns: list[_Building] = []
+        self.name_first = False
+        self.current: list[_Slot] = []
+
+    def read(self, number: int, row: str) -> None:
+        taken, note = self._take(number, _plain(row[:LONGEST_LINE]))
+        if len(row) > LONGEST_LINE:
+            rest = f"only its first {LONGEST_LINE} characters are read"
+            note = f"{note}; {rest}" if note else rest
+        self.lines.append(LineReading(number, row, taken, note))
+
+    def _open(self, *modes: _Building) -> bool:
+        """Begin modes; False where there are too many already."""
+        held = sum(len(mode.slots) for mode in self.modes)
+        if len(self.modes) + len(modes) > MOST_MODES or held > MOST_CHANNELS:
+            return False
+        self.modes += modes
+        return True
+
+    def _take(self, number: int, line: str) -> tuple[Taken, str]:
+        text = line.strip()
+        if not text or not re.search(r"\w", text):
+            return Taken.BLANK, ""
+        for attempt in (self._mode_columns, self._heading, self._column_row, self._range_row, self._channel_row):
+            found = attempt(number, line, text)
+            if found is not None:
+                return found
+        return Taken.LOST, "neither a channel nor a range of levels"
+
+    # ---- headings
+
+    def _mode_columns(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        """A header that names several modes, one a column, such as ``4ch  7ch  Function``."""
+        counts = list(COUNT.finditer(text))
+        if not 2 <= len(counts) <= MOST_COLUMNS or re.search(r"\d\s*-\s*\d", text):
+            return None
+        rest = tidy_words(COUNT.sub(" ", text)).split()
+        if not set(rest) <= HEADER_WORDS:
+            return None
+        before = tidy_words(text[: counts[0].start()])
+        columns = [_Building(count[0].strip(), int(count[1])) for count in counts]
+        if not self._open(*columns):
+            return TOO_MANY
+        self.name_first = bool(set(before.split()) & {"function", "functions", "feature", "parameter", "name"})
+        self.columns, self.current = columns, []
+        return Taken.HEADING, f"{len(counts)} modes, one a column"
+
+    def _heading(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        """The name of a mode, or the header of a table."""
+        if set(tidy_words(text).split()) <= HEADER_WORDS:
+            return Taken.HEADING, "header"
+        if exact := re.match(r"^mode:\s*(\S.*)$", text, re.I):
+            count = COUNT.search(exact[1])
+            if not self._open(_Building(exact[1][:60], int(count[1]) if count else None)):
+                return TOO_MANY
+            self.columns, self.current = [], []
+            return Taken.HEADING, f"mode {exact[1][:60]}"
+        count = COUNT.search(text)
+        named = re.search(r"\bmode\b", text, re.I)
+        alone = count and len(tidy_words(COUNT.sub(" ", text)).split()) <= 1
+        if LABELLED.match(text) and not named:
+            return None
+        if (count and (named or alone)) or re.match(r"^mode\s*[\w-]{1,12}\s*:?$", text, re.I):
+            name = re.sub(r"^[\[(=\-\s]+|[\])=:\-\s]+$", "", text)
+            if not self._open(_Building(name[:60], int(count[1]) if count else None)):
+                return TOO_MANY
+            self.columns, self.current = [], []
+            return Taken.HEADING, f"mode {name[:60]}"
+        return None
+
+    # ---- tables with a column for each mode
+
+    def _column_row(self, number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        if not self.columns:
+            return None
+        found = self._column_cells(line, text)
+        if found is None:
+            return None
+        places, wording = found
+        name, ranges, sure = self._split(wording)
+        if not name:
+            return None
+        self.current = []
+        for mode, place in zip(self.columns, places, strict=False):
+            for offset in place:
+                byte = None if len(place) == 1 else (Byte.COARSE if offset == place[0] else Byte.FINE)
+                sure = self._add(mode, offset, name, ranges, number, byte) and sure
+        return (Taken.SURE, "") if sure else (Taken.GUESS, f"taken as {self._said()}")
+
+    def _column_cells(self, line: str, text: str) -> tuple[list[list[int]], str] | None:
+        """The offsets in each mode (none for a dash or an empty cell), and the words of the row."""
+        count = len(self.columns)
+        separator = next((mark for mark in ("\t", "|", ";", ",") if line.count(mark) >= count), None)
+        if separator:
+            cells = [cell.strip() for cell in line.strip("\n|").split(separator)]
+            cells = cells[1:] + cells[:1] if self.name_first else cells
+            if len(cells) < count + 1:
+                return None
+            places, wording = cells[:count], "  ".join(cells[count:])
+        else:
+            mark = r"(?:\d{1,3}(?:[-/]\d{1,3})?|-+|x|/|n/?a)"
+            pattern = (
+                rf"^(.+?)\s+((?:{mark}\s+){{{count - 1}}}{mark})$"
+                if self.name_first
+                else (rf"^((?:{mark}\s+){{{count}}})(.+)$")
+            )
+            match = re.match(pattern, text, re.I)
+            if not match:
+                return None
+            wording, numbers = (match[1], match[2]) if self.name_first else (match[2], match[1])
+            places = numbers.split()
+        if not any(any(c.isdigit() for c in place) for place in places):
+            return None
+        offsets = []
+        for place in places:
+            numbers_in = [int(piece) for piece in re.findall(r"\d{1,3}", place)]
+            offsets.append([n for n in numbers_in if 1 <= n <= 512])
+        return offsets, wording
+
+    # ---- ranges below a channel
+
+    def _range_row(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
+        if not self.current:
+            return None
+        match = re.match(
+            r"^[(\[]?(\d{1,3})\s*(%?)\s*(?:-|to|\.\.)\s*(\d{1,3})\s*(%?)[)\]]?\s*[:=,|\t-]*\s*(.*)$", text, re.I
+        )
+        held = self.current[-1].channel.ranges
+        following = held[-1].last + 1 if held else 0
+        if match is None:
+            single = re.match(r"^(\d{1,3})\s*[:=\s|,\t-]\s*(.*\w.*)$", text)
+            if single and held and int(single[1]) == following and following <= 255 and not self._is_next(following):
+                return self._take_range(int(single[1]), int(single[1]), single[2])
+            return None
+        first, last = int(match[1]), int(match[3])
+        indented = line[:1].isspace()
+        continues = first == following
+        plausible = first == 0 or continues or indented or not self._is_next(first)
+        if not plausible or last > 255 or first > last:
+            return None
+        if match[2] or match[4]:
+            first, last = _from_percent(first, last)
+            continues = first == following
+        if not match[5] and first == 0 and last == 255:
+            return Taken.SURE, ""
+        taken, note = self._take_range(first, last, match[5])
+        if taken is Taken.LOST or continues or not held:
+            return taken, note
+        if first > following:
+            return taken, f"levels {following} to {first - 1} are said nothing of"
+        return Taken.GUESS, "ranges do not follow each other"
+
+    def _take_range(self, first: int, last: int, words: str) -> tuple[Taken, str]:
+        meaning = words.strip(" ,;:-|\t") or "no words"
+        for slot in self.current:
+            if any(r.first <= last and first <= r.last for r in slot.channel.ranges):
+                return Taken.LOST, f"levels {first} to {last} are taken already"
+            found = _with_physical(Range(first, last, meaning))
+            slot.channel = replace(slot.channel, ranges=(*slot.channel.ranges, found))
+        return Taken.SURE, ""
+
+    def _is_next(self, number: int) -> bool:
+        """Whether the number is the channel that would come next."""
+        return bool(self.modes[-1].slots) and number == max(self.modes[-1].slots) + 1
+
+    # ---- channels
+
+    def _channel_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
+        match = CHANNEL.match(text)
+        if not match or not re.search(r"[a-z]", match[3], re.I) or not 1 <= int(match[1]) <= 512:
+            return None
+        first, last = int(match[1]), int(match[2] or match[1])
+        name, ranges, sure = self._split(match[3])
+        if not name or last < first or last > 512:
+            return None
+        mode = self._mode_for(first)
+        if mode is None:
+            return TOO_MANY
+        orderly = first == (max(mode.slots) + 1 if mode.slots else 1)
+        if not orderly and not mode.slots and not LABELLED.match(text) and meaning_of(name, self.words) is None:
+            return None
+        if first in mode.slots:
+            return Taken.LOST, f"channel {first} is there already"
+        self.current, self.columns = [], []
+        if last > first:
+            return self._several(mode, first, last, name, ranges, number)
+        known = self._add(mode, first, name, ranges, number, None)
+        if known and sure and orderly:
+            return Taken.SURE, ""
+        return Taken.GUESS, f"taken as {self._said()}" if not known else "the order of channels is unusual"
+
+    def _mode_for(self, first: int) -> _Building | None:
+        """The current mode; a new one where the count starts again at 1, None where there are too many."""
+        if self.columns or (first == 1 and self.modes[-1].slots):
+            return self.modes[-1] if self._open(_Building()) else None
+        return self.modes[-1]
+
+    def _several(
+        self, mode: _Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int
+    ) -> tuple[Taken, str]:
+        """A line that speaks of several channels: a 16-bit pair, or colours repeated for each cell."""
+        count = last - first + 1
+        cluster = next((CLUSTERS[word] for word in tidy_words(name).split() if word in CLUSTERS), None)
+        if cluster and count % len(cluster) == 0:
+            for step in range(count):
+                function = cluster[step % len(cluster)]
+                cell = step // len(cluster) + 1 if count > len(cluster) else None
+                mode.slots[first + step] = _Slot(Channel(function, cell=cell), line)
+            return Taken.SURE, ""
+        if count == 2:
+            known = self._add(mode, first, name, ranges, line, Byte.COARSE)
+            self._add(mode, last, name, (), line, Byte.FINE)
+            self.current = self.current[:1]
+            return (Taken.SURE, "") if known else (Taken.GUESS, f"taken as {self._said()}")
+        for step in range(count):
+            self._add(mode, first + step, f"{name} {step + 1}", (), line, None)
+        return Taken.GUESS, f"taken as {count} channels of one kind"
+
+    def _add(
+        self, mode: _Building, offset: int, name: str, ranges: tuple[Range, ...], line: int, byte: Byte | None
+    ) -> bool:
+        """Put a channel into a mode; gives whether its function is known for sure."""
+        channel, sure = self._channel(name, ranges, byte)
+        if offset in mode.slots:
+            if len(mode.doubts) < MOST_DOUBTS:
+                mode.doubts.append(f"Line {line} speaks of channel {offset} once more.")
+            return False
+        slot = _Slot(channel, line)
+        mode.slots[offset] = slot
+        self.current.append(slot)
+        return sure
+
+    def _channel(self, name: str, ranges: tuple[Range, ...], byte: Byte | None) -> tuple[Channel, bool]:
+        default, highlight, named = DEFAULT.search(name), HIGHLIGHT.search(name), NAMED.search(name)
+        wording = NAMED.sub(" ", HIGHLIGHT.sub(" ", DEFAULT.sub(" ", name)))
+        fine, coarse = FINE.search(wording), COARSE.search(wording)
+        if byte is None:
+            byte = Byte.FINE if fine else Byte.COARSE if coarse else Byte.WHOLE
+        wording = COARSE.sub(" ", FINE.sub(" ", wording))
+        given = next((f for f in Function if named and tidy_words(named[1]) == tidy_words(f)), None)
+        cell, wording = self._cell(wording, numbered=given is None)
+        wording = wording.strip(" -:,;()[]|\t.")
+        meaning = Meaning(given, sure=True) if given else meaning_of(wording, self.words)
+        function = meaning.function if meaning else Function.OTHER
+        kept = "" if tidy_words(wording) == tidy_words(function) else " ".join(wording.lower().split())[:60]
+        channel = Channel(function, kept, cell, byte, _level(default) or 0, _level(highlight), ranges)
+        return channel, bool(meaning and meaning.sure)
+
+    def _cell(self, wording: str, *, numbered: bool) -> tuple[int | None, str]:
+        """The cell that a wording names, and the wording without it; ``numbered``: also by a number behind a colour."""
+        if found := CELL.search(wording):
+            return int(found[1]), CELL.sub(" ", wording)
+        if numbered and (found := LETTER_CELL.match(wording.strip())):
+            return int(found[2]), found[1]
+        if numbered and (found := TAIL_NUMBER.match(wording.strip())):
+            known = meaning_of(found[1], self.words)
+            if known and known.function in COLOURS:
+                return int(found[2]), found[1]
+        return None, wording
+
+    def _said(self) -> str:
+        return str(self.current[-1].channel.function) if self.current else "something else"
+
+    # ---- the words of a line
+
+    def _split(self, words: str) -> tuple[str, tuple[Range, ...], bool]:
+        """The name of a channel, the ranges behind it, and whether all of it was read."""
+        cells = [cell.strip() for cell in re.split(r"\t+|\s*\|\s*|\s{2,}|\s*;\s*", words) if cell.strip()]
+        if len(cells) == 1:
+            cells = _at_first_range(cells[0])
+        elif cells and not re.search(r"[a-z]", cells[0], re.I):
+            return "", (), False
+        name = cells[0].strip(" ,:=-") if cells else ""
+        if "," in name and RANGE.search(name):
+            head, _, tail = name.partition(",")
+            name, cells = head, [head, tail, *cells[1:]]
+        ranges, sure = _ranges_of(" ; ".join(cells[1:]))
+        return name, ranges, sure
+
+
+def _level(found: re.Match[str] | None) -> int | None:
+    return min(255, int(found[1])) if found else None
+
+
+def _at_first_range(words: str) -> list[str]:
+    """A name and the levels behind it, parted where the first range begins."""
+    for pattern in (RANGE, PHYSICAL):
+        found = pattern.search(words)
+        if found and re.search(r"[a-z]", words[: found.start()], re.I):
+            return [words[: found.start()].strip(" (:,=-"), words[found.start() :].strip(" )")]
+    head, comma, tail = words.partition(",")
+    return [head, tail] if comma else [words]
+
+
+def _from_percent(first: int, last: int) -> tuple[int, int]:
+    """Levels that show as ``first`` to ``last`` percent on every tool, without a gap to the next percent."""
+    return math.ceil(255 * first / 100), min(255, math.ceil(255 * (last + 1) / 100) - 1)
+
+
+def _ranges_of(words: str) -> tuple[tuple[Range, ...], bool]:
+    """The ranges in the words behind a name. What is no range is left aside: it is a remark, not a channel."""
+    spots = [found for found in RANGE.finditer(words) if not _is_physical(words, found)]
+    ranges: list[Range] = []
+    sure = True
+    for place, found in enumerate(spots):
+        end = spots[place + 1].start() if place + 1 < len(spots) else len(words)
+        meaning = words[found.end() : end].strip(" ,;:()-./")
+        first, last = int(found[1]), int(found[3])
+        percent = bool(found[2] or found[4])
+        if percent:
+            if (first, last) == (0, 100) and len(spots) == 1:
+                return (Range(0, 255, meaning or "0 to 100 %", 0, 100, "%"),), True
+            first, last = _from_percent(first, last)
+        if first > last or last > 255 or any(r.first <= last and first <= r.last for r in ranges):
+            sure = False
+            continue
+        if (first, last) == (0, 255) and not meaning:
+            continue
+        ranges.append(_with_physical(Range(first, last, meaning or "no words")))
+    if not spots and (physical := PHYSICAL.search(words)):
+        return (_with_physical(Range(0, 255, words.strip(" ;,")[: physical.end()])),), True
+    return tuple(sorted(ranges, key=lambda found: found.first)), sure
+
+
+def _is_physical(words: str, found: re.Match[str]) -> bool:
+    """Whether a range is of Kelvin, Hertz or degrees and not of levels."""
+    unit = re.match(r"\s*(K|Hz|°|deg)", words[found.end(3) :], re.I)
+    return unit is not None or int(found[3]) > 255
+
+
+def _with_physical(found: Range) -> Range:
+    """The range with its low, high and unit, where its words say so."""
+    if braced := BRACED.search(found.meaning):
+        low, high, unit = float(braced[1]), float(braced[2]), braced[3] or ""
+        return replace(found, meaning=found.meaning[: braced.start()], low=low, high=high, unit=unit)
+    physical = PHYSICAL.search(found.meaning)
+    if not physical:
+        return found
+    unit = {"k": "K", "hz": "Hz", "%": "%"}.get(physical[4].lower(), "degrees")
+    return replace(found, low=float(physical[1]), high=float(physical[3]), unit=unit)
+
+
+# ---- the finished mode
+
+
+def _finished(mode: _Building) -> DraftMode:
+    """Channels 1 to the last, coarse beside fine, cells where colours repeat."""
+    doubts = list(mode.doubts)
+    last = max(mode.slots)
+    channels = []
+    for offset in range(1, last + 1):
+        slot = mode.slots.get(offset)
+        channels.append(slot.channel if slot else Channel(Function.OTHER, NOT_IN_TEXT))
+    missing = format_slots(tuple(offset for offset in range(1, last + 1) if offset not in mode.slots))
+    if missing:
+        doubts.append(f"Not in the text: channel {missing}.")
+    if mode.declared is not None and mode.declared != last:
+        doubts.append(f"The heading says {mode.declared} channels, {last} were read.")
+    channels = _paired(channels, doubts)
+    name = mode.name or f"{last} channel"
+    return DraftMode(name, tuple(channels), tuple(doubts))
+
+
+def _paired(channels: list[Channel], doubts: list[str]) -> list[Channel]:
+    """Mark the coarse byte of each fine one: the nearest before it of the same function and cell."""
+    result = list(channels)
+    for place, channel in enumerate(result):
+        if channel.byte is not Byte.FINE:
+            continue
+        before = [
+            other
+            for other in range(place - 1, -1, -1)
+            if (result[other].function, result[other].cell) == (channel.function, channel.cell)
+            and result[other].byte is not Byte.FINE
+        ]
+        if before:
+            result[before[0]] = replace(result[before[0]], byte=Byte.COARSE)
+        else:
+            result[place] = replace(channel, byte=Byte.WHOLE)
+            doubts.append(f"Channel {place + 1} is called fine, but its coarse byte is not before it.")
+    coarse = {(c.function, c.cell) for c in result if c.byte is Byte.FINE}
+    return [
+        replace(c, byte=Byte.WHOLE) if c.byte is Byte.COARSE and (c.function, c.cell) not in coarse else c
+        for c in result
+    ]
+
+
+def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Profile:
+    """The profile of a draft; two modes of one name are told apart by a number. ``ChartError`` for an empty draft."""
+    if draft.empty:
+        raise ChartError("No channel was found in the text, so there is no chart to keep.")
+    modes: dict[str, Mode] = {}
+    for mode in draft.modes:
+        name, count = mode.name, 1
+        while name in modes:
+            count += 1
+            name = f"{mode.name} {count}"
+        modes[name] = Mode(name, (Part(len(mode.channels), mode.channels),))
+    return Profile(profile_id, maker.strip(), model.strip(), tuple(modes.values()))
+
+
+# ---- writing
+
+
+def write_chart_text(profile: Profile) -> str:
+    """A profile's modes as text that ``read_chart_text`` reads back to the same channels.
+
+    Modes in several parts, and those without channels, are left out: text has no place for them.
+    """
+    blocks = []
+    for mode in profile.modes:
+        if len(mode.parts) != 1 or not mode.parts[0].footprint:
+            continue
+        part = mode.parts[0]
+        channels = part.channels or tuple(Channel(Function.OTHER, f"channel {n + 1}") for n in range(part.footprint))
+        lines = [f"Mode: {mode.name}"]
+        for offset, channel in enumerate(channels, 1):
+            lines.append(f"{offset} {_channel_words(channel)}")
+            lines += [f"   {_range_words(found)}" for found in channel.ranges]
+        blocks.append("\n".join(lines))
+    return "\n\n".join(blocks) + "\n"
+
+
+def _channel_words(channel: Channel) -> str:
+    words = channel.name or str(channel.function)
+    if channel.cell is not None:
+        words = f"cell {channel.cell} {words}"
+    if channel.byte is Byte.FINE:
+        words += " (fine)"
+    read = meaning_of(channel.name) if channel.name else None
+    if channel.name and (read is None or read.function is not channel.function or not read.sure):
+        words += f" [{channel.function}]"
+    if channel.default:
+        words += f" default {channel.default}"
+    if channel.highlight is not None:
+        words += f" highlight {channel.highlight}"
+    return words
+
+
+def _range_words(found: Range) -> str:
+    words = f"{found.first}-{found.last} {found.meaning}"
+    if found.low is not None and found.high is not None:
+        words += f" {{{found.low:g} to {found.high:g}{' ' + found.unit if found.unit else ''}}}"
+    return words

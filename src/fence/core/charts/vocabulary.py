@@ -1,0 +1,120 @@
+"""What manuals call a function, and which function it is. Open to see; a show's own words can be added to it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+
+from fence.core.words.profile import Function
+
+F = Function
+
+SYNONYMS: dict[Function, tuple[str, ...]] = {
+    F.DIMMER: ("dimmer", "master", "master dimmer", "dimmer master", "intensity", "dim", "dimming", "brightness",
+               "total dimming", "grand master", "light output", "lamp intensity", "dimmer intensity"),
+    F.RED: ("red", "r", "red led", "red dimmer", "red intensity"),
+    F.GREEN: ("green", "g", "grn", "green led", "green dimmer", "green intensity"),
+    F.BLUE: ("blue", "b", "blu", "blue led", "blue dimmer", "blue intensity"),
+    F.WHITE: ("white", "w", "wht", "white led", "warm white", "cold white", "cool white", "ww", "cw", "white dimmer",
+              "neutral white", "white intensity"),
+    F.AMBER: ("amber", "a", "amb", "amber led", "amber dimmer"),
+    F.UV: ("uv", "ultraviolet", "ultra violet", "purple", "violet", "indigo", "black light", "uv led"),
+    F.LIME: ("lime", "mint", "lime green"),
+    F.CYAN: ("cyan", "c"),
+    F.MAGENTA: ("magenta", "m"),
+    F.YELLOW: ("yellow", "y"),
+    F.CCT: ("cct", "colour temperature", "color temperature", "color temp", "colour temp", "cto", "ctc", "ctb",
+            "white balance", "linear cto", "temperature"),
+    F.TINT: ("tint", "green magenta", "plus minus green", "green shift", "duv"),
+    F.PAN: ("pan", "x axis", "pan movement", "horizontal", "x"),
+    F.TILT: ("tilt", "y axis", "tilt movement", "vertical"),
+    F.ZOOM: ("zoom", "beam angle", "zoom angle", "beam width"),
+    F.FOCUS: ("focus", "focusing"),
+    F.IRIS: ("iris",),
+    F.FROST: ("frost", "diffusion", "diffuser", "soft edge"),
+    F.GOBO: ("gobo", "gobo wheel", "gobos", "static gobo", "rotating gobo", "gobo selection", "pattern", "gobo select",
+             "static gobo wheel", "rotating gobo wheel"),
+    F.GOBO_ROTATION: ("gobo rotation", "gobo index", "gobo spin", "gobo rotate", "pattern rotation", "gobo indexing"),
+    F.PRISM: ("prism", "prism insertion", "prism rotation"),
+    F.COLOUR_WHEEL: ("colour wheel", "color wheel", "colour", "color", "colors", "colours", "colour selection",
+                     "color selection", "color change", "color macro", "colour macro", "colour presets",
+                     "color presets"),
+    F.SHUTTER: ("shutter", "strobe", "flash", "shutter strobe", "strobe shutter", "strobe speed", "strobe rate",
+                "flash rate", "strobe effect", "stroboscope", "strobe effects", "flash speed", "electronic shutter"),
+    F.SPEED: ("speed", "pan tilt speed", "p t speed", "movement speed", "vector speed", "motor speed", "xy speed",
+              "pt speed", "speed pan tilt", "speed of movement"),
+    F.PROGRAM: ("program", "programs", "programme", "macro", "macros", "auto program", "auto programs", "auto", "show",
+                "effect", "effects", "chase", "internal programs", "built in programs", "auto mode", "auto show",
+                "own programs", "preset programs", "running program", "chases", "effect macro", "program selection"),
+    F.SOUND: ("sound", "sound active", "music", "mic", "microphone", "audio", "sound mode", "sound control",
+              "sound sensitivity", "mic sensitivity", "sound activation"),
+    F.RESET: ("reset", "control", "special functions", "lamp control", "fixture control", "maintenance",
+              "control functions", "special", "lamp on off", "reset control"),
+    F.FUNCTION_SPEED: ("function speed", "program speed", "effect speed", "macro speed", "auto speed", "chase speed",
+                       "speed of programs", "running speed", "programme speed", "show speed"),
+    F.PIXEL: ("pixel", "pixels"),
+    F.FAN: ("fan", "fan speed", "fan control", "blower"),
+    F.OUTPUT: ("output", "relay", "haze", "haze output", "fog", "fog output", "smoke", "switch", "pump", "volume"),
+    F.OTHER: ("not used", "no function", "reserved", "unused", "dimmer curve", "dimmer speed", "dimming curve",
+              "blade", "framing", "empty"),
+}  # fmt: skip
+
+COLOURS = {F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV, F.LIME, F.CYAN, F.MAGENTA, F.YELLOW}
+
+FILTERS = {F.CYAN, F.MAGENTA, F.YELLOW}
+"""Colours that are taken out of a lamp's light rather than added."""
+EMITTERS = COLOURS - FILTERS
+
+CLUSTERS: dict[str, tuple[Function, ...]] = {
+    "rgb": (F.RED, F.GREEN, F.BLUE),
+    "rgbw": (F.RED, F.GREEN, F.BLUE, F.WHITE),
+    "rgba": (F.RED, F.GREEN, F.BLUE, F.AMBER),
+    "rgbl": (F.RED, F.GREEN, F.BLUE, F.LIME),
+    "rgbwa": (F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER),
+    "rgbaw": (F.RED, F.GREEN, F.BLUE, F.AMBER, F.WHITE),
+    "rgbwauv": (F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV),
+    "rgbawuv": (F.RED, F.GREEN, F.BLUE, F.AMBER, F.WHITE, F.UV),
+    "cmy": (F.CYAN, F.MAGENTA, F.YELLOW),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Meaning:
+    """What a wording means. ``sure`` when the whole wording is known, not only a part of it."""
+
+    function: Function
+    sure: bool
+
+
+def tidy_words(text: str) -> str:
+    """Lower case, single blanks, no punctuation: the form in which wordings are compared."""
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", text.lower().replace("°", " ")).split())
+
+
+LONGEST_PHRASE = 8
+"""Words of the longest wording that is looked up."""
+
+
+@lru_cache(maxsize=64)
+def _table(extra: tuple[tuple[str, Function], ...]) -> dict[str, Function]:
+    table = {word: function for function, words in SYNONYMS.items() for word in words}
+    table.update({tidy_words(word): function for word, function in extra})
+    return table
+
+
+def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Meaning | None:
+    """The function that a wording means; the longest known phrase decides, then the later one. None if none is known.
+
+    ``extra`` wordings come before the shipped ones. Single letters count only when they are the whole wording.
+    """
+    table, words = _table(tuple(extra)), tidy_words(wording).split()
+    for size in range(min(len(words), LONGEST_PHRASE), 0, -1):
+        phrases = [" ".join(words[start : start + size]) for start in range(len(words) - size, -1, -1)]
+        known = [table[phrase] for phrase in phrases if phrase in table and (len(phrase) > 1 or len(words) == 1)]
+        if known:
+            # "red light dimmer" is red: a colour's own dimmer is the colour
+            telling = [function for function in known if function is not Function.DIMMER]
+            return Meaning((telling or known)[0], sure=size == len(words))
+    return None

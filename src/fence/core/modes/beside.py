@@ -1,0 +1,216 @@
+"""Modes side by side, and what happens when a fixture is left in another mode than the plan says."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fence.core.changes import edits
+from fence.core.charts.vocabulary import COLOURS
+from fence.core.checks import Severity, check
+from fence.core.modes.combine import universes_needed
+from fence.core.words.address import SLOTS
+from fence.core.words.profile import Byte, Function, Mode, Profile
+from fence.core.words.show import Fixture, Show, slot_meaning
+
+MOST_CONFUSED = 6
+"""Slots that are told one by one; the rest is counted."""
+
+
+@dataclass(frozen=True, slots=True)
+class LeftInMode:
+    """A fixture planned in one mode and left in another: what each would do, as sentences."""
+
+    mode: str
+    footprint: int
+    sentences: tuple[str, ...]
+
+
+def left_in_mode(show: Show, fixture: Fixture, mode_name: str) -> LeftInMode | None:
+    """What would happen if the fixture were left in ``mode_name``; None where it cannot be said.
+
+    Speaks of the first part only: it needs an address, and a chart for both modes.
+    """
+    planned, left = show.mode_of(fixture), show.modes.get((fixture.profile, mode_name))
+    if planned is None or left is None or planned == left or fixture.start is None:
+        return None
+    if not planned.parts[0].channels or not left.parts[0].channels:
+        return None
+    start, meant, heard = fixture.start, planned.parts[0].footprint, left.parts[0].footprint
+    sentences = _confused(planned, left, start)
+    if heard > meant:
+        sentences += _also_heard(show, fixture, left, start + meant, start + heard - 1)
+    elif heard < meant:
+        lost = [slot_meaning(planned, 0, offset) for offset in range(heard, meant)]
+        sentences.append(f"{_listed(lost).capitalize()} at {_span(start + heard, start + meant - 1)} would go unheard.")
+    return LeftInMode(mode_name, left.footprint, tuple(sentences))
+
+
+def _confused(planned: Mode, left: Mode, start: int) -> list[str]:
+    """Slots that mean one thing on the desk and another at the fixture."""
+    pairs = []
+    for offset in range(min(planned.parts[0].footprint, left.parts[0].footprint)):
+        meant, done = slot_meaning(planned, 0, offset), slot_meaning(left, 0, offset)
+        if meant != done:
+            pairs.append(f"{meant} on the desk, at {start + offset}, would move its {done}.")
+    told = [pair[0].upper() + pair[1:] for pair in pairs[:MOST_CONFUSED]]
+    if len(pairs) > MOST_CONFUSED:
+        told.append(f"And {len(pairs) - MOST_CONFUSED} more channels would be mixed up.")
+    if not pairs:
+        told.append("The channels that both modes have would work as planned.")
+    return told
+
+
+def _also_heard(show: Show, fixture: Fixture, left: Mode, first: int, last: int) -> list[str]:
+    """What the longer run would listen to beyond the planned one."""
+    sentences = []
+    sharers = {sharer.id for sharer in show.sharers_of(fixture)}
+    for placed in show.runs_in(fixture.universe or 0):
+        run, other = placed.run, placed.fixture
+        low, high = max(first, run.first), min(last, run.last)
+        mode = show.mode_of(other)
+        if other.id in sharers or low > high or mode is None:
+            continue
+        theirs = [slot_meaning(mode, placed.part, slot - run.first) for slot in range(low, high + 1)]
+        mine = [slot_meaning(left, 0, slot - (fixture.start or 1)) for slot in range(low, high + 1)]
+        sentences.append(f"It would listen to {other.label}’s {_listed(theirs)} as its own {_listed(mine)}.")
+    if last > SLOTS:
+        sentences.append(f"Its run would go {last - SLOTS} past the end of the universe.")
+    if not sentences:
+        sentences.append(f"It would also listen to {_span(first, last)}, where nothing is planned.")
+    return sentences
+
+
+def _span(first: int, last: int) -> str:
+    return f"{first}" if first == last else f"{first} to {last}"
+
+
+def _listed(words: Sequence[str]) -> str:
+    if len(words) > 4:
+        return f"{', '.join(words[:3])} and {len(words) - 3} more"
+    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
+
+
+# ---- modes side by side
+
+
+@dataclass(frozen=True, slots=True)
+class FeatureRow:
+    """A feature and where each mode has it: the channels, from 1, as text; empty where the mode lacks it."""
+
+    title: str
+    places: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ModeColumn:
+    """A mode in the comparison. ``stops`` is how many stops the show would have with all its fixtures in it;
+    ``universes`` how many the whole show would take then, laid out anew.
+    """
+
+    mode: Mode
+    used: int
+    for_all: int
+    universes: int
+    stops: int
+    gains: tuple[str, ...]
+    losses: tuple[str, ...]
+    remarks: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """All modes of a profile, feature by feature, as seen from the mode that most fixtures are in."""
+
+    base: Mode
+    fixtures: int
+    rows: tuple[FeatureRow, ...]
+    columns: tuple[ModeColumn, ...]
+
+
+def compare_modes(show: Show, profile: Profile) -> Comparison:
+    """Put a profile's modes side by side for the fixtures of this show."""
+    fixtures = [fixture for fixture in show.fixtures if fixture.profile == profile.id]
+    used = Counter(fixture.mode for fixture in fixtures)
+    base = max(profile.modes, key=lambda mode: (used[mode.name], -mode.footprint))
+    features = {mode.name: _features(mode) for mode in profile.modes}
+    functions = dict.fromkeys(function for mode in profile.modes for function in features[mode.name])
+    rows = tuple(
+        FeatureRow(str(function), tuple(str(features[mode.name].get(function, "")) for mode in profile.modes))
+        for function in functions
+    )
+    columns = []
+    for mode in profile.modes:
+        mine, theirs = features[mode.name], features[base.name]
+        columns.append(
+            ModeColumn(
+                mode,
+                used[mode.name],
+                mode.footprint * len(fixtures),
+                universes_needed(edits.choose_modes(show, {fixture.id: mode.name for fixture in fixtures})),
+                _stops_with(show, fixtures, mode),
+                _more_in(mine, theirs),
+                _more_in(theirs, mine),
+                tuple(_remarks(mode)),
+            )
+        )
+    return Comparison(base, len(fixtures), rows, tuple(columns))
+
+
+@dataclass(frozen=True, slots=True)
+class _Feature:
+    """A function as a mode has it: its channels from 1, whether it has a fine byte, how many cells it is in."""
+
+    places: tuple[int, ...]
+    fine: bool
+    cells: int
+
+    def __str__(self) -> str:
+        shown = ", ".join(map(str, self.places[:4])) + (" …" if len(self.places) > 4 else "")
+        marks = [mark for mark, there in (("16 bit", self.fine), (f"{self.cells} cells", self.cells > 1)) if there]
+        return f"{shown} ({', '.join(marks)})" if marks else shown
+
+
+def _features(mode: Mode) -> dict[Function, _Feature]:
+    """The functions of a mode in the order of their first channel."""
+    numbered = list(enumerate((channel for part in mode.parts for channel in part.channels), 1))
+    features = {}
+    for function in dict.fromkeys(channel.function for _, channel in numbered):
+        mine = [(place, channel) for place, channel in numbered if channel.function is function]
+        cells = {channel.cell for _, channel in mine} - {None}
+        fine = any(channel.byte is Byte.FINE for _, channel in mine)
+        features[function] = _Feature(tuple(place for place, _ in mine), fine, len(cells))
+    return features
+
+
+def _more_in(mine: dict[Function, _Feature], other: dict[Function, _Feature]) -> tuple[str, ...]:
+    """What a mode has beyond another, in words."""
+    words = []
+    for function, feature in mine.items():
+        held = other.get(function)
+        if held is None:
+            words.append(f"{function}, 16 bit" if feature.fine else str(function))
+        elif feature.fine and not held.fine:
+            words.append(f"16 bit for {function}")
+        if feature.cells > max(1, held.cells if held else 0):
+            words.append(f"{function} in {feature.cells} cells apart")
+    return tuple(words)
+
+
+def _remarks(mode: Mode) -> list[str]:
+    functions = {function for function, _, _ in mode.functions}
+    remarks = []
+    if functions and Function.DIMMER not in functions and functions & COLOURS:
+        remarks.append("No dimmer channel: brightness only through the colours; the desk must do it.")
+    if functions & {Function.PROGRAM, Function.SOUND}:
+        remarks.append("Can run its own programs: keep that channel where it has no function.")
+    if mode.footprint and not functions:
+        remarks.append("What its channels do is not known.")
+    return remarks
+
+
+def _stops_with(show: Show, fixtures: Sequence[Fixture], mode: Mode) -> int:
+    """Stops of the show if all of these fixtures were put into a mode where they stand."""
+    after = edits.change_mode(show, [fixture.id for fixture in fixtures], mode.name) if fixtures else show
+    return sum(1 for finding in check(after) if finding.severity is Severity.STOP)

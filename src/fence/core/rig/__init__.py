@@ -1,1 +1,0 @@
-"""What fixtures do with a frame."""

@@ -1,0 +1,108 @@
+"""Address switches: the pattern for an address, the address of a pattern, and how each is misread.
+
+Switch *k* of those that carry the address has the weight 2**(k-1). Some fixtures show address - 1, so that nine
+switches reach 512.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from fence.core.words.address import SLOTS, check_slot
+from fence.core.words.errors import SetterError
+from fence.core.words.profile import Setter, SetterKind
+
+NINE = Setter(SetterKind.SWITCHES)
+"""The usual set: nine switches, value = address."""
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """One switch as the person at the fixture sees it. ``weight`` is 0 for one that carries no address."""
+
+    number: int
+    on: bool
+    up: bool
+    weight: int
+
+
+@dataclass(frozen=True, slots=True)
+class Misreading:
+    """A usual mistake at the switches and the address it leads to (None where it is no address)."""
+
+    mistake: str
+    address: int | None
+
+
+def switches_on(address: int, setter: Setter = NINE) -> tuple[int, ...]:
+    """The numbers of the switches that are on for ``address`` (1 to 512), those always on included.
+
+    Raises ``SetterError`` when the switches cannot hold it, ``AddressError`` when it is no slot.
+    """
+    check_slot(address)
+    value = address - 1 if setter.zero_based else address
+    if value >= 2**setter.switches:
+        lowest, highest = setter.settable
+        raise SetterError(
+            f"{setter.switches} switches cannot hold address {address}: they hold {lowest} to {highest}"
+            + (", showing address - 1." if setter.zero_based else ", showing the address itself.")
+        )
+    on = {number + 1 for number in range(setter.switches) if value >> number & 1}
+    return tuple(sorted(on | set(setter.fixed_on)))
+
+
+def address_of(on: Collection[int], setter: Setter = NINE) -> int:
+    """The address that these switches say. Switches fixed on or off carry none of it.
+
+    Raises ``SetterError`` for a switch that is not there or a pattern that is no address.
+    """
+    known = {*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off}
+    if unknown := sorted(set(on) - known):
+        raise SetterError(f"There is no switch {unknown[0]}: the address switches are 1 to {setter.switches}.")
+    value = sum(1 << (number - 1) for number in set(on) if number <= setter.switches)
+    address = value + 1 if setter.zero_based else value
+    if not 1 <= address <= SLOTS:
+        raise SetterError(f"These switches say {address}, which is no address: addresses run from 1 to {SLOTS}.")
+    return address
+
+
+def as_seen(address: int, setter: Setter, *, turned: bool = False) -> tuple[Switch, ...]:
+    """The switches from left to right as seen at the fixture.
+
+    ``turned`` is for a fixture hanging upside down: order and direction are both reversed.
+    Raises as ``switches_on``.
+    """
+    on = set(switches_on(address, setter))
+    numbers = sorted({*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off})
+    row = [
+        Switch(
+            number,
+            number in on,
+            up=(number in on) == (setter.on_is_up != turned),
+            weight=2 ** (number - 1) if number <= setter.switches else 0,
+        )
+        for number in numbers
+    ]
+    return tuple(row if setter.first_is_left != turned else reversed(row))
+
+
+def misreadings(address: int, setter: Setter = NINE) -> tuple[Misreading, ...]:
+    """What the usual mistakes at the switches give instead of ``address``. Raises as ``switches_on``."""
+    on = {number for number in switches_on(address, setter) if number <= setter.switches}
+    count = setter.switches
+
+    def read(mistake: str, pattern: Collection[int]) -> Misreading:
+        try:
+            return Misreading(mistake, address_of(pattern, setter))
+        except SetterError:
+            return Misreading(mistake, None)
+
+    mistakes = [
+        read("read from the wrong end", {count + 1 - number for number in on}),
+        read("on and off taken for each other", set(range(1, count + 1)) - on),
+        read("read upside down", set(range(1, count + 1)) - {count + 1 - number for number in on}),
+        read("one switch too high", {number + 1 for number in on if number < count}),
+        read("one switch too low", {number - 1 for number in on if number > 1}),
+    ]
+    return tuple(mistake for mistake in mistakes if mistake.address != address)

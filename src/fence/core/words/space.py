@@ -1,0 +1,136 @@
+"""Free and taken slots of a universe, as bits.
+
+A universe is a whole number of 512 bits, bit 0 for slot 1. A search for a gap is then a handful of shifts, whatever
+the number of fixtures.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass
+
+from fence.core.words.address import EVERY_SLOT, SLOTS, Run
+from fence.core.words.profile import Setter
+from fence.core.words.show import Show
+
+
+def bits_of(first: int, length: int) -> int:
+    """The bits of ``length`` slots from ``first``, cut off at slot 512."""
+    return (((1 << length) - 1) << (first - 1)) & EVERY_SLOT
+
+
+def bits_of_slots(slots: Iterable[int]) -> int:
+    """The bits of single slots, each 1 to 512."""
+    bits = 0
+    for slot in slots:
+        bits |= 1 << (slot - 1)
+    return bits
+
+
+def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
+    """The slots of a universe that fixtures take, leaving out the fixtures with the ids in ``without``."""
+    if not without:
+        return show.taken_in(universe)
+    bits = 0
+    for owner, held in show.owned_in(universe):
+        if owner not in without:
+            bits |= held
+    return bits
+
+
+def reserved_bits(show: Show, universe: int) -> int:
+    """The slots of a universe that are reserved, the tell-tale slot among them."""
+    return bits_of_slots(show.reserved_in(universe))
+
+
+def free_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
+    """The slots of a universe that are neither taken nor reserved."""
+    return EVERY_SLOT & ~taken_bits(show, universe, without=without) & ~reserved_bits(show, universe)
+
+
+def starts(free: int, length: int, *, setter: Setter | None = None) -> int:
+    """The slots at which ``length`` (1 or more) free slots begin, limited to what the setter can be set to."""
+    fits, have = free, 1
+    while have < length and fits:
+        step = min(have, length - have)
+        fits &= fits >> step
+        have += step
+    if setter is not None:
+        lowest, highest = setter.settable
+        fits &= bits_of(lowest, highest - lowest + 1)
+    return fits
+
+
+def every(step: int, *, last: int = SLOTS) -> int:
+    """The slots 1, 1 + step, 1 + 2 step … up to ``last``."""
+    bits = 0
+    for slot in range(1, last + 1, step):
+        bits |= 1 << (slot - 1)
+    return bits
+
+
+def desk_starts(show: Show, free: int, length: int, *, setter: Setter | None = None) -> int:
+    """``starts``, limited to what the show's desk can control: its pages and its highest slot."""
+    desk = show.desk
+    fits = starts(free & bits_of(1, desk.highest), length, setter=setter)
+    if desk.page is None:
+        return fits
+    return fits & every(desk.page, last=desk.highest) if length <= desk.page else 0
+
+
+def first_from(bits: int, slot: int = 1) -> int | None:
+    """The lowest set slot at or after ``slot``, or None."""
+    later = bits >> (slot - 1)
+    return slot - 1 + (later & -later).bit_length() if later else None
+
+
+def last_before(bits: int, slot: int) -> int | None:
+    """The highest set slot below ``slot``, or None."""
+    return (bits & ((1 << (slot - 1)) - 1)).bit_length() or None
+
+
+def nearest(bits: int, slot: int) -> int | None:
+    """The set slot nearest to ``slot``; of two equally near, the later. None where none is set."""
+    after, before = first_from(bits, slot), last_before(bits, slot)
+    if after is None or before is None:
+        return after or before
+    return after if after - slot <= slot - before else before
+
+
+def gaps(free: int, universe: int = 1) -> list[Run]:
+    """The longest runs of free slots, in order."""
+    found: list[Run] = []
+    slot = first_from(free)
+    while slot is not None:
+        end = first_from(~free & ((1 << (SLOTS + 1)) - 1), slot) or SLOTS + 1
+        found.append(Run(universe, slot, end - slot))
+        slot = first_from(free, end) if end <= SLOTS else None
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """How full a universe is. ``used`` counts distinct taken slots; ``free`` those neither taken nor reserved."""
+
+    universe: int
+    used: int
+    reserved: int
+    free: int
+    largest_gap: Run | None
+    gaps: tuple[Run, ...]
+
+    def room_for(self, footprint: int) -> int | None:
+        """How many more fixtures of that footprint fit without moving any; None for footprint 0 (no limit)."""
+        if footprint < 1:
+            return None
+        return sum(gap.length // footprint for gap in self.gaps)
+
+
+def use_of(show: Show, universe: int) -> Use:
+    """How full a universe is now."""
+    taken = taken_bits(show, universe)
+    reserved = reserved_bits(show, universe)
+    free = EVERY_SLOT & ~taken & ~reserved
+    found = tuple(gaps(free, universe))
+    largest = max(found, key=lambda gap: (gap.length, -gap.first), default=None)
+    return Use(universe, taken.bit_count(), reserved.bit_count(), free.bit_count(), largest, found)

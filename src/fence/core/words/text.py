@@ -1,0 +1,85 @@
+"""What a text, a number or an id may be, whoever sends it: a form, a file, the log.
+
+The core's types ask here when they are built, so that no way in can bring what another way refuses.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+
+from fence.core.words.errors import EditError, FenceError
+
+LONGEST_TEXT = 1000
+"""Characters that a label, name or note may have; beyond that it is surely a slip."""
+
+LONGEST_ID = 120
+
+_SLUG = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]*", re.ASCII)
+_DIGITS = re.compile(r"[0-9]{1,15}", re.ASCII)
+
+
+def check_text(
+    what: str, text: str, *, required: bool = True, most: int = LONGEST_TEXT, error: type[FenceError] = EditError
+) -> str:
+    """Give ``text`` back, or raise ``error`` if it is empty, too long, or holds what is no text.
+
+    No text are control characters other than tab and line ends (a terminal would obey them), and halves of
+    surrogate pairs (no file could hold them).
+    """
+    if required and not text.strip():
+        raise error(f"A {what} is needed: it cannot be empty.")
+    if len(text) > most:
+        raise error(f"This {what} has {len(text)} characters: accepted are up to {most}.")
+    if not text.isprintable() and any(_is_control(character) for character in text):
+        raise error(f"This {what} holds a control character (such as NUL), which is not text.")
+    return text
+
+
+def _is_control(character: str) -> bool:
+    code = ord(character)
+    return (code < 32 and character not in "\t\n\r") or 127 <= code < 160 or 0xD800 <= code < 0xE000
+
+
+def printable(text: str) -> str:
+    """The text on one line and without control characters, for a terminal."""
+    if text.isprintable():
+        return text
+    return "".join(" " if _is_control(character) or character in "\t\n\r" else character for character in text)
+
+
+def check_id(what: str, text: str, *, error: type[FenceError] = EditError) -> str:
+    """Give an id back if it can stand in a page address: letters, digits, ``.``, ``_`` and ``-``, up to 120."""
+    if len(text) > LONGEST_ID or not _SLUG.fullmatch(text):
+        shown = printable(text[:40])
+        raise error(
+            f"“{shown}” is not a {what}: accepted are letters, digits, “.”, “_” and “-”, "
+            f"up to {LONGEST_ID}, a letter or digit first."
+        )
+    return text
+
+
+def slug(words: str, default: str) -> str:
+    """An id made of words: lower case, dashes between them, ``default`` where nothing is left."""
+    return re.sub(r"[^a-z0-9]+", "-", words.lower())[:80].strip("-") or default
+
+
+def check_whole(what: str, number: int, least: int, most: int, *, error: type[FenceError] = EditError) -> int:
+    """Give a whole number back if it lies within ``least`` to ``most``, else raise ``error``."""
+    if not least <= number <= most:
+        shown = str(number) if -(10**18) < number < 10**18 else "A number of that size"
+        raise error(f"{shown} is not a {what}: accepted are {least} to {most}.")
+    return number
+
+
+def check_finite(what: str, number: float, *, error: type[FenceError] = EditError) -> float:
+    """Give a number back unless it is infinite or none at all, else raise ``error``."""
+    if not math.isfinite(number):
+        raise error(f"{number} is not a {what}: accepted are finite numbers.")
+    return number
+
+
+def whole_number(text: str) -> int | None:
+    """The whole number that up to 15 ASCII digits say, blanks around them left aside; None for anything else."""
+    tidy = text.strip()
+    return int(tidy) if _DIGITS.fullmatch(tidy) else None
