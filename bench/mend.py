@@ -17,8 +17,9 @@ from ortools.sat.python import cp_model
 
 from fence.core.addressing import MendOptions, mend_show
 from fence.core.words.address import SLOTS
+from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Fixture, Patch, Show, Universe
+from fence.core.words.show import Show, Universe
 from rigs import clashing_rig
 
 RIGS = 200

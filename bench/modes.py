@@ -10,8 +10,9 @@ import random
 from time import perf_counter
 
 from fence.core.modes.combine import Goal, combine
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Fixture, Show
+from fence.core.words.show import Show
 
 FIXTURES, MODES, WIDEST = 600, 5, 60
 

@@ -6,8 +6,9 @@ import random
 
 from fence.core.changes import edits
 from fence.core.words.address import Address
+from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Fixture, Patch, Show
+from fence.core.words.show import Show
 from fence.library import shipped_profiles
 
 WIDTHS = (1, 4, 5, 7, 8, 10, 12)

@@ -18,8 +18,9 @@ from fence.core.changes.difference import difference
 from fence.core.changes.merge import merge
 from fence.core.checks import Severity, analyse
 from fence.core.words.address import Address
+from fence.core.words.desk import Desk
 from fence.core.words.errors import FenceError
-from fence.core.words.show import Desk, Show
+from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.store.database import open_engine
 from fence.store.shows import SavedShow, ShowStore, StaleShow

@@ -11,10 +11,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import FenceError
+from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need, Scope
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
-from fence.core.words.show import Desk, Fixture, Position, Show, TellTale
+from fence.core.words.show import Position, Show
 from fence.core.words.text import check_text, printable, whole_number
 from fence.demo import demo_show
 from fence.formats.chart_files import read_channels_csv, read_charts_json, write_channels_csv

@@ -10,7 +10,8 @@ from alembic.config import Config
 from sqlalchemy import create_engine
 
 import fence.store
-from fence.core.words.show import Desk, Fixture, Patch
+from fence.core.words.desk import Desk
+from fence.core.words.fixture import Fixture, Patch
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 

@@ -11,7 +11,8 @@ import pytest
 from fence.core.changes import edits
 from fence.core.checks import analyse
 from fence.core.words.address import Address
-from fence.core.words.show import Fixture, Show
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.store.shows import SavedShow, ShowStore
 from fence.web.address.board import Asked, Board, ProposedEdit, make_board

@@ -13,7 +13,7 @@ import click
 
 from fence.cli.common import file_argument, json_option, rig_of
 from fence.core.addressing.mends import mends_for
-from fence.core.checks import Finding, Severity, check, findings_of
+from fence.core.checks import MOST_FINDINGS, Finding, Severity, check, findings_of
 from fence.core.words.show import Show
 from fence.core.words.space import use_of
 from fence.core.words.text import printable
@@ -84,6 +84,7 @@ def print_findings(show: Show) -> int:
         largest = f", largest gap {use.largest_gap.length} at {use.largest_gap.first}" if use.largest_gap else ""
         lines.append(f"U{use.universe}: {use.used} of 512 taken, {use.free} free{largest}")
     stops = sum(finding.severity is Severity.STOP for finding in found)
-    lines.append(f"{stops} stops in {len(found)} findings, {len(show.fixtures)} fixtures.")
+    more = "At least " if len(found) >= MOST_FINDINGS else ""
+    lines.append(f"{more}{stops} stops in {len(found)} findings, {len(show.fixtures)} fixtures.")
     click.echo("\n".join(map(printable, lines)))
     return stops

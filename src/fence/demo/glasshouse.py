@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 
 from fence.core.changes import edits
 from fence.core.words.address import Address
+from fence.core.words.fixture import Fixture
 from fence.core.words.needs import ModeSchool, Need, Scope
-from fence.core.words.show import Fixture, Show
+from fence.core.words.show import Show
 from fence.library import shipped_profiles
 from fence.library.desks import DESKS
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fence.core.words.desk import Desk
 from fence.core.words.profile import Function
-from fence.core.words.show import Desk
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,9 +10,11 @@ from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Change, Difference
+from fence.core.words.desk import Desk, Scale, TellTale
+from fence.core.words.fixture import Fixture, Patch, SetTo
 from fence.core.words.needs import Need
 from fence.core.words.profile import Function, Profile
-from fence.core.words.show import Desk, Fixture, Patch, Position, Scale, SetTo, Show, TellTale, Universe
+from fence.core.words.show import Position, Show, Universe
 from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
 PROFILE = TypeAdapter(Profile)

@@ -17,9 +17,10 @@ from uuid import uuid4
 from sqlalchemy import CursorResult, Engine, delete, insert, select, update
 from sqlalchemy.orm import Session
 
-from fence.core.changes.difference import Difference, apply_difference, describe, difference
+from fence.core.changes.difference import Difference, apply_difference, difference
 from fence.core.changes.edits import free_name
 from fence.core.changes.merge import merge
+from fence.core.changes.prose import describe
 from fence.core.checks import Analysis, analyse
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from fence.core.changes.difference import difference
 from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
-from fence.core.words.show import Fixture, Show
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
 from fence.core.words.space import use_of
 from fence.web.address.drawing import Card, draw_card
 

@@ -16,7 +16,9 @@ from fence.core.addressing.seating import Unit
 from fence.core.changes import edits
 from fence.core.checks import Severity, check, findings_of
 from fence.core.words.address import Address, Run
-from fence.core.words.show import Desk, Fixture, Show
+from fence.core.words.desk import Desk
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
 from fence.demo import demo_show
 from tests.rigs import rig, rigs
 

@@ -5,10 +5,12 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.addressing.trial import Trial, room_for_more, try_out
+from fence.core.addressing.room import room_for_more
+from fence.core.addressing.trial import Trial, try_out
 from fence.core.changes.edits import AddRun, add_fixtures, pin
 from fence.core.checks import Severity, check
-from fence.core.words.show import Desk, Show
+from fence.core.words.desk import Desk
+from fence.core.words.show import Show
 from fence.demo import clean_show
 from tests.rigs import bare, rig, rigs
 

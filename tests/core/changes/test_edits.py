@@ -11,13 +11,15 @@ from hypothesis import strategies as st
 
 from fence.core.addressing import Layout, School, lay_out, mend_show, moves
 from fence.core.changes import edits
-from fence.core.changes.difference import apply_difference, describe, difference
+from fence.core.changes.difference import apply_difference, difference
+from fence.core.changes.prose import describe
 from fence.core.checks import check
 from fence.core.words.address import Address
+from fence.core.words.desk import Desk, Scale, TellTale
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.needs import ModeSchool, Need, Scope
 from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Desk, Scale, Show, TellTale
+from fence.core.words.show import Show
 from fence.demo import clean_show, demo_show
 from tests.rigs import bare, rig, rigs
 

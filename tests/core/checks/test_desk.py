@@ -13,8 +13,9 @@ from fence.core.addressing.mends import ChangeMode, Move, apply_mend, mends_for
 from fence.core.changes import edits
 from fence.core.checks import check
 from fence.core.checks.desk import matches_layout
+from fence.core.words.desk import Desk
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Desk, Show
+from fence.core.words.show import Show
 from fence.demo import clean_show
 from tests.rigs import bare, rig, rigs
 

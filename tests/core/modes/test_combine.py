@@ -10,11 +10,14 @@ from hypothesis import strategies as st
 
 from fence.core.addressing.packing import pack
 from fence.core.changes.edits import add_fixtures
-from fence.core.modes.combine import Goal, combine, offers_of, recommend, wanted_of
+from fence.core.modes.advice import offers_of, recommend, wanted_of
+from fence.core.modes.combine import Goal, combine
+from fence.core.words.desk import Desk
 from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
 from fence.core.words.needs import FEATURES, ModeSchool, Need, Scope, features_of
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Desk, Fixture, Show, Universe
+from fence.core.words.show import Show, Universe
 from fence.library import shipped_profiles
 
 WASH = next(profile for profile in shipped_profiles() if profile.id == "tansy-pond-wash")

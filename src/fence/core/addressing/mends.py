@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from itertools import chain
 
 from fence.core.changes import edits
-from fence.core.checks.desk import matches_layout
+from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding
-from fence.core.words.address import EVERY_SLOT, MAX_UNIVERSE, Address
+from fence.core.words.address import MAX_UNIVERSE, Address
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter
-from fence.core.words.show import Fixture, PlacedRun, Show
+from fence.core.words.sharing import holder_of
+from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest
 
 
@@ -27,9 +29,10 @@ class Move:
 
 @dataclass(frozen=True, slots=True)
 class Share:
-    """Declare that fixtures share the address of the first."""
+    """Declare that fixtures share the address of the first that has one, as a group of that name or a new one."""
 
     fixtures: tuple[int, ...]
+    group: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,8 +76,8 @@ def apply_mend(show: Show, mend: Mend) -> Show:
     match mend.action:
         case Move(fixture, part, to):
             return edits.place(show, fixture, to, part=part)
-        case Share(fixtures):
-            return edits.share(show, fixtures)
+        case Share(fixtures, group):
+            return edits.share(show, fixtures, group)
         case ChangeMode(fixture, mode):
             return edits.change_mode(show, [fixture], mode)
         case Renumber(fixture, number):
@@ -98,8 +101,7 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
         case "mode-missing":
             found = [*_modes(show, fixtures)]
         case "page-size":
-            page = show.desk.page or 0
-            found = [*_modes(show, fixtures, lambda mode: mode.footprint <= page)]
+            found = [*_modes(show, fixtures, lambda mode: fits_page(mode, show.desk.page))]
         case "desk-layout":
             found = [*_modes(show, fixtures, lambda mode: matches_layout(mode, show.desk.layout))]
         case "duplicate-number":
@@ -113,11 +115,11 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
 
 def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
     earlier, later = fixtures[0], fixtures[-1]
-    for fixture in (later, earlier):
-        yield from _moves(show, fixture, finding.universe)
+    for fixture in dict.fromkeys((later.id, earlier.id)):
+        yield from _moves(show, show.fixture(fixture), finding.universe)
     alike = (earlier.profile, earlier.mode) == (later.profile, later.mode)
     free_to_join = not (earlier.share or later.share) and not (later.pinned and later.patch != earlier.patch)
-    if alike and free_to_join and earlier.start is not None:
+    if alike and free_to_join and earlier.start is not None and earlier is not later:
         yield Mend(
             f"Declare {earlier.label} and {later.label} as shared at {earlier.patch[0]}",
             "Both will do the same and cannot be controlled apart.",
@@ -128,7 +130,7 @@ def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) 
 def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]:
     """Nearest gap in this universe, nearest gap after, first gap in the next universe with room."""
     sharers = show.sharers_of(fixture)
-    if any(sharer.pinned for sharer in sharers) or universe is None:
+    if holder_of(show, fixture) is not None or universe is None:
         return
     ids = {sharer.id for sharer in sharers}
     for placed in show.runs_of(fixture):
@@ -185,7 +187,7 @@ def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fix
         if slot is not None:
             return Address(number, slot)
     fresh = (numbers[-1] if numbers else 0) + 1
-    lowest = first_from(desk_starts(show, EVERY_SLOT, length, setter=setter)) if length else None
+    lowest = first_from(desk_starts(show, free_bits(show, fresh), length, setter=setter)) if length else None
     return Address(fresh, lowest) if fresh <= limit and lowest else None
 
 
@@ -195,18 +197,26 @@ def _setter(show: Show, fixture: Fixture) -> Setter | None:
 
 
 def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
-    if any(sharer.pinned for sharer in show.sharers_of(fixture)):
+    sharers = show.sharers_of(fixture)
+    lead = next((s for s in sharers if s.id != fixture.id and any(p.slot is not None for p in s.patch)), None)
+    if lead is not None:
+        yield from _join(show, lead, fixture)
         return
+    if holder_of(show, fixture) is not None:
+        return
+    group = f" and {len(sharers) - 1} sharing with it" if len(sharers) > 1 else ""
+    limit = show.desk.universes or MAX_UNIVERSE
     footprints = show.footprints_of(fixture)
     for part, (footprint, patch) in enumerate(zip(footprints, fixture.patch, strict=False)):
         if not footprint or patch.slot is not None:
             continue
         home = patch.universe or min(show.universe_by_number, default=1)
-        slot = first_from(desk_starts(show, free_bits(show, home), footprint, setter=_setter(show, fixture)))
+        fits = desk_starts(show, free_bits(show, home), footprint, setter=_setter(show, fixture))
+        slot = first_from(fits) if home <= limit else None
         target = Address(home, slot) if slot else next_universe_with_room(show, home, footprint, fixture)
         if target:
             yield Mend(
-                f"Put {fixture.label} at {target}",
+                f"Put {fixture.label}{group} at {target}",
                 f"The first gap of {footprint} in U{target.universe} begins at {target.slot}.",
                 Move(fixture.id, part, target),
             )
@@ -214,7 +224,7 @@ def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
 
 def _rejoin(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
     lead, member = fixtures[0], fixtures[-1]
-    if member.profile != lead.profile or member.pinned or lead.start is None:
+    if member.profile != lead.profile or lead.start is None:
         return
     if member.mode != lead.mode:
         yield Mend(
@@ -223,11 +233,18 @@ def _rejoin(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
             ChangeMode(member.id, lead.mode),
         )
     elif member.patch != lead.patch:
-        yield Mend(
-            f"Move {member.label} to {lead.patch[0]}, where {lead.label} is",
-            "Fixtures that share listen to one address.",
-            Share(tuple(fixture.id for fixture in show.sharers_of(lead))),
-        )
+        yield from _join(show, lead, member)
+
+
+def _join(show: Show, lead: Fixture, member: Fixture) -> Iterator[Mend]:
+    """Put a member of a group where another one is, if they are alike and no pin holds it elsewhere."""
+    if (member.profile, member.mode) != (lead.profile, lead.mode) or member.pinned or member.patch == lead.patch:
+        return
+    yield Mend(
+        f"Move {member.label} to {lead.patch[0]}, where {lead.label} is",
+        "Fixtures that share listen to one address.",
+        Share((lead.id, member.id), lead.share),
+    )
 
 
 def _modes(show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] = lambda mode: True) -> Iterator[Mend]:

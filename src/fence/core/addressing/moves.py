@@ -8,23 +8,15 @@ from dataclasses import replace
 from fence.core.changes import edits
 from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run
 from fence.core.words.errors import EditError
-from fence.core.words.show import Fixture, Patch, PlacedRun, Show
+from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.sharing import check_free, holder_of, mover_of, moving
+from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import bits_of, desk_starts, first_from, free_bits, nearest, reserved_bits
-
-
-def _movers(show: Show, ids: Collection[int]) -> list[Fixture]:
-    """The fixtures of these ids with all that share with them, each once, in rig order; pinned ones are refused."""
-    wanted = {sharer.id for fixture_id in ids for sharer in show.sharers_of(show.fixture(fixture_id))}
-    movers = [fixture for fixture in show.fixtures if fixture.id in wanted]
-    for fixture in movers:
-        if fixture.pinned:
-            raise EditError(f"{fixture.label} is pinned at {fixture.patch[0]}: take the pin out before it is moved.")
-    return movers
 
 
 def move_block(show: Show, ids: Collection[int], by: int) -> Show:
     """Move fixtures together by some slots within their universes; the gaps between them stay as they are."""
-    return _shifted(show, _movers(show, ids), by, None)
+    return _shifted(show, moving(show, ids), by, None)
 
 
 def place_block(show: Show, ids: Collection[int], address: Address) -> Show:
@@ -32,7 +24,7 @@ def place_block(show: Show, ids: Collection[int], address: Address) -> Show:
 
     All must stand in one universe. Raises ``EditError`` where one would start outside slots 1 to 512.
     """
-    movers = _movers(show, ids)
+    movers = moving(show, ids)
     starts = [entry.address for fixture in movers for entry in fixture.patch if entry.address]
     if not starts:
         raise EditError("None of these fixtures has an address yet: give them one first.")
@@ -82,7 +74,7 @@ def swap(show: Show, one: int, other: int) -> Show:
         later = Address(b.universe, b.last + 1 - a.length)
     patches: dict[int, tuple[Patch, ...]] = {}
     for placed, target in ((first, later), (second, Address(a.universe, a.first))):
-        for sharer in _movers(show, [placed.fixture.id]):
+        for sharer in moving(show, [placed.fixture.id]):
             patches[sharer.id] = (Patch(target.universe, target.slot),)
     return _patched(show, patches)
 
@@ -104,14 +96,14 @@ def compact(show: Show, universe: int) -> Show:
     groups: dict[tuple[object, ...], list[PlacedRun]] = {}
     for placed in show.runs_in(universe):
         fixture = placed.fixture
-        key = (fixture.share, placed.part, placed.run) if fixture.share else (fixture.id, placed.part)
+        key = (mover_of(fixture), placed.part, placed.run)
         groups.setdefault(key, []).append(placed)
     for members in groups.values():
-        if any(member.fixture.pinned for member in members):
+        if any(holder_of(show, member.fixture) for member in members):
             blocked |= bits_of(members[0].run.first, members[0].run.length)
     taken, patches, cursor = blocked, dict[int, list[Patch]](), 1
     for members in groups.values():
-        if any(member.fixture.pinned for member in members):
+        if any(holder_of(show, member.fixture) for member in members):
             continue
         run, profile = members[0].run, show.profile_of(members[0].fixture)
         fits = desk_starts(show, EVERY_SLOT & ~taken, run.length, setter=profile.setter if profile else None)
@@ -138,20 +130,27 @@ def split(show: Show, ids: Collection[int]) -> Show:
     stays = {fixture.id for group in groups for fixture in _keepers(show, group, {f.id for f in leaving})}
     show = edits.unshare(show, [fixture.id for fixture in leaving])
     for fixture in leaving:
-        if fixture.id in stays or fixture.pinned:
+        if fixture.id in stays:
             continue
-        for part, placed in enumerate(show.runs_of(show.fixture(fixture.id))):
+        for placed in show.runs_of(show.fixture(fixture.id)):
             target = _nearest_gap(show, fixture, placed.run)
             if target is not None:
-                show = edits.place(show, fixture.id, target, part=part)
+                show = edits.place(show, fixture.id, target, part=placed.part)
     return show
 
 
 def _keepers(show: Show, group: str, leaving: Collection[int]) -> list[Fixture]:
-    """Who of a group keeps its address: those that go on sharing, else the first."""
+    """Who of a group keeps its address: those that go on sharing, else the pinned one, else the first.
+
+    Raises ``EditError`` where a pin holds one that would have to leave.
+    """
     members = [fixture for fixture in show.fixtures if fixture.share == group]
-    remaining = [fixture for fixture in members if fixture.id not in leaving]
-    return remaining or members[:1]
+    keepers = [fixture for fixture in members if fixture.id not in leaving]
+    keepers = keepers or [fixture for fixture in members if fixture.pinned][:1] or members[:1]
+    for fixture in members:
+        if fixture.id in leaving and fixture not in keepers:
+            check_free(fixture)
+    return keepers
 
 
 def _nearest_gap(show: Show, fixture: Fixture, run: Run) -> Address | None:

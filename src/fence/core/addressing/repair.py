@@ -15,7 +15,8 @@ from itertools import chain
 from fence.core.addressing.seating import Seat, Unit, seat_all
 from fence.core.changes.edits import with_places
 from fence.core.words.address import EVERY_SLOT, MAX_UNIVERSE, SLOTS, Address, Run
-from fence.core.words.show import Fixture, Patch, Show
+from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.show import Show
 from fence.core.words.space import bits_of, desk_starts, first_from, nearest, reserved_bits
 
 PLANNED, SET, HARD, WILLING = 100, 400, 3, 1

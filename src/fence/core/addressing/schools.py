@@ -13,7 +13,8 @@ from enum import StrEnum
 from fence.core.changes.edits import free_name, with_places
 from fence.core.words.address import SLOTS, Address
 from fence.core.words.errors import EditError
-from fence.core.words.show import Fixture, Patch, Show
+from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.show import Show
 from fence.core.words.space import bits_of, every, first_from, reserved_bits, starts
 
 MOST_UNIVERSES = 4096
@@ -166,9 +167,11 @@ def group_of(fixture: Fixture) -> tuple[str, ...]:
 
 
 def ordered(show: Show, layout: Layout) -> list[Fixture]:
-    """The fixtures that a layout addresses, in its order: picked and not pinned."""
+    """The fixtures that a layout addresses, in its order: picked, not pinned, in a mode that is known."""
     chosen = None if layout.ids is None else set(layout.ids)
-    found = [f for f in show.fixtures if not f.pinned and (chosen is None or f.id in chosen)]
+    found = [
+        f for f in show.fixtures if not f.pinned and (chosen is None or f.id in chosen) and show.mode_of(f) is not None
+    ]
     if layout.order is Order.NUMBER:
         found.sort(key=lambda fixture: (fixture.number is None, fixture.number or 0))
     elif layout.order is Order.POSITION:
@@ -198,7 +201,10 @@ def lay_out(show: Show, layout: Layout) -> Placement:
     cursor = _Cursor(show, layout, staying)
     patches: dict[int, tuple[Patch, ...]] = {}
     placed: list[tuple[int, int, Address]] = []
-    unplaced: list[int] = []
+    wanted = None if layout.ids is None else set(layout.ids)
+    unplaced = [
+        f.id for f in show.fixtures if show.mode_of(f) is None and not f.pinned and (wanted is None or f.id in wanted)
+    ]
     before: Fixture | None = None
     for fixture in order:
         alike = _alike(fixture)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from fence.core.words.address import SLOTS
 from fence.core.words.profile import Channel, Mode
+from fence.core.words.sharing import mover_of
 from fence.core.words.show import PlacedRun, Show, slot_meaning
 
 
@@ -46,7 +47,8 @@ def _row(show: Show, universe: int, slot: int, listening: list[PlacedRun], reser
     if not listening:
         return SlotRow(slot, (), (), "", level, kept=kept)
     meanings = dict.fromkeys(_meaning(show, placed, slot) for placed in listening)
-    groups = {placed.fixture.share or str(placed.fixture.id) for placed in listening}
+    movers = {mover_of(placed.fixture) for placed in listening}
+    own = {(placed.fixture.id, placed.part) for placed in listening if placed.fixture.id == listening[0].fixture.id}
     first = listening[0]
     return SlotRow(
         slot,
@@ -56,7 +58,7 @@ def _row(show: Show, universe: int, slot: int, listening: list[PlacedRun], reser
         level if tell_tale else _default(show, first, slot),
         any(placed.run.first == slot for placed in listening),
         kept,
-        len(groups) > 1 or reserved,
+        len(movers) > 1 or len(own) > 1 or reserved,
     )
 
 

@@ -13,10 +13,11 @@ from typing import Any, TypeVar
 
 from fence.core.changes.difference import Heading, difference, heading_of, with_heading
 from fence.core.changes.edits import with_parts, with_places
-from fence.core.checks import Analysis, Finding, Severity, analyse
+from fence.core.checks import Analysis, Severity, analyse
 from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
-from fence.core.words.show import Fixture, Show
+from fence.core.words.show import Show
 
 Record = TypeVar("Record")
 
@@ -207,14 +208,9 @@ def _groups_of_one_name(base: Show, mine: Show, theirs: Show) -> list[str]:
 
 
 def _clashes(merged: Analysis, mine: Analysis, theirs: Analysis) -> list[str]:
-    known = {*map(_mark, mine.findings), *map(_mark, theirs.findings)}
+    known = {finding.mark for finding in (*mine.findings, *theirs.findings)}
     return [
         f"Together they clash: {finding.message}"
         for finding in merged.findings
-        if finding.severity is not Severity.NOTE and _mark(finding) not in known
+        if finding.severity is not Severity.NOTE and finding.mark not in known
     ]
-
-
-def _mark(finding: Finding) -> object:
-    """What tells a finding apart. One that lists many fixtures stays the same when there is one more in the list."""
-    return finding.key if len(finding.fixtures) <= 2 else (finding.rule, finding.universe)

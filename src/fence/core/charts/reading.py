@@ -111,6 +111,9 @@ HEADER_WORDS = {
 }  # fmt: skip
 DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
 HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
+QUOTED = re.compile(r'"((?:[^"]|"")*)"')
+EXACT = re.compile(r'^(\d{1,3}) "((?:[^"]|"")*)"(.*)$')
+"""A channel whose name is in quotes: it is taken as it stands, whatever it looks like."""
 NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
 BRACED = re.compile(r"\s?\{(-?\d{1,9}(?:\.\d{1,9})?) to (-?\d{1,9}(?:\.\d{1,9})?)(?: (\S*))?\}$")
 FINE = re.compile(r"\(?\b(fine|lsb|low byte|16\s*-?\s*bit)\b\)?", re.I)
@@ -191,11 +194,35 @@ class _Reader:
         text = line.strip()
         if not text or not re.search(r"\w", text):
             return Taken.BLANK, ""
-        for attempt in (self._mode_columns, self._heading, self._column_row, self._range_row, self._channel_row):
+        for attempt in (
+            self._exact_row,
+            self._mode_columns,
+            self._heading,
+            self._column_row,
+            self._range_row,
+            self._channel_row,
+        ):
             found = attempt(number, line, text)
             if found is not None:
                 return found
         return Taken.LOST, "neither a channel nor a range of levels"
+
+    def _exact_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
+        """A channel as Fence writes it where its name could be taken for something else."""
+        match = EXACT.match(text)
+        if not match or not 1 <= int(match[1]) <= 512:
+            return None
+        mode = self._mode_for(int(match[1]))
+        if mode is None:
+            return TOO_MANY
+        if int(match[1]) in mode.slots:
+            return Taken.LOST, f"channel {match[1]} is there already"
+        rest = match[3]
+        channel, _ = self._channel(rest, (), None)
+        name = match[2].replace('""', '"')
+        self.current, self.columns = [_Slot(replace(channel, name=name), number)], []
+        mode.slots[int(match[1])] = self.current[0]
+        return Taken.SURE, ""
 
     # ---- headings
 
@@ -322,10 +349,14 @@ class _Reader:
 
     def _take_range(self, first: int, last: int, words: str) -> tuple[Taken, str]:
         meaning = words.strip(" ,;:-|\t") or "no words"
+        quoted = QUOTED.match(words.strip())
         for slot in self.current:
             if any(r.first <= last and first <= r.last for r in slot.channel.ranges):
                 return Taken.LOST, f"levels {first} to {last} are taken already"
             found = _with_physical(Range(first, last, meaning))
+            if quoted:  # as it stands; only braces behind it say what it runs from and to
+                spanned = _with_physical(Range(first, last, "x" + words.strip()[quoted.end() :]))
+                found = replace(spanned, meaning=quoted[1].replace('""', '"'))
             slot.channel = replace(slot.channel, ranges=(*slot.channel.ranges, found))
         return Taken.SURE, ""
 
@@ -567,48 +598,3 @@ def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Pr
             name = f"{mode.name} {count}"
         modes[name] = Mode(name, (Part(len(mode.channels), mode.channels),))
     return Profile(profile_id, maker.strip(), model.strip(), tuple(modes.values()))
-
-
-# ---- writing
-
-
-def write_chart_text(profile: Profile) -> str:
-    """A profile's modes as text that ``read_chart_text`` reads back to the same channels.
-
-    Modes in several parts, and those without channels, are left out: text has no place for them.
-    """
-    blocks = []
-    for mode in profile.modes:
-        if len(mode.parts) != 1 or not mode.parts[0].footprint:
-            continue
-        part = mode.parts[0]
-        channels = part.channels or tuple(Channel(Function.OTHER, f"channel {n + 1}") for n in range(part.footprint))
-        lines = [f"Mode: {mode.name}"]
-        for offset, channel in enumerate(channels, 1):
-            lines.append(f"{offset} {_channel_words(channel)}")
-            lines += [f"   {_range_words(found)}" for found in channel.ranges]
-        blocks.append("\n".join(lines))
-    return "\n\n".join(blocks) + "\n"
-
-
-def _channel_words(channel: Channel) -> str:
-    words = channel.name or str(channel.function)
-    if channel.cell is not None:
-        words = f"cell {channel.cell} {words}"
-    if channel.byte is Byte.FINE:
-        words += " (fine)"
-    read = meaning_of(channel.name) if channel.name else None
-    if channel.name and (read is None or read.function is not channel.function or not read.sure):
-        words += f" [{channel.function}]"
-    if channel.default:
-        words += f" default {channel.default}"
-    if channel.highlight is not None:
-        words += f" highlight {channel.highlight}"
-    return words
-
-
-def _range_words(found: Range) -> str:
-    words = f"{found.first}-{found.last} {found.meaning}"
-    if found.low is not None and found.high is not None:
-        words += f" {{{found.low:g} to {found.high:g}{' ' + found.unit if found.unit else ''}}}"
-    return words

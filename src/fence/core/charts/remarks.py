@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 from fence.core.charts.vocabulary import COLOURS
 from fence.core.checks.finding import Severity
@@ -71,11 +70,13 @@ def _pairing(channels: list[Channel], index: int) -> Iterator[tuple[Severity, st
 
 def _ranges(channel: Channel) -> Iterator[tuple[Severity, str]]:
     ranges = sorted(channel.ranges, key=lambda found: found.first)
-    for before, after in pairwise(ranges):
-        if after.first <= before.last:
-            yield Severity.STOP, f"Levels {after.first} to {min(before.last, after.last)} have two meanings."
-        elif after.first > before.last + 1:
-            yield Severity.NOTE, f"Levels {before.last + 1} to {after.first - 1} have no meaning."
+    reached = ranges[0].last if ranges else 0
+    for found in ranges[1:]:
+        if found.first <= reached:
+            yield Severity.STOP, f"Levels {found.first} to {min(reached, found.last)} have two meanings."
+        elif found.first > reached + 1:
+            yield Severity.NOTE, f"Levels {reached + 1} to {found.first - 1} have no meaning."
+        reached = max(reached, found.last)
     held = next((found for found in ranges if found.first <= channel.default <= found.last), None)
     if ranges and held is None:
         yield Severity.CAUTION, f"The default {channel.default} lies in no range."

@@ -24,8 +24,18 @@ def check(show: Show) -> Iterator[Finding]:
 
 
 def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
-    """The findings, worst first, no more than ``most`` of them."""
-    return list(worst_first(islice(check(show), most)))
+    """The findings, worst first: the ``most`` worst of them where there are more.
+
+    It stops looking once there are so many stops. Cautions and notes are never more than a few for each fixture.
+    """
+    kept: dict[Severity, list[Finding]] = {severity: [] for severity in Severity}
+    for finding in check(show):
+        held = kept[finding.severity]
+        if len(held) < most:
+            held.append(finding)
+            if finding.severity is Severity.STOP and len(held) == most:
+                break
+    return list(islice(worst_first(chain.from_iterable(kept.values())), most))
 
 
 def analyse(show: Show) -> Analysis:

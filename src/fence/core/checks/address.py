@@ -14,8 +14,10 @@ from typing import NamedTuple
 
 from fence.core.checks.finding import Finding, Rule, Severity
 from fence.core.words.address import SLOTS
+from fence.core.words.desk import TellTale
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter, SetterKind
-from fence.core.words.show import Fixture, Show, TellTale, slot_meaning
+from fence.core.words.show import Show, slot_meaning
 from fence.core.words.space import use_of
 
 FULL_AT = 90
@@ -41,7 +43,7 @@ RULES = (
         "The fixture's switches or wheels cannot be set to the planned address.",
     ),
     Rule("mode-missing", "Mode missing", "Without its mode the fixture's channel count is not known."),
-    Rule("universe-limit", "Beyond the desk", "The desk does not send this universe."),
+    Rule("universe-limit", "Beyond the desk", "The desk does not send this universe, or not so many slots of it."),
     Rule(
         "tell-tale", "Cannot be told", "The tell-tale slot says a universe's number only as far as its scale reaches."
     ),
@@ -121,13 +123,17 @@ def _read(show: Show) -> _Reading:
 def _read_parts(
     reading: _Reading, index: int, fixture: Fixture, footprints: tuple[int, ...], lowest: int, highest: int
 ) -> None:
+    """A part without an address is told once; the parts after it are read all the same."""
+    missing = False
     for part, footprint in enumerate(footprints):
         if not footprint:
             continue
         patch = fixture.patch[part] if part < len(fixture.patch) else None
         if patch is None or patch.slot is None or patch.universe is None:
-            reading.unplaced.append(fixture)
-            return
+            if not missing:
+                reading.unplaced.append(fixture)
+            missing = True
+            continue
         reading.runs[patch.universe].append((patch.slot, patch.slot + footprint - 1, index, part))
         if not lowest <= patch.slot <= highest:
             reading.unsettable.append((fixture, part))
@@ -166,7 +172,7 @@ def _sweep(show: Show, universe: int, runs: Sequence[tuple[int, int, int, int]])
         open_runs = [other for other in open_runs if other[1] >= first]
         group = show.fixtures[run[2]].share
         for other in open_runs:
-            if not group or show.fixtures[other[2]].share != group:
+            if not group or show.fixtures[other[2]].share != group or other[2] == run[2]:
                 yield _overlap(show, universe, other, run)
         open_runs.append(run)
         furthest = max(furthest, last)
@@ -176,8 +182,10 @@ def _overlap(
     show: Show, universe: int, earlier: tuple[int, int, int, int], later: tuple[int, int, int, int]
 ) -> Finding:
     a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
-    first, last = later[0], min(earlier[1], later[1])
-    if earlier[0] == later[0]:
+    first, last = later[0], min(earlier[1], later[1], SLOTS)
+    if a is b:
+        opening = f"{a.label}’s own parts meet: one runs {earlier[0]} to {earlier[1]}, another starts at {later[0]}."
+    elif earlier[0] == later[0]:
         opening = f"{a.label} and {b.label} both start at {later[0]}."
     elif later[1] <= earlier[1]:
         opening = f"{b.label} at {later[0]} lies inside {a.label}, which runs {earlier[0]} to {earlier[1]}."
@@ -186,8 +194,9 @@ def _overlap(
     return Finding(
         "overlap",
         Severity.STOP,
-        f"{opening} {_meanings(show, earlier, later, first, last)}",
-        (a.id, b.id),
+        f"{opening} {_meanings(show, earlier, later, first, last)}"
+        + (" Both run past the end." if min(earlier[1], later[1]) > SLOTS else ""),
+        (a.id,) if a is b else (a.id, b.id),
         universe,
         first,
         last,

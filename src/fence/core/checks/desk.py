@@ -8,8 +8,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.words.desk import Desk
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Function, Mode
-from fence.core.words.show import Desk, Fixture, PlacedRun, Show
+from fence.core.words.sharing import movers_in
+from fence.core.words.show import PlacedRun, Show
 
 RULES = (
     Rule(
@@ -39,7 +42,7 @@ def check_desk(show: Show) -> Iterator[Finding]:
         for placed in runs:
             yield from _placed(desk, placed)
         mode = show.mode_of(fixture)
-        if mode is not None and desk.page is not None and mode.footprint > desk.page:
+        if mode is not None and desk.page is not None and any(part.footprint > desk.page for part in mode.parts):
             yield _too_large(show, fixture, mode)
         if mode is not None and mode.footprint and desk.layout and not matches_layout(mode, desk.layout):
             yield _unlike(show, fixture, mode)
@@ -55,16 +58,22 @@ def matches_layout(mode: Mode, layout: Sequence[Function]) -> bool:
     return bool(functions) and functions == list(layout[: len(functions)])
 
 
+def fits_page(mode: Mode, page: int | None) -> bool:
+    """Whether each part of a mode has room on one page of the desk; anything has where there are no pages."""
+    return page is None or all(part.footprint <= page for part in mode.parts)
+
+
 def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
     run, fixture = placed.run, placed.fixture
     name = desk.name or "The desk"
     if desk.page is not None and (run.first - 1) % desk.page:
         before = run.first - (run.first - 1) % desk.page
+        near = f"at {before}" + (f" and {before + desk.page}" if before + desk.page <= desk.highest else "")
         yield Finding(
             "page-grid",
             Severity.STOP,
             f"{fixture.label} starts at {run.first}; the pages of {name} begin at 1 and every {desk.page} slots, "
-            f"here at {before} and {before + desk.page}.",
+            f"here {near}.",
             (fixture.id,),
             run.universe,
             run.first,
@@ -84,11 +93,12 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
 
 def _too_large(show: Show, fixture: Fixture, mode: Mode) -> Finding:
     desk, profile = show.desk, show.profile_of(fixture)
-    fitting = [other.name for other in profile.modes if other.footprint <= (desk.page or 0)] if profile else []
+    largest = max(part.footprint for part in mode.parts)
+    fitting = [other.name for other in profile.modes if fits_page(other, desk.page)] if profile else []
     return Finding(
         "page-size",
         Severity.STOP,
-        f"{fixture.label} takes {mode.footprint} channels in {mode.name}; a page of {desk.name or 'the desk'} "
+        f"{fixture.label} takes {largest} channels in {mode.name}; a page of {desk.name or 'the desk'} "
         f"has {desk.page}. {_way_out(fitting)}",
         (fixture.id,),
         fixture.universe,
@@ -128,12 +138,9 @@ def _unlike(show: Show, fixture: Fixture, mode: Mode) -> Finding:
 def _buttons(show: Show) -> Iterator[Finding]:
     if show.desk.buttons is None:
         return
-    seen: dict[str, list[int]] = {}
-    for fixture in show.fixtures:
-        if sum(show.footprints_of(fixture)):
-            seen.setdefault(fixture.share or f"\0{fixture.id}", []).append(fixture.id)
+    seen = movers_in(fixture for fixture in show.fixtures if any(show.footprints_of(fixture)))
     if len(seen) > show.desk.buttons:
-        beyond = [fixture_id for ids in list(seen.values())[show.desk.buttons :] for fixture_id in ids]
+        beyond = [fixture.id for members in list(seen.values())[show.desk.buttons :] for fixture in members]
         first = show.fixture(beyond[0]).label
         yield Finding(
             "desk-fixtures",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Hashable, Iterable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -45,6 +45,11 @@ class Finding:
     def key(self) -> str:
         """A name for this finding that stays the same while what it is about stays the same."""
         return "-".join(map(str, (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0)))
+
+    @property
+    def mark(self) -> Hashable:
+        """What tells it apart from those of another show. A list of many stays itself with one more in it."""
+        return self.key if len(self.fixtures) <= 2 else (self.rule, self.universe)
 
 
 @dataclass(frozen=True, slots=True)

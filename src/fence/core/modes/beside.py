@@ -8,11 +8,12 @@ from dataclasses import dataclass
 
 from fence.core.changes import edits
 from fence.core.charts.vocabulary import COLOURS
-from fence.core.checks import Severity, check
+from fence.core.checks import Severity, findings_of
 from fence.core.modes.combine import universes_needed
 from fence.core.words.address import SLOTS
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Byte, Function, Mode, Profile
-from fence.core.words.show import Fixture, Show, slot_meaning
+from fence.core.words.show import Show, slot_meaning
 
 MOST_CONFUSED = 6
 """Slots that are told one by one; the rest is counted."""
@@ -211,6 +212,6 @@ def _remarks(mode: Mode) -> list[str]:
 
 
 def _stops_with(show: Show, fixtures: Sequence[Fixture], mode: Mode) -> int:
-    """Stops of the show if all of these fixtures were put into a mode where they stand."""
+    """Stops of the show if all of these fixtures were put into a mode where they stand; as many as are counted."""
     after = edits.change_mode(show, [fixture.id for fixture in fixtures], mode.name) if fixtures else show
-    return sum(1 for finding in check(after) if finding.severity is Severity.STOP)
+    return sum(1 for finding in findings_of(after) if finding.severity is Severity.STOP)

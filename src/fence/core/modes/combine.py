@@ -11,16 +11,15 @@ import itertools
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import lru_cache
+from operator import le
 
-from fence.core.addressing.packing import pack
-from fence.core.checks.desk import matches_layout
-from fence.core.words.address import EVERY_SLOT, SLOTS
+from fence.core.addressing.packing import Packing, pack
+from fence.core.modes.advice import Offer, Wanted, offers_of, wanted_of
+from fence.core.words.address import EVERY_SLOT
 from fence.core.words.errors import EditError
-from fence.core.words.needs import NO_PROGRAMS, ModeSchool, Scope, features_of
-from fence.core.words.profile import Mode
-from fence.core.words.show import Fixture, Show
-from fence.core.words.space import bits_of, every, gaps, reserved_bits, starts
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
+from fence.core.words.space import bits_of, gaps, page_rooms, reserved_bits
 
 MOST_UNIVERSES = 512
 """Universes that a combination may be spread over."""
@@ -32,130 +31,6 @@ MOST_STATES = 150_000
 """States after which the full pass gives up; what was found by then is not called proven."""
 SEARCH_UNITS = 40
 """Up to how many fixtures that is tried: beyond, the best found is given, and it is not called proven."""
-
-
-# ---- what is needed, and which modes have it
-
-
-@dataclass(frozen=True, slots=True)
-class Wanted:
-    """What is asked of a fixture: all features that any need names for it, and the school that is nearest to it."""
-
-    features: tuple[str, ...]
-    school: ModeSchool
-
-
-def wanted_of(show: Show, fixture: Fixture) -> Wanted:
-    """What the show's needs ask of a fixture; lean where nothing else is said."""
-    keys = {
-        Scope.SHOW: "",
-        Scope.POSITION: fixture.position,
-        Scope.TYPE: fixture.profile,
-        Scope.GROUP: fixture.share,
-        Scope.FIXTURE: str(fixture.id),
-    }
-    features: dict[str, None] = {}
-    school = ModeSchool.LEAN
-    for scope, key in keys.items():
-        for need in show.needs:
-            if need.scope is scope and need.key == key and (key or scope is Scope.SHOW):
-                features.update(dict.fromkeys(need.features))
-                school = need.school or school
-    return Wanted(tuple(features), school)
-
-
-@dataclass(frozen=True, slots=True)
-class Offer:
-    """A mode that a fixture could take. ``lacks`` names what is wanted and not there; ``worth`` counts features."""
-
-    mode: Mode
-    features: frozenset[str]
-    lacks: tuple[str, ...]
-    worth: int
-
-
-@lru_cache(maxsize=4096)
-def _features(mode: Mode) -> frozenset[str]:
-    return features_of(mode)
-
-
-def offers_of(show: Show, fixture: Fixture, wanted: Wanted | None = None) -> tuple[Offer, ...]:
-    """The modes worth considering, smallest first: those that the desk can use and that lack the least.
-
-    Empty for a fixture whose chart is missing, or which has no mode that the desk can use.
-    """
-    profile = show.profile_of(fixture)
-    if profile is None:
-        return ()
-    wanted = wanted or wanted_of(show, fixture)
-    usable = [mode for mode in profile.modes if _usable(show, mode)]
-    lacking = {mode.name: tuple(f for f in wanted.features if f not in _features(mode)) for mode in usable}
-    least = min(map(len, lacking.values()), default=0)
-    best = sorted((mode for mode in usable if len(lacking[mode.name]) == least), key=lambda mode: mode.footprint)
-    offers = []
-    for rank, mode in enumerate(best):
-        features = _features(mode)
-        # the fullest mode is worth one more, so that it is preferred where features do not tell
-        worth = (len(features) if features else rank) + (mode is best[-1])
-        offers.append(Offer(mode, features, lacking[mode.name], worth))
-    return tuple(offers)
-
-
-def _usable(show: Show, mode: Mode) -> bool:
-    desk = show.desk
-    if any(part.footprint > min(SLOTS, desk.highest) for part in mode.parts):
-        return False
-    if desk.page is not None and any(part.footprint > desk.page for part in mode.parts):
-        return False
-    return not (desk.layout and mode.footprint) or matches_layout(mode, desk.layout)
-
-
-@dataclass(frozen=True, slots=True)
-class Recommendation:
-    """The mode that a fixture should take under its school, and why. ``mode`` is None where no mode can be used."""
-
-    fixture: int
-    now: str
-    mode: str | None
-    wanted: Wanted
-    reasons: tuple[str, ...]
-
-
-def recommend(show: Show, fixture: Fixture) -> Recommendation:
-    """The smallest mode that has all that is wanted (lean), or the largest (full)."""
-    wanted = wanted_of(show, fixture)
-    offers = offers_of(show, fixture, wanted)
-    if not offers:
-        profile = show.profile_of(fixture)
-        desk = show.desk.name or "the desk"
-        why = f"No mode of {profile.title} can be used on {desk}." if profile else "Its chart is missing."
-        return Recommendation(fixture.id, fixture.mode, None, wanted, (why,))
-    chosen = offers[0] if wanted.school is ModeSchool.LEAN else offers[-1]
-    return Recommendation(fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers))
-
-
-def _reasons(show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer]) -> tuple[str, ...]:
-    wanted = wanted_of(show, fixture)
-    reasons = []
-    held = [feature for feature in wanted.features if feature not in chosen.lacks]
-    if held:
-        reasons.append(f"Has {', '.join(held)}.")
-    if chosen.lacks:
-        reasons.append(f"No usable mode has {', '.join(chosen.lacks)} as well.")
-    if not wanted.features:
-        reasons.append("Nothing is asked of it yet.")
-    if len(offers) > 1:
-        order = "fewest" if wanted.school is ModeSchool.LEAN else "most"
-        reasons.append(f"Of {len(offers)} modes that do it has the {order} channels, {chosen.mode.footprint}.")
-    now = show.mode_of(fixture)
-    if now is not None and now.name != chosen.mode.name:
-        gone = sorted(_features(now) - chosen.features - {NO_PROGRAMS})
-        gained = sorted(chosen.features - _features(now) - {NO_PROGRAMS})
-        if gone:
-            reasons.append(f"Gives up {', '.join(gone)}.")
-        if gained:
-            reasons.append(f"Gains {', '.join(gained)}.")
-    return tuple(reasons)
 
 
 # ---- combinations for the whole rig
@@ -201,10 +76,14 @@ class _Option:
 
 @dataclass(frozen=True, slots=True)
 class _Unit:
-    """Fixtures that take one mode together: one, or all alike of a sharing group. Options by rising cost."""
+    """Fixtures that take one mode together: one, or all alike of a sharing group.
+
+    Options by rising cost, which on a desk with pages is not the order of their channels; ``fullest`` has the most.
+    """
 
     members: tuple[int, ...]
     options: tuple[_Option, ...]
+    fullest: _Option
 
 
 def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collection[int] | None = None) -> Combination:
@@ -220,12 +99,12 @@ def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collectio
     if goal is Goal.WITHIN:
         assert within is not None
         return _within(show, units, within)
-    chosen = [unit.options[0 if goal is Goal.FEWEST else -1] for unit in units]
+    chosen = [unit.options[0] if goal is Goal.FEWEST else unit.fullest for unit in units]
     universes, proven = _universes_for(show, [part for option in chosen for part in option.parts])
     # a mode in several parts may pack better although it is larger: then fewest is only proven by the sum
     single = all(len(option.parts) <= 1 for unit in units for option in unit.options)
     if goal is Goal.FEWEST and not single:
-        proven = proven and universes <= _least(show, sum(option.cost for option in chosen))
+        proven = proven and universes <= max(1, _least(show, [part for option in chosen for part in option.parts]))
     return _combination(goal, units, chosen, universes, proven)
 
 
@@ -244,7 +123,8 @@ def _units(show: Show, ids: Collection[int] | None) -> list[_Unit]:
             known[asked] = offers_of(show, members[0], wanted)
         options = tuple(_option(show, offer, len(members)) for offer in known[asked])
         if options:
-            units.append(_Unit(tuple(member.id for member in members), options))
+            by_cost = tuple(sorted(options, key=lambda option: (option.cost, max(option.parts, default=0))))
+            units.append(_Unit(tuple(member.id for member in members), by_cost, options[-1]))
     return units
 
 
@@ -254,29 +134,58 @@ def _wanted_of_all(show: Show, members: Sequence[Fixture]) -> Wanted:
 
 
 def _option(show: Show, offer: Offer, members: int) -> _Option:
+    parts = tuple(part.footprint for part in offer.mode.parts if part.footprint)
+    cost = sum(parts) if show.desk.page is None else len(parts)
+    return _Option(offer.mode.name, cost, parts, offer.worth * members, offer.mode.footprint)
+
+
+@dataclass(frozen=True, slots=True)
+class _Ground:
+    """The empty universes that a combination is laid out on.
+
+    ``bins`` are the lengths of their gaps. On a desk with pages each is a page, as far as it is free from its start,
+    and takes one run: what a run costs is then a page, else its channels.
+    """
+
+    bins: tuple[int, ...]
+    paged: bool
+
+    @property
+    def capacity(self) -> int:
+        """The costs that it can hold in sum."""
+        return len(self.bins) if self.paged else sum(self.bins)
+
+    def cost(self, lengths: Sequence[int]) -> int:
+        """What runs of these lengths cost in sum."""
+        return len(lengths) if self.paged else sum(lengths)
+
+    def pack(self, lengths: Sequence[int], *, quick: bool = False) -> Packing:
+        """Whether the runs fit. One to a page that is settled by size alone."""
+        if not self.paged:
+            return pack(lengths, self.bins, budget=0) if quick else pack(lengths, self.bins)
+        pages = sorted(self.bins, reverse=True)
+        fits = len(lengths) <= len(pages) and all(map(le, sorted(lengths, reverse=True), pages))
+        return Packing(() if fits else None)
+
+
+def _ground(show: Show, universes: int) -> _Ground:
+    """The first ``universes`` universes, were they empty."""
+    found = [length for number in range(1, universes + 1) for length in _rooms_in(show, number)]
+    return _Ground(tuple(found), show.desk.page is not None)
+
+
+def _rooms_in(show: Show, universe: int) -> list[int]:
+    free = EVERY_SLOT & ~reserved_bits(show, universe) & bits_of(1, show.desk.highest)
     page = show.desk.page
-    parts = tuple(page or part.footprint for part in offer.mode.parts if part.footprint)
-    return _Option(offer.mode.name, sum(parts), parts, offer.worth * members, offer.mode.footprint)
+    return [gap.length for gap in gaps(free)] if page is None else page_rooms(free, page)
 
 
-def _bins(show: Show, universes: int) -> list[int]:
-    """The lengths of the gaps of the first ``universes`` universes, were they empty; whole pages on a paged desk."""
-    page, found = show.desk.page, []
-    for number in range(1, universes + 1):
-        free = EVERY_SLOT & ~reserved_bits(show, number) & bits_of(1, show.desk.highest)
-        if page is None:
-            found += [gap.length for gap in gaps(free)]
-        else:
-            found.append(page * (starts(free, page) & every(page)).bit_count())
-    return found
-
-
-def _least(show: Show, total: int) -> int:
-    """The fewest universes that have room for ``total`` slots in sum."""
-    universes, room = 0, 0
-    while room < total and universes < MOST_UNIVERSES:
+def _least(show: Show, lengths: Sequence[int]) -> int:
+    """The fewest universes that have room for these runs in sum."""
+    universes, room, cost = 0, 0, _ground(show, 0).cost(lengths)
+    while room < cost and universes < MOST_UNIVERSES:
         universes += 1
-        room = sum(_bins(show, universes))
+        room += _Ground(tuple(_rooms_in(show, universes)), show.desk.page is not None).capacity
     return universes
 
 
@@ -287,16 +196,16 @@ def universes_needed(show: Show) -> int:
     for fixture in show.fixtures:
         key = (fixture.share, fixture.profile, fixture.mode)
         if not fixture.share or key not in shared:
-            lengths += [show.desk.page or footprint for footprint in show.footprints_of(fixture) if footprint]
+            lengths += [footprint for footprint in show.footprints_of(fixture) if footprint]
             shared.add(key)
     return _universes_for(show, lengths)[0] if lengths else 0
 
 
 def _universes_for(show: Show, lengths: Sequence[int]) -> tuple[int, bool]:
     """How many universes these runs take, and whether fewer are proven not to do."""
-    universes, sure = max(1, _least(show, sum(lengths))), True
+    universes, sure = max(1, _least(show, lengths)), True
     while universes < MOST_UNIVERSES:
-        found = pack(lengths, _bins(show, universes))
+        found = _ground(show, universes).pack(lengths)
         if found.bins is not None:
             return universes, sure
         sure = sure and found.certain
@@ -312,7 +221,7 @@ def _combination(
         {member: option.name for unit, option in zip(units, chosen, strict=True) for member in unit.members},
         universes,
         sum(option.channels for option in chosen),
-        sum(len(u.members) for u, option in zip(units, chosen, strict=True) if option is u.options[-1]),
+        sum(len(u.members) for u, option in zip(units, chosen, strict=True) if option is u.fullest),
         sum(option.worth for option in chosen),
         proven,
         fits,
@@ -323,11 +232,11 @@ def _combination(
 
 
 def _within(show: Show, units: Sequence[_Unit], within: int) -> Combination:
-    bins = _bins(show, within)
-    capacity = sum(bins)
+    ground = _ground(show, within)
+    capacity = ground.capacity
 
     def packs(chosen: Sequence[_Option]) -> bool:
-        return pack([part for option in chosen for part in option.parts], bins).bins is not None
+        return ground.pack([part for option in chosen for part in option.parts]).bins is not None
 
     smallest = [unit.options[0] for unit in units]
     if not packs(smallest):
@@ -347,17 +256,17 @@ def _within(show: Show, units: Sequence[_Unit], within: int) -> Combination:
     if sum(option.worth for option in best) == bound.worth:
         proven = bound.proven
     else:
-        best, proven = _search_all(units, capacity, bins, best)
+        best, proven = _search_all(units, ground, best)
     return _combination(Goal.WITHIN, units, best, _taken_by(show, best, within), proven)
 
 
 def _taken_by(show: Show, chosen: Sequence[_Option], within: int) -> int:
     """How many universes a choice that fits into ``within`` takes, by quick packing and halving."""
     lengths = [part for option in chosen for part in option.parts]
-    low, high = max(1, _least(show, sum(lengths))), within
+    low, high = max(1, _least(show, lengths)), within
     while low < high:
         middle = (low + high) // 2
-        if pack(lengths, _bins(show, middle), budget=0).bins is not None:
+        if _ground(show, middle).pack(lengths, quick=True).bins is not None:
             high = middle
         else:
             low = middle + 1
@@ -496,13 +405,12 @@ def _hull(options: Sequence[_Option]) -> list[_Option]:
     return hull
 
 
-def _search_all(
-    units: Sequence[_Unit], capacity: int, bins: Sequence[int], best: list[_Option]
-) -> tuple[list[_Option], bool]:
+def _search_all(units: Sequence[_Unit], ground: _Ground, best: list[_Option]) -> tuple[list[_Option], bool]:
     """Combinations by the sum that they can still reach, each packed when complete: for sums that do not pack.
 
     Gives the best found, and whether the search was complete.
     """
+    capacity = ground.capacity
     rest = [0] * (len(units) + 1)
     least = [0] * (len(units) + 1)
     for place in range(len(units) - 1, -1, -1):
@@ -521,7 +429,7 @@ def _search_all(
             return False
         if place == len(units):
             leaves += 1
-            found = pack([part for option in chosen for part in option.parts], bins)
+            found = ground.pack([part for option in chosen for part in option.parts])
             sure = sure and found.certain
             if found.bins is not None:
                 best, top = list(chosen), worth

@@ -59,20 +59,26 @@ def sight_of(mode: Mode, levels: Mapping[int, int] | Sequence[int], start: int =
     channels = [channel for part in mode.parts for channel in part.channels]
     heard = [(channel, frame.get(start + offset, 0)) for offset, channel in enumerate(channels)]
     dimmer = _value(heard, {Function.DIMMER}, missing=1.0)
+    dimmed = dict.fromkeys(c.cell for c in channels if c.function is Function.DIMMER and c.cell is not None)
+    cells = {cell: _value(heard, {Function.DIMMER}, cell=cell) for cell in dimmed}
     gate, flashing = _shutter(heard)
     running = next((words for c, level in heard if c.function in RUNS_ALONE and (words := doing(c, level))), "")
     shown = 1.0 if running else dimmer * gate
     light: dict[tuple[str, int], float] = {}
     for channel in dict.fromkeys(channel for channel in channels if channel.function in EMITTERS):
         value = _value(heard, {channel.function}, cell=channel.cell)
-        light[(str(channel.function), channel.cell or 0)] = shown * value
-    if not light and any(channel.function in {Function.DIMMER, Function.SHUTTER} for channel in channels):
+        own = 1.0 if running or channel.cell is None else cells.get(channel.cell, 1.0)
+        light[(str(channel.function), channel.cell or 0)] = shown * own * value
+    if not light and cells:
+        light = {(LAMP, cell or 0): shown * (1.0 if running else level) for cell, level in cells.items()}
+    elif not light and any(channel.function in {Function.DIMMER, Function.SHUTTER} for channel in channels):
         light[(LAMP, 0)] = shown
+    lit = any(light.values()) if light else bool(shown)
     smooth = dict.fromkeys(channel.function for channel, _ in heard if channel.function in SMOOTH)
     told = ((c.function, doing(c, level)) for c, level in heard if c.function not in SMOOTH | EMITTERS | UNSEEN)
     return Sight(
         tuple(light.items()),
-        flashing if shown and not running else "",
+        flashing if lit and not running else "",
         running,
         tuple((function, _value(heard, {function})) for function in smooth),
         tuple((function, words) for function, words in told if words),

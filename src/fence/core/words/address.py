@@ -104,13 +104,18 @@ def parse_address(text: str, *, current_universe: int = 1) -> Address:
     raise AddressError(f"“{shown}” is not an address. {ACCEPTED}")
 
 
+LONGEST_LIST = 4000
+"""Characters of a list of slots; all 512 one by one take half of it."""
+
+
 def parse_slots(text: str) -> tuple[int, ...]:
     """Read a list of slots such as ``509-512, 1``; gives them sorted, each once.
 
     Raises ``AddressError`` where a piece is neither a slot nor a range of slots from low to high.
     """
     slots: set[int] = set()
-    for piece in filter(None, (piece.strip() for piece in re.split(r"[,;\s]+(?![-–])", text.strip()))):
+    joined = re.sub(r"\s*[-–]\s*", "-", text[:LONGEST_LIST])
+    for piece in filter(None, re.split(r"[,;\s]+", joined)):
         match = re.match(r"^(\d{1,3})(?:\s*[-–]\s*(\d{1,3}))?$", piece, re.ASCII)
         if not match:
             raise AddressError(f"“{piece[:40]}” is not a slot. Accepted: slots and ranges such as 512 or 509-512.")

@@ -3,115 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import cached_property
 
-from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, check_slot, check_universe
+from fence.core.words.address import EVERY_SLOT, Run, check_slot, check_universe
+from fence.core.words.desk import NO_DESK, Desk, TellTale
 from fence.core.words.errors import EditError
+from fence.core.words.fixture import HIGHEST_ID, Fixture
 from fence.core.words.needs import Need
-from fence.core.words.profile import Function, Mode, Profile
-from fence.core.words.text import LONGEST_TEXT, check_text, check_whole
+from fence.core.words.profile import Mode, Profile
+from fence.core.words.text import check_text, check_whole
 
-HIGHEST_ID = 2**53 - 1
-"""Highest fixture id: whole numbers up to here are exact in every program that reads JSON."""
-
-MOST_BUTTONS = 100_000
 LONGEST_NOTE = 20_000
-
-
-@dataclass(frozen=True, slots=True)
-class Patch:
-    """Where one part of a fixture is planned: a universe and a start slot, a universe only, or nothing."""
-
-    universe: int | None = None
-    slot: int | None = None
-
-    def __post_init__(self) -> None:
-        if self.universe is not None:
-            check_universe(self.universe)
-        if self.slot is not None:
-            check_slot(self.slot)
-            if self.universe is None:
-                raise EditError(f"Slot {self.slot} needs a universe beside it.")
-
-    @property
-    def address(self) -> Address | None:
-        """The start address, or None while it has none."""
-        if self.universe is None or self.slot is None:
-            return None
-        return Address(self.universe, self.slot)
-
-    def __str__(self) -> str:
-        if self.slot is None:
-            return "no address" if self.universe is None else f"U{self.universe}, no address"
-        return str(self.address)
-
-
-@dataclass(frozen=True, slots=True)
-class SetTo:
-    """What was really set at a fixture: the mode and the start of each part, whatever the plan says by now."""
-
-    mode: str
-    patch: tuple[Patch, ...]
-
-    def __post_init__(self) -> None:
-        check_text("mode", self.mode, required=False)
-
-
-@dataclass(frozen=True, slots=True)
-class Fixture:
-    """One fixture of the rig.
-
-    ``id`` tells it apart for good; ``number`` and ``label`` are what people call it. ``patch`` has one entry a part
-    of its mode. Fixtures of one ``share`` group listen to the same address on purpose. ``set_to`` is what was set at
-    the fixture, None while nobody has been there.
-    """
-
-    id: int
-    label: str
-    profile: str
-    mode: str
-    number: int | None = None
-    position: str = ""
-    patch: tuple[Patch, ...] = (Patch(),)
-    pinned: bool = False
-    share: str = ""
-    note: str = ""
-    set_to: SetTo | None = None
-
-    def __post_init__(self) -> None:
-        words = self.label + self.profile + self.mode + self.position + self.share + self.note
-        if len(words) > LONGEST_TEXT or not words.isprintable() or not self.label.strip():
-            self._check_words()
-        check_whole("fixture id", self.id, 1, HIGHEST_ID)
-        if self.number is not None:
-            check_whole("fixture number", self.number, 0, 999_999_999)
-        if not self.patch:
-            raise EditError(f"{self.label} has no patch entry: there is one for each part of its mode.")
-
-    def _check_words(self) -> None:
-        """Each text by itself. One look at all of them together is enough for nearly every fixture."""
-        check_text("label", self.label)
-        check_text("profile", self.profile, required=False)
-        check_text("mode", self.mode, required=False)
-        check_text("position", self.position, required=False)
-        check_text("sharing group", self.share, required=False)
-        check_text("note", self.note, required=False)
-
-    @property
-    def universe(self) -> int | None:
-        """Universe of its first part."""
-        return self.patch[0].universe
-
-    @property
-    def start(self) -> int | None:
-        """Start slot of its first part."""
-        return self.patch[0].slot
-
-    @property
-    def set_as_planned(self) -> bool:
-        """Whether it was set, and to what the plan still says."""
-        return self.set_to is not None and (self.set_to.mode, self.set_to.patch) == (self.mode, self.patch)
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,67 +48,6 @@ class Position:
 
 
 @dataclass(frozen=True, slots=True)
-class Desk:
-    """The control desk, described by its limits.
-
-    ``universes``: the highest universe number it sends, None where not known. ``page``: slots of the page that each
-    fixture button controls, None for a desk that patches freely. ``buttons``: how many fixture buttons it has.
-    ``highest``: the highest slot it sends. ``layout``: the functions it expects slot by slot, empty where it takes any.
-    """
-
-    name: str = ""
-    universes: int | None = None
-    page: int | None = None
-    buttons: int | None = None
-    highest: int = SLOTS
-    layout: tuple[Function, ...] = ()
-
-    def __post_init__(self) -> None:
-        if self.universes is not None:
-            check_universe(self.universes)
-        if self.page is not None:
-            check_slot(self.page)
-        if self.buttons is not None:
-            check_whole("number of fixture buttons", self.buttons, 1, MOST_BUTTONS)
-        check_slot(self.highest)
-        check_text("desk name", self.name, required=False)
-        if len(self.layout) > SLOTS:
-            raise EditError(f"The desk's layout has {len(self.layout)} channels: accepted are up to {SLOTS}.")
-
-
-class Scale(StrEnum):
-    """How the tell-tale slot says its universe's number: as a percentage, or as the level itself."""
-
-    PERCENT = "percent"
-    RAW = "raw"
-
-    @property
-    def highest(self) -> int:
-        """The highest universe number that the scale can say."""
-        return 100 if self is Scale.PERCENT else 255
-
-
-@dataclass(frozen=True, slots=True)
-class TellTale:
-    """A slot that is kept, in every universe, at a level which is the universe's number. Practice, not standard."""
-
-    slot: int = SLOTS
-    scale: Scale = Scale.PERCENT
-
-    def __post_init__(self) -> None:
-        check_slot(self.slot)
-
-    def level(self, universe: int) -> int | None:
-        """The level (0 to 255) that says ``universe``; None where the scale does not reach so far.
-
-        In percent it is the lowest level that every display, rounding or cutting, shows as that percentage.
-        """
-        if universe > self.scale.highest:
-            return None
-        return -(-255 * universe // 100) if self.scale is Scale.PERCENT else universe
-
-
-@dataclass(frozen=True, slots=True)
 class PlacedRun:
     """A part of a fixture at its address, as the drawing and the rules see it."""
 
@@ -224,7 +65,7 @@ class Show:
     profiles: tuple[Profile, ...] = ()
     universes: tuple[Universe, ...] = ()
     positions: tuple[Position, ...] = ()
-    desk: Desk = Desk()
+    desk: Desk = NO_DESK
     next_id: int = 1
     note: str = ""
     needs: tuple[Need, ...] = ()

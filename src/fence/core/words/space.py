@@ -69,6 +69,19 @@ def every(step: int, *, last: int = SLOTS) -> int:
     return bits
 
 
+def page_rooms(free: int, page: int) -> list[int]:
+    """How long a run each page of a desk can take from its first slot on, pages without a free first slot left out.
+
+    The last page may be cut off by the end of the universe; a short run still has room there.
+    """
+    rooms = []
+    for first in range(1, SLOTS + 1, page):
+        here = free >> (first - 1) & ((1 << page) - 1)
+        if length := (~here & (here + 1)).bit_length() - 1:
+            rooms.append(length)
+    return rooms
+
+
 def desk_starts(show: Show, free: int, length: int, *, setter: Setter | None = None) -> int:
     """``starts``, limited to what the show's desk can control: its pages and its highest slot."""
     desk = show.desk

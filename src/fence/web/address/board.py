@@ -11,9 +11,10 @@ from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse
 from fence.core.modes.beside import LeftInMode, left_in_mode
 from fence.core.words.address import Run
 from fence.core.words.errors import SetterError
+from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Profile, SetterKind
 from fence.core.words.setter import Misreading, Switch, as_seen, misreadings
-from fence.core.words.show import Fixture, Patch, Show, Universe, slot_meaning
+from fence.core.words.show import Show, Universe, slot_meaning
 from fence.core.words.space import use_of
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence

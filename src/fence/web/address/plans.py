@@ -8,15 +8,18 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
+from fence.core.addressing.room import room_for_more
 from fence.core.addressing.sheet import slot_sheet
-from fence.core.addressing.trial import Trial, TrialResult, room_for_more, try_out
+from fence.core.addressing.trial import Trial, TrialResult, try_out
 from fence.core.changes import edits
-from fence.core.changes.difference import describe
 from fence.core.changes.edits import AddRun
+from fence.core.changes.prose import describe
 from fence.core.checks import analyse
 from fence.core.words.address import SLOTS, Address, Run, parse_address
+from fence.core.words.desk import Scale, TellTale
 from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Fixture, Scale, Show, TellTale, Universe
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show, Universe
 from fence.core.words.space import desk_starts, first_from, free_bits, use_of
 from fence.core.words.text import whole_number
 from fence.formats.slot_csv import write_slot_csv

@@ -10,11 +10,13 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Repair, mend_show
 from fence.core.changes import edits
-from fence.core.changes.difference import describe
-from fence.core.modes.combine import Combination, Goal, Recommendation, combine, recommend
+from fence.core.changes.prose import describe
+from fence.core.modes.advice import Recommendation, recommend
+from fence.core.modes.combine import Combination, Goal, combine
 from fence.core.words.errors import EditError, FenceError
+from fence.core.words.fixture import Fixture
 from fence.core.words.needs import FEATURES, ModeSchool, Need, Scope, features_of
-from fence.core.words.show import Fixture, Show
+from fence.core.words.show import Show
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.charts.reading import write_chart_text
+from fence.core.charts.writing import write_chart_text
 from fence.core.simulation.probe import HAIR, Ask, Found, Kind, probe
 from fence.core.simulation.sight import Sight, colour_of
 from fence.core.words.errors import ChartError, EditError

@@ -12,17 +12,9 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.changes.edits import free_name
-from fence.core.charts.reading import (
-    MOST_WORDS,
-    NOT_IN_TEXT,
-    Draft,
-    LineReading,
-    Taken,
-    profile_from,
-    read_chart_text,
-    write_chart_text,
-)
+from fence.core.charts.reading import MOST_WORDS, NOT_IN_TEXT, Draft, LineReading, Taken, profile_from, read_chart_text
 from fence.core.charts.remarks import ChartRemark, check_chart, repeated
+from fence.core.charts.writing import write_chart_text
 from fence.core.checks import Verdict, analyse
 from fence.core.modes.beside import compare_modes
 from fence.core.words.errors import ChartError, EditError, FenceError

@@ -11,12 +11,13 @@ from werkzeug.wrappers import Response as BaseResponse
 from wtforms.fields.choices import SelectChoice
 
 from fence.core.changes import edits
-from fence.core.changes.difference import describe
+from fence.core.changes.prose import describe
 from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
 from fence.core.words.address import parse_address
 from fence.core.words.errors import EditError, FenceError
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Profile
-from fence.core.words.show import Fixture, Show
+from fence.core.words.show import Show
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.frame import frame

@@ -11,7 +11,8 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.checks import Analysis, analyse
-from fence.core.words.show import Fixture, Show
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of
 from fence.formats.rig_csv import RefusedRow, read_rig_csv

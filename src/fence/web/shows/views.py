@@ -9,9 +9,10 @@ from fence import demo
 from fence.core.changes import edits
 from fence.core.charts.vocabulary import meaning_of
 from fence.core.words.address import SLOTS
+from fence.core.words.desk import Desk
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.profile import Function
-from fence.core.words.show import Desk, Show
+from fence.core.words.show import Show
 from fence.core.words.text import slug
 from fence.formats.files import write_rig
 from fence.library.desks import DESKS

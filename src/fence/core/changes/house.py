@@ -1,0 +1,75 @@
+"""Edits of what stands around the rig: universes, positions, the desk, what the show needs, its name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+from fence.core.words.desk import Desk, TellTale
+from fence.core.words.errors import EditError
+from fence.core.words.needs import Need
+from fence.core.words.show import Show, Universe
+from fence.core.words.text import check_text
+
+
+def add_universe(show: Show, number: int, name: str = "") -> Show:
+    """Add a universe; ``EditError`` if the show has it already."""
+    if number in show.universe_by_number:
+        raise EditError(f"Universe {number} is already there: {show.universe_by_number[number].title}.")
+    universes = sorted((*show.universes, Universe(number, name.strip())), key=lambda universe: universe.number)
+    return replace(show, universes=tuple(universes))
+
+
+def rename_universe(show: Show, number: int, name: str) -> Show:
+    """Give a universe another name; its number stays."""
+    return _change_universe(show, number, lambda universe: replace(universe, name=name.strip()))
+
+
+def reserve(show: Show, number: int, slots: Sequence[int]) -> Show:
+    """Set which slots (1 to 512) of a universe are kept free of fixtures; an empty list lifts them all."""
+    return _change_universe(show, number, lambda universe: replace(universe, reserved=tuple(sorted(set(slots)))))
+
+
+def remove_universe(show: Show, number: int) -> Show:
+    """Take out an empty universe; ``EditError`` while fixtures are planned on it."""
+    _change_universe(show, number, lambda universe: universe)
+    planned = [f.label for f in show.fixtures if any(patch.universe == number for patch in f.patch)]
+    if planned:
+        raise EditError(f"U{number} still has {len(planned)} fixture(s), {planned[0]} first: move them before.")
+    return replace(show, universes=tuple(u for u in show.universes if u.number != number))
+
+
+def _change_universe(show: Show, number: int, change: Callable[[Universe], Universe]) -> Show:
+    if number not in show.universe_by_number:
+        raise EditError(f"The show has no universe {number}.")
+    return replace(show, universes=tuple(change(u) if u.number == number else u for u in show.universes))
+
+
+def set_hard(show: Show, position: str, *, hard: bool) -> Show:
+    """Say whether a position is hard to reach: fixtures there are moved last by a repair."""
+    if position not in {held.name for held in show.positions}:
+        raise EditError(f"The show has no position “{position[:60]}”.")
+    return replace(show, positions=tuple(replace(p, hard=hard) if p.name == position else p for p in show.positions))
+
+
+def set_tell_tale(show: Show, tell_tale: TellTale | None) -> Show:
+    """Keep a slot of every universe at a level that tells its number, or keep none."""
+    return replace(show, tell_tale=tell_tale)
+
+
+def set_desk(show: Show, desk: Desk) -> Show:
+    """Say which desk the show is for."""
+    check_text("desk name", desk.name, required=False)
+    return replace(show, desk=desk)
+
+
+def set_need(show: Show, need: Need) -> Show:
+    """Say what is needed of whom, in the place of what was said of the same before; an empty need takes it away."""
+    kept = tuple(held for held in show.needs if (held.scope, held.key) != (need.scope, need.key))
+    said = (need,) if need.features or need.school else ()
+    return replace(show, needs=(*kept, *said))
+
+
+def rename_show(show: Show, name: str) -> Show:
+    """Give the show another name."""
+    return replace(show, name=check_text("show name", name.strip()))

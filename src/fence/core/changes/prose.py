@@ -1,0 +1,117 @@
+"""The words of the log: what an edit did, as one short sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from fence.core.changes.difference import Difference, Heading, difference
+from fence.core.words.address import format_slots
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
+
+
+def describe(before: Show, after: Show, found: Difference | None = None) -> str:
+    """What was done, as one short sentence without a full stop; empty when nothing differs.
+
+    ``found`` is the difference between the two, where it is known already.
+    """
+    found = found or difference(before, after)
+    told = _told_of_fixtures(before, after, found) or _told_of_the_rest(found)
+    return told or ("Changed the show" if not found.empty else "")
+
+
+def _names(fixtures: Sequence[Fixture]) -> str:
+    if len(fixtures) == 1:
+        return fixtures[0].label
+    if len(fixtures) == 2:
+        return f"{fixtures[0].label} and {fixtures[1].label}"
+    return f"{len(fixtures)} fixtures, {fixtures[0].label} to {fixtures[-1].label}"
+
+
+def _told_of_fixtures(before: Show, after: Show, found: Difference) -> str:
+    added = [c.after for c in found.fixtures if c.before is None and c.after]
+    removed = [c.before for c in found.fixtures if c.after is None and c.before]
+    changed = [(c.before, c.after) for c in found.fixtures if c.before and c.after]
+    if added and not removed:
+        return f"Added {_names(added)}"
+    if removed:
+        return f"Removed {_names(removed)}"
+    if found.reorder:
+        return "Put the rig in another order"
+    return _told_of_changed(changed) if changed else ""
+
+
+def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    who = _names([new for _, new in changed])
+    old, new = changed[0]
+
+    def any_differs(attribute: str) -> bool:
+        return any(getattr(a, attribute) != getattr(b, attribute) for a, b in changed)
+
+    if any_differs("share"):
+        return f"{who} share {new.patch[0]}" if new.share else f"{who} no longer share an address"
+    if any_differs("mode"):
+        return _mode_words(changed)
+    if any_differs("patch"):
+        target = _patch_words(old, new) if len(changed) == 1 else ""
+        return f"{who} moved{target}"
+    if any_differs("pinned"):
+        return f"{who} {'pinned' if new.pinned else 'unpinned'}"
+    if any_differs("label"):
+        return f"{old.label} renamed {new.label}" if len(changed) == 1 else f"Renamed {who}"
+    if any_differs("number"):
+        return f"Renumbered {who}"
+    if any_differs("set_to"):
+        return f"{who} set at the fixture" if new.set_to else f"{who} not set after all"
+    if any_differs("position"):
+        return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
+    return f"Note of {who}"
+
+
+def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    into = [new for old, new in changed if old.mode != new.mode]
+    moved = sum(1 for old, new in changed if old.mode == new.mode)
+    modes = {new.mode for new in into}
+    words = f"{_names(into)} to mode {modes.pop()}" if len(modes) == 1 else f"Modes of {_names(into)} changed"
+    return f"{words}, {moved} more moved" if moved else words
+
+
+def _patch_words(old: Fixture, new: Fixture) -> str:
+    for before, after in zip(old.patch, new.patch, strict=False):
+        if before != after:
+            return f" from {before} to {after}"
+    return ""
+
+
+def _told_of_the_rest(found: Difference) -> str:
+    for change in found.universes:
+        old, new = change.before, change.after
+        if new is None and old is not None:
+            return f"Removed {old.title}"
+        if old is None and new is not None:
+            return f"Added {new.title}"
+        if old is not None and new is not None:
+            if old.name != new.name:
+                return f"U{new.number} renamed {new.name or 'without a name'}"
+            return f"U{new.number} reserves {format_slots(new.reserved) or 'nothing'}"
+    for chart in found.profiles:
+        if chart.before is not None and chart.after is not None:
+            return f"Chart of {chart.after.title} brought to revision {chart.after.revision}"
+    for place in found.positions:
+        if place.before is not None and place.after is not None:
+            return f"{place.after.name} {'is hard to reach' if place.after.hard else 'is easy to reach'}"
+    if found.heading and found.heading.before and found.heading.after:
+        return _told_of_heading(found.heading.before, found.heading.after)
+    return ""
+
+
+def _told_of_heading(old: Heading, new: Heading) -> str:
+    if old.name != new.name:
+        return f"Show renamed {new.name}"
+    if old.desk != new.desk:
+        return f"Desk set to {new.desk.name or 'unnamed'}"
+    if old.tell_tale != new.tell_tale:
+        if new.tell_tale is None:
+            return "Tell-tale slot off"
+        return f"Tell-tale slot {new.tell_tale.slot}, {new.tell_tale.scale}"
+    return "Changed what the show needs" if old.needs != new.needs else ""

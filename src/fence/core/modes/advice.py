@@ -1,0 +1,135 @@
+"""Which mode for a fixture: what is asked of it, what each mode gives, and the one to take, with reasons."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from fence.core.checks.desk import matches_layout
+from fence.core.words.address import SLOTS
+from fence.core.words.fixture import Fixture
+from fence.core.words.needs import NO_PROGRAMS, ModeSchool, Scope, features_of
+from fence.core.words.profile import Mode
+from fence.core.words.show import Show
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is asked of a fixture: all features that any need names for it, and the school that is nearest to it."""
+
+    features: tuple[str, ...]
+    school: ModeSchool
+
+
+def wanted_of(show: Show, fixture: Fixture) -> Wanted:
+    """What the show's needs ask of a fixture; lean where nothing else is said."""
+    keys = {
+        Scope.SHOW: "",
+        Scope.POSITION: fixture.position,
+        Scope.TYPE: fixture.profile,
+        Scope.GROUP: fixture.share,
+        Scope.FIXTURE: str(fixture.id),
+    }
+    features: dict[str, None] = {}
+    school = ModeSchool.LEAN
+    for scope, key in keys.items():
+        for need in show.needs:
+            if need.scope is scope and need.key == key and (key or scope is Scope.SHOW):
+                features.update(dict.fromkeys(need.features))
+                school = need.school or school
+    return Wanted(tuple(features), school)
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """A mode that a fixture could take. ``lacks`` names what is wanted and not there; ``worth`` counts features."""
+
+    mode: Mode
+    features: frozenset[str]
+    lacks: tuple[str, ...]
+    worth: int
+
+
+@lru_cache(maxsize=4096)
+def _features(mode: Mode) -> frozenset[str]:
+    return features_of(mode)
+
+
+def offers_of(show: Show, fixture: Fixture, wanted: Wanted | None = None) -> tuple[Offer, ...]:
+    """The modes worth considering, smallest first: those that the desk can use and that lack the least.
+
+    Empty for a fixture whose chart is missing, or which has no mode that the desk can use.
+    """
+    profile = show.profile_of(fixture)
+    if profile is None:
+        return ()
+    wanted = wanted or wanted_of(show, fixture)
+    usable = [mode for mode in profile.modes if _usable(show, mode)]
+    lacking = {mode.name: tuple(f for f in wanted.features if f not in _features(mode)) for mode in usable}
+    least = min(map(len, lacking.values()), default=0)
+    best = sorted((mode for mode in usable if len(lacking[mode.name]) == least), key=lambda mode: mode.footprint)
+    offers = []
+    for rank, mode in enumerate(best):
+        features = _features(mode)
+        # the fullest mode is worth one more, so that it is preferred where features do not tell
+        worth = (len(features) if features else rank) + (mode is best[-1])
+        offers.append(Offer(mode, features, lacking[mode.name], worth))
+    return tuple(offers)
+
+
+def _usable(show: Show, mode: Mode) -> bool:
+    desk = show.desk
+    if any(part.footprint > min(SLOTS, desk.highest) for part in mode.parts):
+        return False
+    if desk.page is not None and any(part.footprint > desk.page for part in mode.parts):
+        return False
+    return not (desk.layout and mode.footprint) or matches_layout(mode, desk.layout)
+
+
+@dataclass(frozen=True, slots=True)
+class Recommendation:
+    """The mode that a fixture should take under its school, and why. ``mode`` is None where no mode can be used."""
+
+    fixture: int
+    now: str
+    mode: str | None
+    wanted: Wanted
+    reasons: tuple[str, ...]
+
+
+def recommend(show: Show, fixture: Fixture) -> Recommendation:
+    """The smallest mode that has all that is wanted (lean), or the largest (full)."""
+    wanted = wanted_of(show, fixture)
+    offers = offers_of(show, fixture, wanted)
+    if not offers:
+        profile = show.profile_of(fixture)
+        desk = show.desk.name or "the desk"
+        why = f"No mode of {profile.title} can be used on {desk}." if profile else "Its chart is missing."
+        return Recommendation(fixture.id, fixture.mode, None, wanted, (why,))
+    chosen = offers[0] if wanted.school is ModeSchool.LEAN else offers[-1]
+    return Recommendation(fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers))
+
+
+def _reasons(show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer]) -> tuple[str, ...]:
+    wanted = wanted_of(show, fixture)
+    reasons = []
+    held = [feature for feature in wanted.features if feature not in chosen.lacks]
+    if held:
+        reasons.append(f"Has {', '.join(held)}.")
+    if chosen.lacks:
+        reasons.append(f"No usable mode has {', '.join(chosen.lacks)} as well.")
+    if not wanted.features:
+        reasons.append("Nothing is asked of it yet.")
+    if len(offers) > 1:
+        order = "fewest" if wanted.school is ModeSchool.LEAN else "most"
+        reasons.append(f"Of {len(offers)} modes that do it has the {order} channels, {chosen.mode.footprint}.")
+    now = show.mode_of(fixture)
+    if now is not None and now.name != chosen.mode.name:
+        gone = sorted(_features(now) - chosen.features - {NO_PROGRAMS})
+        gained = sorted(chosen.features - _features(now) - {NO_PROGRAMS})
+        if gone:
+            reasons.append(f"Gives up {', '.join(gone)}.")
+        if gained:
+            reasons.append(f"Gains {', '.join(gained)}.")
+    return tuple(reasons)

@@ -1,0 +1,275 @@
+"""Laws over rigs that have everything: several parts, groups, pins, setters, reserved slots, desks with limits."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import combinations, product
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fence.core.addressing.mends import apply_mend, mends_for
+from fence.core.addressing.moves import compact, split
+from fence.core.addressing.repair import mend_show
+from fence.core.addressing.room import room_for_more
+from fence.core.addressing.schools import Layout, School, lay_out
+from fence.core.addressing.sheet import slot_sheet
+from fence.core.addressing.trial import Trial, try_out
+from fence.core.changes import edits
+from fence.core.changes.difference import apply_difference, difference
+from fence.core.changes.prose import describe
+from fence.core.checks import Finding, Severity, check, findings_of
+from fence.core.modes.combine import Goal, combine
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.sharing import mover_of, movers_in
+from fence.core.words.show import Show
+from fence.store.rows import DIFFERENCE
+from tests.core.changes.test_edits import some_edit
+from tests.rigs import rich_rigs
+
+Slots = set[tuple[int, int]]
+
+
+def parts_of(show: Show, fixture: Fixture) -> list[Slots]:
+    """The slots that each part of a fixture asks for, one by one, also those past the end."""
+    return [
+        {(p.universe or 0, p.slot + step) for step in range(width)} if p.slot and width else set()
+        for width, p in zip(show.footprints_of(fixture), fixture.patch, strict=False)
+    ]
+
+
+def told(show: Show, rule: str) -> list[Finding]:
+    return [finding for finding in check(show) if finding.rule == rule]
+
+
+def stops(show: Show) -> list[Finding]:
+    return [finding for finding in findings_of(show) if finding.severity is Severity.STOP]
+
+
+@given(rich_rigs())
+def test_the_rules_equal_a_naive_reading(show: Show) -> None:
+    """Overlaps, runs past the end, reserved slots, missing addresses, limits of setters and desk, slot by slot."""
+    overlaps = []
+    for a, b in combinations(show.fixtures, 2):
+        if not (a.share and a.share == b.share):
+            for mine, theirs in product(parts_of(show, a), parts_of(show, b)):
+                if shared := mine & theirs:
+                    overlaps.append((frozenset((a.id, b.id)), min(shared), min(512, max(shared)[1])))
+    for fixture in show.fixtures:
+        for mine, theirs in combinations(parts_of(show, fixture), 2):
+            if shared := mine & theirs:
+                overlaps.append((frozenset((fixture.id,)), min(shared), min(512, max(shared)[1])))
+    found = [(frozenset(f.fixtures), (f.universe, f.first), f.last) for f in told(show, "overlap")]
+    assert sorted(map(repr, found)) == sorted(map(repr, overlaps))
+    runs = [(f, patch, slots) for f in show.fixtures for patch, slots in zip(f.patch, parts_of(show, f), strict=False)]
+    past = sorted((f.id, p.universe, p.slot) for f, p, slots in runs if any(slot > 512 for _, slot in slots))
+    assert sorted((f.fixtures[0], f.universe, f.first) for f in told(show, "past-end")) == past
+    kept = {(number, slot) for number in show.universe_by_number for slot in show.reserved_in(number)}
+    assert sorted(f.fixtures[0] for f in told(show, "reserved")) == sorted(f.id for f, _, s in runs if s & kept)
+    waiting = [
+        f.id for f in show.fixtures
+        if any(w and (not p.slot) for w, p in zip(show.footprints_of(f), f.patch, strict=False))
+    ]  # fmt: skip
+    assert sorted(f.fixtures[0] for f in told(show, "no-address")) == waiting
+    unsettable = []
+    for f, p, slots in runs:
+        profile = show.profile_of(f)
+        if slots and profile and not profile.setter.settable[0] <= (p.slot or 0) <= profile.setter.settable[1]:
+            unsettable.append((f.id, p.slot))
+    assert sorted((f.fixtures[0], f.first) for f in told(show, "setter-range")) == sorted(unsettable)
+    page = show.desk.page
+    off = sorted((f.id, p.slot) for f, p, slots in runs if page and slots and ((p.slot or 1) - 1) % page)
+    assert sorted((f.fixtures[0], f.first) for f in told(show, "page-grid")) == off
+    large = [f.id for f in show.fixtures if page and any(width > page for width in show.footprints_of(f))]
+    assert [f.fixtures[0] for f in told(show, "page-size")] == large
+    assert {f.fixtures[0] for f in told(show, "mode-missing")} == {f.id for f in show.fixtures if f.mode == "gone"}
+    needing = movers_in(f for f in show.fixtures if any(show.footprints_of(f)))
+    assert bool(told(show, "desk-fixtures")) == (show.desk.buttons is not None and len(needing) > show.desk.buttons)
+
+
+@given(rich_rigs(), st.integers(1, 6))
+def test_the_worst_are_kept(show: Show, most: int) -> None:
+    """However few findings are kept, no stop is dropped for a caution, nor a caution for a note."""
+    every, kept = list(check(show)), findings_of(show, most=most)
+    assert len(kept) == min(most, len(every))
+    worst = sorted(finding.severity.rank for finding in every)[:most]
+    assert [finding.severity.rank for finding in kept] == worst
+
+
+@settings(max_examples=200)
+@given(rich_rigs())
+def test_a_mend_never_fails_and_never_clashes(show: Show) -> None:
+    """Each mend that is offered can be taken, makes no stop that was not there, and ends what it is offered for."""
+    before = {finding.mark for finding in stops(show)}
+    for finding in list(check(show))[:12]:
+        for mend in mends_for(show, finding):
+            after = apply_mend(show, mend)
+            assert after != show, mend.text
+            assert finding.key not in {f.key for f in check(after)}, mend.text
+            changes = difference(show, after).fixtures
+            if any(c.before and c.after and c.before.mode != c.after.mode for c in changes):
+                continue  # another mode may be longer: its clashes are told by its own preview
+            new = [f.message for f in stops(after) if f.mark not in before]
+            assert not new, (mend.text, new)
+            moved = {c.after.id for c in changes if c.after}
+            named = set(finding.fixtures)
+            for fixture in show.fixtures:
+                if fixture.id in moved - named:  # whoever moves along is named in the text
+                    assert "sharing with it" in mend.text, mend.text
+
+
+@given(rich_rigs(), st.sampled_from([s for s in School if s is not School.SHARED]), st.integers(1, 64))
+def test_a_layout_brings_no_stop_upon_those_it_places(show: Show, school: School, step: int) -> None:
+    """What a layout places clashes with nobody and keeps to setters and reserved slots; what it cannot is named."""
+    layout = Layout(school, page=step, round=step, spare=step % 7)
+    result = lay_out(show, layout)
+    placed = {owner for owner, _, _ in result.placed} - set(result.unplaced)
+    for fixture in show.fixtures:
+        after = result.show.fixture(fixture.id)
+        if fixture.pinned or show.mode_of(fixture) is None:
+            assert after == fixture
+    groups = {mover_of(f) for f in show.fixtures if f.share}
+    free = {i for i in placed if mover_of(show.fixture(i)) not in groups}
+    for finding in stops(result.show):
+        if finding.rule in ("overlap", "past-end", "reserved", "setter-range"):
+            assert not free & set(finding.fixtures), finding.message
+    assert {f.id for f in show.fixtures if show.mode_of(f) is None and not f.pinned} <= set(result.unplaced)
+
+
+@given(rich_rigs(), st.sampled_from(["add", "mode", "desk"]), st.integers(1, 3))
+def test_a_trial_fits_just_when_the_rules_agree(show: Show, what: str, count: int) -> None:
+    """ "Fits" is said where all have a place and the rules find no stop that was not there before, and only there."""
+    profile = show.profiles[0]
+    trial = {
+        "add": Trial(add=edits.AddRun(profile, profile.modes[0].name, count, "New 1", 900)),
+        "mode": Trial(modes={f.id: profile.modes[-1].name for f in show.fixtures if f.profile == profile.id}),
+        "desk": Trial(universes=count),
+    }[what]
+    try:
+        result = try_out(show, trial)
+    except EditError:
+        return
+    before = {finding.mark for finding in stops(show)}
+    new = [finding.message for finding in stops(result.show) if finding.mark not in before]
+    assert result.fits == (not result.without and not new)
+    assert sorted(result.stops) == sorted(new)
+    pins = [(f.id, f.patch) for f in show.fixtures if f.pinned and f.id not in trial.modes]
+    assert pins == [(i, result.show.fixture(i).patch) for i, _ in pins]
+
+
+@given(rich_rigs())
+def test_a_repair_leaves_pins_and_ends_what_it_moves(show: Show) -> None:
+    """No pinned fixture moves; whoever is moved stands clear of what the repair is for; who has no place is named."""
+    result = mend_show(show)
+    moved = {move.fixture for move in result.moves}
+    assert not [f.label for f in show.fixtures if f.pinned and f.id in moved]
+    lost = set(result.unplaced)
+    groups = {f.share for f in show.fixtures if f.share}
+    for finding in stops(result.show):
+        names = set(finding.fixtures)
+        if finding.rule in ("past-end", "reserved", "setter-range") and names & moved:
+            assert names & lost or any(result.show.fixture(i).share in groups for i in names), finding.message
+
+
+@given(rich_rigs(most=4), st.sampled_from([Goal.FEWEST, Goal.FULL]))
+def test_proven_combinations_equal_trying_everything(show: Show, goal: Goal) -> None:
+    """What is called proven is what trying every placement on few universes gives."""
+    show = replace(show, fixtures=tuple(replace(f, share="", pinned=False) for f in show.fixtures))
+    result = combine(show, goal)
+    if not result.proven or result.universes != 2:
+        return
+    wanted = [
+        [m for m in show.profile_by_id[f.profile].modes if m.name in offered(show, f, goal)] for f in show.fixtures
+    ]
+    for modes in product(*wanted):
+        lengths = [part.footprint for mode in modes for part in mode.parts if part.footprint]
+        assert not on_one(show, lengths), [mode.name for mode in modes]
+
+
+def offered(show: Show, fixture: Fixture, goal: Goal) -> set[str]:
+    """The modes that a combination may choose: the fullest usable one, or any usable one."""
+    from fence.core.modes.advice import offers_of
+
+    names = [offer.mode.name for offer in offers_of(show, fixture)]
+    return set(names[-1:] if goal is Goal.FULL else names)
+
+
+def on_one(show: Show, lengths: list[int]) -> bool:
+    """Whether runs can stand side by side on an empty universe 1, found by trying every place for each in turn."""
+    desk, blocked = show.desk, set(show.reserved_in(1))
+
+    def put(rest: list[int], taken: frozenset[int]) -> bool:
+        if not rest:
+            return True
+        length, step = rest[0], desk.page or 1
+        for first in range(1, desk.highest + 2 - length, step):
+            slots = set(range(first, first + length))
+            if length <= (desk.page or 512) and not slots & (taken | blocked) and put(rest[1:], taken | slots):
+                return True
+            if not desk.page and not taken and first > 60:
+                break
+        return False
+
+    return sum(lengths) <= desk.highest and put(sorted(lengths, reverse=True), frozenset())
+
+
+@given(st.data(), rich_rigs())
+def test_edits_lead_there_and_back(data: st.DataObject, show: Show) -> None:
+    """Any edits of such rigs give a difference that is written, read, applied and reversed, and has words."""
+    after = show
+    for _ in range(data.draw(st.integers(1, 3))):
+        after = some_edit(data.draw, after)
+    found = DIFFERENCE.validate_json(DIFFERENCE.dump_json(difference(show, after)))
+    assert apply_difference(show, found) == after
+    assert apply_difference(after, found.reversed()) == replace(show, next_id=after.next_id)
+    assert bool(describe(show, after)) == (show != after)
+
+
+@given(rich_rigs())
+def test_the_sheet_equals_a_naive_reading(show: Show) -> None:
+    """Each slot names who listens, and says "clash" just where the rules would."""
+    clashing = {
+        (finding.universe, slot)
+        for finding in check(show)
+        if finding.rule == "overlap"
+        for slot in range(finding.first or 1, (finding.last or 0) + 1)
+    }
+    for number in show.universe_by_number:
+        for row in slot_sheet(show, number):
+            there = [f.label for f in show.fixtures for part in parts_of(show, f) if (number, row.slot) in part]
+            assert sorted(row.fixtures) == sorted(there)
+            kept = row.slot in show.reserved_in(number) and bool(there)
+            assert row.clash == ((number, row.slot) in clashing or kept)
+
+
+@given(rich_rigs(), st.data())
+def test_splitting_and_closing_hold_to_pins(show: Show, data: st.DataObject) -> None:
+    """A group that is split, and a universe that is closed up, leave the pinned, and parts without channels, alone."""
+    for edit in (lambda: compact(show, 1), lambda: split(show, [f.id for f in show.fixtures if f.share])):
+        try:
+            after = edit()
+        except FenceError:
+            continue
+        for fixture in show.fixtures:
+            assert after.fixture(fixture.id).patch == fixture.patch or not fixture.pinned
+            for old, new, width in zip(
+                fixture.patch, after.fixture(fixture.id).patch, show.footprints_of(fixture), strict=False
+            ):
+                assert width or old == new, "a part without channels stays as it is"
+
+
+@given(rich_rigs())
+def test_room_is_never_less_with_moves(show: Show) -> None:
+    """How many more fit as it is can be added one by one without a new stop; with moves there are no fewer."""
+    for room in room_for_more(show)[:2]:
+        assert room.as_it_is <= room.with_moves
+
+
+@pytest.mark.parametrize("patch", [Patch(), Patch(1)])
+def test_a_group_is_never_taken_for_a_fixture(patch: Patch) -> None:
+    """A group called "2" and the fixture with id 2 are two."""
+    group, alone = Fixture(1, "A", "p", "m", share="2", patch=(patch,)), Fixture(2, "B", "p", "m", patch=(patch,))
+    assert mover_of(group) != mover_of(alone)
+    assert len(movers_in([group, alone])) == 2
