@@ -19,7 +19,7 @@ from fence.core.addressing.trial import Trial, try_out
 from fence.core.changes import edits
 from fence.core.changes.difference import apply_difference, difference
 from fence.core.changes.prose import describe
-from fence.core.checks import Finding, Severity, check, findings_of
+from fence.core.checks import Finding, Severity, check, findings_of, news
 from fence.core.modes.combine import Goal, combine
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.fixture import Fixture, Patch
@@ -102,7 +102,6 @@ def test_the_worst_are_kept(show: Show, most: int) -> None:
 @given(rich_rigs())
 def test_a_mend_never_fails_and_never_clashes(show: Show) -> None:
     """Each mend that is offered can be taken, makes no stop that was not there, and ends what it is offered for."""
-    before = {finding.mark for finding in stops(show)}
     for finding in list(check(show))[:12]:
         for mend in mends_for(show, finding):
             after = apply_mend(show, mend)
@@ -111,7 +110,7 @@ def test_a_mend_never_fails_and_never_clashes(show: Show) -> None:
             changes = difference(show, after).fixtures
             if any(c.before and c.after and c.before.mode != c.after.mode for c in changes):
                 continue  # another mode may be longer: its clashes are told by its own preview
-            new = [f.message for f in stops(after) if f.mark not in before]
+            new = [f.message for f in news(stops(show), stops(after))]
             assert not new, (mend.text, new)
             moved = {c.after.id for c in changes if c.after}
             named = set(finding.fixtures)
@@ -151,8 +150,7 @@ def test_a_trial_fits_just_when_the_rules_agree(show: Show, what: str, count: in
         result = try_out(show, trial)
     except EditError:
         return
-    before = {finding.mark for finding in stops(show)}
-    new = [finding.message for finding in stops(result.show) if finding.mark not in before]
+    new = [finding.message for finding in news(stops(show), stops(result.show))]
     assert result.fits == (not result.without and not new)
     assert sorted(result.stops) == sorted(new)
     pins = [(f.id, f.patch) for f in show.fixtures if f.pinned and f.id not in trial.modes]

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from fence.core.changes.difference import difference
-from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
+from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse, news
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.core.words.space import use_of
@@ -87,7 +87,6 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
             if entry.universe is not None
         }
     )
-    known = set(now.by_key)
     return Outcome(
         now.verdict,
         then.verdict,
@@ -103,7 +102,7 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
             TouchedUniverse(_card(before, number, now), _card(after, number, then)) for number in touched[:CARDS_SHOWN]
         ),
         max(0, len(touched) - CARDS_SHOWN),
-        tuple(finding for finding in then.findings if finding.key not in known)[:6],
+        tuple(news(now.findings, then.findings))[:6],
     )
 
 

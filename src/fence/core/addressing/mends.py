@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import chain
 
 from fence.core.changes import edits
+from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
-from fence.core.checks.finding import Finding
+from fence.core.checks.finding import Finding, Severity, news
 from fence.core.words.address import MAX_UNIVERSE, Address
+from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter
 from fence.core.words.sharing import holder_of
@@ -25,6 +27,14 @@ class Move:
     fixture: int
     part: int
     to: Address
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Give addresses to parts of a fixture (and of all that share with it), each as its index and the address."""
+
+    fixture: int
+    at: tuple[tuple[int, Address], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +69,7 @@ class Relabel:
     label: str
 
 
-Action = Move | Share | ChangeMode | Renumber | Relabel
+Action = Move | Place | Share | ChangeMode | Renumber | Relabel
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +86,10 @@ def apply_mend(show: Show, mend: Mend) -> Show:
     match mend.action:
         case Move(fixture, part, to):
             return edits.place(show, fixture, to, part=part)
+        case Place(fixture, at):
+            for part, to in at:
+                show = edits.place(show, fixture, to, part=part)
+            return show
         case Share(fixtures, group):
             return edits.share(show, fixtures, group)
         case ChangeMode(fixture, mode):
@@ -110,7 +124,34 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
             found = [*_new_labels(show, fixtures)]
         case _:
             found = []
-    return list({mend.text: mend for mend in found}.values())
+    mends = list({mend.text: mend for mend in found}.values())
+    if all(len(fixture.patch) == 1 and not fixture.share for fixture in fixtures):
+        return mends  # computed from free slots, so they hold
+    return [mend for mend in mends if _holds(show, finding, mend)]
+
+
+def _holds(show: Show, finding: Finding, mend: Mend) -> bool:
+    """Whether a mend can be taken, ends its finding, and makes no stop of its own.
+
+    With several parts or sharers a gap that is free for one is not always free for all. Only the fixtures near those
+    that move are looked at. A change of mode may make new clashes: its own preview tells them.
+    """
+    try:
+        after = apply_mend(show, mend)
+    except FenceError:
+        return False
+    moved = {new.id for old, new in zip(show.fixtures, after.fixtures, strict=True) if old is not new and old != new}
+    moved |= set(finding.fixtures)
+    universes = {p.universe for s in (show, after) for i in moved for p in s.fixture(i).patch if p.universe}
+    near = {f.id for s in (show, after) for u in universes for f in s.fixtures_in.get(u, ())} | moved
+    before, then = (list(check(_only(s, near))) for s in (show, after))
+    if finding.key in {found.key for found in then}:
+        return False
+    return isinstance(mend.action, ChangeMode) or not any(f.severity is Severity.STOP for f in news(before, then))
+
+
+def _only(show: Show, ids: set[int]) -> Show:
+    return replace(show, fixtures=tuple(fixture for fixture in show.fixtures if fixture.id in ids))
 
 
 def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
@@ -202,24 +243,41 @@ def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
     if lead is not None:
         yield from _join(show, lead, fixture)
         return
-    if holder_of(show, fixture) is not None:
+    alike = all((sharer.profile, sharer.mode) == (fixture.profile, fixture.mode) for sharer in sharers)
+    if holder_of(show, fixture) is not None or not alike:
         return
-    group = f" and {len(sharers) - 1} sharing with it" if len(sharers) > 1 else ""
-    limit = show.desk.universes or MAX_UNIVERSE
-    footprints = show.footprints_of(fixture)
-    for part, (footprint, patch) in enumerate(zip(footprints, fixture.patch, strict=False)):
-        if not footprint or patch.slot is not None:
-            continue
-        home = patch.universe or min(show.universe_by_number, default=1)
-        fits = desk_starts(show, free_bits(show, home), footprint, setter=_setter(show, fixture))
-        slot = first_from(fits) if home <= limit else None
-        target = Address(home, slot) if slot else next_universe_with_room(show, home, footprint, fixture)
-        if target:
-            yield Mend(
-                f"Put {fixture.label}{group} at {target}",
-                f"The first gap of {footprint} in U{target.universe} begins at {target.slot}.",
-                Move(fixture.id, part, target),
-            )
+    places = _places_for(show, fixture)
+    if places:
+        group = f" and {len(sharers) - 1} sharing with it" if len(sharers) > 1 else ""
+        where = " + ".join(str(address) for _, address in places)
+        yield Mend(
+            f"Put {fixture.label}{group} at {where}",
+            f"The first gap that is large enough begins at {where}.",
+            Place(fixture.id, places),
+        )
+
+
+def _places_for(show: Show, fixture: Fixture) -> tuple[tuple[int, Address], ...]:
+    """The first gap for each part that has none, as part and address; empty where one of them finds none."""
+    found: list[tuple[int, Address]] = []
+    for part, (footprint, patch) in enumerate(zip(show.footprints_of(fixture), fixture.patch, strict=False)):
+        if footprint and patch.slot is None:
+            home = patch.universe or min(show.universe_by_number, default=1)
+            target = _first_gap(show, home, footprint, fixture)
+            if target is None:
+                return ()
+            found.append((part, target))
+            show = edits.place(show, fixture.id, target, part=part)
+    return tuple(found)
+
+
+def _first_gap(show: Show, home: int, length: int, fixture: Fixture) -> Address | None:
+    """The first gap in a universe, else in the next that has one."""
+    if home <= (show.desk.universes or MAX_UNIVERSE):
+        fits = desk_starts(show, free_bits(show, home), length, setter=_setter(show, fixture))
+        if slot := first_from(fits):
+            return Address(home, slot)
+    return next_universe_with_room(show, home, length, fixture)
 
 
 def _rejoin(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from fence.core.addressing.repair import MendOptions, mend_show
 from fence.core.changes import edits
 from fence.core.changes.edits import AddRun
-from fence.core.checks import MOST_FINDINGS, Severity, findings_of
+from fence.core.checks import MOST_FINDINGS, Severity, findings_of, news
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.show import Show
 
@@ -77,8 +77,8 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
 
 def _new_stops(before: Show, after: Show) -> tuple[str, ...]:
     """The stops of a show that another one did not have."""
-    known = {finding.mark for finding in findings_of(before)}
-    return tuple(f.message for f in findings_of(after) if f.severity is Severity.STOP and f.mark not in known)
+    found = news(findings_of(before), findings_of(after))
+    return tuple(finding.message for finding in found if finding.severity is Severity.STOP)
 
 
 def _troubled(show: Show) -> frozenset[int]:

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 
 from fence.core.changes.difference import Heading, difference, heading_of, with_heading
 from fence.core.changes.edits import with_parts, with_places
-from fence.core.checks import Analysis, Severity, analyse
+from fence.core.checks import Analysis, Severity, analyse, news
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
@@ -208,9 +208,8 @@ def _groups_of_one_name(base: Show, mine: Show, theirs: Show) -> list[str]:
 
 
 def _clashes(merged: Analysis, mine: Analysis, theirs: Analysis) -> list[str]:
-    known = {finding.mark for finding in (*mine.findings, *theirs.findings)}
     return [
         f"Together they clash: {finding.message}"
-        for finding in merged.findings
-        if finding.severity is not Severity.NOTE and finding.mark not in known
+        for finding in news((*mine.findings, *theirs.findings), merged.findings)
+        if finding.severity is not Severity.NOTE
     ]

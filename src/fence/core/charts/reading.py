@@ -112,6 +112,7 @@ HEADER_WORDS = {
 DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
 HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
 QUOTED = re.compile(r'"((?:[^"]|"")*)"')
+EXACT_RANGE = re.compile(r'^(\d{1,3})-(\d{1,3}) ("(?:[^"]|"")*".*)$')
 EXACT = re.compile(r'^(\d{1,3}) "((?:[^"]|"")*)"(.*)$')
 """A channel whose name is in quotes: it is taken as it stands, whatever it looks like."""
 NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
@@ -208,7 +209,9 @@ class _Reader:
         return Taken.LOST, "neither a channel nor a range of levels"
 
     def _exact_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
-        """A channel as Fence writes it where its name could be taken for something else."""
+        """A channel or a range as Fence writes it where its name could be taken for something else."""
+        if self.current and (levels := EXACT_RANGE.match(text)) and int(levels[1]) <= int(levels[2]) <= 255:
+            return self._take_range(int(levels[1]), int(levels[2]), levels[3])
         match = EXACT.match(text)
         if not match or not 1 <= int(match[1]) <= 512:
             return None

@@ -28,7 +28,9 @@ def write_chart_text(profile: Profile) -> str:
     return "\n\n".join(blocks) + "\n"
 
 
-SIMPLE = re.compile(r"[a-z][a-z ,]*(?: \d{1,3})?", re.I)
+SIMPLE = re.compile(r"[a-z]+(?:,? [a-z]+)*(?: \d{1,3})?", re.I)
+TELLING = re.compile(r"\b(?:ch\w*|mode|slot|to|hz|k|deg\w*)\b", re.I)
+"""Words that a reader of charts takes for more than a word."""
 PLAIN = re.compile(r"[a-z][a-z' ]*(?:[/&][a-z' ]+)*")
 """Names and meanings that nothing else looks like."""
 
@@ -67,7 +69,7 @@ def _on_one_line(text: str) -> str:
 
 def _range_words(found: Range) -> str:
     meaning = _on_one_line(found.meaning)
-    if not PLAIN.fullmatch(meaning) and not SIMPLE.fullmatch(meaning):
+    if not SIMPLE.fullmatch(meaning) or TELLING.search(meaning):
         meaning = f'"{meaning.replace(chr(34), chr(34) * 2)}"'
     words = f"{found.first}-{found.last} {meaning}"
     if found.low is not None and found.high is not None:

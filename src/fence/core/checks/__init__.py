@@ -7,7 +7,7 @@ from itertools import chain, islice
 
 from fence.core.checks import address, desk
 from fence.core.checks.analysis import Analysis
-from fence.core.checks.finding import Finding, Rule, Severity, Verdict, tally, worst_first
+from fence.core.checks.finding import Finding, Rule, Severity, Verdict, news, tally, worst_first
 from fence.core.words.show import Show
 
 FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (address.check_addresses, desk.check_desk)
@@ -55,5 +55,6 @@ __all__ = [
     "analyse",
     "check",
     "findings_of",
+    "news",
     "tally",
 ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -46,11 +46,6 @@ class Finding:
         """A name for this finding that stays the same while what it is about stays the same."""
         return "-".join(map(str, (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0)))
 
-    @property
-    def mark(self) -> Hashable:
-        """What tells it apart from those of another show. A list of many stays itself with one more in it."""
-        return self.key if len(self.fixtures) <= 2 else (self.rule, self.universe)
-
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
@@ -76,3 +71,32 @@ def tally(findings: Iterable[Finding], fixtures: int) -> Verdict:
 def worst_first(findings: Iterable[Finding]) -> Iterator[Finding]:
     """Findings by severity, then by place."""
     yield from sorted(findings, key=lambda f: (f.severity.rank, f.universe or 0, f.first or 0, f.fixtures))
+
+
+OF_THE_FIXTURE = {"page-size", "desk-layout", "mode-missing", "no-address"}
+"""Rules that speak of a fixture wherever it stands."""
+
+
+def news(known: Iterable[Finding], found: Iterable[Finding]) -> list[Finding]:
+    """The findings that none of the ``known`` ones has said already.
+
+    One that speaks of a whole list (all fixtures of a universe beyond the desk) is no news where the list only shrank,
+    nor is one about the fixture itself where it only moved.
+    """
+    keys: set[str] = set()
+    listed: dict[tuple[str, int | None], set[int]] = {}
+    for finding in known:
+        keys.add(finding.key)
+        listed.setdefault(_list_of(finding), set()).update(finding.fixtures)
+
+    def said(finding: Finding) -> bool:
+        if finding.key in keys:
+            return True
+        whole = finding.first is None or finding.rule in OF_THE_FIXTURE
+        return whole and bool(finding.fixtures) and listed.get(_list_of(finding), set()).issuperset(finding.fixtures)
+
+    return [finding for finding in found if not said(finding)]
+
+
+def _list_of(finding: Finding) -> tuple[str, int | None]:
+    return finding.rule, None if finding.rule in OF_THE_FIXTURE else finding.universe

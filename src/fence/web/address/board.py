@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from fence.core.addressing.mends import Mend, mends_for
 from fence.core.changes.difference import difference
-from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse
+from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse, news
 from fence.core.modes.beside import LeftInMode, left_in_mode
 from fence.core.words.address import Run
 from fence.core.words.errors import SetterError
@@ -362,7 +362,6 @@ class ProposedEdit:
 
 def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposal:
     then = analyse(proposed.after)
-    known = set(analysis.by_key)
     moves = [
         MoveLine(change.after.label, str(old), str(new), proposed.reasons.get(change.after.id, ""))
         for change in difference(show, proposed.after).fixtures
@@ -377,7 +376,7 @@ def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposa
         after=then.verdict,
         moves=tuple(moves[:MOVES_LISTED]),
         more_moves=max(0, len(moves) - MOVES_LISTED),
-        new_findings=tuple(finding for finding in then.findings if finding.key not in known)[:5],
+        new_findings=tuple(news(analysis.findings, then.findings))[:5],
         action=proposed.action,
         fields=proposed.fields,
         button=proposed.button,

@@ -15,7 +15,7 @@ from fence.core.changes.edits import free_name
 from fence.core.charts.reading import MOST_WORDS, NOT_IN_TEXT, Draft, LineReading, Taken, profile_from, read_chart_text
 from fence.core.charts.remarks import ChartRemark, check_chart, repeated
 from fence.core.charts.writing import write_chart_text
-from fence.core.checks import Verdict, analyse
+from fence.core.checks import Verdict, analyse, news
 from fence.core.modes.beside import compare_modes
 from fence.core.words.errors import ChartError, EditError, FenceError
 from fence.core.words.profile import Channel, Function, Mode, Profile, Setter, SetterKind
@@ -134,8 +134,7 @@ def effect_on(show: Show, profile: Profile) -> Effect:
         if before and (after is None or after.footprint != before.footprint):
             changed.append((name, before.footprint, after.footprint if after else None, count))
     then, now = analyse(edits.update_chart(show, profile)), analyse(show)
-    known = {finding.key for finding in now.findings}
-    new = tuple(finding.message for finding in then.findings if finding.key not in known)[:6]
+    new = tuple(finding.message for finding in news(now.findings, then.findings))[:6]
     return Effect(tuple(changed), now.verdict, then.verdict, new)
 
 
