@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 PORT ?= 5080
 STAMP := $(VENV)/.ready
 
-.PHONY: setup demo test lint bench screenshots vendor lock schema clean
+.PHONY: setup demo test lint bench mutants screenshots vendor lock schema clean
 
 setup: $(STAMP)
 
@@ -43,6 +43,10 @@ bench: setup
 	$(BIN)/python bench/modes.py
 	$(BIN)/python bench/mend.py
 	$(BIN)/python bench/picture.py
+
+# Small changes to the core, one at a time: do the tests notice? Takes about an hour, and is no part of CI.
+mutants: setup
+	$(BIN)/python tools/mutants.py
 
 screenshots: setup
 	bash tools/chromium.sh

@@ -11,7 +11,7 @@ from fence.core.changes import edits
 from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding, Severity, news
-from fence.core.words.address import MAX_UNIVERSE, Address
+from fence.core.words.address import Address, bits_of
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter
@@ -192,7 +192,7 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
         where = f"{slot}" if to_universe == universe else f"{target}"
         return Mend(f"Move {who} to {where}", why, Move(fixture.id, placed.part, target))
 
-    if show.desk.universes is None or universe <= show.desk.universes:
+    if universe <= show.desk.last_universe:
         if near := nearest(fits, run.first):
             yield move(near, f"The nearest gap of {length} in U{universe} begins at {near}.")
         if after := first_from(fits, run.first):
@@ -207,7 +207,7 @@ def _other_parts(show: Show, placed: PlacedRun) -> int:
     bits = 0
     for other in show.runs_of(placed.fixture):
         if other.part != placed.part and other.run.universe == placed.run.universe:
-            bits |= ((1 << other.run.length) - 1) << (other.run.first - 1)
+            bits |= bits_of(other.run.first, other.run.length)
     return bits
 
 
@@ -217,7 +217,7 @@ def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fix
     Where none has room, slot 1 (or the lowest settable one) of a new universe, if the desk sends one more.
     """
     numbers = show.universe_numbers
-    limit = show.desk.universes or MAX_UNIVERSE
+    limit = show.desk.last_universe
     setter = _setter(show, fixture)
     here = bisect_right(numbers, universe)
     for place in chain(range(here, len(numbers)), range(here)):
@@ -273,7 +273,7 @@ def _places_for(show: Show, fixture: Fixture) -> tuple[tuple[int, Address], ...]
 
 def _first_gap(show: Show, home: int, length: int, fixture: Fixture) -> Address | None:
     """The first gap in a universe, else in the next that has one."""
-    if home <= (show.desk.universes or MAX_UNIVERSE):
+    if home <= show.desk.last_universe:
         fits = desk_starts(show, free_bits(show, home), length, setter=_setter(show, fixture))
         if slot := first_from(fits):
             return Address(home, slot)

@@ -6,12 +6,12 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from fence.core.changes import edits
-from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run
+from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.sharing import check_free, holder_of, mover_of, moving
 from fence.core.words.show import PlacedRun, Show
-from fence.core.words.space import bits_of, desk_starts, first_from, free_bits, nearest, reserved_bits
+from fence.core.words.space import desk_starts, first_from, free_bits, nearest, reserved_bits
 
 
 def move_block(show: Show, ids: Collection[int], by: int) -> Show:
@@ -157,7 +157,7 @@ def _nearest_gap(show: Show, fixture: Fixture, run: Run) -> Address | None:
     profile = show.profile_of(fixture)
     setter = profile.setter if profile else None
     for universe in sorted(show.universe_by_number, key=lambda number: (number != run.universe, number)):
-        if show.desk.universes is not None and universe > show.desk.universes:
+        if universe > show.desk.last_universe:
             continue
         fits = desk_starts(show, free_bits(show, universe), run.length, setter=setter)
         slot = nearest(fits, run.first) if universe == run.universe else first_from(fits)

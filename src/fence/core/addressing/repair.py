@@ -14,10 +14,11 @@ from itertools import chain
 
 from fence.core.addressing.seating import Seat, Unit, seat_all
 from fence.core.changes.edits import with_places
-from fence.core.words.address import EVERY_SLOT, MAX_UNIVERSE, SLOTS, Address, Run
+from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
 from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.sharing import Alike, alike
 from fence.core.words.show import Show
-from fence.core.words.space import bits_of, desk_starts, first_from, nearest, reserved_bits
+from fence.core.words.space import desk_starts, first_from, nearest, reserved_bits
 
 PLANNED, SET, HARD, WILLING = 100, 400, 3, 1
 """What it costs to move a fixture: one that is merely planned; one that was set as the plan says; how many times more
@@ -105,14 +106,14 @@ def _units(show: Show, options: MendOptions) -> list[Unit]:
             run = Run(patch.universe, patch.slot, footprint)
             unit = Unit((fixture.id,), part, run, setters.get(fixture.profile), fixture.pinned, weight, run)
             if fixture.share:
-                alike = (fixture.share, fixture.profile, fixture.mode, part)
-                if (held := groups.get((*alike, run))) is not None:
+                kin = (alike(fixture), part)
+                if (held := groups.get((*kin, run))) is not None:
                     held.members += unit.members
                     held.pinned |= unit.pinned
                     held.weight += unit.weight
                     continue
-                groups[(*alike, run)] = unit
-                unit.home = homes.get(alike, run)
+                groups[(*kin, run)] = unit
+                unit.home = homes.get(kin, run)
             units.append(unit)
     return units
 
@@ -125,13 +126,13 @@ def _weight(fixture: Fixture, hard: frozenset[str], options: MendOptions) -> int
     return weight * HARD if fixture.position in hard else weight
 
 
-def _homes(show: Show) -> dict[tuple[str, str, str, int], Run]:
+def _homes(show: Show) -> dict[tuple[Alike, int], Run]:
     """Where most of each sharing group stand; a pinned member decides."""
-    votes: dict[tuple[str, str, str, int], dict[Run, int]] = {}
+    votes: dict[tuple[Alike, int], dict[Run, int]] = {}
     for fixture in show.fixtures:
         if fixture.share:
             for placed in show.runs_of(fixture):
-                group = votes.setdefault((fixture.share, fixture.profile, fixture.mode, placed.part), {})
+                group = votes.setdefault((alike(fixture), placed.part), {})
                 group[placed.run] = group.get(placed.run, 0) + (10_000 if fixture.pinned else 1)
     return {key: max(runs, key=lambda run: runs[run]) for key, runs in votes.items()}
 
@@ -275,7 +276,7 @@ class _Vacancies:
 
     def __init__(self, show: Show, taken: dict[int, int], options: MendOptions) -> None:
         self.show, self.taken, self.options = show, taken, options
-        self.limit = show.desk.universes or MAX_UNIVERSE
+        self.limit = show.desk.last_universe
         self.allowed = _allowed(show, taken, options)
         self.closed: dict[tuple[int, int], dict[int, int]] = {}
 
@@ -307,7 +308,7 @@ class _Vacancies:
 
 def _allowed(show: Show, taken: Mapping[int, int], options: MendOptions) -> list[int]:
     """The universes that may be used: those of the show, and one more where new ones may be opened."""
-    limit = show.desk.universes or MAX_UNIVERSE
+    limit = show.desk.last_universe
     known = sorted(show.universe_by_number.keys() | taken.keys())
     if options.new_universes:
         known.append(max(known, default=0) + 1)

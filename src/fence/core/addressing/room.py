@@ -7,11 +7,11 @@ from collections import Counter
 from dataclasses import dataclass
 
 from fence.core.addressing.packing import packs_quickly
-from fence.core.words.address import EVERY_SLOT, MAX_UNIVERSE
+from fence.core.words.address import EVERY_SLOT, bits_of
 from fence.core.words.profile import Mode, Profile
 from fence.core.words.sharing import holder_of, mover_of
 from fence.core.words.show import Show
-from fence.core.words.space import bits_of, desk_starts, first_from, free_bits, gaps, page_rooms, reserved_bits
+from fence.core.words.space import desk_starts, first_from, free_bits, gaps, page_rooms, reserved_bits
 
 MOST_ASKED = 4096
 """How many more fixtures are counted at most."""
@@ -47,7 +47,7 @@ def room_for_more(show: Show) -> list[Room]:
 
 
 def _usable(show: Show) -> list[int]:
-    limit = show.desk.universes or MAX_UNIVERSE
+    limit = show.desk.last_universe
     return [number for number in show.universe_by_number if number <= limit]
 
 

@@ -11,11 +11,12 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from fence.core.changes.edits import free_name, with_places
-from fence.core.words.address import SLOTS, Address
+from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.sharing import alike
 from fence.core.words.show import Show
-from fence.core.words.space import bits_of, every, first_from, reserved_bits, starts
+from fence.core.words.space import every, first_from, reserved_bits, starts
 
 MOST_UNIVERSES = 4096
 """Universes that a layout may open when nobody set a limit."""
@@ -197,7 +198,7 @@ def lay_out(show: Show, layout: Layout) -> Placement:
     order = ordered(show, layout)
     moving = {fixture.id for fixture in order}
     staying = [fixture for fixture in show.fixtures if fixture.id not in moving]
-    shared = {_alike(f): f.patch for f in reversed(staying) if f.share and f.start is not None}
+    shared = {alike(f): f.patch for f in reversed(staying) if f.share and f.start is not None}
     cursor = _Cursor(show, layout, staying)
     patches: dict[int, tuple[Patch, ...]] = {}
     placed: list[tuple[int, int, Address]] = []
@@ -207,15 +208,15 @@ def lay_out(show: Show, layout: Layout) -> Placement:
     ]
     before: Fixture | None = None
     for fixture in order:
-        alike = _alike(fixture)
-        if fixture.share and alike in shared and any(show.footprints_of(fixture)):
-            patch = shared[alike]
+        kin = alike(fixture)
+        if fixture.share and kin in shared and any(show.footprints_of(fixture)):
+            patch = shared[kin]
         else:
             _between(cursor, layout, before, fixture)
             opens = before is None or group_of(fixture) != group_of(before)
             patch = _take_parts(show, cursor, fixture, opens_group=opens)
             if fixture.share:
-                shared[alike] = patch
+                shared[kin] = patch
         before = fixture
         patches[fixture.id] = patch
         placed += [(fixture.id, part, entry.address) for part, entry in enumerate(patch) if entry.address]
@@ -224,10 +225,6 @@ def lay_out(show: Show, layout: Layout) -> Placement:
             unplaced.append(fixture.id)
     fixtures = tuple(replace(f, patch=patches[f.id] or (Patch(),)) if f.id in patches else f for f in show.fixtures)
     return Placement(with_places(replace(show, fixtures=fixtures)), tuple(placed), tuple(unplaced))
-
-
-def _alike(fixture: Fixture) -> tuple[str, str, str]:
-    return fixture.share, fixture.profile, fixture.mode
 
 
 def _between(cursor: _Cursor, layout: Layout, before: Fixture | None, fixture: Fixture) -> None:

@@ -7,7 +7,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from fence.core.changes.records import change_each, check_known, free_name, mode_names, with_parts, with_places
-from fence.core.words.address import SLOTS, Address
+from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Profile
@@ -99,9 +99,7 @@ def _patches_from(spec: AddRun, mode: Mode) -> list[tuple[Patch, ...]]:
 
 
 def _patches_free(show: Show, spec: AddRun, mode: Mode, profile: Profile) -> list[tuple[Patch, ...]]:
-    last = max([spec.universe, *show.universe_by_number])
-    if show.desk.universes:
-        last = max(spec.universe, show.desk.universes)
+    last = max([spec.universe, show.desk.universes or max(show.universe_by_number, default=1)])
     free: dict[int, int] = {}
     patches = []
     for _ in range(spec.quantity):
@@ -115,7 +113,7 @@ def _patches_free(show: Show, spec: AddRun, mode: Mode, profile: Profile) -> lis
                 slot = first_from(desk_starts(show, room, part.footprint, setter=profile.setter))
                 if slot is not None:
                     entries[-1] = Patch(universe, slot)
-                    free[universe] &= ~(((1 << part.footprint) - 1) << (slot - 1))
+                    free[universe] &= ~bits_of(slot, part.footprint)
                     break
             else:
                 entries[-1] = Patch()

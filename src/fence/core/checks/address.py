@@ -19,6 +19,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter, SetterKind
 from fence.core.words.show import Show, slot_meaning
 from fence.core.words.space import use_of
+from fence.core.words.text import joined
 
 FULL_AT = 90
 """Percent of taken slots from which a universe is called nearly full. Practice, not standard."""
@@ -223,11 +224,8 @@ def _meanings(
 
 
 def _listed(mode: Mode, part: int, first: int, last: int) -> str:
-    words = [slot_meaning(mode, part, offset) for offset in range(first, min(last, first + 2) + 1)]
-    rest = last - first + 1 - len(words)
-    if rest:
-        return f"{', '.join(words)} and {rest} more"
-    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
+    words = [slot_meaning(mode, part, offset) for offset in range(first, last + 1)]
+    return joined(words, most=3)
 
 
 def _past_end(show: Show, universe: int, run: tuple[int, int, int, int]) -> Finding:
@@ -403,7 +401,12 @@ def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterato
 def _duplicates(show: Show) -> Iterator[Finding]:
     numbers = [fixture.number for fixture in show.fixtures if fixture.number is not None]
     for number, twins in _twins(show, numbers, "number"):
-        yield Finding("duplicate-number", Severity.CAUTION, f"Number {number} is used by {_and(twins)}.", _ids(twins))
+        yield Finding(
+            "duplicate-number",
+            Severity.CAUTION,
+            f"Number {number} is used by {joined([twin.label for twin in twins])}.",
+            _ids(twins),
+        )
     labels = [fixture.label for fixture in show.fixtures]
     for label, twins in _twins(show, labels, "label"):
         yield Finding("duplicate-label", Severity.CAUTION, f"{len(twins)} fixtures are called {label}.", _ids(twins))
@@ -423,10 +426,3 @@ def _twins(show: Show, names: Sequence[object], attribute: str) -> Iterable[tupl
 
 def _ids(fixtures: Sequence[Fixture]) -> tuple[int, ...]:
     return tuple(fixture.id for fixture in fixtures)
-
-
-def _and(fixtures: Sequence[Fixture]) -> str:
-    labels = [fixture.label for fixture in fixtures]
-    if len(labels) > 4:
-        return f"{', '.join(labels[:3])} and {len(labels) - 3} more"
-    return f"{', '.join(labels[:-1])} and {labels[-1]}"

@@ -14,6 +14,7 @@ from fence.core.words.address import SLOTS
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Byte, Function, Mode, Profile
 from fence.core.words.show import Show, slot_meaning
+from fence.core.words.text import joined
 
 MOST_CONFUSED = 6
 """Slots that are told one by one; the rest is counted."""
@@ -44,7 +45,7 @@ def left_in_mode(show: Show, fixture: Fixture, mode_name: str) -> LeftInMode | N
         sentences += _also_heard(show, fixture, left, start + meant, start + heard - 1)
     elif heard < meant:
         lost = [slot_meaning(planned, 0, offset) for offset in range(heard, meant)]
-        sentences.append(f"{_listed(lost).capitalize()} at {_span(start + heard, start + meant - 1)} would go unheard.")
+        sentences.append(f"{joined(lost).capitalize()} at {_span(start + heard, start + meant - 1)} would go unheard.")
     return LeftInMode(mode_name, left.footprint, tuple(sentences))
 
 
@@ -75,7 +76,7 @@ def _also_heard(show: Show, fixture: Fixture, left: Mode, first: int, last: int)
             continue
         theirs = [slot_meaning(mode, placed.part, slot - run.first) for slot in range(low, high + 1)]
         mine = [slot_meaning(left, 0, slot - (fixture.start or 1)) for slot in range(low, high + 1)]
-        sentences.append(f"It would listen to {other.label}’s {_listed(theirs)} as its own {_listed(mine)}.")
+        sentences.append(f"It would listen to {other.label}’s {joined(theirs)} as its own {joined(mine)}.")
     if last > SLOTS:
         sentences.append(f"Its run would go {last - SLOTS} past the end of the universe.")
     if not sentences:
@@ -85,12 +86,6 @@ def _also_heard(show: Show, fixture: Fixture, left: Mode, first: int, last: int)
 
 def _span(first: int, last: int) -> str:
     return f"{first}" if first == last else f"{first} to {last}"
-
-
-def _listed(words: Sequence[str]) -> str:
-    if len(words) > 4:
-        return f"{', '.join(words[:3])} and {len(words) - 3} more"
-    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
 
 
 # ---- modes side by side

@@ -15,11 +15,12 @@ from operator import le
 
 from fence.core.addressing.packing import Packing, pack
 from fence.core.modes.advice import Offer, Wanted, offers_of, wanted_of
-from fence.core.words.address import EVERY_SLOT
+from fence.core.words.address import EVERY_SLOT, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
+from fence.core.words.sharing import Alike, alike
 from fence.core.words.show import Show
-from fence.core.words.space import bits_of, gaps, page_rooms, reserved_bits
+from fence.core.words.space import gaps, page_rooms, reserved_bits
 
 MOST_UNIVERSES = 512
 """Universes that a combination may be spread over."""
@@ -109,11 +110,10 @@ def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collectio
 
 
 def _units(show: Show, ids: Collection[int] | None) -> list[_Unit]:
-    grouped: dict[object, list[Fixture]] = {}
+    grouped: dict[Alike, list[Fixture]] = {}
     for fixture in show.fixtures:
         if ids is None or fixture.id in ids:
-            alike = (fixture.share, fixture.profile, fixture.mode) if fixture.share else fixture.id
-            grouped.setdefault(alike, []).append(fixture)
+            grouped.setdefault(alike(fixture), []).append(fixture)
     known: dict[tuple[str, tuple[str, ...]], tuple[Offer, ...]] = {}
     units = []
     for members in grouped.values():
@@ -192,12 +192,8 @@ def _least(show: Show, lengths: Sequence[int]) -> int:
 def universes_needed(show: Show) -> int:
     """How many universes the show's fixtures take in their modes as planned, laid out anew on empty universes."""
     lengths: list[int] = []
-    shared = set()
-    for fixture in show.fixtures:
-        key = (fixture.share, fixture.profile, fixture.mode)
-        if not fixture.share or key not in shared:
-            lengths += [footprint for footprint in show.footprints_of(fixture) if footprint]
-            shared.add(key)
+    for fixture in {alike(fixture): fixture for fixture in show.fixtures}.values():
+        lengths += [footprint for footprint in show.footprints_of(fixture) if footprint]
     return _universes_for(show, lengths)[0] if lengths else 0
 
 

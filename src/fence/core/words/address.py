@@ -16,6 +16,12 @@ SLOTS = 512
 EVERY_SLOT = (1 << SLOTS) - 1
 """All slots of a universe as bits, bit 0 for slot 1."""
 
+
+def bits_of(first: int, length: int) -> int:
+    """The bits of ``length`` slots from ``first``, cut off at slot 512."""
+    return (((1 << length) - 1) << (first - 1)) & EVERY_SLOT
+
+
 MAX_UNIVERSE = 63_999
 """Highest universe number that can be sent over a network (ANSI E1.31)."""
 

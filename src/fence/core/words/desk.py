@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from fence.core.words.address import SLOTS, check_slot, check_universe
+from fence.core.words.address import MAX_UNIVERSE, SLOTS, check_slot, check_universe
 from fence.core.words.errors import EditError
 from fence.core.words.profile import Function
 from fence.core.words.text import check_text, check_whole
@@ -40,6 +40,11 @@ class Desk:
         check_text("desk name", self.name, required=False)
         if len(self.layout) > SLOTS:
             raise EditError(f"The desk's layout has {len(self.layout)} channels: accepted are up to {SLOTS}.")
+
+    @property
+    def last_universe(self) -> int:
+        """The highest universe number that may be planned on it."""
+        return self.universes or MAX_UNIVERSE
 
 
 NO_DESK = Desk()

@@ -26,6 +26,19 @@ def mover_of(fixture: Fixture) -> Mover:
     return Mover(fixture.share, 0) if fixture.share else Mover("", fixture.id)
 
 
+class Alike(NamedTuple):
+    """What the members of a group must have in common to move as one: the group, the type and the mode."""
+
+    mover: Mover
+    profile: str
+    mode: str
+
+
+def alike(fixture: Fixture) -> Alike:
+    """What a fixture has in common with those that move with it."""
+    return Alike(mover_of(fixture), fixture.profile, fixture.mode)
+
+
 def movers_in(fixtures: Iterable[Fixture]) -> dict[Mover, list[Fixture]]:
     """The fixtures by who moves as one, in the order in which each first comes."""
     found: dict[Mover, list[Fixture]] = {}

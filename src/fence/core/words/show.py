@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from fence.core.words.address import EVERY_SLOT, Run, check_slot, check_universe
+from fence.core.words.address import Run, bits_of, check_slot, check_universe
 from fence.core.words.desk import NO_DESK, Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import HIGHEST_ID, Fixture
@@ -138,7 +138,7 @@ class Show:
         owned = self._owned_in.get(universe)
         if owned is None:
             owned = self._owned_in[universe] = [
-                (fixture.id, (((1 << footprint) - 1) << (patch.slot - 1)) & EVERY_SLOT)
+                (fixture.id, bits_of(patch.slot, footprint))
                 for fixture in self.fixtures_in.get(universe, ())
                 for footprint, patch in zip(self.footprints_of(fixture), fixture.patch, strict=False)
                 if footprint and patch.slot is not None and patch.universe == universe

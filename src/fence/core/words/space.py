@@ -9,14 +9,9 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
-from fence.core.words.address import EVERY_SLOT, SLOTS, Run
+from fence.core.words.address import EVERY_SLOT, SLOTS, Run, bits_of
 from fence.core.words.profile import Setter
 from fence.core.words.show import Show
-
-
-def bits_of(first: int, length: int) -> int:
-    """The bits of ``length`` slots from ``first``, cut off at slot 512."""
-    return (((1 << length) - 1) << (first - 1)) & EVERY_SLOT
 
 
 def bits_of_slots(slots: Iterable[int]) -> int:

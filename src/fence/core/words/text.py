@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 
 from fence.core.words.errors import EditError, FenceError
 
@@ -57,6 +58,13 @@ def check_id(what: str, text: str, *, error: type[FenceError] = EditError) -> st
             f"up to {LONGEST_ID}, a letter or digit first."
         )
     return text
+
+
+def joined(words: Sequence[str], *, most: int = 4, shown: int = 3) -> str:
+    """Words as a person lists them, such as ``a, b and c``; of more than ``most`` the first and how many more."""
+    if len(words) > most:
+        return f"{', '.join(words[:shown])} and {len(words) - shown} more"
+    return " and ".join(filter(None, (", ".join(words[:-1]), *words[-1:])))
 
 
 def slug(words: str, default: str) -> str:
