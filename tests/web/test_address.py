@@ -15,7 +15,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.store.shows import SavedShow, ShowStore
-from fence.web.address.board import Asked, Board, ProposedEdit, make_board
+from fence.web.address.page import Asked, Board, ProposedEdit, make_board
 from tests.conftest import Visitor
 from tests.rigs import rig
 

@@ -6,7 +6,8 @@ import pytest
 
 from fence.core.changes import edits
 from fence.core.checks import Severity, check
-from fence.core.modes.beside import LeftInMode, compare_modes, left_in_mode
+from fence.core.modes.beside import compare_modes
+from fence.core.modes.left import LeftInMode, left_in_mode
 from fence.core.words.address import Address
 from fence.core.words.show import Show
 from fence.demo import clean_show

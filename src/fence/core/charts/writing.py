@@ -29,7 +29,7 @@ def write_chart_text(profile: Profile) -> str:
 
 
 SIMPLE = re.compile(r"[a-z]+(?:,? [a-z]+)*(?: \d{1,3})?", re.I)
-TELLING = re.compile(r"\b(?:ch\w*|mode|slot|to|hz|k|deg\w*)\b", re.I)
+TELLING = re.compile(r"\b(?:ch\w*|mode|slot)\b", re.I)
 """Words that a reader of charts takes for more than a word."""
 PLAIN = re.compile(r"[a-z][a-z' ]*(?:[/&][a-z' ]+)*")
 """Names and meanings that nothing else looks like."""

@@ -7,7 +7,6 @@ really fit side by side is shown by packing them.
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -15,6 +14,7 @@ from operator import le
 
 from fence.core.addressing.packing import Packing, pack
 from fence.core.modes.advice import Offer, Wanted, offers_of, wanted_of
+from fence.core.modes.knapsack import Option, Unit, best_choice
 from fence.core.words.address import EVERY_SLOT, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
@@ -26,15 +26,8 @@ MOST_UNIVERSES = 512
 """Universes that a combination may be spread over."""
 SEARCH_LEAVES = 400
 """Combinations whose packing is tried one by one, where the best sum does not fit side by side."""
-NARROW = 60
-"""States that the narrow pass of the knapsack keeps."""
-MOST_STATES = 150_000
-"""States after which the full pass gives up; what was found by then is not called proven."""
 SEARCH_UNITS = 40
 """Up to how many fixtures that is tried: beyond, the best found is given, and it is not called proven."""
-
-
-# ---- combinations for the whole rig
 
 
 class Goal(StrEnum):
@@ -64,29 +57,6 @@ class Combination:
     fits: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class _Option:
-    """A mode as the knapsack sees it: what it costs in all and part by part, and what it is worth."""
-
-    name: str
-    cost: int
-    parts: tuple[int, ...]
-    worth: int
-    channels: int
-
-
-@dataclass(frozen=True, slots=True)
-class _Unit:
-    """Fixtures that take one mode together: one, or all alike of a sharing group.
-
-    Options by rising cost, which on a desk with pages is not the order of their channels; ``fullest`` has the most.
-    """
-
-    members: tuple[int, ...]
-    options: tuple[_Option, ...]
-    fullest: _Option
-
-
 def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collection[int] | None = None) -> Combination:
     """The best combination of modes for a goal, laid out anew on empty universes.
 
@@ -109,7 +79,7 @@ def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collectio
     return _combination(goal, units, chosen, universes, proven)
 
 
-def _units(show: Show, ids: Collection[int] | None) -> list[_Unit]:
+def _units(show: Show, ids: Collection[int] | None) -> list[Unit]:
     grouped: dict[Alike, list[Fixture]] = {}
     for fixture in show.fixtures:
         if ids is None or fixture.id in ids:
@@ -124,7 +94,7 @@ def _units(show: Show, ids: Collection[int] | None) -> list[_Unit]:
         options = tuple(_option(show, offer, len(members)) for offer in known[asked])
         if options:
             by_cost = tuple(sorted(options, key=lambda option: (option.cost, max(option.parts, default=0))))
-            units.append(_Unit(tuple(member.id for member in members), by_cost, options[-1]))
+            units.append(Unit(tuple(member.id for member in members), by_cost, options[-1]))
     return units
 
 
@@ -133,10 +103,10 @@ def _wanted_of_all(show: Show, members: Sequence[Fixture]) -> Wanted:
     return replace(asked[0], features=tuple(dict.fromkeys(feature for wanted in asked for feature in wanted.features)))
 
 
-def _option(show: Show, offer: Offer, members: int) -> _Option:
+def _option(show: Show, offer: Offer, members: int) -> Option:
     parts = tuple(part.footprint for part in offer.mode.parts if part.footprint)
     cost = sum(parts) if show.desk.page is None else len(parts)
-    return _Option(offer.mode.name, cost, parts, offer.worth * members, offer.mode.footprint)
+    return Option(offer.mode.name, cost, parts, offer.worth * members, offer.mode.footprint)
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,7 +180,7 @@ def _universes_for(show: Show, lengths: Sequence[int]) -> tuple[int, bool]:
 
 
 def _combination(
-    goal: Goal, units: Sequence[_Unit], chosen: Sequence[_Option], universes: int, proven: bool, *, fits: bool = True
+    goal: Goal, units: Sequence[Unit], chosen: Sequence[Option], universes: int, proven: bool, *, fits: bool = True
 ) -> Combination:
     return Combination(
         goal,
@@ -224,14 +194,11 @@ def _combination(
     )
 
 
-# ---- the knapsack
-
-
-def _within(show: Show, units: Sequence[_Unit], within: int) -> Combination:
+def _within(show: Show, units: Sequence[Unit], within: int) -> Combination:
     ground = _ground(show, within)
     capacity = ground.capacity
 
-    def packs(chosen: Sequence[_Option]) -> bool:
+    def packs(chosen: Sequence[Option]) -> bool:
         return ground.pack([part for option in chosen for part in option.parts]).bins is not None
 
     smallest = [unit.options[0] for unit in units]
@@ -256,7 +223,7 @@ def _within(show: Show, units: Sequence[_Unit], within: int) -> Combination:
     return _combination(Goal.WITHIN, units, best, _taken_by(show, best, within), proven)
 
 
-def _taken_by(show: Show, chosen: Sequence[_Option], within: int) -> int:
+def _taken_by(show: Show, chosen: Sequence[Option], within: int) -> int:
     """How many universes a choice that fits into ``within`` takes, by quick packing and halving."""
     lengths = [part for option in chosen for part in option.parts]
     low, high = max(1, _least(show, lengths)), within
@@ -269,139 +236,7 @@ def _taken_by(show: Show, chosen: Sequence[_Option], within: int) -> int:
     return high
 
 
-@dataclass(frozen=True, slots=True)
-class _Best:
-    """A choice of options, its worth, and whether none is worth more."""
-
-    chosen: list[_Option]
-    worth: int
-    proven: bool
-
-
-def best_choice(units: Sequence[_Unit], capacity: int) -> _Best | None:
-    """One option for each unit with the largest worth whose costs sum to ``capacity`` or less; None where none does.
-
-    Dynamic programming over the cost in sum. A state is dropped when even the Lagrangian bound of what is left (with
-    the multiplier at which the linear relaxation breaks) does not lead beyond the best solution known. A narrow pass
-    that keeps only the most promising states comes first: what it finds makes the full one short, or needless.
-    """
-    if sum(unit.options[0].cost for unit in units) > capacity:
-        return None
-    relaxed = _relaxed(units, capacity)
-    best = _Best(relaxed.chosen, sum(option.worth for option in relaxed.chosen), proven=False)
-    for width, most in ((NARROW, None), (None, MOST_STATES)):
-        best = _pass(units, capacity, relaxed, best, width=width, most=most)
-        if best.proven:
-            break
-    return best
-
-
-_Way = tuple["_Option", "_Way | None"]
-
-
-def _pass(
-    units: Sequence[_Unit], capacity: int, relaxed: _Relaxed, best: _Best, *, width: int | None, most: int | None
-) -> _Best:
-    """One sweep over the units, unit by unit. Proven unless states were cut off by ``width`` or ``most``."""
-    up, down = relaxed.worth_per, relaxed.cost_per
-    rest, least = _still_to_come(units, up, down)
-    states: list[tuple[int, int, _Way | None]] = [(0, 0, None)]
-    cut, seen = False, 0
-    for place, unit in enumerate(units):
-        grown: dict[int, tuple[int, _Way]] = {}
-        room, ahead = capacity - least[place + 1], rest[place + 1]
-        for cost, worth, way in states:
-            for option in unit.options:
-                total, value = cost + option.cost, worth + option.worth
-                if total > room or (value * down + ahead + (capacity - total) * up) // down <= best.worth:
-                    continue
-                held = grown.get(total)
-                if held is None or value > held[0]:
-                    grown[total] = (value, (option, way))
-        states, top = [], -1
-        for total in sorted(grown):
-            value, path = grown[total]
-            if value > top:
-                states.append((total, value, path))
-                top = value
-        seen += len(states)
-        if most is not None and seen > most:
-            return best
-        if width is not None and len(states) > width:
-            cut = True
-            states.sort(key=lambda state: state[0] * up - state[1] * down)
-            states = sorted(states[:width], key=lambda state: state[0])
-    _, worth, way = max(states, key=lambda state: state[1], default=(0, 0, None))
-    if worth <= best.worth:
-        return replace(best, proven=not cut)
-    chosen: list[_Option] = []
-    while way is not None:
-        option, way = way
-        chosen.append(option)
-    reached = worth >= (rest[0] + capacity * up) // down
-    return _Best(chosen[::-1], worth, proven=reached or not cut)
-
-
-def _still_to_come(units: Sequence[_Unit], up: int, down: int) -> tuple[list[int], list[int]]:
-    """From each unit on: the most that the rest can add to the bound, and the least that it can cost."""
-    rest, least = [0] * (len(units) + 1), [0] * (len(units) + 1)
-    for place in range(len(units) - 1, -1, -1):
-        options = units[place].options
-        rest[place] = rest[place + 1] + max(option.worth * down - option.cost * up for option in options)
-        least[place] = least[place + 1] + min(option.cost for option in options)
-    return rest, least
-
-
-@dataclass(frozen=True, slots=True)
-class _Relaxed:
-    """A good choice, and worth over cost at the point where the linear relaxation runs out of room."""
-
-    chosen: list[_Option]
-    worth_per: int
-    cost_per: int
-
-
-def _relaxed(units: Sequence[_Unit], capacity: int) -> _Relaxed:
-    """Take the steps up in order of worth per cost; the first that does not fit gives the multiplier."""
-    steps = []
-    for place, unit in enumerate(units):
-        hull = _hull(unit.options)
-        for low, high in itertools.pairwise(hull):
-            steps.append(((high.worth - low.worth) / max(high.cost - low.cost, 0.5), place, low, high))
-    steps.sort(key=lambda step: -step[0])
-    at = [_hull(unit.options)[0] for unit in units]
-    left = capacity - sum(option.cost for option in at)
-    multiplier: tuple[int, int] | None = None
-    for _, place, low, high in steps:
-        if at[place] is not low:
-            continue
-        if high.cost - low.cost <= left:
-            at[place] = high
-            left -= high.cost - low.cost
-        elif multiplier is None:
-            multiplier = (high.worth - low.worth, high.cost - low.cost)
-    up, down = multiplier or (0, 1)
-    return _Relaxed(at, up, down)
-
-
-def _hull(options: Sequence[_Option]) -> list[_Option]:
-    """The options that the linear relaxation can stop at: cheapest first, each step of less worth per cost."""
-    ordered = sorted(options, key=lambda option: (option.cost, -option.worth))
-    hull: list[_Option] = []
-    for option in ordered:
-        if hull and option.worth <= hull[-1].worth:
-            continue
-        while len(hull) > 1:
-            a, b = hull[-2], hull[-1]
-            if (b.worth - a.worth) * (option.cost - b.cost) <= (option.worth - b.worth) * (b.cost - a.cost):
-                hull.pop()
-            else:
-                break
-        hull.append(option)
-    return hull
-
-
-def _search_all(units: Sequence[_Unit], ground: _Ground, best: list[_Option]) -> tuple[list[_Option], bool]:
+def _search_all(units: Sequence[Unit], ground: _Ground, best: list[Option]) -> tuple[list[Option], bool]:
     """Combinations by the sum that they can still reach, each packed when complete: for sums that do not pack.
 
     Gives the best found, and whether the search was complete.
@@ -414,7 +249,7 @@ def _search_all(units: Sequence[_Unit], ground: _Ground, best: list[_Option]) ->
         least[place] = least[place + 1] + units[place].options[0].cost
     top = sum(option.worth for option in best)
     leaves, steps, sure = 0, 0, True
-    chosen: list[_Option] = []
+    chosen: list[Option] = []
 
     def go(place: int, cost: int, worth: int) -> bool:
         nonlocal best, top, leaves, steps, sure

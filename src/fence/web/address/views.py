@@ -20,9 +20,9 @@ from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
 from fence.core.words.space import desk_starts, free_bits, nearest
 from fence.store.shows import SavedShow, StaleShow
-from fence.web.address.board import Asked, ProposedEdit, make_board
 from fence.web.address.drawing import draw_card, draw_ghost
 from fence.web.address.forms import FixtureForm, MendForm, MoveForm, NudgeForm, StepForm, UniverseForm
+from fence.web.address.page import Asked, ProposedEdit, make_board
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, ids_in, load, load_for_edit, save
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import replace
 from itertools import islice
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
@@ -12,18 +12,26 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.changes.edits import free_name
-from fence.core.charts.reading import MOST_WORDS, NOT_IN_TEXT, Draft, LineReading, Taken, profile_from, read_chart_text
-from fence.core.charts.remarks import ChartRemark, check_chart, repeated
+from fence.core.charts.reading import MOST_WORDS, Taken, profile_from, read_chart_text
+from fence.core.charts.remarks import check_chart, repeated
 from fence.core.charts.writing import write_chart_text
-from fence.core.checks import Verdict, analyse, news
 from fence.core.modes.beside import compare_modes
 from fence.core.words.errors import ChartError, EditError, FenceError
-from fence.core.words.profile import Channel, Function, Mode, Profile, Setter, SetterKind
+from fence.core.words.profile import Function, Mode, Profile, Setter, SetterKind
 from fence.core.words.show import Show
 from fence.core.words.text import slug
 from fence.store.library import LONGEST_WORDING
 from fence.web.charts.choose import advice_for
 from fence.web.charts.forms import ChartForm
+from fence.web.charts.page import (
+    MOST_LINES_SHOWN,
+    MOST_REMARKS,
+    ChartLine,
+    Reading,
+    effect_on,
+    is_unclear,
+    modes_shown,
+)
 from fence.web.charts.probe import chart_text_of
 from fence.web.frame import frame
 from fence.web.pages import library, load, load_for_edit, save, who
@@ -32,16 +40,6 @@ blueprint = Blueprint("charts", __name__, url_prefix="/shows/<int:show_id>/chart
 
 
 # ---- the shelf
-
-
-@dataclass(frozen=True, slots=True)
-class ChartLine:
-    """A chart in the list. ``newer``: the library's revision, where it is newer than the show's."""
-
-    profile: Profile
-    used: int
-    newer: Profile | None
-    remarks: tuple[ChartRemark, ...]
 
 
 @blueprint.get("")
@@ -114,30 +112,6 @@ def modes(show_id: int, chart_id: str) -> str:
 # ---- a newer chart for the show
 
 
-@dataclass(frozen=True, slots=True)
-class Effect:
-    """What another chart does to the show: channels mode by mode, and what the rules would say."""
-
-    footprints: tuple[tuple[str, int, int | None, int], ...]
-    before: Verdict
-    after: Verdict
-    new: tuple[str, ...]
-
-
-def effect_on(show: Show, profile: Profile) -> Effect:
-    """What the show would be like with this chart in the place of its own."""
-    used = Counter(fixture.mode for fixture in show.fixtures if fixture.profile == profile.id)
-    old = show.profile_by_id[profile.id]
-    changed = []
-    for name, count in used.items():
-        before, after = old.mode(name), profile.mode(name)
-        if before and (after is None or after.footprint != before.footprint):
-            changed.append((name, before.footprint, after.footprint if after else None, count))
-    then, now = analyse(edits.update_chart(show, profile)), analyse(show)
-    new = tuple(finding.message for finding in news(now.findings, then.findings))[:6]
-    return Effect(tuple(changed), now.verdict, then.verdict, new)
-
-
 @blueprint.route("/<chart_id>/update", methods=["GET", "POST"])
 def update(show_id: int, chart_id: str) -> BaseResponse | str:
     """Bring the show's chart to the library's newest revision, seen before it is done."""
@@ -181,42 +155,6 @@ def revision(show_id: int, chart_id: str, number: int) -> str:
 
 
 # ---- a chart as text
-
-
-MOST_LINES_SHOWN = 500
-MOST_CHANNELS_SHOWN = 1500
-MOST_RANGES_SHOWN = 2500
-MOST_REMARKS = 100
-
-
-@dataclass(frozen=True, slots=True)
-class ModeShown:
-    """A mode of the draft as far as it is shown: channels with as many of their ranges as there is room for."""
-
-    name: str
-    count: int
-    doubts: tuple[str, ...]
-    channels: tuple[Channel, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """What the text was understood as, and what that would mean.
-
-    ``wordings`` are those of the text that no function is known for, and what the person said that others mean.
-    """
-
-    draft: Draft
-    modes: tuple[ModeShown, ...]
-    lines: tuple[LineReading, ...]
-    more_lines: int
-    wordings: tuple[tuple[str, str], ...]
-    profile: Profile | None
-    remarks: tuple[ChartRemark, ...]
-    effect: Effect | None
-    sure: int
-    guessed: int
-    lost: int
 
 
 @blueprint.post("/read")
@@ -337,11 +275,11 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
             profile = profile_from(draft, profile_id="draft", maker="", model="")
     remarks = tuple(check_chart(profile)[:MOST_REMARKS]) if profile else ()
     lines = [line for line in draft.lines if line.taken is not Taken.BLANK]
-    wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if _unclear(channel)}
+    wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if is_unclear(channel)}
     wordings.update({wording: str(function) for wording, function in _said_here()})
     return Reading(
         draft,
-        tuple(_shown(draft)),
+        tuple(modes_shown(draft)),
         tuple(lines[:MOST_LINES_SHOWN]),
         max(0, len(lines) - MOST_LINES_SHOWN),
         tuple(wordings.items())[:24],
@@ -352,23 +290,6 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
         taken[Taken.GUESS],
         taken[Taken.LOST],
     )
-
-
-def _shown(draft: Draft) -> Iterator[ModeShown]:
-    """The modes with channels and ranges cut to what a page can hold."""
-    channels_left, ranges_left = MOST_CHANNELS_SHOWN, MOST_RANGES_SHOWN
-    for mode in draft.modes:
-        shown = []
-        for channel in mode.channels[:channels_left]:
-            kept = channel.ranges[:ranges_left]
-            ranges_left -= len(kept)
-            shown.append(channel if len(kept) == len(channel.ranges) else replace(channel, ranges=kept))
-        channels_left -= len(shown)
-        yield ModeShown(mode.name, len(mode.channels), mode.doubts, tuple(shown))
-
-
-def _unclear(channel: Channel) -> bool:
-    return channel.function is Function.OTHER and bool(channel.name) and channel.name != NOT_IN_TEXT
 
 
 def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]) -> Profile:

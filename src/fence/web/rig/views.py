@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -12,57 +10,23 @@ from wtforms.fields.choices import SelectChoice
 
 from fence.core.changes import edits
 from fence.core.changes.prose import describe
-from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
 from fence.core.words.address import parse_address
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Profile
 from fence.core.words.show import Show
 from fence.store.shows import SavedShow
-from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, library, load, load_for_edit, save
 from fence.web.rig.forms import AddForm, BulkForm, FixtureForm
+from fence.web.rig.page import COLUMNS, ROWS_SHOWN, SORTS, found_by, lines_of, matches, mode_choices, preview_of
 
 blueprint = Blueprint("rig", __name__, url_prefix="/shows/<int:show_id>/rig")
 
-ROWS_SHOWN = 200
-LANDINGS_SHOWN = 24
 KIND_JOIN = " | "
 
 
-@dataclass(frozen=True, slots=True)
-class RigLine:
-    """A fixture in the list."""
-
-    fixture: Fixture
-    kind: str
-    footprint: int | None
-    worst: Finding | None
-
-
 # ---- the list
-
-SORTS: dict[str, Callable[[RigLine], tuple[object, ...]]] = {
-    "rig": lambda line: (),
-    "number": lambda line: (line.fixture.number is None, line.fixture.number or 0),
-    "label": lambda line: (line.fixture.label.casefold(),),
-    "fixture": lambda line: (line.kind.casefold(), line.fixture.mode),
-    "channels": lambda line: (line.footprint is None, line.footprint or 0),
-    "position": lambda line: (line.fixture.position == "", line.fixture.position.casefold()),
-    "address": lambda line: (line.fixture.start is None, line.fixture.universe or 0, line.fixture.start or 0),
-    "state": lambda line: (line.worst is None, line.worst.severity.rank if line.worst else 0),
-}
-
-COLUMNS = (
-    ("number", "No."),
-    ("label", "Label"),
-    ("fixture", "Fixture and mode"),
-    ("channels", "Ch."),
-    ("position", "Position"),
-    ("address", "Address"),
-    ("state", "State"),
-)
 
 
 @blueprint.get("")
@@ -75,7 +39,7 @@ def index(show_id: int) -> str:
 
 
 def _page(saved: SavedShow, form: BulkForm, *, picked: Sequence[int], problem: str = "") -> str:
-    form.mode.choices = _mode_choices(saved.show)
+    form.mode.choices = mode_choices(saved.show)
     return render_template(
         "rig/index.html",
         frame=frame(saved, "Rig"),
@@ -94,7 +58,7 @@ def _list_values(saved: SavedShow) -> dict[str, object]:
     sort = request.args.get("sort", "rig")
     sort = sort if sort in SORTS else "rig"
     backwards = request.args.get("dir") == "down"
-    lines = [line for line in _lines(saved.show, analysis) if _matches(line, words, position)]
+    lines = [line for line in lines_of(saved.show, analysis) if matches(line, words, position)]
     lines.sort(key=SORTS[sort], reverse=backwards)
     most = max(ROWS_SHOWN, min(request.args.get("most", ROWS_SHOWN, type=int), 50_000))
     return {
@@ -109,47 +73,6 @@ def _list_values(saved: SavedShow) -> dict[str, object]:
         "columns": COLUMNS,
         "more": most + 1000 if len(lines) > most else 0,
     }
-
-
-def _lines(show: Show, analysis: Analysis) -> list[RigLine]:
-    lines = []
-    for fixture in show.fixtures:
-        profile, mode = show.profile_of(fixture), show.mode_of(fixture)
-        worst = next(iter(analysis.by_fixture.get(fixture.id, ())), None)
-        lines.append(RigLine(fixture, profile.title if profile else "?", mode.footprint if mode else None, worst))
-    return lines
-
-
-def _matches(line: RigLine, words: str, position: str) -> bool:
-    """Whether a line has all the words: anywhere in its text, a number only as a whole one ("4" is not 41)."""
-    fixture = line.fixture
-    if position and fixture.position != position:
-        return False
-    text = " ".join(
-        (
-            str(fixture.number or ""),
-            fixture.label,
-            line.kind,
-            fixture.mode,
-            fixture.position,
-            f"u{fixture.universe} {fixture.start or ''}",
-            fixture.share,
-            fixture.note,
-            line.worst.rule if line.worst else "clear",
-        )
-    ).casefold()
-    tokens = set(re.split(r"\W+", text))
-    return all(word in (tokens if word.isdigit() else text) for word in words.split())
-
-
-def _mode_choices(show: Show) -> list[SelectChoice]:
-    used = {fixture.profile for fixture in show.fixtures}
-    return [SelectChoice("", "as it is")] + [
-        SelectChoice(mode.name, f"{mode.name} ({mode.footprint} ch)", optgroup=profile.title)
-        for profile in show.profiles
-        if profile.id in used
-        for mode in profile.modes
-    ]
 
 
 # ---- many at once
@@ -299,19 +222,6 @@ def _changed(show: Show, fixture_id: int, form: FixtureForm) -> Show:
 # ---- adding a run
 
 
-@dataclass(frozen=True, slots=True)
-class AddPreview:
-    """Where a run of new fixtures would land."""
-
-    added: tuple[Fixture, ...]
-    more: int
-    without_room: int
-    before: Verdict
-    after: Verdict
-    problems: tuple[Finding, ...]
-    drawing: FenceDrawing | None
-
-
 @blueprint.route("/add", methods=["GET", "POST"])
 def add(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Add a run of fixtures, with a preview of where they will land."""
@@ -347,7 +257,7 @@ def preview_add(show_id: int) -> str:
     preview, problem = None, ""
     if form.validate():
         try:
-            preview = _preview(saved, edits.add_fixtures(saved.show, _spec(saved.show, form)))
+            preview = preview_of(saved, edits.add_fixtures(saved.show, _spec(saved.show, form)))
         except FenceError as error:
             problem = str(error)
     else:
@@ -402,29 +312,6 @@ def _spec(show: Show, form: AddForm) -> edits.AddRun:
     )
 
 
-def _preview(saved: SavedShow, after: Show) -> AddPreview:
-    before, then = saved.analysis, analyse(after)
-    added = [fixture for fixture in after.fixtures if fixture.id not in saved.show.fixture_by_id]
-    ids = {fixture.id for fixture in added}
-    new = tuple(finding for finding in then.findings if ids & set(finding.fixtures))
-    runs = [placed for fixture in added for placed in after.runs_of(fixture)]
-    drawing = None
-    if runs:
-        universe = runs[0].run.universe
-        ghosts = [(f"{placed.run.first:03d}", placed.run) for placed in runs if placed.run.universe == universe]
-        drawing = draw_fence(saved.show, universe, (), ghosts=ghosts)
-    lost = sum(1 for fixture in added if fixture.start is None and sum(after.footprints_of(fixture)))
-    return AddPreview(
-        added=tuple(added[:LANDINGS_SHOWN]),
-        more=max(0, len(added) - LANDINGS_SHOWN),
-        without_room=lost,
-        before=before.verdict,
-        after=then.verdict,
-        problems=tuple(finding for finding in new if finding.severity is not Severity.NOTE)[:6],
-        drawing=drawing,
-    )
-
-
 # ---- finding
 
 
@@ -433,24 +320,4 @@ def find(show_id: int) -> str:
     """Fixtures by label, number or address, for the find box."""
     saved = load(show_id)
     words = request.args.get("find", "").strip()
-    return render_template("shared/_found.html", saved=saved, found=_found(saved.show, words)[:12], words=words)
-
-
-def _found(show: Show, words: str) -> list[Fixture]:
-    if not words:
-        return []
-    wanted = words.casefold()
-    exact = [f for f in show.fixtures if str(f.number) == words or f.label.casefold() == wanted]
-    within = [f for f in show.fixtures if wanted in f"{f.label} {f.position}".casefold()]
-    at: list[Fixture] = []
-    try:
-        address = parse_address(words)
-    except FenceError:
-        pass
-    else:
-        at = [
-            placed.fixture
-            for placed in show.runs_in(address.universe)
-            if placed.run.first <= address.slot <= placed.run.last
-        ]
-    return list(dict.fromkeys([*exact, *at, *within]))
+    return render_template("shared/_found.html", saved=saved, found=found_by(saved.show, words)[:12], words=words)

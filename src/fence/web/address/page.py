@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from fence.core.addressing.mends import Mend, mends_for
 from fence.core.changes.difference import difference
 from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse, news
-from fence.core.modes.beside import LeftInMode, left_in_mode
+from fence.core.modes.left import LeftInMode, left_in_mode
 from fence.core.words.address import Run
 from fence.core.words.errors import SetterError
 from fence.core.words.fixture import Fixture, Patch

@@ -1,0 +1,156 @@
+"""The rig as values: the lines of the list, where a run would land, what the find box finds."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from wtforms.fields.choices import SelectChoice
+
+from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
+from fence.core.words.address import parse_address
+from fence.core.words.errors import FenceError
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
+from fence.store.shows import SavedShow
+from fence.web.address.drawing import FenceDrawing, draw_fence
+
+ROWS_SHOWN = 200
+
+
+LANDINGS_SHOWN = 24
+
+
+@dataclass(frozen=True, slots=True)
+class RigLine:
+    """A fixture in the list."""
+
+    fixture: Fixture
+    kind: str
+    footprint: int | None
+    worst: Finding | None
+
+
+SORTS: dict[str, Callable[[RigLine], tuple[object, ...]]] = {
+    "rig": lambda line: (),
+    "number": lambda line: (line.fixture.number is None, line.fixture.number or 0),
+    "label": lambda line: (line.fixture.label.casefold(),),
+    "fixture": lambda line: (line.kind.casefold(), line.fixture.mode),
+    "channels": lambda line: (line.footprint is None, line.footprint or 0),
+    "position": lambda line: (line.fixture.position == "", line.fixture.position.casefold()),
+    "address": lambda line: (line.fixture.start is None, line.fixture.universe or 0, line.fixture.start or 0),
+    "state": lambda line: (line.worst is None, line.worst.severity.rank if line.worst else 0),
+}
+
+
+COLUMNS = (
+    ("number", "No."),
+    ("label", "Label"),
+    ("fixture", "Fixture and mode"),
+    ("channels", "Ch."),
+    ("position", "Position"),
+    ("address", "Address"),
+    ("state", "State"),
+)
+
+
+def lines_of(show: Show, analysis: Analysis) -> list[RigLine]:
+    """The lines of the list, in rig order."""
+    lines = []
+    for fixture in show.fixtures:
+        profile, mode = show.profile_of(fixture), show.mode_of(fixture)
+        worst = next(iter(analysis.by_fixture.get(fixture.id, ())), None)
+        lines.append(RigLine(fixture, profile.title if profile else "?", mode.footprint if mode else None, worst))
+    return lines
+
+
+def matches(line: RigLine, words: str, position: str) -> bool:
+    """Whether a line has all the words: anywhere in its text, a number only as a whole one ("4" is not 41)."""
+    fixture = line.fixture
+    if position and fixture.position != position:
+        return False
+    text = " ".join(
+        (
+            str(fixture.number or ""),
+            fixture.label,
+            line.kind,
+            fixture.mode,
+            fixture.position,
+            f"u{fixture.universe} {fixture.start or ''}",
+            fixture.share,
+            fixture.note,
+            line.worst.rule if line.worst else "clear",
+        )
+    ).casefold()
+    tokens = set(re.split(r"\W+", text))
+    return all(word in (tokens if word.isdigit() else text) for word in words.split())
+
+
+def mode_choices(show: Show) -> list[SelectChoice]:
+    """The modes that picked fixtures can take, by type."""
+    used = {fixture.profile for fixture in show.fixtures}
+    return [SelectChoice("", "as it is")] + [
+        SelectChoice(mode.name, f"{mode.name} ({mode.footprint} ch)", optgroup=profile.title)
+        for profile in show.profiles
+        if profile.id in used
+        for mode in profile.modes
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class AddPreview:
+    """Where a run of new fixtures would land."""
+
+    added: tuple[Fixture, ...]
+    more: int
+    without_room: int
+    before: Verdict
+    after: Verdict
+    problems: tuple[Finding, ...]
+    drawing: FenceDrawing | None
+
+
+def preview_of(saved: SavedShow, after: Show) -> AddPreview:
+    """Where the fixtures that ``after`` has more would stand."""
+    before, then = saved.analysis, analyse(after)
+    added = [fixture for fixture in after.fixtures if fixture.id not in saved.show.fixture_by_id]
+    ids = {fixture.id for fixture in added}
+    new = tuple(finding for finding in then.findings if ids & set(finding.fixtures))
+    runs = [placed for fixture in added for placed in after.runs_of(fixture)]
+    drawing = None
+    if runs:
+        universe = runs[0].run.universe
+        ghosts = [(f"{placed.run.first:03d}", placed.run) for placed in runs if placed.run.universe == universe]
+        drawing = draw_fence(saved.show, universe, (), ghosts=ghosts)
+    lost = sum(1 for fixture in added if fixture.start is None and sum(after.footprints_of(fixture)))
+    return AddPreview(
+        added=tuple(added[:LANDINGS_SHOWN]),
+        more=max(0, len(added) - LANDINGS_SHOWN),
+        without_room=lost,
+        before=before.verdict,
+        after=then.verdict,
+        problems=tuple(finding for finding in new if finding.severity is not Severity.NOTE)[:6],
+        drawing=drawing,
+    )
+
+
+def found_by(show: Show, words: str) -> list[Fixture]:
+    """The fixtures that words in the find box mean, the surest first."""
+    if not words:
+        return []
+    wanted = words.casefold()
+    exact = [f for f in show.fixtures if str(f.number) == words or f.label.casefold() == wanted]
+    within = [f for f in show.fixtures if wanted in f"{f.label} {f.position}".casefold()]
+    at: list[Fixture] = []
+    try:
+        address = parse_address(words)
+    except FenceError:
+        pass
+    else:
+        at = [
+            placed.fixture
+            for placed in show.runs_in(address.universe)
+            if placed.run.first <= address.slot <= placed.run.last
+        ]
+    return list(dict.fromkeys([*exact, *at, *within]))
