@@ -15,6 +15,7 @@ from fence.core.changes.edits import free_name
 from fence.core.charts.reading import MOST_WORDS, Taken, profile_from, read_chart_text
 from fence.core.charts.remarks import check_chart, repeated
 from fence.core.charts.writing import write_chart_text
+from fence.core.checks import MOST_FINDINGS
 from fence.core.modes.beside import compare_modes
 from fence.core.words.errors import ChartError, EditError, FenceError
 from fence.core.words.profile import Function, Mode, Profile, Setter, SetterKind
@@ -104,6 +105,7 @@ def modes(show_id: int, chart_id: str) -> str:
         frame=frame(saved, "Charts"),
         profile=profile,
         found=compare_modes(saved.show, profile),
+        most=MOST_FINDINGS,
         ids=",".join(str(fixture.id) for fixture in saved.show.fixtures if fixture.profile == profile.id),
         advice=[line for line in advice_for(saved.show) if line.fixtures[0].profile == profile.id],
     )
