@@ -41,7 +41,7 @@ bench: setup
 	$(BIN)/python bench/writers.py
 	$(BIN)/python bench/nudge.py
 	$(BIN)/python bench/modes.py
-	$(BIN)/python bench/mend.py
+	$(BIN)/python bench/repair.py
 	$(BIN)/python bench/picture.py
 
 # Small changes to the core, one at a time: do the tests notice? Takes about an hour, and is no part of CI.

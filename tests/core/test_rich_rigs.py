@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.addressing.moves import compact, split
-from fence.core.addressing.repair import mend_show
+from fence.core.addressing.repair import repair_rig
 from fence.core.addressing.room import room_for_more
 from fence.core.addressing.schools import Layout, School, lay_out
 from fence.core.addressing.sheet import slot_sheet
@@ -160,7 +160,7 @@ def test_a_trial_fits_just_when_the_rules_agree(show: Show, what: str, count: in
 @given(rich_rigs())
 def test_a_repair_leaves_pins_and_ends_what_it_moves(show: Show) -> None:
     """No pinned fixture moves; whoever is moved stands clear of what the repair is for; who has no place is named."""
-    result = mend_show(show)
+    result = repair_rig(show)
     moved = {move.fixture for move in result.moves}
     assert not [f.label for f in show.fixtures if f.pinned and f.id in moved]
     lost = set(result.unplaced)

@@ -130,7 +130,6 @@ def test_who_is_pinned_keeps_the_address_of_a_group() -> None:
     """The pinned member stays and the first one leaves; where others go on sharing, the pin is told."""
     show = edits.share(rig(("A", 5, 1, 10), ("B", 5, 1, 10), ("C", 5, 1, 10)), [1, 2, 3])
     pinned = edits.pin(show, [2])
-    assert [f.start for f in split(pinned, [1, 2, 3]).fixtures] == [15, 10, 5] or True
     assert split(pinned, [1, 2, 3]).fixture(2).start == 10
     assert len({f.start for f in split(pinned, [1, 2, 3]).fixtures}) == 3
     with pytest.raises(EditError, match="B is pinned"):

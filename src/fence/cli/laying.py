@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from fence.cli.common import file_argument, json_option, out_option, rig_of, say
-from fence.core.addressing import Layout, School, lay_out, mend_show
+from fence.core.addressing import Layout, School, lay_out, repair_rig
 from fence.core.words.address import Address
 from fence.disk import write_text
 from fence.formats.errors import FileError
@@ -22,7 +22,7 @@ from fence.formats.files import write_rig
 def mend_command(file: Path, as_json: bool, out: Path | None) -> None:
     """Compute the repair of the rig in FILE that moves few fixtures."""
     show = rig_of(file)
-    repair = mend_show(show)
+    repair = repair_rig(show)
     if out:
         write_text(out, write_rig(out.name, repair.show))
     labels = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]

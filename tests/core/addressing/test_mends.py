@@ -9,7 +9,7 @@ from itertools import combinations, product
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fence.core.addressing import MendOptions, Repair, mend_show
+from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Move, Share, apply_mend, mends_for
 from fence.core.addressing.repair import heaviest_without_overlap
 from fence.core.addressing.seating import Unit
@@ -93,7 +93,7 @@ def without_shares(show: Show) -> Show:
 @given(rigs(most=9, universes=2).map(without_shares))
 def test_a_repair_keeps_as_many_as_brute_force(show: Show) -> None:
     """The number of fixtures left where they are is the largest possible; nothing pinned moves."""
-    repair = mend_show(show)
+    repair = repair_rig(show)
     addressed = [fixture for fixture in show.fixtures if show.runs_of(fixture)]
     assert len(addressed) - len({m.fixture for m in repair.moves}) - len(repair.unplaced) == repair.kept
     assert repair.kept == most_that_can_stay(show)
@@ -103,14 +103,14 @@ def test_a_repair_keeps_as_many_as_brute_force(show: Show) -> None:
 @given(rigs(most=14))
 def test_a_repair_leaves_no_clash_among_what_it_may_move(show: Show) -> None:
     """After a repair only pinned fixtures (with their sharers) and those without a place can still clash."""
-    repair = mend_show(show)
+    repair = repair_rig(show)
     pinned = [fixture for fixture in show.fixtures if fixture.pinned]
     stuck = {sharer.id for fixture in pinned for sharer in show.sharers_of(fixture)} | set(repair.unplaced)
     for finding in check(repair.show):
         if finding.rule in ("overlap", "past-end", "reserved"):
             assert set(finding.fixtures) & stuck
     if not stuck:
-        assert mend_show(repair.show).moves == ()
+        assert repair_rig(repair.show).moves == ()
 
 
 def test_a_gap_for_a_fixture_with_settable_limits() -> None:
@@ -155,7 +155,7 @@ def test_a_repair_never_claims_too_much(rows: list[tuple[int, int, bool]]) -> No
     """In one tight universe no repair beats trying everything, and one that is called proven equals it."""
     show = small_rig(rows)
     best = fewest_moves(show)
-    repair = mend_show(show)
+    repair = repair_rig(show)
     if best is None:
         assert not repair.proven
     elif not repair.unplaced:
@@ -178,7 +178,7 @@ def test_a_repair_moves_as_few_as_trying_everything() -> None:
     solvable = [(rows, best) for rows in tight if (best := fewest_moves(small_rig(rows))) is not None]
     assert len(solvable) > 200
     for rows, best in solvable:
-        repair = mend_show(small_rig(rows))
+        repair = repair_rig(small_rig(rows))
         assert (len(repair.moves), repair.unplaced) == (best, ()), rows
 
 
@@ -189,34 +189,34 @@ def called(repair: Repair) -> list[str]:
 def test_what_was_set_and_what_is_hard_to_reach_moves_last() -> None:
     """Of two that clash the merely planned one moves; one that was set stays, one at a hard place before a planned."""
     show = rig(("A", 5, 1, 1), ("B", 5, 1, 3))
-    assert len(called(mend_show(show))) == 1
+    assert len(called(repair_rig(show))) == 1
     for stays, moves in ((1, "B"), (2, "A")):
-        assert called(mend_show(edits.mark_set(show, [stays]))) == [moves]
+        assert called(repair_rig(edits.mark_set(show, [stays]))) == [moves]
         hung = edits.set_position(show, [stays], "Roof")
-        assert called(mend_show(edits.set_hard(hung, "Roof", hard=True))) == [moves]
+        assert called(repair_rig(edits.set_hard(hung, "Roof", hard=True))) == [moves]
 
 
 def test_those_that_may_move_go_first() -> None:
     """A fixture that a person lets move goes before one that was not named, even one of two against one."""
     show = rig(("A", 10, 1, 1), ("B", 5, 1, 1), ("C", 5, 1, 6))
-    assert called(mend_show(show)) == ["A"]
-    assert sorted(called(mend_show(show, MendOptions(willing=frozenset({2, 3}))))) == ["B", "C"]
+    assert called(repair_rig(show)) == ["A"]
+    assert sorted(called(repair_rig(show, RepairOptions(willing=frozenset({2, 3}))))) == ["B", "C"]
 
 
 def test_staying_in_the_universe_and_opening_none() -> None:
     """With no room at home a fixture goes elsewhere; told to stay, or to open nothing, it is named instead."""
     show = rig(("A", 400, 1, 1), ("B", 200, 1, 100))
-    assert str(mend_show(show).moves[0].after) == "U2 001"
-    assert mend_show(show, MendOptions(new_universes=False)).unplaced == (2,)
+    assert str(repair_rig(show).moves[0].after) == "U2 001"
+    assert repair_rig(show, RepairOptions(new_universes=False)).unplaced == (2,)
     two = edits.add_universe(show, 2)
-    assert str(mend_show(two, MendOptions(new_universes=False)).moves[0].after) == "U2 001"
-    assert mend_show(two, MendOptions(stay=True)).unplaced == (2,)
+    assert str(repair_rig(two, RepairOptions(new_universes=False)).moves[0].after) == "U2 001"
+    assert repair_rig(two, RepairOptions(stay=True)).unplaced == (2,)
 
 
 def test_reasons_name_what_is_in_the_way() -> None:
     """Each move says what keeps it from its place and which gap was taken."""
     show = rig(("A", 10, 1, 1), ("B", 5, 1, 8), ("C", 5, 1, 510), ("D", 4, 1, 100))
-    why = {move.fixture: move.why for move in mend_show(show).moves}
+    why = {move.fixture: move.why for move in repair_rig(show).moves}
     assert why == {
         2: "A keeps 1 to 10. A gap of 5 nearby is U1 011.",
         3: "It ran 2 past the end. A gap of 5 nearby is U1 508.",
@@ -226,7 +226,7 @@ def test_reasons_name_what_is_in_the_way() -> None:
 def test_room_is_made_where_gaps_are_too_small() -> None:
     """Where no gap takes a run, one more fixture moves, and it is said for whom; that is not called proven."""
     show = rig(("A", 4, 1, 1), ("B", 2, 1, 6), ("C", 4, 1, 20), desk=Desk(highest=10, universes=1))
-    repair = mend_show(show)
+    repair = repair_rig(show)
     assert [(move.fixture, move.after.slot) for move in repair.moves] == [(2, 9), (3, 5)]
     assert "It makes room for C." in next(move.why for move in repair.moves if move.fixture == 2)
     assert repair.unplaced == ()

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.addressing import Layout, School, lay_out, mend_show, moves
+from fence.core.addressing import Layout, School, lay_out, moves, repair_rig
 from fence.core.changes import edits
 from fence.core.changes.difference import apply_difference, difference
 from fence.core.changes.prose import describe
@@ -124,7 +124,7 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
         lambda: moves.compact(show, 1),
         lambda: moves.split(show, some),
         lambda: lay_out(show, Layout(School.SHARED, ids=tuple(some))).show,
-        lambda: mend_show(show).show,
+        lambda: repair_rig(show).show,
         lambda: edits.merge_rig(show, demo_show()),
     ]
     try:

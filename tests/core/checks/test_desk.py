@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.addressing import mend_show
+from fence.core.addressing import repair_rig
 from fence.core.addressing.mends import ChangeMode, Move, apply_mend, mends_for
 from fence.core.changes import edits
 from fence.core.checks import check
@@ -96,7 +96,7 @@ def test_moves_land_on_pages_that_the_desk_sends(show: Show, page: int, highest:
 def test_a_repair_puts_fixtures_on_pages(show: Show, page: int) -> None:
     """After the repair only pinned fixtures, their sharers and those without a place are off the pages."""
     show = replace(show, desk=Desk("D", page=page))
-    repair = mend_show(show)
+    repair = repair_rig(show)
     pinned = [fixture for fixture in show.fixtures if fixture.pinned]
     stuck = {sharer.id for fixture in pinned for sharer in show.sharers_of(fixture)} | set(repair.unplaced)
     for finding in check(repair.show):

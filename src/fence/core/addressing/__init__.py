@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from fence.core.addressing.repair import MendOptions, Repair, RepairMove, mend_show
+from fence.core.addressing.repair import Repair, RepairMove, RepairOptions, repair_rig
 from fence.core.addressing.schools import Layout, Order, Placement, School, Spill, lay_out
 
 __all__ = [
     "Layout",
-    "MendOptions",
     "Order",
     "Placement",
     "Repair",
     "RepairMove",
+    "RepairOptions",
     "School",
     "Spill",
     "lay_out",
-    "mend_show",
+    "repair_rig",
 ]

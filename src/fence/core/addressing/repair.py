@@ -26,7 +26,7 @@ at a position that is hard to reach; one of which a person said that it may move
 
 
 @dataclass(frozen=True, slots=True)
-class MendOptions:
+class RepairOptions:
     """How far a repair may go.
 
     ``stay``: nothing leaves its universe. ``new_universes``: universes that the show does not have may be opened.
@@ -38,7 +38,7 @@ class MendOptions:
     willing: frozenset[int] = frozenset()
 
 
-AS_USUAL = MendOptions()
+AS_USUAL = RepairOptions()
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ class _Plan:
     why: dict[Unit, str] = field(default_factory=dict)
 
 
-def mend_show(show: Show, options: MendOptions = AS_USUAL) -> Repair:
+def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     """Move as little as possible so that no run overlaps, passes the end, or stands where it must not.
 
     Fixtures without an address are left alone. A fixture for which no place is found keeps its address and is named.
@@ -90,7 +90,7 @@ def mend_show(show: Show, options: MendOptions = AS_USUAL) -> Repair:
 # ---- what moves as one
 
 
-def _units(show: Show, options: MendOptions) -> list[Unit]:
+def _units(show: Show, options: RepairOptions) -> list[Unit]:
     groups: dict[tuple[object, ...], Unit] = {}
     units: list[Unit] = []
     homes = _homes(show)
@@ -118,7 +118,7 @@ def _units(show: Show, options: MendOptions) -> list[Unit]:
     return units
 
 
-def _weight(fixture: Fixture, hard: frozenset[str], options: MendOptions) -> int:
+def _weight(fixture: Fixture, hard: frozenset[str], options: RepairOptions) -> int:
     """What it costs to move a fixture."""
     if fixture.id in options.willing:
         return WILLING
@@ -250,7 +250,7 @@ def _bits(units: Iterable[Unit]) -> int:
 # ---- where the others go
 
 
-def _seats(show: Show, plan: _Plan, options: MendOptions) -> Mapping[Unit, Seat]:
+def _seats(show: Show, plan: _Plan, options: RepairOptions) -> Mapping[Unit, Seat]:
     """A place for each unit that must move: the nearest gap if that works out, else what a search finds."""
     taken: dict[int, int] = {}
     for unit in plan.keep:
@@ -274,7 +274,7 @@ def _seats(show: Show, plan: _Plan, options: MendOptions) -> Mapping[Unit, Seat]
 class _Vacancies:
     """Finds gaps while universes only fill up: what had no gap for a run has none later for one as long or longer."""
 
-    def __init__(self, show: Show, taken: dict[int, int], options: MendOptions) -> None:
+    def __init__(self, show: Show, taken: dict[int, int], options: RepairOptions) -> None:
         self.show, self.taken, self.options = show, taken, options
         self.limit = show.desk.last_universe
         self.allowed = _allowed(show, taken, options)
@@ -306,7 +306,7 @@ class _Vacancies:
         return desk_starts(self.show, free, unit.run.length, setter=unit.setter)
 
 
-def _allowed(show: Show, taken: Mapping[int, int], options: MendOptions) -> list[int]:
+def _allowed(show: Show, taken: Mapping[int, int], options: RepairOptions) -> list[int]:
     """The universes that may be used: those of the show, and one more where new ones may be opened."""
     limit = show.desk.last_universe
     known = sorted(show.universe_by_number.keys() | taken.keys())

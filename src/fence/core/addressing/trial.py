@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 
-from fence.core.addressing.repair import MendOptions, mend_show
+from fence.core.addressing.repair import RepairOptions, repair_rig
 from fence.core.changes import edits
 from fence.core.changes.edits import AddRun
 from fence.core.checks import MOST_FINDINGS, Severity, findings_of, news
@@ -56,7 +56,7 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
     held = _troubled(show) - trial.modes.keys() if trial.universes is None else frozenset[int]()
     lined_up = _held_fast(_lined_up(tried, waiting), held)
     for open_more in (False, True):
-        repair = mend_show(lined_up, MendOptions(new_universes=open_more, willing=waiting))
+        repair = repair_rig(lined_up, RepairOptions(new_universes=open_more, willing=waiting))
         if not repair.unplaced:
             break
     without = frozenset(repair.unplaced)

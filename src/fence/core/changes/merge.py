@@ -40,24 +40,10 @@ def merge(base: Show, mine: Show, theirs: Show, *, mine_wins: bool = False) -> M
     where ``mine_wins`` and what it changed was removed meanwhile.
     """
     mine = _with_fresh_ids(base, mine, theirs)
-    told: list[str] = []
-    wins = mine_wins
-    show = replace(
-        theirs,
-        fixtures=_ordered(base, mine, theirs, _fixtures(base, mine, theirs, told, wins), told, wins),
-        profiles=_records(base.profiles, mine.profiles, theirs.profiles, lambda p: p.id, "title", told, wins),
-        universes=tuple(
-            sorted(
-                _records(base.universes, mine.universes, theirs.universes, lambda u: u.number, "title", told, wins),
-                key=lambda universe: universe.number,
-            )
-        ),
-        positions=_records(base.positions, mine.positions, theirs.positions, lambda p: p.name, "name", told, wins),
-        next_id=max(mine.next_id, theirs.next_id),
-    )
-    show = with_heading(show, _heading(base, mine, theirs, told, wins))
+    join = _Join(base, mine, theirs, mine_wins)
+    show = join.show()
     show = with_places(with_parts(show) if mine_wins else show)
-    told += _groups_of_one_name(base, mine, theirs)
+    told = [*join.told, *_groups_of_one_name(base, mine, theirs)]
     if not told and not mine_wins:
         told += _clashes(analyse(show), analyse(mine), analyse(theirs))
     return Merge(show, tuple(dict.fromkeys(told))[:MOST_TOLD])
@@ -72,54 +58,99 @@ def _with_fresh_ids(base: Show, mine: Show, theirs: Show) -> Show:
     return replace(mine, fixtures=fixtures, next_id=mine.next_id + shift)
 
 
-# ---- records
+class _Join:
+    """Puts what ``mine`` changed on top of ``theirs``, and collects in ``told`` where the two meet."""
+
+    def __init__(self, base: Show, mine: Show, theirs: Show, wins: bool) -> None:
+        self.base, self.mine, self.theirs, self.wins = base, mine, theirs, wins
+        self.told: list[str] = []
+
+    def show(self) -> Show:
+        """Both together."""
+        universes = self.records(lambda show: show.universes, lambda universe: universe.number)
+        show = replace(
+            self.theirs,
+            fixtures=self.ordered(self.records(lambda show: show.fixtures, lambda fixture: fixture.id)),
+            profiles=self.records(lambda show: show.profiles, lambda profile: profile.id),
+            universes=tuple(sorted(universes, key=lambda universe: universe.number)),
+            positions=self.records(lambda show: show.positions, lambda position: position.name),
+        )
+        return with_heading(show, self.heading())
+
+    def records(
+        self, list_of: Callable[[Show], tuple[Record, ...]], key: Callable[[Record], Hashable]
+    ) -> tuple[Record, ...]:
+        """One list of records."""
+        base, mine, theirs = list_of(self.base), list_of(self.mine), list_of(self.theirs)
+        if mine is base or mine == base:
+            return theirs
+        old, other = {key(r): r for r in base}, {key(r): r for r in theirs}
+        merged = dict(other)
+        for record in mine:
+            known = key(record)
+            before, there = old.get(known), other.get(known)
+            if before is record or before == record:
+                continue
+            if there == before or (before is None and there == record):
+                merged[known] = record
+            else:
+                merged[known] = self.both(before, record, there)
+        for known in old.keys() - {key(record) for record in mine}:
+            if merged.pop(known, None) not in (None, old[known]):
+                self.told.append(f"{_called(other[known])} was changed meanwhile, and this step removes it.")
+        return _placed(mine, theirs, merged, key)
+
+    def both(self, before: Record | None, record: Record, there: Record | None) -> Record:
+        """A record that both changed, or both added."""
+        name = _called(record)
+        if there is None:
+            if self.wins:
+                raise EditError(f"{name} was removed meanwhile: this step cannot be done any more.")
+            self.told.append(f"{name} was removed meanwhile.")
+            return record
+        if before is None:
+            self.told.append(f"{name} was added twice.")
+            return record
+        self.told.append(f"{name} was changed meanwhile as well.")
+        return _field_by_field(before, record, there)
+
+    def ordered(self, fixtures: tuple[Fixture, ...]) -> tuple[Fixture, ...]:
+        """The fixtures in the order of ``mine``, where that is what it changed."""
+        reorder = difference(self.base, self.mine).reorder
+        if reorder is None:
+            return fixtures
+        other = difference(self.base, self.theirs).reorder
+        if other is not None and other.after != reorder.after:
+            self.told.append("The order of the rig was changed meanwhile as well.")
+        rank = {fixture_id: place for place, fixture_id in enumerate(reorder.after)}
+        moved = iter(sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id]))
+        return tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
+
+    def heading(self) -> Heading:
+        """What the show says about itself, field by field; its needs one by one."""
+        old, new, there = heading_of(self.base), heading_of(self.mine), heading_of(self.theirs)
+        changed: dict[str, Any] = {}
+        for name, words in HEADINGS.items():
+            value = getattr(new, name)
+            if value == getattr(old, name):
+                continue
+            if getattr(there, name) not in (getattr(old, name), value):
+                self.told.append(f"The {words} was changed meanwhile as well.")
+                if name == "desk":
+                    value = _field_by_field(old.desk, new.desk, there.desk)
+            changed[name] = value
+        needs = self.records(lambda show: show.needs, lambda need: (need.scope, need.key))
+        return replace(there, needs=needs, next_id=max(new.next_id, there.next_id), **changed)
 
 
-def _fixtures(base: Show, mine: Show, theirs: Show, told: list[str], wins: bool) -> tuple[Fixture, ...]:
-    return _records(base.fixtures, mine.fixtures, theirs.fixtures, lambda f: f.id, "label", told, wins)
+HEADINGS = {"name": "show's name", "desk": "desk", "note": "show's note", "tell_tale": "tell-tale slot"}
 
 
-def _records(
-    base: tuple[Record, ...],
-    mine: tuple[Record, ...],
-    theirs: tuple[Record, ...],
-    key: Callable[[Record], Hashable],
-    name: str,
-    told: list[str],
-    wins: bool,
-) -> tuple[Record, ...]:
-    """One list of records: what ``mine`` changed of it, on top of ``theirs``."""
-    if mine is base or mine == base:
-        return theirs
-    old, other = {key(r): r for r in base}, {key(r): r for r in theirs}
-    merged = dict(other)
-    for record in mine:
-        known = key(record)
-        before = old.get(known)
-        if before is record or before == record:
-            continue
-        there = other.get(known)
-        if there == before or (before is None and there == record):
-            merged[known] = record
-            continue
-        merged[known] = _both(before, record, there, getattr(record, name), told, wins)
-    for known in old.keys() - {key(record) for record in mine}:
-        if merged.pop(known, None) not in (None, old[known]):
-            told.append(f"{getattr(other[known], name)} was changed meanwhile, and this step removes it.")
-    return _placed(mine, theirs, merged, key)
-
-
-def _both(
-    before: Record | None, record: Record, there: Record | None, name: str, told: list[str], wins: bool
-) -> Record:
-    """A record that both changed, or both added."""
-    if there is None:
-        if wins:
-            raise EditError(f"{name} was removed meanwhile: this step cannot be done any more.")
-        told.append(f"{name} was removed meanwhile.")
-        return record
-    told.append(f"{name} was changed meanwhile as well." if before is not None else f"{name} was added twice.")
-    return _field_by_field(before, record, there) if before is not None else record
+def _called(record: object) -> str:
+    """What people call a record."""
+    if isinstance(record, Need):
+        return f"What is needed of the {record.scope}"
+    return next(str(getattr(record, name)) for name in ("label", "title", "name") if hasattr(record, name))
 
 
 def _field_by_field(before: Record, mine: Record, theirs: Record) -> Record:
@@ -150,50 +181,6 @@ def _placed(
     for known in order:
         result += [known, *behind.get(known, ())]
     return tuple(merged[known] for known in result)
-
-
-def _ordered(
-    base: Show, mine: Show, theirs: Show, fixtures: tuple[Fixture, ...], told: list[str], wins: bool
-) -> tuple[Fixture, ...]:
-    """The fixtures in the order of ``mine``, where that is what it changed."""
-    reorder = difference(base, mine).reorder
-    if reorder is None:
-        return fixtures
-    other = difference(base, theirs).reorder
-    if other is not None and other.after != reorder.after:
-        told.append("The order of the rig was changed meanwhile as well.")
-    rank = {fixture_id: place for place, fixture_id in enumerate(reorder.after)}
-    moved = iter(sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id]))
-    return tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
-
-
-# ---- what a show says about itself
-
-
-def _heading(base: Show, mine: Show, theirs: Show, told: list[str], wins: bool) -> Heading:
-    old, new, there = heading_of(base), heading_of(mine), heading_of(theirs)
-    changed: dict[str, Any] = {}
-    for name, words in (("name", "show's name"), ("desk", "desk"), ("note", "show's note"), ("tell_tale", "tell-tale")):
-        value = getattr(new, name)
-        if value == getattr(old, name):
-            continue
-        if getattr(there, name) not in (getattr(old, name), value):
-            told.append(f"The {words} was changed meanwhile as well.")
-            if name == "desk":
-                value = _field_by_field(old.desk, new.desk, there.desk)
-        changed[name] = value
-    needs = _needs(old.needs, new.needs, there.needs, told, wins)
-    return replace(there, needs=needs, next_id=max(new.next_id, there.next_id), **changed)
-
-
-def _needs(
-    old: tuple[Need, ...], new: tuple[Need, ...], there: tuple[Need, ...], told: list[str], wins: bool
-) -> tuple[Need, ...]:
-    before = len(told)
-    found = _records(old, new, there, lambda need: (need.scope, need.key), "scope", told, wins)
-    if len(told) > before:
-        told[before:] = ["What is needed was changed meanwhile as well."]
-    return found
 
 
 # ---- what both make together

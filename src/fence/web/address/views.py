@@ -10,7 +10,7 @@ from flask import Blueprint, Response, flash, jsonify, redirect, render_template
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms import Form
 
-from fence.core.addressing import MendOptions, Repair, mend_show
+from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Mend, apply_mend, mends_for
 from fence.core.addressing.moves import move_block, place_block
 from fence.core.changes import edits
@@ -197,7 +197,7 @@ def preview_repair(show_id: int) -> str:
     """The repair of the whole show, with other ways to go about it."""
     saved = load(show_id)
     options = _options()
-    repair = mend_show(saved.show, options)
+    repair = repair_rig(saved.show, options)
     fields = tuple((name, request.args[name]) for name in OPTION_NAMES if request.args.get(name))
     proposed = ProposedEdit(
         repair.show,
@@ -215,12 +215,14 @@ def preview_repair(show_id: int) -> str:
 OPTION_NAMES = ("stay", "closed", "willing")
 
 
-def _options() -> MendOptions:
+def _options() -> RepairOptions:
     values = request.values
-    return MendOptions(bool(values.get("stay")), not values.get("closed"), frozenset(ids_in(values.get("willing", ""))))
+    return RepairOptions(
+        bool(values.get("stay")), not values.get("closed"), frozenset(ids_in(values.get("willing", "")))
+    )
 
 
-def _alternatives(show_id: int, options: MendOptions) -> tuple[tuple[str, str], ...]:
+def _alternatives(show_id: int, options: RepairOptions) -> tuple[tuple[str, str], ...]:
     """The other ways to go about a repair, as words and addresses."""
     willing = ",".join(map(str, sorted(options.willing))) or None
     u = request.args.get("u")
@@ -351,7 +353,7 @@ def repair(show_id: int) -> BaseResponse | str:
     """Take the repair of the whole show."""
     form = valid(StepForm())
     before = load_for_edit(show_id, form.revision.data)
-    return saved_board(before, mend_show(before.show, _options()).show, replace(asked_for(), pick=None, also=()))
+    return saved_board(before, repair_rig(before.show, _options()).show, replace(asked_for(), pick=None, also=()))
 
 
 @blueprint.post("/pin")

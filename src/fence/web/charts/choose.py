@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.addressing import Repair, mend_show
+from fence.core.addressing import Repair, repair_rig
 from fence.core.changes import edits
 from fence.core.changes.prose import describe
 from fence.core.modes.advice import Recommendation, recommend
@@ -187,7 +187,7 @@ def change(show_id: int) -> BaseResponse | str:
         saved = load_for_edit(show_id, request.form.get("revision", type=int))
     modes = _asked_modes(saved.show)
     plain = edits.choose_modes(saved.show, modes)
-    repair = mend_show(plain)
+    repair = repair_rig(plain)
     if request.method == "POST":
         after = repair.show if request.form.get("mend") else plain
         save(saved, after)

@@ -15,7 +15,7 @@ from time import perf_counter
 
 from ortools.sat.python import cp_model
 
-from fence.core.addressing import MendOptions, mend_show
+from fence.core.addressing import RepairOptions, repair_rig
 from fence.core.words.address import SLOTS
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Part, Profile
@@ -115,7 +115,7 @@ def main() -> int:
     for seed in range(wanted):
         found = case(seed)
         begin = perf_counter()
-        repair = mend_show(found.show, MendOptions(new_universes=found.open_more))
+        repair = repair_rig(found.show, RepairOptions(new_universes=found.open_more))
         spent = perf_counter() - begin
         best, status, solver_spent = solve(found)
         if best is None:
@@ -141,7 +141,7 @@ def main() -> int:
         print("  not the same: rig {}, solver {}, here {} moves and {} without a place, {} s".format(*entry))
     large = clashing_rig(5000, 120, share=0.06)
     begin = perf_counter()
-    repair = mend_show(large)
+    repair = repair_rig(large)
     print(f"5,000 fixtures, 120 universes, {len(repair.moves)} moves: {perf_counter() - begin:.2f} s (1 allowed)")
     return 0 if same >= 0.99 * compared and not worse and not wrongly and median(ratios) >= 50 else 1
 
