@@ -334,3 +334,10 @@ def test_json_of_the_contract_names_one_fixture_for_its_own_parts(tmp_path: Path
     path.write_text(write_show_json(show))
     told = json.loads(CliRunner().invoke(main, ["check", str(path), "--json"]).stdout)
     assert [finding["fixtures"] for finding in told["findings"]] == [["F1"]]
+
+
+def test_sharing_is_not_offered_where_a_third_one_stands() -> None:
+    """Declaring two as shared would put the second upon a third that is on the first one's slots too."""
+    show = rig(("A", 3, 1, 1), ("B", 3, 1, 2), ("C", 3, 1, 1))
+    finding = next(f for f in check(show) if f.fixtures == (1, 2))
+    assert not [mend.text for mend in mends_for(show, finding) if "shared" in mend.text]

@@ -52,6 +52,41 @@ def test_turning_reverses_order_and_direction(setter: Setter, address: int) -> N
     assert [s.on for s in turned] == [s.on for s in upright][::-1]
 
 
+@given(setters(), st.integers(1, 512))
+def test_the_row_equals_a_drawn_one(setter: Setter, address: int) -> None:
+    """Upright, switch 1 stands where the chart says, each lever up where it is on if ON is up, with its weight."""
+    lowest, highest = setter.settable
+    if not lowest <= address <= highest:
+        return
+    value = address - setter.zero_based
+    drawn = [(n, bool(value >> (n - 1) & 1), 1 << (n - 1)) for n in range(1, setter.switches + 1)]
+    drawn += [(n, True, 0) for n in setter.fixed_on] + [(n, False, 0) for n in setter.fixed_off]
+    if not setter.first_is_left:
+        drawn.reverse()
+    assert [(s.number, s.on, s.weight) for s in as_seen(address, setter)] == drawn
+    assert [s.up for s in as_seen(address, setter)] == [on == setter.on_is_up for _, on, _ in drawn]
+
+
+@given(setters(), st.integers(1, 512))
+def test_misreadings_equal_a_reading_of_the_written_row(setter: Setter, address: int) -> None:
+    """Each mistake is the row as a string of ones and noughts, turned, flipped or shifted, and read again."""
+    lowest, highest = setter.settable
+    if not lowest <= address <= highest:
+        return
+    row = f"{address - setter.zero_based:0{setter.switches}b}"
+    flipped = row.translate(str.maketrans("01", "10"))
+    rows = {
+        "read from the wrong end": row[::-1],
+        "on and off taken for each other": flipped,
+        "read upside down": flipped[::-1],
+        "one switch too high": row[1:] + "0",
+        "one switch too low": "0" + row[:-1],
+    }
+    said = {mistake: int(text, 2) + setter.zero_based for mistake, text in rows.items()}
+    wanted = {mistake: a if 1 <= a <= 512 else None for mistake, a in said.items() if a != address}
+    assert {m.mistake: m.address for m in misreadings(address, setter)} == wanted
+
+
 def test_a_pattern_off_by_one_doubles_or_halves() -> None:
     """Reading one switch too high doubles the address, too low halves it."""
     named = {m.mistake: m.address for m in misreadings(36)}

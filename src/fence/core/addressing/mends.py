@@ -144,6 +144,7 @@ def _holds(show: Show, finding: Finding, mend: Mend) -> bool:
     moved |= set(finding.fixtures)
     universes = {p.universe for s in (show, after) for i in moved for p in s.fixture(i).patch if p.universe}
     near = {f.id for s in (show, after) for u in universes for f in s.fixtures_in.get(u, ())} | moved
+    near |= {sharer.id for i in near for sharer in show.sharers_of(show.fixture(i))}
     before, then = (list(check(_only(s, near))) for s in (show, after))
     if finding.key in {found.key for found in then}:
         return False
@@ -160,12 +161,24 @@ def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) 
         yield from _moves(show, show.fixture(fixture), finding.universe)
     alike = (earlier.profile, earlier.mode) == (later.profile, later.mode)
     free_to_join = not (earlier.share or later.share) and not (later.pinned and later.patch != earlier.patch)
+    free_to_join = free_to_join and (later.patch == earlier.patch or _room_at(show, earlier, {earlier.id, later.id}))
     if alike and free_to_join and earlier.start is not None and earlier is not later:
         yield Mend(
             f"Declare {earlier.label} and {later.label} as shared at {earlier.patch[0]}",
             "Both will do the same and cannot be controlled apart.",
             Share((earlier.id, later.id)),
         )
+
+
+def _room_at(show: Show, fixture: Fixture, without: set[int]) -> bool:
+    """Whether another one could stand where a fixture stands, but for those in ``without``: free, settable, sent."""
+    setter = _setter(show, fixture)
+    for placed in show.runs_of(fixture):
+        run = placed.run
+        fits = desk_starts(show, free_bits(show, run.universe, without=without), run.length, setter=setter)
+        if run.universe > show.desk.last_universe or not fits >> (run.first - 1) & 1:
+            return False
+    return True
 
 
 def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]:
@@ -239,7 +252,7 @@ def _setter(show: Show, fixture: Fixture) -> Setter | None:
 
 def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
     sharers = show.sharers_of(fixture)
-    lead = next((s for s in sharers if s.id != fixture.id and any(p.slot is not None for p in s.patch)), None)
+    lead = next((s for s in sharers if s.id != fixture.id and _has_its_place(show, s)), None)
     if lead is not None:
         yield from _join(show, lead, fixture)
         return
@@ -255,6 +268,12 @@ def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
             f"The first gap that is large enough begins at {where}.",
             Place(fixture.id, places),
         )
+
+
+def _has_its_place(show: Show, fixture: Fixture) -> bool:
+    """Whether each part with channels has a start."""
+    parts = list(zip(show.footprints_of(fixture), fixture.patch, strict=False))
+    return any(footprint for footprint, _ in parts) and all(p.slot for footprint, p in parts if footprint)
 
 
 def _places_for(show: Show, fixture: Fixture) -> tuple[tuple[int, Address], ...]:

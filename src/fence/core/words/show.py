@@ -213,7 +213,15 @@ class Show:
         """The fixture and all that share its address by declaration, in show order."""
         if not fixture.share:
             return [fixture]
-        return [other for other in self.fixtures if other.share == fixture.share]
+        return self._groups.get(fixture.share) or [fixture]
+
+    @cached_property
+    def _groups(self) -> dict[str, list[Fixture]]:
+        groups: dict[str, list[Fixture]] = {}
+        for fixture in self.fixtures:
+            if fixture.share:
+                groups.setdefault(fixture.share, []).append(fixture)
+        return groups
 
 
 def slot_meaning(mode: Mode, part: int, offset: int) -> str:

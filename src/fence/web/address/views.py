@@ -217,9 +217,8 @@ OPTION_NAMES = ("stay", "closed", "willing")
 
 def _options() -> RepairOptions:
     values = request.values
-    return RepairOptions(
-        bool(values.get("stay")), not values.get("closed"), frozenset(ids_in(values.get("willing", "")))
-    )
+    willing = frozenset(ids_in(values.get("willing", "")))
+    return RepairOptions(bool(values.get("stay")), not values.get("closed"), willing)
 
 
 def _alternatives(show_id: int, options: RepairOptions) -> tuple[tuple[str, str], ...]:
