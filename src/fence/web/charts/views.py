@@ -222,11 +222,12 @@ def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseRespon
 
 def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     """Save to the library, and where it is asked for put the new revision into the show."""
-    profile = library().save(_profile(form, chart, _own_words()), who=who())
+    read = _profile(form, chart, _own_words())
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    profile = library().save(read, who=who())
     for wording, function in _said_here():
         library().teach(wording, function)
     flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
     if profile.id in before.show.profile_by_id and request.form.get("into_show"):
         save(before, edits.update_chart(before.show, profile))
     if chart is None:
