@@ -145,6 +145,24 @@ def test_a_step_without_a_readable_revision_is_refused(
     assert shows.get(2) == before
 
 
+def test_a_step_that_joins_others_says_so_on_every_way(visitor: Visitor, shows: ShowStore) -> None:
+    """On the rig's pages as on the fence: the next page tells that others saved meanwhile, and both steps are there."""
+    old = shows.get(2).revision
+    visitor.post("/shows/2/address/nudge", {"revision": old, "fixture": 1, "by": 1})
+    ways: list[tuple[str, dict[str, object]]] = [
+        ("rig/bulk", {"action": "pin", "picked": 22}),
+        ("address/universes/4", {"number": 4, "name": "Renamed", "reserved": ""}),
+        ("address/block/pin", {"pick": 21}),
+    ]
+    for path, fields in ways:
+        told = visitor.post(f"/shows/2/{path}", {**fields, "revision": old})
+        assert told.status_code == 302, path
+        assert "Saved, together with what others have saved meanwhile" in visitor.get(told.headers["Location"]).text
+    show = shows.get(2).show
+    assert (show.fixture(22).pinned, show.fixture(21).pinned) == (True, True)
+    assert show.universe_by_number[4].name == "Renamed"
+
+
 def test_a_wide_show_of_steps_ago(store: ShowStore) -> None:
     """A form may have begun many steps ago: its edit is put on top of all that came since."""
     start = store.create(demo_show(), who="A")

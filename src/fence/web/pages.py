@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import current_app, request, session
+from flask import current_app, flash, request, session
 
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
@@ -51,9 +51,13 @@ def save(before: SavedShow, after: Show) -> SavedShow:
     """Save an edit under the name of the person at this browser.
 
     ``before`` is the show that the edit began at; see ``load_for_edit``. Where the person has seen what others saved
-    meanwhile and wants this step on top of it, the form says up to which revision.
+    meanwhile and wants this step on top of it, the form says up to which revision. Where the step joined others' the
+    next page says so, whichever way it came.
     """
-    return store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int))
+    saved = store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int))
+    if saved.revision > before.revision + 1:
+        flash("Saved, together with what others have saved meanwhile.")
+    return saved
 
 
 def load_for_edit(show_id: int, revision: int | None) -> SavedShow:

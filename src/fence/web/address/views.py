@@ -6,7 +6,7 @@ from bisect import bisect_left
 from dataclasses import replace
 from typing import TypeVar
 
-from flask import Blueprint, Response, flash, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms import Form
 
@@ -266,8 +266,6 @@ def valid(form: AnyForm) -> AnyForm:
 def saved_board(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
     """Save and show the board; the universe follows the picked fixture."""
     saved = save(before, after)
-    if saved.revision > before.revision + 1:
-        flash("Saved, together with what others have saved meanwhile.")
     fixture = saved.show.fixture_by_id.get(asked.pick or 0)
     if fixture is not None and asked.part < len(fixture.patch) and fixture.patch[asked.part].universe is not None:
         asked = replace(asked, universe=fixture.patch[asked.part].universe)
