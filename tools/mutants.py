@@ -33,6 +33,7 @@ TESTS = {
     CORE + "addressing/packing.py": ["tests/core/addressing", "tests/core/modes"],
     CORE + "changes/difference.py": ["tests/core/changes"],
     CORE + "changes/prose.py": ["tests/core/changes"],
+    CORE + "checks/single.py": ["tests/core/checks"],
     CORE + "checks/address.py": ["tests/core/checks", "tests/core/test_rich_rigs.py"],
 }
 """The files that are changed, and the tests that are asked first; then all of the core's."""
@@ -145,7 +146,7 @@ def lives(mutant: Mutant, home: Path) -> bool:
                 *tests,
             ]
             try:
-                done = subprocess.run(command, cwd=home, env=environment, capture_output=True, timeout=300, check=False)
+                done = subprocess.run(command, cwd=home, env=environment, capture_output=True, timeout=150, check=False)
             except subprocess.TimeoutExpired:
                 return False
             if done.returncode:

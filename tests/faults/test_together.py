@@ -87,7 +87,7 @@ MEETINGS: list[tuple[str, Edit, Edit, str]] = [
     ("removing", lambda s: edits.remove_fixtures(s, [1]), to(1, 2, 50), "changed meanwhile, and this step removes it"),
     ("reserved", to(1, 2, 50), lambda s: edits.reserve(s, 2, [52]), "Together they clash"),
     ("desk", lambda s: edits.set_desk(s, Desk("P")), lambda s: edits.set_desk(s, Desk("Q")), "The desk was changed"),
-    ("beyond", to(1, 2, 50), lambda s: edits.set_desk(s, Desk(universes=1)), "U2 with 2 fixture"),
+    ("beyond", to(1, 2, 50), lambda s: edits.set_desk(s, Desk(universes=1)), "U2, with 2 fixtures"),
     ("number", lambda s: edits.set_number(s, 1, 77), lambda s: edits.set_number(s, 2, 77), "Number 77 is used by"),
     ("groups", lambda s: edits.share(s, [1, 2], "G"), lambda s: edits.share(s, [3, 4], "G"), "group called G"),
     ("universe", lambda s: edits.add_universe(s, 9, "X"), lambda s: edits.add_universe(s, 9, "Y"), "added twice"),

@@ -19,7 +19,8 @@ from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Ran
 from fence.core.words.show import Position, Show
 from fence.core.words.text import check_text, printable, whole_number
 from fence.demo import demo_show
-from fence.formats.chart_files import read_channels_csv, read_charts_json, write_channels_csv
+from fence.formats.channel_csv import read_channels_csv, write_channels_csv
+from fence.formats.chart_files import read_charts_json
 from fence.formats.csv_cells import as_text, from_text
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
 from fence.formats.show_json import read_show_json, write_show_json

@@ -11,7 +11,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.formats.chart_files import read_channels_csv, read_charts, read_charts_json, write_channels_csv
+from fence.formats.channel_csv import read_channels_csv, write_channels_csv
+from fence.formats.chart_files import read_charts, read_charts_json
 from fence.formats.chart_files import write_charts_json as written
 from fence.formats.errors import FileError
 from fence.library import shipped_profiles

@@ -58,7 +58,7 @@ def test_what_is_explained_while_pasting_is_kept(visitor: Visitor, app: Flask) -
     """Saving a chart keeps the wordings that were explained for it."""
     form = {"text": "1 twinkle\n2 red", "setter": "menu", "model": "X", "chart": "", "revision": 1}
     visitor.post("/shows/1/charts/paste", {**form, "wording": "twinkle", "means": "shutter/strobe"})
-    assert [str(f) for _, f in app.extensions["fence_pages"].library.wordings()] == ["shutter/strobe"]
+    assert [str(f) for _, f in app.extensions["fence_pages"].wordings.all()] == ["shutter/strobe"]
 
 
 def test_a_copy_has_all_that_the_chart_has(visitor: Visitor, app: Flask) -> None:

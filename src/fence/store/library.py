@@ -6,16 +6,13 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from sqlalchemy import Engine, delete, func, select, update
+from sqlalchemy import Engine, func, select, update
 
-from fence.core.charts.vocabulary import tidy_words
 from fence.core.words.errors import EditError
-from fence.core.words.profile import Function, Profile
+from fence.core.words.profile import Profile
 from fence.store.database import reading, writing
 from fence.store.rows import PROFILE
-from fence.store.tables import ChartRow, WordingRow
-
-LONGEST_WORDING = 60
+from fence.store.tables import ChartRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,27 +99,6 @@ class Library:
         if newest is None:
             raise EditError("There is no such chart in the library.")
         self._mark(newest, False, who)
-
-    # ---- what people said that wordings mean
-
-    def wordings(self) -> list[tuple[str, Function]]:
-        """The wordings that were taught, by wording; they come before the shipped ones."""
-        with reading(self.engine) as session:
-            found = session.execute(select(WordingRow.wording, WordingRow.function).order_by(WordingRow.wording))
-            return [(wording, Function(function)) for wording, function in found]
-
-    def teach(self, wording: str, function: Function) -> None:
-        """Say what a wording means, from now on; ``EditError`` for one without letters or figures, or too long."""
-        words = tidy_words(wording)
-        if not words or len(words) > LONGEST_WORDING:
-            raise EditError(f"A wording has 1 to {LONGEST_WORDING} letters and figures.")
-        with writing(self.engine) as session:
-            session.merge(WordingRow(wording=words, function=str(function)))
-
-    def forget(self, wording: str) -> None:
-        """Take a taught wording back."""
-        with writing(self.engine) as session:
-            session.execute(delete(WordingRow).where(WordingRow.wording == wording))
 
     def _mark(self, newest: Profile, retired: bool, who: str) -> None:
         match = (ChartRow.id == newest.id, ChartRow.revision == newest.revision)

@@ -11,16 +11,26 @@ from flask import Flask
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import errors, frame, icons, security
-from fence.web.address import blocks, plans
+from fence.web.address import blocks, layout, proposals, room, sheet, trial, universes, ways
 from fence.web.address import views as address
-from fence.web.charts import choose, files, probe
+from fence.web.charts import change, choose, entering, files, probe, update, words
 from fence.web.charts import views as charts
 from fence.web.findings import views as findings
 from fence.web.pages import Pages
+from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
-from fence.web.shows import imports
+from fence.web.shows import imports, preferences, steps
 from fence.web.shows import views as shows
+
+PAGES = (
+    *(shows, imports, steps, preferences),
+    *(charts, entering, update, files, words, choose, change, probe),
+    *(rig, add, bulk, find, fixture),
+    *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
+    findings,
+)
+"""Every file of views, step by step; each brings one blueprint of its own name."""
 
 
 def create_app(database: Path, config: Mapping[str, Any] | None = None, *, names: Sequence[str] = ()) -> Flask:
@@ -48,6 +58,6 @@ def create_app(database: Path, config: Mapping[str, Any] | None = None, *, names
     errors.register(app)
     frame.register(app)
     icons.register(app)
-    for room in (shows, imports, charts, files, choose, probe, rig, address, blocks, plans, findings):
-        app.register_blueprint(room.blueprint)
+    for page in PAGES:
+        app.register_blueprint(page.blueprint)
     return app

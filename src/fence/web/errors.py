@@ -40,7 +40,7 @@ def conflict(error: StaleShow) -> Response:
     done again. An undo or redo is not offered again: it would now take back another step than the one the person saw;
     nor is a step that began longer ago than the log tells.
     """
-    repeatable = request.endpoint not in ("shows.undo", "shows.redo") and bool(error.reasons)
+    repeatable = request.endpoint not in ("steps.undo", "steps.redo") and bool(error.reasons)
     fields = [
         (name, value)
         for name, values in request.form.lists()

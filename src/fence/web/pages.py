@@ -9,16 +9,18 @@ from fence.core.words.text import whole_number
 from fence.library import shipped_profiles
 from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
+from fence.store.wordings import Wordings
 
 DEFAULT_WHO = "Crew"
 
 
 class Pages:
-    """The store, and the library of charts."""
+    """The store, the library of charts, and the wordings that people taught."""
 
     def __init__(self, store: ShowStore) -> None:
         self.store = store
         self.library = Library(store.engine, shipped_profiles(), store.clock)
+        self.wordings = Wordings(store.engine)
 
 
 def pages() -> Pages:
@@ -35,6 +37,11 @@ def store() -> ShowStore:
 def library() -> Library:
     """The library of charts that all shows share."""
     return pages().library
+
+
+def wordings() -> Wordings:
+    """The wordings that were taught, for all shows."""
+    return pages().wordings
 
 
 def who() -> str:

@@ -14,7 +14,7 @@ from fence.core.checks import RULES, Severity, check, findings_of, tally
 from fence.core.words.desk import Desk, Scale, TellTale
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.show import Show
+from fence.core.words.show import Show, Universe
 from fence.demo import clean_show, demo_show
 from tests.rigs import rig, rigs
 
@@ -88,22 +88,144 @@ def test_edges(show: Show, expected: list[tuple[str, str]]) -> None:
     assert rules_of(show) == expected
 
 
+def chart(*functions: Function, name: str = "p", model: str = "T", setter: Setter | None = None) -> Profile:
+    part = Part(len(functions), tuple(Channel(function) for function in functions))
+    return Profile(name, "Trowel", model, (Mode("m", (part,)),), setter=setter or Setter())
+
+
+F = Function
+RGB = chart(F.DIMMER, F.RED, F.GREEN, F.BLUE)
+IN_PARTS = Profile("p", "T", "T", (Mode("m", (Part(2), Part(3))),))
+
+
+def hung(profile: Profile, *patches: tuple[Patch, ...], **extra: object) -> Show:
+    fixtures = tuple(Fixture(n, f"F{n}", profile.id, "m", n, patch=patch) for n, patch in enumerate(patches, 1))
+    return Show("Hung", fixtures, (profile,), **extra)  # type: ignore[arg-type]
+
+
+def one(slot: int | None, universe: int | None = 1) -> tuple[Patch, ...]:
+    return (Patch(universe, slot),)
+
+
+SAID = [
+    (hung(RGB, one(1), one(4)), "F1 ends at 4; F2 starts at 4. F1’s blue is F2’s dimmer.", (4, 4)),
+    (
+        hung(RGB, one(1), one(1)),
+        "F1 and F2 both start at 1. Both take the same dimmer, red, green and 1 more from the desk.",
+        (1, 4),
+    ),
+    (
+        rig(("A", 9, 1, 1), ("B", 2, 1, 8)),
+        "B at 8 lies inside A, which takes 1 to 9. Slots 8 to 9 belong to both.",
+        (8, 9),
+    ),
+    (rig(("A", 9, 1, 1), ("B", 1, 1, 9)), "B at 9 lies inside A, which takes 1 to 9. Slot 9 belongs to both.", (9, 9)),
+    (rig(("A", 9, 1, 1), ("B", 2, 1, 9)), "A ends at 9; B starts at 9. Slot 9 belongs to both.", (9, 9)),
+    (
+        hung(IN_PARTS, (Patch(1, 7), Patch(1, 8))),
+        "F1’s own parts meet: one takes 7 to 8, another starts at 8. Slot 8 belongs to both.",
+        (8, 8),
+    ),
+    (
+        rig(("A", 2, 1, 512), ("B", 3, 1, 511)),
+        "A at 512 lies inside B, which takes 511 to 513. Slot 512 belongs to both. Both run past the end.",
+        (512, 512),
+    ),
+    (
+        hung(RGB, one(510)),
+        "F1 needs 4 channels from 510, up to 513: 1 past the end of U1. Its blue would never arrive. "
+        "Its last start here is 509.",
+        (510, 513),
+    ),
+    (
+        rig(("A", 4, 3, 511)),
+        "A needs 4 channels from 511, up to 514: 2 past the end of U3. Its last start here is 509.",
+        (511, 514),
+    ),
+    (
+        rig(("A", 4, 9, 1), desk=Desk("Spade", 8)),
+        "Spade sends universes 1 to 8; U9, with 1 fixture, is beyond it.",
+        (None, None),
+    ),
+    (
+        rig(("A", 4, 9, 1), ("B", 4, 9, 5), desk=Desk("", 8)),
+        "The desk sends universes 1 to 8; U9, with 2 fixtures, is beyond it.",
+        (None, None),
+    ),
+    (
+        replace(rig(("A", 1, 1, 5)), universes=(Universe(1, reserved=(5,)),)),
+        "A takes 5 and covers slot 5, which U1 keeps free.",
+        (5, 5),
+    ),
+    (
+        replace(rig(("A", 4, 1, 5)), universes=(Universe(1, reserved=(4, 5, 8, 9)),)),
+        "A takes 5 to 8 and covers 2 reserved slots from 5, which U1 keeps free.",
+        (5, 8),
+    ),
+    (
+        replace(rig(("A", 4, 1, 5)), tell_tale=TellTale(6)),
+        "A takes 5 to 8 and covers slot 6, which tells U1 apart (the tell-tale slot).",
+        (6, 6),
+    ),
+    (
+        replace(rig(("A", 4, 101, 1)), tell_tale=TellTale(512, Scale.PERCENT)),
+        "The tell-tale slot 512 cannot say U101: in percent it reaches to 100.",
+        (512, 512),
+    ),
+    (rig(("A", 512, 1, 1)), "U1 is 100 % full: 0 slots left.", (None, None)),
+    (rig(("A", 461, 1, 52)), "U1 is 90 % full: 51 slots left, the largest gap is 51.", (None, None)),
+    (rig(("A", 300, 1, 2), ("B", 211, 1, 302)), "U1 is 99 % full: 1 slot left, the largest gap is 1.", (None, None)),
+    (rig(("A", 4, None, None)), "A has no start address yet.", (None, None)),
+    (
+        hung(chart(F.RED, setter=Setter(SetterKind.SWITCHES, switches=5)), one(32)),
+        "F1 is planned at 32, but its 5 switches can be set to 1 to 31 only.",
+        (32, 32),
+    ),
+    (
+        hung(chart(F.RED, setter=Setter(SetterKind.ROTARY, highest=99)), one(100)),
+        "F1 is planned at 100, but its wheels can be set to 1 to 99 only.",
+        (100, 100),
+    ),
+    (
+        hung(chart(F.RED, setter=Setter(SetterKind.FIXED, highest=1)), one(2)),
+        "F1 is planned at 2, but it listens to 1 only.",
+        (2, 2),
+    ),
+    (hung(RGB, one(1), one(5), desk=Desk("", highest=7)), "The desk sends slots 1 to 7; F2 takes 5 to 8.", (5, 8)),
+    (
+        hung(RGB, one(1), one(5), desk=Desk("", buttons=1)),
+        "The desk has 1 fixture button; the rig needs 2. From F2 on there is none. "
+        "Fixtures that share an address need one button together.",
+        (None, None),
+    ),
+]
+
+
+@pytest.mark.parametrize(("show", "message", "slots"), SAID, ids=[case[1][:30] for case in SAID])
+def test_what_a_finding_says(show: Show, message: str, slots: tuple[int | None, int | None]) -> None:
+    """A finding says what is wrong in the rig's own words, and where."""
+    found = {finding.message: (finding.first, finding.last) for finding in check(show)}
+    assert message in found, found
+    assert found[message] == slots
+
+
 def alike(name: str, function: Function) -> Profile:
     return Profile(name, "Trowel", name, (Mode("a", (Part(1, (Channel(function),)),)), Mode("b", (Part(1),))))
 
 
 @pytest.mark.parametrize(
-    ("profile", "mode", "slot", "severity"),
+    ("profile", "mode", "slot", "severity", "reason"),
     [
-        ("x", "a", 1, None),
-        ("x", "b", 1, "stop"),
-        ("x", "a", 2, "stop"),
-        ("y", "a", 1, "caution"),
-        ("z", "a", 1, "stop"),
+        ("x", "a", 1, None, ""),
+        ("x", "b", 1, "stop", "One is in mode a, Two in b"),
+        ("x", "a", 2, "stop", "One is at U1 001, Two at U1 002"),
+        ("y", "a", 1, "caution", "Two is of another type than One, though its channels are alike"),
+        ("z", "a", 1, "stop", "Two is of another type than One and reads the slots in another way"),
+        ("y", "b", 1, "stop", "Two is of another type than One and reads the slots in another way"),
     ],
-    ids=["itself", "other mode", "other start", "other type, same functions", "other type and functions"],
+    ids=["itself", "mode", "start", "type, same functions", "type and functions", "type without a chart"],
 )
-def test_declared_sharing(profile: str, mode: str, slot: int, severity: str | None) -> None:
+def test_declared_sharing(profile: str, mode: str, slot: int, severity: str | None, reason: str) -> None:
     """Sharing is fine when declared and alike; what differs decides how bad it is, and it is no overlap."""
     show = Show(
         "Shared",
@@ -114,6 +236,9 @@ def test_declared_sharing(profile: str, mode: str, slot: int, severity: str | No
         (alike("x", Function.RED), alike("y", Function.RED), alike("z", Function.BLUE)),
     )
     assert rules_of(show) == ([("share-mismatch", severity)] if severity else [])
+    assert [(finding.message, finding.first, finding.last) for finding in check(show)] == (
+        [(f"pair shares one address, but {reason}.", slot, slot)] if severity else []
+    )
     apart = replace(show, fixtures=tuple(replace(f, share="") for f in show.fixtures))
     assert ("overlap" in dict(rules_of(apart))) == (slot == 1)
 

@@ -9,7 +9,7 @@ from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.needs import Need
 from fence.core.words.show import Show, Universe
-from fence.core.words.text import check_text
+from fence.core.words.text import check_text, counted
 
 
 def add_universe(show: Show, number: int, name: str = "") -> Show:
@@ -35,7 +35,9 @@ def remove_universe(show: Show, number: int) -> Show:
     _change_universe(show, number, lambda universe: universe)
     planned = [f.label for f in show.fixtures if any(patch.universe == number for patch in f.patch)]
     if planned:
-        raise EditError(f"U{number} still has {len(planned)} fixture(s), {planned[0]} first: move them before.")
+        raise EditError(
+            f"U{number} still has {counted(len(planned), 'fixture')}, {planned[0]} first: move them before."
+        )
     return replace(show, universes=tuple(u for u in show.universes if u.number != number))
 
 

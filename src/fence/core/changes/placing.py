@@ -11,7 +11,7 @@ from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture, Patch, SetTo
 from fence.core.words.sharing import check_free
 from fence.core.words.show import Show
-from fence.core.words.text import check_text
+from fence.core.words.text import check_text, counted
 
 
 def change_mode(show: Show, ids: Collection[int], mode_name: str) -> Show:
@@ -82,7 +82,7 @@ def _patch(show: Show, fixture_id: int, part: int, patch: Patch) -> Show:
 
 def _part_of(fixture: Fixture, part: int) -> int:
     if not 0 <= part < len(fixture.patch):
-        raise EditError(f"{fixture.label} has {len(fixture.patch)} part(s); there is no part {part + 1}.")
+        raise EditError(f"{fixture.label} has {counted(len(fixture.patch), 'part')}; there is no part {part + 1}.")
     return part
 
 

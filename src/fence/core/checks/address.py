@@ -6,20 +6,21 @@ a short list. Memory is linear in the number of fixtures. Findings come one by o
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
-from collections.abc import Iterable, Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import chain
 from typing import NamedTuple
 
 from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.checks.single import no_address, no_mode, unlike_sharers, unsettable, used_twice
 from fence.core.words.address import SLOTS
 from fence.core.words.desk import TellTale
 from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode, Setter, SetterKind
+from fence.core.words.profile import Mode
 from fence.core.words.show import Show, slot_meaning
 from fence.core.words.space import use_of
-from fence.core.words.text import joined
+from fence.core.words.text import counted, from_to, joined
 
 FULL_AT = 90
 """Percent of taken slots from which a universe is called nearly full. Practice, not standard."""
@@ -70,10 +71,11 @@ def check_addresses(show: Show) -> Iterator[Finding]:
     reading = _read(show)
     yield from chain(
         _sweep_all(show, reading),
-        _missing(show, reading),
-        _sharing(show, reading),
-        _unsettable(show, reading),
-        _duplicates(show),
+        no_mode(show, reading.modeless),
+        no_address(reading.unplaced),
+        unlike_sharers(show, reading.groups.items()),
+        unsettable(show, reading.unsettable),
+        used_twice(show),
     )
 
 
@@ -111,9 +113,9 @@ def _read(show: Show) -> _Reading:
         if fixture.share:
             reading.groups.setdefault(fixture.share, []).append(fixture)
         patch = fixture.patch[0]
-        slot = patch.slot
-        if single and slot is not None:
-            runs[patch.universe or 0].append((slot, slot + single - 1, index, 0))
+        slot, universe = patch.slot, patch.universe
+        if single and slot is not None and universe is not None:
+            runs[universe].append((slot, slot + single - 1, index, 0))
             if slot < lowest or slot > highest:
                 reading.unsettable.append((fixture, 0))
         else:
@@ -138,9 +140,6 @@ def _read_parts(
         reading.runs[patch.universe].append((patch.slot, patch.slot + footprint - 1, index, part))
         if not lowest <= patch.slot <= highest:
             reading.unsettable.append((fixture, part))
-
-
-# ---- sweeping universes
 
 
 def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
@@ -185,11 +184,11 @@ def _overlap(
     a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
     first, last = later[0], min(earlier[1], later[1], SLOTS)
     if a is b:
-        opening = f"{a.label}’s own parts meet: one runs {earlier[0]} to {earlier[1]}, another starts at {later[0]}."
+        opening = f"{a.label}’s own parts meet: one takes {from_to(*earlier[:2])}, another starts at {later[0]}."
     elif earlier[0] == later[0]:
         opening = f"{a.label} and {b.label} both start at {later[0]}."
     elif later[1] <= earlier[1]:
-        opening = f"{b.label} at {later[0]} lies inside {a.label}, which runs {earlier[0]} to {earlier[1]}."
+        opening = f"{b.label} at {later[0]} lies inside {a.label}, which takes {from_to(*earlier[:2])}."
     else:
         opening = f"{a.label} ends at {earlier[1]}; {b.label} starts at {later[0]}."
     return Finding(
@@ -240,8 +239,8 @@ def _past_end(show: Show, universe: int, run: tuple[int, int, int, int]) -> Find
     return Finding(
         "past-end",
         Severity.STOP,
-        f"{fixture.label} needs {length} channels from {first}, up to {last}: {over} past the end of U{universe}."
-        f"{lost} Its last start here is {SLOTS + 1 - length}.",
+        f"{fixture.label} needs {counted(length, 'channel')} from {first}, up to {last}: "
+        f"{over} past the end of U{universe}.{lost} Its last start here is {SLOTS + 1 - length}.",
         (fixture.id,),
         universe,
         first,
@@ -252,10 +251,11 @@ def _past_end(show: Show, universe: int, run: tuple[int, int, int, int]) -> Find
 def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[tuple[int, int, int, int]]) -> Finding:
     ids = tuple(dict.fromkeys(show.fixtures[index].id for _, _, index, _ in runs))
     desk = show.desk.name or "The desk"
+    sent = f"universes 1 to {limit}" if limit > 1 else "universe 1 only"
     return Finding(
         "universe-limit",
         Severity.STOP if ids else Severity.NOTE,
-        f"{desk} sends universes 1 to {limit}; U{universe} with {len(ids)} fixture(s) is beyond it.",
+        f"{desk} sends {sent}; U{universe}, with {counted(len(ids), 'fixture')}, is beyond it.",
         ids,
         universe,
     )
@@ -288,7 +288,7 @@ def _on_reserved(
             yield Finding(
                 "reserved",
                 Severity.STOP,
-                f"{fixture.label} runs {first} to {last} and covers {slots}, which {kept}.",
+                f"{fixture.label} takes {from_to(first, last)} and covers {slots}, which {kept}.",
                 (fixture.id,),
                 universe,
                 hit[0],
@@ -303,126 +303,8 @@ def _nearly_full(show: Show, universe: int) -> Iterator[Finding]:
         yield Finding(
             "universe-full",
             Severity.NOTE,
-            f"U{universe} is {percent} % full: {use.free} slots are left"
+            f"U{universe} is {percent} % full: {counted(use.free, 'slot')} left"
             + (f", the largest gap is {use.largest_gap.length}." if use.largest_gap else "."),
             (),
             universe,
         )
-
-
-# ---- rules on single fixtures
-
-
-def _missing(show: Show, reading: _Reading) -> Iterator[Finding]:
-    for fixture in reading.modeless:
-        profile = show.profile_of(fixture)
-        offered = ", ".join(mode.name for mode in profile.modes) if profile else ""
-        yield Finding(
-            "mode-missing",
-            Severity.STOP,
-            f"{fixture.label} has no mode"
-            + (f" “{fixture.mode}”" if fixture.mode else " yet")
-            + (f" in the chart of {profile.title}: choose one of {offered}." if profile else ": its chart is missing."),
-            (fixture.id,),
-            fixture.universe,
-        )
-    for fixture in reading.unplaced:
-        yield Finding(
-            "no-address",
-            Severity.CAUTION,
-            f"{fixture.label} has no start address yet.",
-            (fixture.id,),
-            fixture.universe,
-        )
-
-
-def _unsettable(show: Show, reading: _Reading) -> Iterator[Finding]:
-    for fixture, part in reading.unsettable:
-        profile = show.profile_of(fixture)
-        assert profile is not None
-        slot = fixture.patch[part].slot
-        lowest, highest = profile.setter.settable
-        yield Finding(
-            "setter-range",
-            Severity.STOP,
-            f"{fixture.label} is planned at {slot}, but {_setter_words(profile.setter)} "
-            + (f"only {lowest}." if lowest == highest else f"{lowest} to {highest}."),
-            (fixture.id,),
-            fixture.patch[part].universe,
-            slot,
-            slot,
-        )
-
-
-def _setter_words(setter: Setter) -> str:
-    if setter.kind is SetterKind.SWITCHES:
-        return f"its {setter.switches} switches hold"
-    if setter.kind is SetterKind.ROTARY:
-        return "its wheels hold"
-    return "it listens to"
-
-
-def _sharing(show: Show, reading: _Reading) -> Iterator[Finding]:
-    for group, members in reading.groups.items():
-        lead = members[0]
-        for member in members[1:]:
-            yield from _compared(show, group, lead, member)
-
-
-def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterator[Finding]:
-    severity, reason = Severity.STOP, ""
-    lead_mode, mode = show.mode_of(lead), show.mode_of(member)
-    assert lead_mode is not None
-    assert mode is not None
-    if member.patch != lead.patch:
-        reason = f"{lead.label} is at {lead.patch[0]}, {member.label} at {member.patch[0]}"
-    elif (member.profile, member.mode) != (lead.profile, lead.mode):
-        alike = bool(mode.functions) and mode.functions == lead_mode.functions
-        if member.profile != lead.profile and alike:
-            severity = Severity.CAUTION
-            reason = f"{member.label} is of another type than {lead.label}, though its channels are alike"
-        elif member.profile != lead.profile:
-            reason = f"{member.label} is of another type than {lead.label} and reads the slots in another way"
-        else:
-            reason = f"{lead.label} is in mode {lead.mode}, {member.label} in {member.mode}"
-    if reason:
-        start = member.start
-        yield Finding(
-            "share-mismatch",
-            severity,
-            f"{group} shares one address, but {reason}.",
-            (lead.id, member.id),
-            member.universe,
-            start,
-            start + max(mode.parts[0].footprint, 1) - 1 if start else None,
-        )
-
-
-def _duplicates(show: Show) -> Iterator[Finding]:
-    numbers = [fixture.number for fixture in show.fixtures if fixture.number is not None]
-    for number, twins in _twins(show, numbers, "number"):
-        yield Finding(
-            "duplicate-number",
-            Severity.CAUTION,
-            f"Number {number} is used by {joined([twin.label for twin in twins])}.",
-            _ids(twins),
-        )
-    labels = [fixture.label for fixture in show.fixtures]
-    for label, twins in _twins(show, labels, "label"):
-        yield Finding("duplicate-label", Severity.CAUTION, f"{len(twins)} fixtures are called {label}.", _ids(twins))
-
-
-def _twins(show: Show, names: Sequence[object], attribute: str) -> Iterable[tuple[object, list[Fixture]]]:
-    """Each name that occurs more than once, with the fixtures that bear it."""
-    if len(set(names)) == len(names):
-        return ()
-    twins: dict[object, list[Fixture]] = {name: [] for name, count in Counter(names).items() if count > 1}
-    for fixture in show.fixtures:
-        held = twins.get(getattr(fixture, attribute))
-        if held is not None:
-            held.append(fixture)
-    return twins.items()
-
-
-def _ids(fixtures: Sequence[Fixture]) -> tuple[int, ...]:
-    return tuple(fixture.id for fixture in fixtures)

@@ -13,6 +13,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Function, Mode
 from fence.core.words.sharing import movers_in
 from fence.core.words.show import PlacedRun, Show
+from fence.core.words.text import counted
 
 RULES = (
     Rule(
@@ -83,7 +84,7 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
         yield Finding(
             "universe-limit",
             Severity.STOP,
-            f"{name} sends slots 1 to {desk.highest}; {fixture.label} runs {run.first} to {run.last}.",
+            f"{name} sends slots 1 to {desk.highest}; {fixture.label} takes {run.first} to {run.last}.",
             (fixture.id,),
             run.universe,
             run.first,
@@ -145,7 +146,8 @@ def _buttons(show: Show) -> Iterator[Finding]:
         yield Finding(
             "desk-fixtures",
             Severity.STOP,
-            f"{show.desk.name or 'The desk'} has {show.desk.buttons} fixture buttons; the rig needs {len(seen)}. "
-            f"From {first} on there is none. Fixtures that share an address need one button together.",
+            f"{show.desk.name or 'The desk'} has {counted(show.desk.buttons, 'fixture button')}; "
+            f"the rig needs {len(seen)}. From {first} on there is none. "
+            f"Fixtures that share an address need one button together.",
             tuple(beyond),
         )

@@ -67,6 +67,16 @@ def joined(words: Sequence[str], *, most: int = 4, shown: int = 3) -> str:
     return " and ".join(filter(None, (", ".join(words[:-1]), *words[-1:])))
 
 
+def counted(number: int, one: str, many: str = "") -> str:
+    """A count with its word: ``1 slot``, ``3 slots``. ``many`` is the word for more, where that is no added s."""
+    return f"{number} {one if number == 1 else many or one + 's'}"
+
+
+def from_to(first: int, last: int) -> str:
+    """Numbers from one to another, such as ``3 to 8``; a single one as it is."""
+    return str(first) if first == last else f"{first} to {last}"
+
+
 def slug(words: str, default: str) -> str:
     """An id made of words: lower case, dashes between them, ``default`` where nothing is left."""
     return re.sub(r"[^a-z0-9]+", "-", words.lower())[:80].strip("-") or default

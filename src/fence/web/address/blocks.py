@@ -12,9 +12,9 @@ from fence.core.addressing.moves import compact, split, swap
 from fence.core.changes import edits
 from fence.core.words.errors import EditError
 from fence.core.words.show import Show
-from fence.web.address.forms import StepForm
+from fence.web.address.forms import StepForm, valid
 from fence.web.address.page import Asked, ProposedEdit
-from fence.web.address.views import asked_for, board_page, saved_board, valid
+from fence.web.address.views import asked_for, board_page, saved_board
 from fence.web.pages import load, load_for_edit
 
 blueprint = Blueprint("blocks", __name__, url_prefix="/shows/<int:show_id>/address/block")

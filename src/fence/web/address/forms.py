@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 from flask_wtf import FlaskForm
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, Form, IntegerField, StringField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
+
+from fence.core.words.errors import EditError
 
 
 class StepForm(FlaskForm):
@@ -51,3 +55,14 @@ class UniverseForm(FlaskForm):
     )
     name = StringField("Name", [Optional(), Length(max=200, message="Accepted are up to 200 characters.")])
     reserved = StringField("Reserved slots", [Optional(), Length(max=2000)])
+
+
+AnyForm = TypeVar("AnyForm", bound=Form)
+
+
+def valid(form: AnyForm) -> AnyForm:
+    """The form, or ``EditError`` with its first message."""
+    if not form.validate():
+        field, messages = next(iter(form.errors.items()))
+        raise EditError(f"{form[field].label.text if field else 'Form'}: {messages[0]}")
+    return form

@@ -9,10 +9,10 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.remarks import ChartRemark, check_chart
-from fence.core.charts.vocabulary import SYNONYMS
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.profile import Function, Profile
-from fence.formats.chart_files import read_charts, write_channels_csv, write_charts_json
+from fence.core.words.errors import EditError
+from fence.core.words.profile import Profile
+from fence.formats.channel_csv import write_channels_csv
+from fence.formats.chart_files import read_charts, write_charts_json
 from fence.formats.errors import FileError
 from fence.web.frame import frame
 from fence.web.pages import library, load, store, who
@@ -102,34 +102,3 @@ def confirm(show_id: int, draft_id: str) -> BaseResponse:
     store().drop_draft(draft_id)
     flash(f"{kept} chart{'s' if kept != 1 else ''} on the shelf.")
     return redirect(url_for("charts.index", show_id=show_id))
-
-
-# ---- words of manuals
-
-
-@blueprint.route("/words", methods=["GET", "POST"])
-def words(show_id: int) -> BaseResponse | str | tuple[str, int]:
-    """The table of wordings and what they mean: the shipped ones to see, own ones to add and take back."""
-    problem = ""
-    if request.method == "POST":
-        try:
-            if forgotten := request.form.get("forget"):
-                library().forget(forgotten)
-            else:
-                means = request.form.get("means", "")
-                if means not in set(Function):
-                    raise EditError("Choose what the wording means.")
-                library().teach(request.form.get("wording", ""), Function(means))
-            return redirect(url_for("chart_files.words", show_id=show_id))
-        except FenceError as error:
-            problem = str(error)
-    page = render_template(
-        "charts/words.html",
-        frame=frame(load(show_id), "Charts"),
-        own=library().wordings(),
-        shipped=SYNONYMS,
-        functions=list(Function),
-        problem=problem,
-        typed=request.form,
-    )
-    return (page, 422) if problem else page

@@ -174,7 +174,7 @@ def _answered(held: Sheet, *, all_of_them: bool) -> Sheet:
 def _page(show_id: int, sheet_id: str, held: Sheet, problem: str = "") -> str:
     step = probe(held.answers)
     unknown = held.unknown
-    lamps = ()
+    lamps: tuple[Lamp, ...] = ()
     if unknown is not None and isinstance(step, Ask):
         lamps = tuple(lamp_of(unknown.see(levels)) for levels in (step.frame_before, step.frame))
     return render_template(

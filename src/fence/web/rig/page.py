@@ -123,7 +123,7 @@ def preview_of(saved: SavedShow, after: Show) -> AddPreview:
         universe = runs[0].run.universe
         ghosts = [(f"{placed.run.first:03d}", placed.run) for placed in runs if placed.run.universe == universe]
         drawing = draw_fence(saved.show, universe, (), ghosts=ghosts)
-    lost = sum(1 for fixture in added if fixture.start is None and sum(after.footprints_of(fixture)))
+    lost = sum(1 for fixture in added if fixture.start is None and any(after.footprints_of(fixture)))
     return AddPreview(
         added=tuple(added[:LANDINGS_SHOWN]),
         more=max(0, len(added) - LANDINGS_SHOWN),

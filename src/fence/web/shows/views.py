@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, flash, redirect, render_template, request, session, url_for
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence import demo
@@ -17,7 +17,7 @@ from fence.core.words.text import slug
 from fence.formats.files import write_rig
 from fence.library.desks import DESKS
 from fence.store.shows import SavedShow
-from fence.web.frame import THEMES, back_to, frame, theme
+from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save, store, who
 from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
 
@@ -174,41 +174,3 @@ def export(show_id: int, ending: str) -> Response:
     response = Response(write_rig(name, show), content_type=TYPES[ending])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
-
-
-# ---- steps back and forth, and how this browser likes it
-
-
-@blueprint.post("/shows/<int:show_id>/undo")
-def undo(show_id: int) -> BaseResponse:
-    """Take back the last edit."""
-    store().undo(show_id, revision=request.form.get("revision", 0, type=int), who=who())
-    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
-
-
-@blueprint.post("/shows/<int:show_id>/redo")
-def redo(show_id: int) -> BaseResponse:
-    """Bring back what was undone."""
-    store().redo(show_id, revision=request.form.get("revision", 0, type=int), who=who())
-    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
-
-
-@blueprint.post("/theme")
-def switch_theme() -> BaseResponse:
-    """Change between dark and light."""
-    session.permanent = True
-    session["theme"] = THEMES[1 - THEMES.index(theme())]
-    return redirect(back_to(url_for("shows.index")))
-
-
-@blueprint.post("/who")
-def say_who() -> BaseResponse:
-    """Say what this browser's person is called on the log."""
-    form = WhoForm()
-    if form.validate():
-        session.permanent = True
-        session["who"] = (form.who.data or "").strip()
-        flash(f"The log will say {who()}.")
-    else:
-        flash("A name of up to 60 characters is needed.")
-    return redirect(back_to(url_for("shows.index")))

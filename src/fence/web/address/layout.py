@@ -1,0 +1,153 @@
+"""Laying many fixtures out by a way of counting on: seen first, then made in one step."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
+from fence.core.changes.prose import describe
+from fence.core.words.address import SLOTS, Run, parse_address
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.show import Show
+from fence.core.words.text import whole_number
+from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.frame import frame
+from fence.web.outcome import outcome_of
+from fence.web.pages import ids_in, load, load_for_edit, save
+
+blueprint = Blueprint("layout", __name__, url_prefix="/shows/<int:show_id>/address/layout")
+
+
+SCHOOLS = {
+    School.BACK_TO_BACK: ("Back to back", "Next start = last end + 1. Uses the fewest channels."),
+    School.PAGED: ("Paged", "Starts step by the page, whatever the fixture uses. For desks with fixture buttons."),
+    School.ROUND: ("Round starts", "Each position, else each type, begins at a number that people remember."),
+    School.SPACED: ("Spaced", "Channels stay free after each fixture, for a larger mode later."),
+    School.SHARED: ("Shared", "Alike fixtures take one address: fewer channels, but they cannot be controlled apart."),
+}
+
+
+ORDERS = {
+    Order.CABLE: "along the cable, as in the rig",
+    Order.NUMBER: "by number",
+    Order.POSITION: "position by position",
+    Order.PICKED: "as they were picked",
+}
+
+
+SPILLS = {Spill.FILL: "when the one before is full", Spill.POSITION: "for each position"}
+
+
+@blueprint.route("", methods=["GET", "POST"])
+def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Lay fixtures out by a school: seen first, then made in one step."""
+    saved = load(show_id)
+    problem, placement, outcome = "", None, None
+    if request.values.get("school"):
+        if request.method == "POST":
+            saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        try:
+            wanted = _layout(saved.show)
+            placement = lay_out(saved.show, wanted)
+        except FenceError as error:
+            problem = str(error)
+        else:
+            if request.method == "POST":
+                save(saved, placement.show)
+                flash(describe(saved.show, placement.show) or "Nothing to change.")
+                return redirect(url_for("address.index", show_id=show_id, u=_first_universe(placement)))
+            outcome = outcome_of(saved.show, placement.show, saved.analysis)
+    ids = ids_in(request.values.get("ids", ""))
+    page = render_template(
+        "address/layout.html",
+        frame=frame(saved, "Address"),
+        schools=SCHOOLS,
+        orders=ORDERS if ids else {order: words for order, words in ORDERS.items() if order is not Order.PICKED},
+        spills=SPILLS,
+        values=_layout_values(saved.show),
+        positions=[position.name for position in saved.show.positions],
+        ids=ids,
+        picked=[saved.show.fixture_by_id[i].label for i in ids if i in saved.show.fixture_by_id],
+        problem=problem,
+        placement=placement,
+        outcome=outcome,
+        lost=[saved.show.fixture(i).label for i in placement.unplaced] if placement else [],
+        drawing=_drawn(saved.show, placement) if placement else None,
+        asked=[(name, value) for name, value in request.args.items() if name != "revision"],
+    )
+    return (page, 422) if problem else page
+
+
+def _layout_values(show: Show) -> dict[str, str]:
+    """What the form shows: what was asked, else what suits the desk."""
+    paged = show.desk.page is not None
+    usual = {
+        "school": str(School.PAGED if paged else School.BACK_TO_BACK),
+        "page": str(show.desk.page or 16),
+        "round": "50",
+        "spare": "2",
+        "order": str(Order.PICKED if request.values.get("ids") else Order.CABLE),
+        "spill": str(Spill.FILL),
+        "keep": "0",
+        "keep_unit": "slots",
+        "after_group": "0",
+        "start": "1/1",
+        "universes": str(show.desk.universes or ""),
+        "whom": "",
+    }
+    return {name: request.values.get(name, value) for name, value in usual.items()}
+
+
+def _layout(show: Show) -> Layout:
+    """The layout that was asked for; ``EditError`` for what is no number or no choice."""
+    values = _layout_values(show)
+    if values["school"] not in set(School) or values["order"] not in set(Order) or values["spill"] not in set(Spill):
+        raise EditError("Choose a school, an order and when the next universe is opened from the lists.")
+
+    def number(name: str) -> int:
+        words = values[name].strip()
+        found = whole_number(words)
+        if found is None or found > 99_999:
+            raise EditError(
+                f"“{words[:20]}” is no whole number for {name.replace('_', ' ')}: accepted are 0 to {SLOTS}."
+            )
+        return found
+
+    keep = number("keep")
+    if values["keep_unit"] == "percent":
+        keep = -(-SLOTS * min(keep, 100) // 100)
+    ids: tuple[int, ...] | None = ids_in(request.values.get("ids", "")) or None
+    if ids is None and values["whom"]:
+        ids = tuple(fixture.id for fixture in show.fixtures if fixture.position == values["whom"])
+    return Layout(
+        School(values["school"]),
+        page=number("page"),
+        round=number("round"),
+        spare=number("spare"),
+        universes=number("universes") if values["universes"].strip() else None,
+        order=Order(values["order"]),
+        spill=Spill(values["spill"]),
+        keep=keep,
+        after_group=number("after_group"),
+        first=parse_address(values["start"]),
+        ids=ids,
+    )
+
+
+def _first_universe(placement: Placement) -> int | None:
+    return placement.placed[0][2].universe if placement.placed else None
+
+
+def _drawn(show: Show, placement: Placement) -> FenceDrawing | None:
+    """The first universe that the layout touches, now, with the new places drawn over it."""
+    universe = _first_universe(placement)
+    if universe is None:
+        return None
+    laid = {owner for owner, _, _ in placement.placed}
+    ghosts: list[tuple[str, Run]] = [
+        (f"{placed.run.first:03d}", placed.run)
+        for placed in placement.show.runs_in(universe)
+        if placed.fixture.id in laid
+    ]
+    return draw_fence(show, universe, (), ghosts=list(dict.fromkeys(ghosts)))

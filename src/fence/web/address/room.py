@@ -1,0 +1,75 @@
+"""Where there is room: the free slots of the universes, and which take a run of some length."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, render_template, request
+
+from fence.core.words.address import SLOTS, Address, Run
+from fence.core.words.show import Show, Universe
+from fence.core.words.space import desk_starts, first_from, free_bits, use_of
+from fence.web.frame import frame
+from fence.web.pages import load
+
+blueprint = Blueprint("room", __name__, url_prefix="/shows/<int:show_id>/address/room")
+
+
+LINES_A_PAGE = 200
+
+
+@dataclass(frozen=True, slots=True)
+class RoomLine:
+    """A universe's free slots: how many, its gaps, and the first place for a run of the length that was asked for."""
+
+    number: int
+    name: str
+    free: int
+    gaps: tuple[Run, ...]
+    largest: int
+    first: Address | None
+    times: int
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """Where there is room: the free slots of the universes, a page at a time, and which take a run of some length."""
+    saved = load(show_id)
+    show = saved.show
+    length = min(max(request.args.get("length", 0, type=int) or 0, 0), SLOTS)
+    words = request.args.get("q", "").strip().casefold()
+    found = [u for u in show.universes if words in f"u{u.number} {u.name}".casefold()]
+    order = request.args.get("sort", "number")
+    if order in {"free", "largest"}:
+        found.sort(key=lambda universe: -_room_in(show, universe.number, order))
+    last = max(0, (len(found) - 1) // LINES_A_PAGE)
+    at = min(max(request.args.get("page", 0, type=int), 0), last)
+    shown = found[at * LINES_A_PAGE : (at + 1) * LINES_A_PAGE]
+    return render_template(
+        "address/room.html",
+        frame=frame(saved, "Address"),
+        lines=[_room_line(show, universe, length) for universe in shown],
+        length=length or "",
+        sort=order,
+        q=request.args.get("q", ""),
+        at=at,
+        last=last,
+        found=len(found),
+    )
+
+
+def _room_in(show: Show, number: int, order: str) -> int:
+    """What a list of room is sorted by: the free slots of a universe, or its largest gap."""
+    if order == "free" or not show.fixtures_in.get(number):
+        return free_bits(show, number).bit_count()
+    largest = use_of(show, number).largest_gap
+    return largest.length if largest else 0
+
+
+def _room_line(show: Show, universe: Universe, length: int) -> RoomLine:
+    use = use_of(show, universe.number)
+    slot = first_from(desk_starts(show, free_bits(show, universe.number), length)) if length else None
+    largest = use.largest_gap.length if use.largest_gap else 0
+    first = Address(universe.number, slot) if slot else None
+    times = use.room_for(length) or 0 if length else 0
+    return RoomLine(universe.number, universe.name, use.free, use.gaps, largest, first, times)

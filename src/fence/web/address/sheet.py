@@ -1,0 +1,47 @@
+"""A universe slot by slot, to print and as a file."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, render_template
+
+from fence.core.addressing.sheet import slot_sheet
+from fence.core.words.errors import EditError
+from fence.core.words.show import Show, Universe
+from fence.core.words.space import use_of
+from fence.formats.slot_csv import write_slot_csv
+from fence.web.frame import frame
+from fence.web.pages import load
+
+blueprint = Blueprint("sheet", __name__, url_prefix="/shows/<int:show_id>/address/sheet")
+
+
+@blueprint.get("/<int:number>")
+def index(show_id: int, number: int) -> str:
+    """All slots of a universe, to print."""
+    saved = load(show_id)
+    known = _known(saved.show, number)
+    return render_template(
+        "address/sheet.html",
+        frame=frame(saved, "Address"),
+        universe=known,
+        rows=slot_sheet(saved.show, known.number),
+        use=use_of(saved.show, known.number),
+        numbers=[universe.number for universe in saved.show.universes],
+    )
+
+
+@blueprint.get("/<int:number>.csv")
+def file(show_id: int, number: int) -> Response:
+    """The same as a file."""
+    saved = load(show_id)
+    known = _known(saved.show, number)
+    response = Response(write_slot_csv(saved.show, known.number), content_type="text/csv; charset=utf-8")
+    response.headers["Content-Disposition"] = f'attachment; filename="universe-{known.number}.csv"'
+    return response
+
+
+def _known(show: Show, number: int) -> Universe:
+    found = show.universe_by_number.get(number)
+    if found is None:
+        raise EditError(f"The show has no universe {number}.")
+    return found

@@ -1,0 +1,61 @@
+"""Adding, renaming, reserving in and removing a universe."""
+
+from __future__ import annotations
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.words.address import parse_slots
+from fence.core.words.errors import EditError, FenceError
+from fence.store.shows import StaleShow
+from fence.web.address.forms import UniverseForm, valid
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("universes", __name__, url_prefix="/shows/<int:show_id>/address/universes")
+
+
+@blueprint.route("", methods=["GET", "POST"])
+@blueprint.route("/<int:number>", methods=["GET", "POST"])
+def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[str, int]:
+    """Add a universe, or rename one and say which slots it reserves."""
+    saved = load(show_id)
+    held = saved.show.universe_by_number.get(number or 0)
+    if number is not None and held is None:
+        raise EditError(f"The show has no universe {number}.")
+    if request.method == "GET":
+        fresh = max(saved.show.universe_by_number, default=0) + 1
+        form = UniverseForm(
+            formdata=None,
+            number=held.number if held else fresh,
+            name=held.name if held else "",
+            reserved=", ".join(map(str, held.reserved)) if held else "",
+            revision=saved.revision,
+        )
+        return render_template("address/universe.html", frame=frame(saved, "Address"), form=form, held=held)
+    form = UniverseForm()
+    try:
+        valid(form)
+        before = load_for_edit(show_id, form.revision.data)
+        target = number or form.number.data or 0
+        show = before.show if number else edits.add_universe(before.show, target)
+        show = edits.rename_universe(show, target, form.name.data or "")
+        show = edits.reserve(show, target, parse_slots(form.reserved.data or ""))
+    except StaleShow:
+        raise
+    except FenceError as error:
+        page = render_template(
+            "address/universe.html", frame=frame(saved, "Address"), form=form, held=held, problem=str(error)
+        )
+        return page, 422
+    save(before, show)
+    return redirect(url_for("address.index", show_id=show_id, u=target))
+
+
+@blueprint.post("/<int:number>/remove")
+def remove(show_id: int, number: int) -> BaseResponse:
+    """Remove an empty universe."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    save(before, edits.remove_universe(before.show, number))
+    return redirect(url_for("address.index", show_id=show_id))

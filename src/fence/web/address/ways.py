@@ -1,0 +1,64 @@
+"""Ways of the house: the tell-tale slot of all universes, and the positions that are hard to reach."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.prose import describe
+from fence.core.words.address import SLOTS
+from fence.core.words.desk import Scale, TellTale
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.fixture import Fixture
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("ways", __name__, url_prefix="/shows/<int:show_id>/address/ways")
+
+
+@blueprint.route("", methods=["GET", "POST"])
+def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """The tell-tale slot of all universes, and the positions that are hard to reach."""
+    saved, problem = load(show_id), ""
+    if request.method == "POST":
+        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        try:
+            after = saved.show
+            if "tell_tale" in request.form:
+                slot, scale = request.form.get("slot", type=int), request.form.get("scale", "")
+                on = request.form.get("on") == "1"
+                if on and (slot is None or scale not in set(Scale)):
+                    raise EditError(f"A slot of 1 to {SLOTS} and a scale are needed.")
+                after = edits.set_tell_tale(after, TellTale(slot or SLOTS, Scale(scale)) if on else None)
+            else:
+                hard = set(request.form.getlist("hard"))
+                for position in after.positions:
+                    after = edits.set_hard(after, position.name, hard=position.name in hard)
+        except FenceError as error:
+            problem = str(error)
+        else:
+            save(saved, after)
+            flash(describe(saved.show, after) or "Nothing to change.")
+            return redirect(url_for("ways.index", show_id=show_id))
+    levels = []
+    if saved.show.tell_tale:
+        levels = [(u, saved.show.tell_tale.level(u.number)) for u in saved.show.universes[:128]]
+    page = render_template(
+        "address/ways.html",
+        frame=frame(saved, "Address"),
+        show=saved.show,
+        levels=levels,
+        scales=list(Scale),
+        hung=_hung(saved.show.fixtures),
+        problem=problem,
+        typed=request.form,
+    )
+    return (page, 422) if problem else page
+
+
+def _hung(fixtures: tuple[Fixture, ...]) -> dict[str, int]:
+    counted: dict[str, int] = {}
+    for fixture in fixtures:
+        counted[fixture.position] = counted.get(fixture.position, 0) + 1
+    return counted

@@ -1,0 +1,245 @@
+"""Entering a chart as text: a new one pasted, or one that is there changed."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import islice
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.edits import free_name
+from fence.core.charts.reading import MOST_WORDS, Taken, profile_from, read_chart_text
+from fence.core.charts.remarks import check_chart, repeated
+from fence.core.charts.writing import write_chart_text
+from fence.core.words.errors import ChartError, EditError, FenceError
+from fence.core.words.profile import Function, Mode, Profile, Setter, SetterKind
+from fence.core.words.show import Show
+from fence.core.words.text import slug
+from fence.store.wordings import LONGEST_WORDING
+from fence.web.charts.forms import ChartForm
+from fence.web.charts.page import (
+    MOST_LINES_SHOWN,
+    MOST_REMARKS,
+    Reading,
+    effect_on,
+    is_unclear,
+    modes_shown,
+)
+from fence.web.charts.probe import chart_text_of
+from fence.web.frame import frame
+from fence.web.pages import library, load, load_for_edit, save, who, wordings
+
+blueprint = Blueprint("entering", __name__, url_prefix="/shows/<int:show_id>/charts")
+
+
+@blueprint.post("/read")
+def read(show_id: int) -> str:
+    """What the text is understood as so far, for the page while it is typed."""
+    form = ChartForm()
+    reading = _reading(load(show_id).show, form, request.form.get("chart", ""))
+    return render_template("charts/_reading.html", reading=reading, functions=list(Function), show_id=show_id)
+
+
+@blueprint.route("/paste", methods=["GET", "POST"])
+def paste(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Enter a new chart as text."""
+    if request.method == "GET":
+        sheet = request.args.get("sheet", "")
+        text = chart_text_of(sheet) if sheet else ""
+        form = ChartForm(formdata=None, switches=9, highest=512, setter=str(SetterKind.MENU), text=text)
+    else:
+        form = ChartForm()
+    return _entered(show_id, form, None)
+
+
+@blueprint.route("/<chart_id>/edit", methods=["GET", "POST"])
+def edit(show_id: int, chart_id: str) -> BaseResponse | str | tuple[str, int]:
+    """Change a chart; saving makes its next revision."""
+    chart = library().newest(chart_id) or load(show_id).show.profile_by_id.get(chart_id)
+    if chart is None:
+        raise EditError("There is no such chart.")
+    form = ChartForm(formdata=None, **_form_values(chart)) if request.method == "GET" else ChartForm()
+    return _entered(show_id, form, chart)
+
+
+def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse | str | tuple[str, int]:
+    saved = load(show_id)
+    problem = ""
+    if request.method == "POST" and request.form.get("do") == "repeat":
+        try:
+            form.text.data = _with_repeated(form)
+        except FenceError as error:
+            problem = str(error)
+    elif request.method == "POST":
+        if form.validate():
+            try:
+                return _kept(show_id, form, chart)
+            except (ChartError, EditError) as error:
+                problem = str(error)
+        else:
+            problem = "; ".join(f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items())
+    page = render_template(
+        "charts/paste.html",
+        frame=frame(saved, "Charts"),
+        form=form,
+        chart=chart,
+        revisions=library().revisions(chart.id) if chart else [],
+        in_show=chart is not None and chart.id in saved.show.profile_by_id,
+        reading=_reading(saved.show, form, chart.id if chart else ""),
+        functions=list(Function),
+        show_id=show_id,
+        problem=problem,
+    )
+    return (page, 422) if problem else page
+
+
+def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
+    """Save to the library, and where it is asked for put the new revision into the show."""
+    read = _profile(form, chart, _own_words())
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    profile = library().save(read, who=who())
+    for wording, function in _said_here():
+        wordings().teach(wording, function)
+    flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
+    if profile.id in before.show.profile_by_id and request.form.get("into_show"):
+        save(before, edits.update_chart(before.show, profile))
+    if chart is None:
+        kind = f"{profile.id} | {profile.modes[0].name}"
+        return redirect(url_for("add.index", show_id=show_id, kind=kind))
+    return redirect(url_for("charts.index", show_id=show_id))
+
+
+def _with_repeated(form: ChartForm) -> str:
+    """The text with one more mode: one of its modes with some channels as often as there are cells."""
+    text = form.text.data or ""
+    draft = read_chart_text(text, words=_own_words())
+    profile = profile_from(draft, profile_id="draft", maker="", model="")
+    mode = profile.mode(request.form.get("of", "")) or (profile.modes[0] if profile.modes else None)
+    numbers = [request.form.get(name, type=int) for name in ("first", "last", "times")]
+    if mode is None or None in numbers:
+        raise ChartError("Say which channels are repeated, and how many times: all three are whole numbers.")
+    first, last, times = (number or 0 for number in numbers)
+    made = repeated(mode, first, last, times)
+    return text.rstrip() + "\n\n" + write_chart_text(replace(profile, modes=(made,)))
+
+
+def _own_words() -> list[tuple[str, Function]]:
+    """What was taught before, and what the person said here that unclear wordings mean."""
+    return [*wordings().all(), *_said_here()]
+
+
+def _said_here() -> list[tuple[str, Function]]:
+    known = {str(function): function for function in Function}
+    pairs = zip(request.form.getlist("wording"), request.form.getlist("means"), strict=False)
+    said = ((wording[:LONGEST_WORDING], known[meant]) for wording, meant in pairs if wording.strip() and meant in known)
+    return list(islice(said, MOST_WORDS))
+
+
+def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
+    text = form.text.data or ""
+    if not text.strip():
+        return None
+    draft = read_chart_text(text, words=_own_words())
+    taken = Counter(line.taken for line in draft.lines)
+    profile, effect = None, None
+    if not draft.empty:
+        try:
+            held = library().newest(chart_id) or show.profile_by_id.get(chart_id) if chart_id else None
+            profile = _profile(form, held, _own_words())
+            effect = effect_on(show, profile) if profile.id in show.profile_by_id else None
+        except FenceError:
+            profile = profile_from(draft, profile_id="draft", maker="", model="")
+    remarks = tuple(check_chart(profile)[:MOST_REMARKS]) if profile else ()
+    lines = [line for line in draft.lines if line.taken is not Taken.BLANK]
+    wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if is_unclear(channel)}
+    wordings.update({wording: str(function) for wording, function in _said_here()})
+    return Reading(
+        draft,
+        tuple(modes_shown(draft)),
+        tuple(lines[:MOST_LINES_SHOWN]),
+        max(0, len(lines) - MOST_LINES_SHOWN),
+        tuple(wordings.items())[:24],
+        profile,
+        remarks,
+        effect,
+        taken[Taken.SURE],
+        taken[Taken.GUESS],
+        taken[Taken.LOST],
+    )
+
+
+def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]) -> Profile:
+    """The profile that the form says. Modes that text has no place for are kept from the chart before."""
+    draft = read_chart_text(form.text.data or "", words=words)
+    maker, model = (form.maker.data or "").strip(), (form.model.data or "").strip()
+    chart_id = chart.id if chart else free_id(maker, model)
+    read_modes = profile_from(draft, profile_id=chart_id, maker=maker, model=model).modes
+    kept: tuple[Mode, ...] = ()
+    if chart is not None:
+        kept = tuple(mode for mode in chart.modes if len(mode.parts) > 1 or not mode.footprint)
+    base = replace(chart, modes=()) if chart else Profile(chart_id, maker, model, ())
+    return replace(
+        base,
+        maker=maker,
+        model=model,
+        modes=(*read_modes, *(mode for mode in kept if all(mode.name != other.name for other in read_modes))),
+        kind=(form.kind.data or "").strip(),
+        setter=_setter(form, base.setter),
+        listens=(form.listens.data or "").strip(),
+        no_signal=(form.no_signal.data or "").strip(),
+        connectors_in=(form.connectors_in.data or "").strip(),
+        connectors_out=(form.connectors_out.data or "").strip(),
+        rdm=bool(form.rdm.data),
+        wireless=bool(form.wireless.data),
+        weight_kg=form.weight_kg.data,
+        power_w=form.power_w.data,
+    )
+
+
+def _setter(form: ChartForm, base: Setter) -> Setter:
+    count = form.switches.data or base.switches
+    beyond = tuple(number for number in base.fixed_on if number > count)
+    return replace(
+        base,
+        kind=SetterKind(form.setter.data) if form.setter.data in set(SetterKind) else base.kind,
+        switches=count,
+        fixed_on=beyond,
+        fixed_off=tuple(number for number in base.fixed_off if number > count),
+        zero_based=bool(form.zero_based.data),
+        highest=form.highest.data or base.highest,
+        steps=(form.steps.data or "").strip(),
+    )
+
+
+def _form_values(chart: Profile) -> dict[str, object]:
+    setter = chart.setter
+    return {
+        "maker": chart.maker,
+        "model": chart.model,
+        "kind": chart.kind,
+        "text": write_chart_text(chart),
+        "setter": str(setter.kind),
+        "switches": setter.switches,
+        "zero_based": setter.zero_based,
+        "highest": setter.highest,
+        "steps": setter.steps,
+        "listens": chart.listens,
+        "no_signal": chart.no_signal,
+        "connectors_in": chart.connectors_in,
+        "connectors_out": chart.connectors_out,
+        "rdm": chart.rdm,
+        "wireless": chart.wireless,
+        "weight_kg": chart.weight_kg,
+        "power_w": chart.power_w,
+    }
+
+
+def free_id(maker: str, model: str) -> str:
+    """An id for a new chart that none on the shelf or retired has."""
+    stem = slug(f"{maker} {model}", "chart")
+    taken = {chart.profile.id for retired in (False, True) for chart in library().charts(retired=retired)}
+    return free_name(stem, taken).replace(" ", "-")

@@ -1,0 +1,114 @@
+"""Adding a run of fixtures, with a look at where they will land."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+from wtforms.fields.choices import SelectChoice
+
+from fence.core.changes import edits
+from fence.core.changes.prose import describe
+from fence.core.words.address import parse_address
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.profile import Profile
+from fence.core.words.show import Show
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import library, load, load_for_edit, save
+from fence.web.rig.forms import AddForm
+from fence.web.rig.page import preview_of
+
+blueprint = Blueprint("add", __name__, url_prefix="/shows/<int:show_id>/rig/add")
+
+
+KIND_JOIN = " | "
+
+
+@blueprint.route("", methods=["GET", "POST"])
+def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Add a run of fixtures, with a preview of where they will land."""
+    saved = load(show_id)
+    if request.method == "GET":
+        home = request.args.get("u", type=int) or min(saved.show.universe_by_number, default=1)
+        form = AddForm(
+            formdata=None,
+            kind=request.args.get("kind"),
+            quantity=1,
+            universe=home,
+            number=edits.next_number(saved.show),
+        )
+        return _add_page(saved, form)
+    form = AddForm()
+    if not form.validate():
+        return _add_page(saved, form), 422
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    try:
+        after = edits.add_fixtures(before.show, _spec(before.show, form))
+    except FenceError as error:
+        return _add_page(saved, form, problem=str(error)), 422
+    save(before, after)
+    flash(describe(before.show, after))
+    return redirect(url_for("rig.index", show_id=show_id))
+
+
+@blueprint.get("/preview")
+def preview(show_id: int) -> str:
+    """The landing of the run as typed so far."""
+    saved = load(show_id)
+    form = AddForm(request.args, meta={"csrf": False})
+    preview, problem = None, ""
+    if form.validate():
+        try:
+            preview = preview_of(saved, edits.add_fixtures(saved.show, _spec(saved.show, form)))
+        except FenceError as error:
+            problem = str(error)
+    else:
+        problem = next(iter(form.errors.values()))[0]
+    return render_template("rig/_add_preview.html", preview=preview, problem=problem, saved=saved)
+
+
+def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
+    form.kind.choices = [
+        SelectChoice(
+            f"{profile.id}{KIND_JOIN}{mode.name}",
+            f"{profile.title}, {mode.name} ({mode.footprint} ch)",
+            optgroup=profile.title,
+        )
+        for profile in _available(saved.show)
+        for mode in profile.modes
+    ]
+    return render_template(
+        "rig/add.html",
+        frame=frame(saved, "Rig"),
+        saved=saved,
+        form=form,
+        problem=problem,
+        preview=None,
+        positions=[position.name for position in saved.show.positions],
+    )
+
+
+def _available(show: Show) -> list[Profile]:
+    """The profiles of the show and, below their ids, those on the shelf."""
+    held = {profile.id for profile in show.profiles}
+    found = [*show.profiles, *(profile for profile in library().profiles() if profile.id not in held)]
+    return sorted(found, key=lambda profile: (profile.title.casefold(), profile.id))
+
+
+def _spec(show: Show, form: AddForm) -> edits.AddRun:
+    profile_id, _, mode = (form.kind.data or "").partition(KIND_JOIN)
+    profile = next((profile for profile in _available(show) if profile.id == profile_id), None)
+    if profile is None:
+        raise EditError("Choose a fixture and its mode from the list.")
+    universe = form.universe.data or 1
+    typed = (form.start.data or "").strip()
+    return edits.AddRun(
+        profile=profile,
+        mode=mode,
+        quantity=form.quantity.data or 1,
+        first_label=form.label.data or "",
+        first_number=form.number.data,
+        position=form.position.data or "",
+        universe=universe,
+        start=parse_address(typed, current_universe=universe) if typed else None,
+    )

@@ -1,0 +1,25 @@
+"""Undo and redo."""
+
+from __future__ import annotations
+
+from flask import Blueprint, redirect, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.web.frame import back_to
+from fence.web.pages import store, who
+
+blueprint = Blueprint("steps", __name__, url_prefix="/shows/<int:show_id>")
+
+
+@blueprint.post("/undo")
+def undo(show_id: int) -> BaseResponse:
+    """Take back the last edit."""
+    store().undo(show_id, revision=request.form.get("revision", 0, type=int), who=who())
+    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
+
+
+@blueprint.post("/redo")
+def redo(show_id: int) -> BaseResponse:
+    """Bring back what was undone."""
+    store().redo(show_id, revision=request.form.get("revision", 0, type=int), who=who())
+    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
