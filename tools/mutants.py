@@ -30,7 +30,7 @@ TESTS = {
     CORE + "words/space.py": ["tests/core/words"],
     CORE + "words/setter.py": ["tests/core/words"],
     CORE + "addressing/seating.py": ["tests/core/addressing"],
-    CORE + "addressing/packing.py": ["tests/core/addressing", "tests/core/modes"],
+    CORE + "addressing/packing.py": ["tests/core/addressing/test_packing.py", "tests/core/modes"],
     CORE + "changes/difference.py": ["tests/core/changes"],
     CORE + "changes/prose.py": ["tests/core/changes"],
     CORE + "checks/single.py": ["tests/core/checks"],

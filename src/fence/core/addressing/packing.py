@@ -14,6 +14,9 @@ from dataclasses import dataclass
 SEARCH_BUDGET = 20_000
 """Steps that the search may take before it gives up unsure, for up to 40 lengths; the more lengths, the fewer."""
 
+DEEPEST = 900
+"""Lengths from which on nothing is searched: the search is as deep as there are lengths."""
+
 
 @dataclass(frozen=True, slots=True)
 class Packing:
@@ -123,9 +126,6 @@ def _search(lengths: Sequence[int], capacities: Sequence[int], budget: int) -> t
     room = list(capacities)
     chosen: list[int] = []
     spare = sum(capacities) - sum(lengths)
-    rest = [0] * (len(lengths) + 1)
-    for place in range(len(lengths) - 1, -1, -1):
-        rest[place] = rest[place + 1] + lengths[place]
     steps = 0
 
     def put(place: int) -> bool | None:
@@ -155,5 +155,5 @@ def _search(lengths: Sequence[int], capacities: Sequence[int], budget: int) -> t
             room[at] = left
         return False
 
-    found = put(0) if len(lengths) < 900 else None
+    found = put(0) if len(lengths) < DEEPEST else None
     return (chosen if found else None), found is not None

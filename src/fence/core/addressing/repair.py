@@ -19,6 +19,7 @@ from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.sharing import Alike, alike
 from fence.core.words.show import Show
 from fence.core.words.space import desk_starts, first_from, nearest, reserved_bits
+from fence.core.words.text import from_to
 
 PLANNED, SET, HARD, WILLING = 100, 400, 3, 1
 """What it costs to move a fixture: one that is merely planned; one that was set as the plan says; how many times more
@@ -388,7 +389,7 @@ def _called(show: Show, unit: Unit) -> str:
 
 
 def _span(run: Run) -> str:
-    return str(run.first) if run.length == 1 else f"{run.first} to {run.last}"
+    return from_to(run.first, run.last)
 
 
 def _moved(fixture: Fixture, targets: dict[int, Address]) -> Fixture:

@@ -8,7 +8,7 @@ from fence.core.words.address import SLOTS
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode
 from fence.core.words.show import Show, slot_meaning
-from fence.core.words.text import joined
+from fence.core.words.text import from_to, joined
 
 MOST_CONFUSED = 6
 """Slots that are told one by one; the rest is counted."""
@@ -79,4 +79,4 @@ def _also_heard(show: Show, fixture: Fixture, left: Mode, first: int, last: int)
 
 
 def _span(first: int, last: int) -> str:
-    return f"{first}" if first == last else f"{first} to {last}"
+    return from_to(first, last)
