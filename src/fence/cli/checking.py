@@ -82,7 +82,7 @@ def print_findings(show: Show) -> int:
         lines.append(f"… and {len(found) - MOST_PRINTED} more")
     for use in (use_of(show, universe.number) for universe in show.universes):
         largest = f", largest gap {use.largest_gap.length} at {use.largest_gap.first}" if use.largest_gap else ""
-        lines.append(f"U{use.universe}: {use.used} of 512 taken, {use.free} free{largest}")
+        lines.append(f"U{use.universe}: {use.used} of {use.sent} taken, {use.free} free{largest}")
     stops = sum(finding.severity is Severity.STOP for finding in found)
     more = "At least " if len(found) >= MOST_FINDINGS else ""
     lines.append(f"{more}{stops} stops in {len(found)} findings, {len(show.fixtures)} fixtures.")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from functools import lru_cache
+from functools import cache
 from itertools import combinations
 
 import pytest
@@ -18,7 +18,7 @@ LENGTHS = st.lists(st.integers(1, 9), max_size=7)
 BINS = st.lists(st.integers(0, 14), max_size=4)
 
 
-@lru_cache(maxsize=None)
+@cache
 def can(lengths: tuple[int, ...], room: tuple[int, ...]) -> bool:
     """Whether the lengths go into the bins, by trying each in each."""
     if not lengths:
@@ -40,7 +40,7 @@ def holds(lengths: Sequence[int], bins: Sequence[int], chosen: Sequence[int]) ->
 
 @given(LENGTHS, BINS)
 def test_every_way_is_right_alone(lengths: list[int], bins: list[int]) -> None:
-    """The quick tries never overfill a bin; the search finds a way whenever there is one and proves when there is none."""
+    """The quick tries never overfill a bin; the search finds a way if there is one, else proves that there is none."""
     longest_first = sorted(lengths, reverse=True)
     there_is = can(tuple(lengths), tuple(sorted(bins)))
     for quick in (packing._tightest_first, packing._fullest_first):

@@ -7,9 +7,21 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.addressing.room import room_for_more
+from fence.core.words.profile import Setter
+from fence.core.words.sharing import buttons_left
 from fence.core.words.show import Show
-from fence.core.words.space import bits_of_slots, first_from, gaps, last_before, nearest, starts, use_of
-from tests.rigs import rigs
+from fence.core.words.space import (
+    bits_of_slots,
+    first_from,
+    gaps,
+    last_before,
+    nearest,
+    starts,
+    starts_one_by_one,
+    use_of,
+)
+from tests.rigs import rich_rigs
 
 slot_sets = st.sets(st.integers(1, 512))
 
@@ -37,19 +49,42 @@ def test_gaps_cover_the_free_slots_exactly(free: set[int]) -> None:
     assert all(gap.last + 1 < after.first for gap, after in pairwise(found))
 
 
-@given(rigs())
-def test_use_counts_distinct_slots(show: Show) -> None:
-    """Taken, reserved and free slots are counted once each, whatever overlaps."""
-    for universe in show.universes:
-        use = use_of(show, universe.number)
-        taken = {
-            slot
-            for placed in show.runs_in(universe.number)
-            for slot in range(placed.run.first, min(placed.run.last, 512) + 1)
-        }
-        free = set(range(1, 513)) - taken - set(universe.reserved)
-        assert (use.used, use.free) == (len(taken), len(free))
+@given(rich_rigs())
+def test_counts_agree_with_counting_slot_by_slot(show: Show) -> None:
+    """Taken, reserved, free and how many more fit, on any desk: its universes, its slots, its pages, its buttons."""
+    desk = show.desk
+    needing = {f.share or str(f.id) + "/" for f in show.fixtures if any(show.footprints_of(f))}
+    left = None if desk.buttons is None else max(0, desk.buttons - len(needing))
+    assert buttons_left(show) == left
+    frees = {}
+    for number in show.universe_by_number:
+        use = use_of(show, number)
+        runs = [placed.run for placed in show.runs_in(number)]
+        taken = {slot for run in runs for slot in range(run.first, min(run.last, 512) + 1)}
+        sent = number <= (desk.universes or number)
+        free = {s for s in range(1, 513) if sent and s <= desk.highest} - taken - set(show.reserved_in(number))
+        frees[number] = free
+        assert (use.used, use.free, use.sent) == (len(taken), len(free), desk.highest if sent else 0)
         assert sum(gap.length for gap in use.gaps) == len(free)
-        longest = max((gap.length for gap in use.gaps), default=None)
-        assert (use.largest_gap.length if use.largest_gap else None) == longest
-        assert use.room_for(7) == sum(gap.length // 7 for gap in use.gaps)
+        assert (use.largest_gap.length if use.largest_gap else 0) == max((gap.length for gap in use.gaps), default=0)
+        for length in (1, 7, 16):
+            assert starts_one_by_one(show, number, length) == by_hand(free, length, desk.page, Setter())
+    for room in room_for_more(show):
+        length, setter = room.mode.footprint, room.profile.setter
+        fit = sum(len(by_hand(free, length, desk.page, setter)) for free in frees.values())
+        assert room.as_it_is == (fit if left is None else min(fit, left))
+        assert room.as_it_is <= room.with_moves <= (4096 if left is None else left)
+
+
+def by_hand(free: set[int], length: int, page: int | None, setter: Setter) -> list[int]:
+    """Where runs go one by one, looking at one slot after the other."""
+    found, slot = [], 1
+    while slot <= 512:
+        fits = all(step in free for step in range(slot, slot + length))
+        on_page = page is None or ((slot - 1) % page == 0 and length <= page)
+        if fits and on_page and setter.settable[0] <= slot <= setter.settable[1]:
+            found.append(slot)
+            slot += length
+        else:
+            slot += 1
+    return found

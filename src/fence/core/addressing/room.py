@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from fence.core.addressing.packing import packs_quickly
 from fence.core.words.address import EVERY_SLOT, bits_of
 from fence.core.words.profile import Mode, Profile
-from fence.core.words.sharing import holder_of, mover_of
+from fence.core.words.sharing import buttons_left, holder_of, mover_of
 from fence.core.words.show import Show
-from fence.core.words.space import desk_starts, first_from, free_bits, gaps, page_rooms, reserved_bits
+from fence.core.words.space import gaps, page_rooms, reserved_bits, sent_bits, starts_one_by_one
 
 MOST_ASKED = 4096
 """How many more fixtures are counted at most."""
@@ -19,7 +19,9 @@ MOST_ASKED = 4096
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """How many more fixtures of a mode fit into the show's universes: moving nobody, and moving all but the pinned."""
+    """How many more fixtures of a mode fit into the show's universes, as far as the desk has buttons for them: moving
+    nobody, and moving all but the pinned.
+    """
 
     profile: Profile
     mode: Mode
@@ -36,27 +38,24 @@ def room_for_more(show: Show) -> list[Room]:
     used = dict.fromkeys((fixture.profile, fixture.mode) for fixture in show.fixtures)
     lengths = _loose_lengths(show)
     bins = _loose_bins(show)
+    left = buttons_left(show)
+    most = MOST_ASKED if left is None else left
     rooms = []
     for profile_id, mode_name in used:
         profile, mode = show.profile_by_id.get(profile_id), show.modes.get((profile_id, mode_name))
         if profile is None or mode is None or len(mode.parts) != 1 or not mode.footprint:
             continue
-        now = sum(_more_in(show, number, mode.footprint, profile) for number in _usable(show))
-        rooms.append(Room(profile, mode, now, max(now, _more_packed(show, lengths, bins, mode.footprint))))
+        now = sum(
+            len(starts_one_by_one(show, number, mode.footprint, setter=profile.setter)) for number in _usable(show)
+        )
+        packed = max(now, _more_packed(show, lengths, bins, mode.footprint))
+        rooms.append(Room(profile, mode, min(now, most), min(packed, most)))
     return sorted(rooms, key=lambda room: (room.profile.title.casefold(), room.mode.footprint))
 
 
 def _usable(show: Show) -> list[int]:
     limit = show.desk.last_universe
     return [number for number in show.universe_by_number if number <= limit]
-
-
-def _more_in(show: Show, universe: int, length: int, profile: Profile) -> int:
-    """How many runs of a length go into the gaps of a universe one by one, at places that can be set."""
-    fits, count, slot = desk_starts(show, free_bits(show, universe), length, setter=profile.setter), 0, 1
-    while (found := first_from(fits, slot)) is not None:
-        count, slot = count + 1, found + (show.desk.page or length)
-    return count
 
 
 def _loose_lengths(show: Show) -> Counter[int]:
@@ -76,7 +75,7 @@ def _loose_bins(show: Show) -> list[int]:
     """The room of the universes with only the pinned in them: gaps, or pages as far as they are free."""
     bins, page = [], show.desk.page
     for number in _usable(show):
-        taken = reserved_bits(show, number) | (EVERY_SLOT & ~bits_of(1, show.desk.highest))
+        taken = reserved_bits(show, number) | (EVERY_SLOT & ~sent_bits(show, number))
         for placed in show.runs_in(number):
             if holder_of(show, placed.fixture):
                 taken |= bits_of(placed.run.first, placed.run.length)

@@ -23,7 +23,7 @@ from fence.core.words.space import use_of
 from fence.core.words.text import counted, from_to, joined
 
 FULL_AT = 90
-"""Percent of taken slots from which a universe is called nearly full. Practice, not standard."""
+"""Percent of the slots that the desk sends from which on a universe is called nearly full. Practice, not standard."""
 
 RULES = (
     Rule(
@@ -45,7 +45,11 @@ RULES = (
         "The fixture's switches or wheels cannot be set to the planned address.",
     ),
     Rule("mode-missing", "Mode missing", "Without its mode the fixture's channel count is not known."),
-    Rule("universe-limit", "Beyond the desk", "The desk does not send this universe, or not so many slots of it."),
+    Rule(
+        "universe-limit",
+        "Beyond the desk",
+        "What lies beyond the desk's last universe or slot is never sent.",
+    ),
     Rule(
         "tell-tale", "Cannot be told", "The tell-tale slot says a universe's number only as far as its scale reaches."
     ),
@@ -154,7 +158,7 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
             yield _not_told(show.tell_tale, universe)
         if reserved := show.reserved_in(universe):
             yield from _on_reserved(show, universe, reserved, runs)
-        if len(runs) and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= SLOTS * FULL_AT:
+        if len(runs) and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= show.desk.highest * FULL_AT:
             yield from _nearly_full(show, universe)
 
 
@@ -298,8 +302,9 @@ def _on_reserved(
 
 def _nearly_full(show: Show, universe: int) -> Iterator[Finding]:
     use = use_of(show, universe)
-    percent = use.used * 100 // SLOTS
-    if use.used * 100 >= SLOTS * FULL_AT:
+    sent = use.sent or SLOTS
+    percent = use.used * 100 // sent
+    if use.used * 100 >= sent * FULL_AT:
         yield Finding(
             "universe-full",
             Severity.NOTE,

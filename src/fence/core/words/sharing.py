@@ -47,6 +47,14 @@ def movers_in(fixtures: Iterable[Fixture]) -> dict[Mover, list[Fixture]]:
     return found
 
 
+def buttons_left(show: Show) -> int | None:
+    """How many more fixtures (or sharing groups) the desk has fixture buttons for; None where it has no such limit."""
+    if show.desk.buttons is None:
+        return None
+    needed = movers_in(fixture for fixture in show.fixtures if any(show.footprints_of(fixture)))
+    return max(0, show.desk.buttons - len(needed))
+
+
 def holder_of(show: Show, fixture: Fixture) -> Fixture | None:
     """The pinned fixture that holds this one where it is: itself, or one of its group; None where it may move."""
     return next((sharer for sharer in show.sharers_of(fixture) if sharer.pinned), None)

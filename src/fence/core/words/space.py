@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
-from fence.core.words.address import EVERY_SLOT, SLOTS, Run, bits_of
+from fence.core.words.address import SLOTS, Run, bits_of
 from fence.core.words.profile import Setter
 from fence.core.words.show import Show
 
@@ -38,9 +38,14 @@ def reserved_bits(show: Show, universe: int) -> int:
     return bits_of_slots(show.reserved_in(universe))
 
 
+def sent_bits(show: Show, universe: int) -> int:
+    """The slots of a universe that the show's desk sends: none of a universe beyond its last one."""
+    return bits_of(1, show.desk.highest) if universe <= show.desk.last_universe else 0
+
+
 def free_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
-    """The slots of a universe that are neither taken nor reserved."""
-    return EVERY_SLOT & ~taken_bits(show, universe, without=without) & ~reserved_bits(show, universe)
+    """The slots of a universe that the desk sends and that are neither taken nor reserved."""
+    return sent_bits(show, universe) & ~taken_bits(show, universe, without=without) & ~reserved_bits(show, universe)
 
 
 def starts(free: int, length: int, *, setter: Setter | None = None) -> int:
@@ -118,7 +123,9 @@ def gaps(free: int, universe: int = 1) -> list[Run]:
 
 @dataclass(frozen=True, slots=True)
 class Use:
-    """How full a universe is. ``used`` counts distinct taken slots; ``free`` those neither taken nor reserved."""
+    """How full a universe is. ``used`` counts distinct taken slots, ``free`` those that are sent and neither taken nor
+    reserved, ``sent`` all that the desk sends.
+    """
 
     universe: int
     used: int
@@ -126,19 +133,27 @@ class Use:
     free: int
     largest_gap: Run | None
     gaps: tuple[Run, ...]
-
-    def room_for(self, footprint: int) -> int | None:
-        """How many more fixtures of that footprint fit without moving any; None for footprint 0 (no limit)."""
-        if footprint < 1:
-            return None
-        return sum(gap.length // footprint for gap in self.gaps)
+    sent: int = SLOTS
 
 
 def use_of(show: Show, universe: int) -> Use:
     """How full a universe is now."""
     taken = taken_bits(show, universe)
     reserved = reserved_bits(show, universe)
-    free = EVERY_SLOT & ~taken & ~reserved
+    sent = sent_bits(show, universe)
+    free = sent & ~taken & ~reserved
     found = tuple(gaps(free, universe))
     largest = max(found, key=lambda gap: (gap.length, -gap.first), default=None)
-    return Use(universe, taken.bit_count(), reserved.bit_count(), free.bit_count(), largest, found)
+    return Use(universe, taken.bit_count(), reserved.bit_count(), free.bit_count(), largest, found, sent.bit_count())
+
+
+def starts_one_by_one(show: Show, universe: int, length: int, *, setter: Setter | None = None) -> list[int]:
+    """Where runs of a length (1 or more) would go one after the other into the gaps of a universe, moving nobody.
+
+    At places that the fixture can be set to and the desk can control; how many fixture buttons are left is not asked.
+    """
+    fits, found, slot = desk_starts(show, free_bits(show, universe), length, setter=setter), list[int](), 1
+    while (place := first_from(fits, slot)) is not None:
+        found.append(place)
+        slot = place + (show.desk.page or length)
+    return found

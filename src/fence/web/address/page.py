@@ -14,8 +14,9 @@ from fence.core.words.errors import SetterError
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Profile, SetterKind
 from fence.core.words.setter import Misreading, Switch, as_seen, misreadings
+from fence.core.words.sharing import buttons_left
 from fence.core.words.show import Show, Universe, slot_meaning
-from fence.core.words.space import use_of
+from fence.core.words.space import starts_one_by_one
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
 
@@ -270,13 +271,14 @@ def _unaddressed(show: Show) -> tuple[Fixture, ...]:
 
 
 def _rooms(show: Show, universe: int) -> tuple[RoomLine, ...]:
-    use = use_of(show, universe)
+    buttons = buttons_left(show)
     in_use = dict.fromkeys((fixture.profile, fixture.mode) for fixture in show.fixtures)
     lines = []
     for profile_id, mode_name in in_use:
         mode, profile = show.modes.get((profile_id, mode_name)), show.profile_by_id.get(profile_id)
         if mode and profile and mode.footprint and len(mode.parts) == 1:
-            room = use.room_for(mode.footprint) or 0
+            room = len(starts_one_by_one(show, universe, mode.footprint, setter=profile.setter))
+            room = room if buttons is None else min(room, buttons)
             lines.append(RoomLine(f"{profile.title}, {mode.name}", mode.footprint, room))
     return tuple(sorted(lines, key=lambda line: line.title)[:24])
 

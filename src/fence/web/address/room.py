@@ -8,7 +8,7 @@ from flask import Blueprint, render_template, request
 
 from fence.core.words.address import SLOTS, Address, Run
 from fence.core.words.show import Show, Universe
-from fence.core.words.space import desk_starts, first_from, free_bits, use_of
+from fence.core.words.space import free_bits, starts_one_by_one, use_of
 from fence.web.frame import frame
 from fence.web.pages import load
 
@@ -68,8 +68,7 @@ def _room_in(show: Show, number: int, order: str) -> int:
 
 def _room_line(show: Show, universe: Universe, length: int) -> RoomLine:
     use = use_of(show, universe.number)
-    slot = first_from(desk_starts(show, free_bits(show, universe.number), length)) if length else None
+    places = starts_one_by_one(show, universe.number, length) if length else []
     largest = use.largest_gap.length if use.largest_gap else 0
-    first = Address(universe.number, slot) if slot else None
-    times = use.room_for(length) or 0 if length else 0
-    return RoomLine(universe.number, universe.name, use.free, use.gaps, largest, first, times)
+    first = Address(universe.number, places[0]) if places else None
+    return RoomLine(universe.number, universe.name, use.free, use.gaps, largest, first, len(places))
