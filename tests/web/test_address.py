@@ -35,7 +35,7 @@ def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> 
         ("gap", "Lily 4", {}, "Lily 4 moved from U2 014 to U2 016"),
         ("pin", "Lily 4", {}, "Lily 4 pinned"),
         ("pin", "Lily 4", {}, "Lily 4 unpinned"),
-        ("move", "Lily 4", {"address": "1025"}, "Lily 4 moved from U2 016 to U3 001"),
+        ("move", "Lily 4", {"address": "3/1"}, "Lily 4 moved from U2 016 to U3 001"),
         ("move", "Lily 4", {"address": "16", "u": 2}, "Lily 4 moved from U3 001 to U2 016"),
         (
             "block/split",
@@ -43,7 +43,7 @@ def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> 
             {"also": fixture(shows, "Gate B").id},
             "Gate A and Gate B no longer share an address",
         ),
-        ("gap", "Gate B", {}, "Gate B moved from U4 261 to U4 262"),
+        ("gap", "Gate B", {}, "Gate B moved from U4 261 to U4 265"),
         ("block/set", "Storm", {}, "Storm set at the fixture"),
         ("block/set", "Storm", {}, "Storm not set after all"),
         ("block/swap", "Lily 1", {"also": fixture(shows, "Lily 2").id}, "Lily 1 and Lily 2 moved"),
@@ -52,7 +52,7 @@ def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> 
         ("gap", "Reed 5", {}, "Reed 5 moved from no address to U1 113"),
     ]
     for name, label, values, words in steps:
-        answer = visitor.post(f"/shows/2/address/{name}", step(shows, label, **values))
+        answer = visitor.post(f"/shows/2/address/{name}", step(shows, label, seen="1", **values))
         assert answer.status_code == 302, answer.text
         assert shows.history(2)[0].words == words
     while shows.steps(2)[0]:
@@ -125,6 +125,7 @@ def test_shows_are_copied_deleted_and_put_back(visitor: Visitor, shows: ShowStor
 def test_the_desk_is_described_by_its_limits(visitor: Visitor, shows: ShowStore) -> None:
     """Limits typed in the settings become rules; a function that is not known is named with what was typed kept."""
     form = {
+        "seen": "1",
         "name": "Small hall",
         "desk_name": "Toolbox",
         "desk_page": "16",

@@ -48,7 +48,7 @@ def test_a_chart_is_saved_used_changed_and_brought_into_the_show(visitor: Visito
     assert visitor.get("/shows/2/charts/bramble-bog-wash/revisions/3").status_code == 422
     assert shows.get(2).show.profile_by_id["bramble-bog-wash"].revision == 1
     assert "6 then" in visitor.get("/shows/2/charts/bramble-bog-wash/update").text
-    visitor.post("/shows/2/charts/bramble-bog-wash/update", {"revision": shows.get(2).revision})
+    visitor.post("/shows/2/charts/bramble-bog-wash/update", {"revision": shows.get(2).revision, "seen": "1"})
     show = shows.get(2).show
     assert show.footprints_of(show.fixtures[-1]) == (6,)
     assert shows.history(2)[0].words == "Chart of Bramble Bog Wash brought to revision 2"

@@ -72,7 +72,7 @@ def test_a_mode_change_is_seen_and_mended(visitor: Visitor, shows: ShowStore) ->
     assert {shows.get(1).show.fixture(i).mode for i in range(5, 11)} == {"10 channel"}
     assert "0 stops" in visitor.get("/shows/1/address").text
     shows.undo(1, revision=2, who="Test")
-    visitor.post("/shows/1/modes/change", {**form, "revision": shows.get(1).revision})
+    visitor.post("/shows/1/modes/change", {**form, "revision": shows.get(1).revision, "seen": "1"})
     assert "5 stops" in visitor.get("/shows/1/address").text
 
 

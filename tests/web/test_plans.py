@@ -59,7 +59,7 @@ def test_layouts_that_lose_somebody_say_so(visitor: Visitor) -> None:
 
 def test_a_paged_desk_is_offered_pages(visitor: Visitor, shows: ShowStore) -> None:
     """On a desk with pages the form opens on the paged school with its page."""
-    form = {"name": "Paged", "desk_name": "Bucket", "desk_page": "20", "revision": 1}
+    form = {"name": "Paged", "desk_name": "Bucket", "desk_page": "20", "revision": 1, "seen": "1"}
     visitor.post("/shows/1/settings", form)
     page = visitor.get("/shows/1/address/layout").text
     assert 'value="paged" checked' in page
@@ -120,7 +120,7 @@ def test_the_sheet_of_a_universe(visitor: Visitor) -> None:
 
 def test_the_tell_tale_slot_is_kept_and_found_covered(visitor: Visitor, shows: ShowStore) -> None:
     """Switched on it is reserved everywhere, on sheets with its level; who covers it is a stop with a mend."""
-    form = {"tell_tale": "1", "on": "1", "slot": "1", "scale": "percent", "revision": 1}
+    form = {"tell_tale": "1", "on": "1", "slot": "1", "scale": "percent", "revision": 1, "seen": "1"}
     visitor.post("/shows/1/address/ways", form)
     assert shows.get(1).show.tell_tale == TellTale(1, Scale.PERCENT)
     assert shows.history(1)[0].words == "Tell-tale slot 1, percent"

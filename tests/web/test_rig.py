@@ -85,7 +85,7 @@ def test_bulk_steps_in_rig_order(visitor: Visitor, shows: ShowStore) -> None:
     lilies = [f.id for f in shows.get(1).show.fixtures if f.label.startswith("Lily")]
 
     def bulk(action: str, picked: list[int], **values: object) -> str:
-        form = {"revision": shows.get(1).revision, "picked": picked, "action": action, **values}
+        form = {"revision": shows.get(1).revision, "picked": picked, "action": action, "seen": "1", **values}
         assert visitor.post("/shows/1/rig/bulk", form).status_code == 302
         return shows.history(1)[0].words
 

@@ -247,18 +247,27 @@ class ShowStore:
         self._keep(saved)
         return saved
 
-    def save(self, before: SavedShow, after: Show, *, who: str, on_top: int | None = None) -> SavedShow:
+    def save(
+        self,
+        before: SavedShow,
+        after: Show,
+        *,
+        who: str,
+        on_top: int | None = None,
+        first: Callable[[Analysis], None] = lambda analysis: None,
+    ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
 
         Nothing is written when nothing differs. Where others saved meanwhile, what this edit changed is done again on
         top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
         what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
+        ``first`` is asked with what the rules say of the edit before anything is written; it may raise to stop it.
         """
         found = difference(before.show, after)
         if found.empty:
             return before
         saved = SavedShow(before.id, before.key, before.revision + 1, after)
-        saved.analysis  # noqa: B018 - the rules are asked before the lock is taken, not while others wait
+        first(saved.analysis)  # the rules are asked before the lock is taken, not while others wait
         with writing(self.engine) as session:
             current = self._get(session, before.id)
             if current.key != before.key:

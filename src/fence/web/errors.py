@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
-from flask import Flask, Response, make_response, render_template, request
+from flask import Flask, Response, make_response, render_template, request, url_for
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
+from fence.core.changes.prose import describe
 from fence.core.words.errors import FenceError
+from fence.core.words.text import counted
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
-from fence.web.pages import asked_by_htmx
+from fence.web.address.page import ProposedEdit
+from fence.web.address.views import asked_for, board_page, universe_after
+from fence.web.frame import back_to, frame
+from fence.web.outcome import outcome_of
+from fence.web.pages import UnseenStops, asked_by_htmx, mended
 
 MEANINGS = {
     400: "This request could not be understood.",
@@ -41,16 +47,42 @@ def conflict(error: StaleShow) -> Response:
     nor is a step that began longer ago than the log tells.
     """
     repeatable = request.endpoint not in ("steps.undo", "steps.redo") and bool(error.reasons)
-    fields = [
-        (name, value)
-        for name, values in request.form.lists()
-        for value in values
-        if name not in ("csrf_token", "on_top")
-    ]
+    fields = _sent("csrf_token", "on_top")
     template = "shared/_conflict.html" if asked_by_htmx() else "shared/conflict.html"
     body = render_template(template, error=error, fields=fields, action=request.path, repeatable=repeatable)
     response = make_response(body, 409)
     return _into_notice(response) if asked_by_htmx() else response
+
+
+def seen_first(error: UnseenStops) -> str:
+    """Show an edit that makes new stops, with the form that was sent, to be sent again as it is or with the repair."""
+    show, after = error.before.show, error.after
+    title = describe(show, after) or "Change"
+    fields = _sent("csrf_token", "seen", "repair")
+    if asked_by_htmx():
+        asked = asked_for()
+        words = f"Not done yet: it makes {counted(len(error.stops), 'new stop')}."
+        shown = tuple((name, value) for name, value in fields if name not in ("revision", "u", "also", "turned"))
+        button = "Do it anyway"
+        proposed = ProposedEdit(after, title, words, request.path, shown, button, repairable=True)
+        return board_page(error.before, universe_after(show, after, asked), proposed)
+    repaired = mended(error.before, after)
+    return render_template(
+        "shared/new_stops.html",
+        frame=frame(error.before, ""),
+        title=title,
+        stops=error.stops,
+        fields=fields,
+        action=request.path,
+        outcome=outcome_of(show, after, error.before.analysis),
+        repaired=outcome_of(show, repaired, error.before.analysis) if repaired != after else None,
+        back=back_to(url_for("shows.open_show", show_id=error.before.id)),
+    )
+
+
+def _sent(*without: str) -> list[tuple[str, str]]:
+    """The fields of the form that was sent, to be sent again."""
+    return [(name, value) for name, values in request.form.lists() for value in values if name not in without]
 
 
 def register(app: Flask) -> None:
@@ -59,6 +91,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(StaleShow)
     def stale(error: StaleShow) -> Response:
         return conflict(error)
+
+    @app.errorhandler(UnseenStops)
+    def unseen(error: UnseenStops) -> str:
+        return seen_first(error)
 
     @app.errorhandler(NoSuchShow)
     def missing(error: NoSuchShow) -> Response:

@@ -9,6 +9,7 @@ from urllib.parse import urlsplit
 from flask import Flask, request, session, url_for
 
 from fence.core.checks import Analysis, Verdict
+from fence.core.words.text import counted
 from fence.store.shows import LogEntry, SavedShow
 from fence.web.pages import store, who
 
@@ -49,12 +50,12 @@ def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> F
 def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
     show, verdict = saved.show, analysis.verdict
     if verdict.stops:
-        address, bad = f"{verdict.stops} stop{'s' * (verdict.stops != 1)}", True
+        address, bad = counted(verdict.stops, "stop"), True
     else:
         address, bad = ("no stops" if show.fixtures else "empty"), False
     return (
         Step(1, "Charts", f"{len(show.profiles)} in use", url_for("charts.index", show_id=saved.id)),
-        Step(2, "Rig", f"{len(show.fixtures)} fixtures", url_for("rig.index", show_id=saved.id)),
+        Step(2, "Rig", counted(len(show.fixtures), "fixture"), url_for("rig.index", show_id=saved.id)),
         Step(3, "Address", address, url_for("address.index", show_id=saved.id), bad),
         *(
             Step(number, title, "not yet", None)
@@ -84,4 +85,5 @@ def theme() -> str:
 def register(app: Flask) -> None:
     """Make the frame's small facts known to templates."""
     app.add_template_global(theme)
+    app.add_template_filter(counted)
     app.add_template_global(who)

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from flask import current_app, flash, request, session
 
+from fence.core.addressing import RepairOptions, repair_rig
+from fence.core.checks import Analysis, Finding, Severity, analyse, news
 from fence.core.words.show import Show
-from fence.core.words.text import whole_number
+from fence.core.words.text import counted, whole_number
 from fence.library import shipped_profiles
 from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
@@ -54,17 +58,50 @@ def load(show_id: int) -> SavedShow:
     return store().get(show_id)
 
 
-def save(before: SavedShow, after: Show) -> SavedShow:
+class UnseenStops(Exception):  # noqa: N818 - no error: an answer that is to be seen first
+    """An edit that was not saved, since it makes stops that its person has not seen."""
+
+    def __init__(self, before: SavedShow, after: Show, stops: Sequence[Finding]) -> None:
+        super().__init__("This makes new stops: see them first.")
+        self.before, self.after, self.stops = before, after, stops
+
+
+def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     """Save an edit under the name of the person at this browser.
 
     ``before`` is the show that the edit began at; see ``load_for_edit``. Where the person has seen what others saved
     meanwhile and wants this step on top of it, the form says up to which revision. Where the step joined others' the
     next page says so, whichever way it came.
+
+    An edit that makes new stops is not saved but raised as ``UnseenStops``, to be shown first: the same for every way
+    to an edit. It is saved where the form says that its preview was ``seen``, or where the page of the step shows what
+    it did at once; the next page then names the new stops. A form that asks for the ``repair`` gets it in one step.
     """
-    saved = store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int))
+    if request.form.get("repair"):
+        after = mended(before, after)
+    seen = seen or bool(request.form.get("seen"))
+    stops: list[Finding] = []
+
+    def look(analysis: Analysis) -> None:
+        found = news(before.analysis.findings, analysis.findings)
+        stops.extend(finding for finding in found if finding.severity is Severity.STOP)
+        if stops and not seen:
+            raise UnseenStops(before, after, stops)
+
+    saved = store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int), first=look)
+    if stops and not asked_by_htmx():
+        flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}")
     if saved.revision > before.revision + 1:
         flash("Saved, together with what others have saved meanwhile.")
     return saved
+
+
+def mended(before: SavedShow, after: Show) -> Show:
+    """An edit with the repair of what it broke: those that it changed stay where it put them, if others can move."""
+    changed = {new.id for old, new in zip(before.show.fixtures, after.fixtures, strict=False) if old != new}
+    found = news(before.analysis.findings, analyse(after).findings)
+    others = {i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures} - changed
+    return repair_rig(after, RepairOptions(willing=frozenset(others))).show
 
 
 def load_for_edit(show_id: int, revision: int | None) -> SavedShow:

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.addressing.moves import compact, move_block, place_block, split, swap
+from fence.core.addressing.moves import compact, move_block, next_gap_for, place_block, split, swap
 from fence.core.changes.edits import share
 from fence.core.checks import check
 from fence.core.words.address import Address
@@ -89,3 +89,34 @@ def test_splitting_off_one() -> None:
     after = split(show, [1])
     assert starts(after) == ["U1 006", "U1 001", "U1 001"]
     assert [f.share for f in after.fixtures] == ["", "A group", "A group"]
+
+
+@given(rigs(), st.data())
+def test_the_next_gap(show: Show, data: st.DataObject) -> None:
+    """It is the first place behind the fixture, around all universes, whose slots are all free, one by one."""
+    fixtures = [fixture for fixture in show.fixtures if sum(show.footprints_of(fixture)) and not fixture.share]
+    if not fixtures:
+        return
+    fixture = data.draw(st.sampled_from(fixtures))
+    length, entry = show.footprints_of(fixture)[0], fixture.patch[0]
+    taken = {(u.number, slot) for u in show.universes for slot in u.reserved}
+    for placed in (placed for u in show.universes for placed in show.runs_in(u.number)):
+        if placed.fixture is not fixture:
+            taken |= {(placed.run.universe, slot) for slot in range(placed.run.first, placed.run.last + 1)}
+
+    def is_clear(universe: int, slot: int) -> bool:
+        return all(step <= 512 and (universe, step) not in taken for step in range(slot, slot + length))
+
+    home, numbers = entry.universe or 1, show.universe_numbers
+    order = [*(n for n in numbers if n >= home), *(n for n in numbers if n < home), home]
+    around = [(number, slot) for number in order for slot in range(1, 513)]
+    behind = around.index((home, entry.slot)) + 1 if entry.slot else 0
+    if entry.slot and is_clear(home, entry.slot):
+        behind += length - 1
+    found = (place for place in around[behind:] if is_clear(*place) and place != (home, entry.slot))
+    wanted = next(found, None)
+    if wanted is None:
+        with pytest.raises(EditError, match="No universe has another gap"):
+            next_gap_for(show, fixture.id)
+    else:
+        assert next_gap_for(show, fixture.id) == Address(*wanted)

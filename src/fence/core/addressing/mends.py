@@ -11,13 +11,13 @@ from fence.core.changes import edits
 from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding, Severity, news
-from fence.core.words.address import Address, bits_of
+from fence.core.words.address import Address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter
 from fence.core.words.sharing import holder_of
 from fence.core.words.show import PlacedRun, Show
-from fence.core.words.space import desk_starts, first_from, free_bits, nearest
+from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,7 +195,7 @@ def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]
 def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Mend]:
     fixture, run = placed.fixture, placed.run
     length, universe = run.length, run.universe
-    free = free_bits(show, universe, without=ids) & ~_other_parts(show, placed)
+    free = free_bits(show, universe, without=ids) & ~other_parts(show, fixture, placed.part, universe)
     fits = desk_starts(show, free, length, setter=_setter(show, fixture))
     group = f" and {len(ids) - 1} sharing with it" if len(ids) > 1 else ""
     who = f"{fixture.label}{group}"
@@ -213,15 +213,6 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
     if elsewhere := next_universe_with_room(show, universe, length, fixture):
         why = f"U{elsewhere.universe} is the next universe with a gap of {length}."
         yield move(elsewhere.slot, why, elsewhere.universe)
-
-
-def _other_parts(show: Show, placed: PlacedRun) -> int:
-    """The bits of the fixture's other parts in the same universe, which its own move must not hit."""
-    bits = 0
-    for other in show.runs_of(placed.fixture):
-        if other.part != placed.part and other.run.universe == placed.run.universe:
-            bits |= bits_of(other.run.first, other.run.length)
-    return bits
 
 
 def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fixture) -> Address | None:

@@ -11,7 +11,8 @@ from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.sharing import check_free, holder_of, mover_of, moving
 from fence.core.words.show import PlacedRun, Show
-from fence.core.words.space import desk_starts, first_from, free_bits, nearest, reserved_bits
+from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts, reserved_bits
+from fence.core.words.text import counted
 
 
 def move_block(show: Show, ids: Collection[int], by: int) -> Show:
@@ -164,3 +165,34 @@ def _nearest_gap(show: Show, fixture: Fixture, run: Run) -> Address | None:
         if slot is not None:
             return Address(universe, slot)
     return None
+
+
+def next_gap_for(show: Show, fixture_id: int, part: int = 0) -> Address:
+    """The next free run that is long enough for a part of a fixture, at a slot that it can be set to.
+
+    Looked for behind where it stands, then in the universes after, then from the first one on. Its own slots, and those
+    of all that share with it, count as free; one that stands clear goes beyond them, one that clashes only to the next
+    start that is clear. Raises ``EditError`` where there is none, and for a part without channels.
+    """
+    fixture = show.fixture(fixture_id)
+    footprints = show.footprints_of(fixture)
+    length = footprints[part] if 0 <= part < len(footprints) else 0
+    if not length:
+        raise EditError(f"{fixture.label} takes no channels here, so it needs no gap.")
+    entry = fixture.patch[part] if part < len(fixture.patch) else None
+    profile = show.profile_of(fixture)
+    setter = profile.setter if profile else None
+    sharers = {sharer.id for sharer in show.sharers_of(fixture)}
+    home = entry.universe if entry and entry.universe else min(show.universe_by_number, default=1)
+    stands = entry.slot if entry and entry.slot else 0
+    numbers = sorted({*show.universe_numbers, home})
+    at = numbers.index(home)
+    for place, number in enumerate([*numbers[at:], *numbers[: at + 1]]):
+        free = free_bits(show, number, without=sharers) & ~other_parts(show, fixture, part, number)
+        fits = desk_starts(show, free, length, setter=setter)
+        clear = place == 0 and stands and fits >> (stands - 1) & 1
+        behind = 1 if place else stands + (length if clear else 1)
+        slot = first_from(fits, behind)
+        if slot is not None and (number, slot) != (home, stands):
+            return Address(number, slot)
+    raise EditError(f"No universe has another gap of {counted(length, 'channel')} for {fixture.label}.")

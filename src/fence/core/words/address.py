@@ -94,10 +94,11 @@ def from_absolute(number: int) -> Address:
     return Address((number - 1) // SLOTS + 1, (number - 1) % SLOTS + 1)
 
 
-def parse_address(text: str, *, current_universe: int = 1) -> Address:
+def parse_address(text: str, *, current_universe: int = 1, absolute: bool = True) -> Address:
     """Read an address as a person types it.
 
-    A bare number up to 512 is a slot of ``current_universe``; a larger one is an absolute number.
+    A bare number up to 512 is a slot of ``current_universe``; a larger one is an absolute number, unless ``absolute``
+    is False: where something is moved, 513 may be a slip, so the person is asked to say which universe is meant.
     Raises ``AddressError``, naming what is accepted, for anything else.
     """
     tidy = text.strip()
@@ -105,6 +106,12 @@ def parse_address(text: str, *, current_universe: int = 1) -> Address:
         return Address(int(pair[1]), int(pair[2]))
     if single := _SINGLE.match(tidy):
         number = int(single[1])
+        if number > SLOTS and not absolute:
+            meant = from_absolute(number)
+            raise AddressError(
+                f"{number} is past slot {SLOTS}, the last of U{current_universe}. Counted on from universe 1 it is "
+                f"{meant}: type {meant.universe}/{meant.slot} if you mean that."
+            )
         return Address(current_universe, number) if number <= SLOTS else from_absolute(number)
     shown = tidy if len(tidy) <= 40 else tidy[:40] + "…"
     raise AddressError(f"“{shown}” is not an address. {ACCEPTED}")

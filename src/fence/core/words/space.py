@@ -10,6 +10,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from fence.core.words.address import SLOTS, Run, bits_of
+from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Setter
 from fence.core.words.show import Show
 
@@ -46,6 +47,15 @@ def sent_bits(show: Show, universe: int) -> int:
 def free_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
     """The slots of a universe that the desk sends and that are neither taken nor reserved."""
     return sent_bits(show, universe) & ~taken_bits(show, universe, without=without) & ~reserved_bits(show, universe)
+
+
+def other_parts(show: Show, fixture: Fixture, part: int, universe: int) -> int:
+    """The slots of a universe that the other parts of a fixture take, which a move of this part must not hit."""
+    bits = 0
+    for other in show.runs_of(fixture):
+        if other.part != part and other.run.universe == universe:
+            bits |= bits_of(other.run.first, other.run.length)
+    return bits
 
 
 def starts(free: int, length: int, *, setter: Setter | None = None) -> int:

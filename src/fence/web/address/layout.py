@@ -130,7 +130,7 @@ def _layout(show: Show) -> Layout:
         spill=Spill(values["spill"]),
         keep=keep,
         after_group=number("after_group"),
-        first=parse_address(values["start"]),
+        first=parse_address(values["start"], absolute=False),
         ids=ids,
     )
 

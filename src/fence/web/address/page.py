@@ -125,6 +125,7 @@ class Proposal:
     fields: tuple[tuple[str, str], ...]
     button: str
     alternatives: tuple[tuple[str, str], ...]
+    repairable: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -360,6 +361,7 @@ class ProposedEdit:
     button: str
     reasons: Mapping[int, str] = field(default_factory=dict)
     alternatives: tuple[tuple[str, str], ...] = ()
+    repairable: bool = False
 
 
 def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposal:
@@ -383,6 +385,7 @@ def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposa
         fields=proposed.fields,
         button=proposed.button,
         alternatives=proposed.alternatives,
+        repairable=proposed.repairable,
     )
 
 

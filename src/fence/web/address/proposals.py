@@ -17,8 +17,8 @@ from fence.core.words.show import Show
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_ghost
 from fence.web.address.forms import MendForm, StepForm, valid
-from fence.web.address.page import Asked, ProposedEdit
-from fence.web.address.views import asked_for, board_page, saved_board
+from fence.web.address.page import ProposedEdit
+from fence.web.address.views import asked_for, board_page, saved_board, universe_after
 from fence.web.pages import ids_in, load, load_for_edit
 
 blueprint = Blueprint("proposals", __name__, url_prefix="/shows/<int:show_id>/address")
@@ -35,8 +35,7 @@ def mend(show_id: int) -> str:
     proposed = ProposedEdit(
         after, mend.text, mend.why, url_for("proposals.take_mend", show_id=show_id), fields, "Do it"
     )
-    asked = replace(asked, universe=_universe_after(saved.show, after, asked))
-    return board_page(saved, asked, proposed)
+    return board_page(saved, universe_after(saved.show, after, asked), proposed)
 
 
 def _mend_of(saved: SavedShow, key: str, index: int) -> Mend:
@@ -45,15 +44,6 @@ def _mend_of(saved: SavedShow, key: str, index: int) -> Mend:
     if not 0 <= index < len(mends):
         raise EditError("That problem is no longer there: the show has changed.")
     return mends[index]
-
-
-def _universe_after(before: Show, after: Show, asked: Asked) -> int | None:
-    """The universe to which the picked (or else the first) changed fixture would go, where the show has it."""
-    for fixture in after.fixtures:
-        old = before.fixture_by_id.get(fixture.id)
-        if old is not None and old.patch != fixture.patch and fixture.universe in before.universe_by_number:
-            return fixture.universe
-    return asked.universe
 
 
 @blueprint.get("/drop")

@@ -8,13 +8,11 @@ from dataclasses import replace
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.addressing.moves import move_block, place_block
+from fence.core.addressing.moves import move_block, next_gap_for, place_block
 from fence.core.changes import edits
 from fence.core.checks import Analysis, Severity
-from fence.core.words.address import Address, parse_address
-from fence.core.words.errors import EditError
+from fence.core.words.address import parse_address
 from fence.core.words.show import Show
-from fence.core.words.space import desk_starts, free_bits, nearest
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_card
 from fence.web.address.forms import FixtureForm, MoveForm, NudgeForm, valid
@@ -95,9 +93,20 @@ def board_page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = N
     return render_template("address/_update.html", card=card, saved=saved, current=board.universe.number, **values)
 
 
-def saved_board(before: SavedShow, after: Show, asked: Asked) -> BaseResponse | str:
-    """Save and show the board; the universe follows the picked fixture."""
-    saved = save(before, after)
+def universe_after(before: Show, after: Show, asked: Asked) -> Asked:
+    """What was asked for, in the universe to which the first changed fixture would go, where the show has it."""
+    for fixture in after.fixtures:
+        old = before.fixture_by_id.get(fixture.id)
+        if old is not None and old.patch != fixture.patch:
+            for entry, held in zip(fixture.patch, old.patch, strict=False):
+                if entry != held and entry.universe in before.universe_by_number:
+                    return replace(asked, universe=entry.universe)
+    return asked
+
+
+def saved_board(before: SavedShow, after: Show, asked: Asked, *, seen: bool = False) -> BaseResponse | str:
+    """Save and show the board; the universe follows the picked fixture. See ``save`` for ``seen``."""
+    saved = save(before, after, seen=seen)
     fixture = saved.show.fixture_by_id.get(asked.pick or 0)
     if fixture is not None and asked.part < len(fixture.patch) and fixture.patch[asked.part].universe is not None:
         asked = replace(asked, universe=fixture.patch[asked.part].universe)
@@ -121,7 +130,7 @@ def nudge(show_id: int) -> BaseResponse | str:
         after = move_block(before.show, asked.picks, form.by.data or 0)
     else:
         after = edits.nudge(before.show, form.fixture.data or 0, form.by.data or 0, part=form.part.data or 0)
-    return saved_board(before, after, asked)
+    return saved_board(before, after, asked, seen=True)  # key by key, with the finding and its mend beside it at once
 
 
 @blueprint.post("/move")
@@ -129,7 +138,7 @@ def move(show_id: int) -> BaseResponse | str:
     """Move the picked fixture to an address as typed or dropped."""
     form = valid(MoveForm())
     before = load_for_edit(show_id, form.revision.data)
-    target = parse_address(form.address.data or "", current_universe=form.u.data or 1)
+    target = parse_address(form.address.data or "", current_universe=form.u.data or 1, absolute=False)
     asked = asked_for()
     if asked.also:
         after = place_block(before.show, asked.picks, target)
@@ -140,32 +149,12 @@ def move(show_id: int) -> BaseResponse | str:
 
 @blueprint.post("/gap")
 def next_gap(show_id: int) -> BaseResponse | str:
-    """Move the picked fixture to the nearest gap that fits it."""
+    """Move the picked fixture to the next free run that is long enough for it."""
     form = valid(FixtureForm())
     before = load_for_edit(show_id, form.revision.data)
-    target = _nearest_gap(before.show, form.fixture.data or 0, form.part.data or 0)
-    return saved_board(
-        before, edits.place(before.show, form.fixture.data or 0, target, part=form.part.data or 0), asked_for()
-    )
-
-
-def _nearest_gap(show: Show, fixture_id: int, part: int) -> Address:
-    fixture = show.fixture(fixture_id)
-    profile, footprints = show.profile_of(fixture), show.footprints_of(fixture)
-    length = footprints[part] if part < len(footprints) else 0
-    universe, slot = fixture.patch[min(part, len(fixture.patch) - 1)].universe or 1, fixture.start or 1
-    if not length:
-        raise EditError(f"{fixture.label} takes no channels, so it needs no gap.")
-    sharers = {sharer.id for sharer in show.sharers_of(fixture)}
-    free = free_bits(show, universe, without=sharers)
-    fits = desk_starts(show, free, length, setter=profile.setter if profile else None)
-    at = fixture.patch[part].slot
-    if at is not None and fits >> (at - 1) & 1:
-        fits &= ~(1 << (at - 1))
-    found = nearest(fits, slot)
-    if found is None:
-        raise EditError(f"U{universe} has no other gap of {length} channels for {fixture.label}.")
-    return Address(universe, found)
+    fixture_id, part = form.fixture.data or 0, form.part.data or 0
+    target = next_gap_for(before.show, fixture_id, part)
+    return saved_board(before, edits.place(before.show, fixture_id, target, part=part), asked_for())
 
 
 @blueprint.post("/pin")

@@ -110,5 +110,5 @@ def _spec(show: Show, form: AddForm) -> edits.AddRun:
         first_number=form.number.data,
         position=form.position.data or "",
         universe=universe,
-        start=parse_address(typed, current_universe=universe) if typed else None,
+        start=parse_address(typed, current_universe=universe, absolute=False) if typed else None,
     )

@@ -81,7 +81,7 @@ def _changed(show: Show, fixture_id: int, form: FixtureForm) -> Show:
     if not typed and shown.start is not None:
         return edits.unplace(show, [fixture_id])
     if typed:
-        target = parse_address(typed, current_universe=shown.universe or 1)
+        target = parse_address(typed, current_universe=shown.universe or 1, absolute=False)
         if target != shown.patch[0].address:
             return edits.place(show, fixture_id, target)
     return show
