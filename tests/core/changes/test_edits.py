@@ -19,7 +19,7 @@ from fence.core.words.desk import Desk, Scale, TellTale
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.needs import ModeSchool, Need, Scope
 from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core.words.show import Position, Show, Universe
 from fence.demo import clean_show, demo_show
 from tests.rigs import bare, rig, rigs
 
@@ -126,6 +126,7 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
         lambda: lay_out(show, Layout(School.SHARED, ids=tuple(some))).show,
         lambda: repair_rig(show).show,
         lambda: edits.merge_rig(show, demo_show()),
+        lambda: replace(show, fixtures=tuple(draw(st.permutations(show.fixtures)))),
     ]
     try:
         return draw(st.sampled_from(choices))()
@@ -163,12 +164,50 @@ def test_a_difference_refuses_another_show() -> None:
         (lambda s: edits.rename_universe(s, 1, "Hall"), "U1 renamed Hall"),
         (lambda s: edits.reserve(s, 1, [511, 512]), "U1 reserves 511-512"),
         (lambda s: edits.share(s, [1, 3]), "A and C share U1 001"),
+        (lambda s: edits.unshare(edits.share(s, [1, 3]), [1, 3]), "C moved from U1 020 to U1 001"),
+        (lambda s: edits.place(s, 2, Address(2, 5)), "B moved from U1 009 to U2 005"),
+        (lambda s: edits.unplace(s, [1, 2]), "A and B moved"),
+        (lambda s: edits.rename(s, 1, "Oak"), "A renamed Oak"),
+        (lambda s: edits.relabel(s, [1, 2], "Oak 1"), "Renamed Oak 1 and Oak 2"),
+        (lambda s: edits.renumber(s, [1, 2, 3], 11), "Renumbered 3 fixtures, A to C"),
+        (lambda s: edits.mark_set(s, [1]), "A set at the fixture"),
+        (lambda s: edits.set_note(s, [1], "loose"), "Note of A"),
+        (lambda s: edits.set_position(s, [1], ""), ""),
+        (lambda s: edits.change_mode(s, [2], "n"), "B to mode n"),
+        (lambda s: edits.choose_modes(s, {1: "n", 2: "n"}), "A and B to mode n"),
+        (lambda s: edits.choose_modes(s, {1: "n", 2: "o"}), "Modes of A and B changed"),
+        (lambda s: edits.nudge(edits.change_mode(s, [2], "n"), 1, 1), "B to mode n, 1 more moved"),
+        (lambda s: replace(s, fixtures=s.fixtures[::-1]), "Put the rig in another order"),
+        (lambda s: edits.add_universe(s, 7), "Added U7"),
+        (lambda s: edits.remove_universe(edits.add_universe(s, 7), 7), ""),
+        (lambda s: edits.remove_universe(s, 2), "Removed U2"),
+        (lambda s: edits.rename_universe(s, 2, ""), ""),
+        (lambda s: edits.reserve(edits.reserve(s, 1, [5]), 1, []), ""),
+        (lambda s: edits.set_hard(s, "Pole", hard=True), "Pole is hard to reach"),
+        (lambda s: edits.set_hard(s, "Wall", hard=False), "Wall is easy to reach"),
+        (lambda s: edits.set_tell_tale(s, TellTale(5)), "Tell-tale slot 5, percent"),
+        (lambda s: edits.set_desk(s, Desk("Spade")), "Desk set to Spade"),
+        (lambda s: edits.set_desk(s, Desk("", 4)), "Desk set to unnamed"),
+        (lambda s: edits.rename_show(s, "Night"), "Show renamed Night"),
+        (lambda s: edits.set_need(s, Need(Scope.SHOW, "", ("red",))), "Changed what the show needs"),
+        (lambda s: edits.update_chart(s, replace(s.profiles[0], kind="wash", revision=3)),
+         "Chart of Trowel T4 brought to revision 3"),
     ],
-)
+)  # fmt: skip
 def test_words_for_the_log(edit: Callable[[Show], Show], words: str) -> None:
-    """The log and the undo button name a step in the rig's own words."""
-    show = rig(("A", 4, 1, 1), ("B", 5, 1, 9), ("C", 4, 1, 20))
-    assert describe(show, edit(show)) == words
+    """The log and the undo button name a step in the rig's own words; the way back has words of its own."""
+    show = rig(("A", 4, 1, 1), ("B", 5, 1, 9), ("C", 4, 1, 20), universes=(Universe(1), Universe(2)))
+    more = (Mode("m", (Part(4),)), Mode("n", (Part(6),)), Mode("o", (Part(7),)))
+    profiles = tuple(replace(profile, modes=(profile.modes[0], *more[1:])) for profile in show.profiles)
+    show = replace(show, profiles=profiles, positions=(Position("Pole"), Position("Wall", hard=True)))
+    after = edit(show)
+    assert describe(show, after) == words
+    back = {"A pinned": "A unpinned", "A set at the fixture": "A not set after all", "Added U7": "Removed U7",
+            "Tell-tale slot 5, percent": "Tell-tale slot off",
+            "A and C share U1 001": "A and C no longer share an address",
+            "3 fixtures, A to C hung at Roof": "3 fixtures, A to C taken off Roof", "Removed A and B": "Added A and B",
+            "U1 renamed Hall": "U1 renamed without a name", "U1 reserves 511-512": "U1 reserves nothing"}  # fmt: skip
+    assert words not in back or describe(after, show) == back[words]
 
 
 def test_a_mode_with_more_parts_keeps_the_first_start() -> None:

@@ -182,6 +182,8 @@ class _Search:
         edges |= {gap.first for gap in gaps(EVERY_SLOT & ~self.taken[universe])}
         for room in gaps(EVERY_SLOT & ~fixed & bits_of(1, self.show.desk.highest)):
             edges |= {room.first, room.last + 1 - length}
+        if unit.setter is not None:
+            edges.update(unit.setter.settable)
         home = unit.run.first if unit not in out and unit.run.universe == universe else 0
         for slot in {*edges, home}:
             if not 1 <= slot <= SLOTS + 1 - length or not legal >> (slot - 1) & 1:
