@@ -11,6 +11,7 @@ from pathlib import Path
 HERE = Path(__file__).parent
 PACKAGES = HERE / "node_modules"
 SHIPPED = HERE.parent.parent / "src" / "fence" / "web" / "static" / "vendor"
+PAPER = HERE.parent.parent / "src" / "fence" / "formats" / "fonts"
 TESTS = HERE.parent.parent / "tests" / "browser" / "vendor"
 
 FONT = "@fontsource/atkinson-hyperlegible-{family}/files/atkinson-hyperlegible-{family}-{subset}-{weight}-normal.woff2"
@@ -43,6 +44,7 @@ ICONS = [
     "chevron-right",
     "copy",
     "download",
+    "eye",
     "exclamation-triangle-fill",
     "gear",
     "info-circle",
@@ -61,6 +63,15 @@ ICONS = [
     "wrench-adjustable",
     "x-lg",
 ]
+PAPER_FILES = [
+    "@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf",
+    "@expo-google-fonts/atkinson-hyperlegible-next/600SemiBold/AtkinsonHyperlegibleNext_600SemiBold.ttf",
+    "@expo-google-fonts/atkinson-hyperlegible-mono/700Bold/AtkinsonHyperlegibleMono_700Bold.ttf",
+    "@expo-google-fonts/atkinson-hyperlegible-next/LICENSE_FONT",
+    "dejavu-fonts-ttf/ttf/DejaVuSans.ttf",
+    "dejavu-fonts-ttf/LICENSE",
+]
+"""The fonts of printed lists; the last one has the letters of other alphabets."""
 TEST_FILES = ["axe-core/axe.min.js", "axe-core/LICENSE"]
 
 
@@ -89,6 +100,9 @@ def main() -> None:
     (SHIPPED / "alpine" / "LICENSE").write_text((HERE / "alpine-licence.txt").read_text())
     (SHIPPED / "bootstrap-icons" / "icons.svg").write_text(sprite(ICONS))
     copy(TEST_FILES, TESTS)
+    shutil.rmtree(PAPER, ignore_errors=True)
+    copy(PAPER_FILES, PAPER)
+    (PAPER / "LICENSE").rename(PAPER / "LICENSE_DEJAVU")
 
 
 if __name__ == "__main__":

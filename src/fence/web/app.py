@@ -16,19 +16,22 @@ from fence.web.address import views as address
 from fence.web.charts import change, choose, entering, files, probe, update, words
 from fence.web.charts import views as charts
 from fence.web.findings import views as findings
+from fence.web.lists import views as lists
 from fence.web.pages import Pages
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
 from fence.web.shows import imports, preferences, steps
 from fence.web.shows import views as shows
+from fence.web.switches import drill
+from fence.web.switches import views as switches
 
 PAGES = (
     *(shows, imports, steps, preferences),
     *(charts, entering, update, files, words, choose, change, probe),
     *(rig, add, bulk, find, fixture),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
-    findings,
+    *(findings, lists, switches, drill),
 )
 """Every file of views, step by step; each brings one blueprint of its own name."""
 

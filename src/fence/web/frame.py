@@ -26,6 +26,20 @@ class Step:
     url: str | None
     bad: bool = False
 
+    @property
+    def go(self) -> str:
+        """The letter that leads to it, after the key ``g``."""
+        return self.title[0].lower()
+
+
+@dataclass(frozen=True, slots=True)
+class Tool:
+    """A page that belongs to no single step; ``go`` is the letter that leads to it."""
+
+    title: str
+    url: str
+    go: str
+
 
 @dataclass(frozen=True, slots=True)
 class Frame:
@@ -37,6 +51,7 @@ class Frame:
     undo: LogEntry | None
     redo: LogEntry | None
     steps: tuple[Step, ...]
+    tools: tuple[Tool, ...]
     current: str
 
 
@@ -44,7 +59,7 @@ def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> F
     """The frame around a page of a show; ``current`` is the step it belongs to, such as ``Rig``."""
     analysis = analysis or saved.analysis
     undo, redo = store().steps(saved.id)
-    return Frame(saved, analysis.verdict, analysis.cut, undo, redo, _steps(saved, analysis), current)
+    return Frame(saved, analysis.verdict, analysis.cut, undo, redo, _steps(saved, analysis), _tools(saved.id), current)
 
 
 def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
@@ -61,6 +76,13 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
             Step(number, title, "not yet", None)
             for number, title in enumerate(("Lines", "Network", "Set", "Prove", "Log"), start=4)
         ),
+    )
+
+
+def _tools(show_id: int) -> tuple[Tool, ...]:
+    return (
+        Tool("Lists", url_for("lists.index", show_id=show_id), "p"),
+        Tool("Switches", url_for("switches.of_show", show_id=show_id), "w"),
     )
 
 

@@ -68,12 +68,16 @@ def address_of(on: Collection[int], setter: Setter = NINE) -> int:
 
 
 def as_seen(address: int, setter: Setter, *, turned: bool = False) -> tuple[Switch, ...]:
-    """The switches from left to right as seen at the fixture.
+    """The switches from left to right as seen at the fixture, set to ``address``. Raises as ``switches_on``."""
+    return row_of(switches_on(address, setter), setter, turned=turned)
 
-    ``turned`` is for a fixture hanging upside down: order and direction are both reversed.
-    Raises as ``switches_on``.
+
+def row_of(on: Collection[int], setter: Setter, *, turned: bool = False, mirrored: bool = False) -> tuple[Switch, ...]:
+    """The switches from left to right as seen at the fixture, those in ``on`` being on.
+
+    ``turned`` is for a fixture hanging upside down: order and direction are both reversed. ``mirrored`` reverses the
+    order only: a row seen in a mirror, or drawn as seen from the other side.
     """
-    on = set(switches_on(address, setter))
     numbers = sorted({*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off})
     row = [
         Switch(
@@ -84,7 +88,16 @@ def as_seen(address: int, setter: Setter, *, turned: bool = False) -> tuple[Swit
         )
         for number in numbers
     ]
-    return tuple(row if setter.first_is_left != turned else reversed(row))
+    return tuple(row if setter.first_is_left ^ turned ^ mirrored else reversed(row))
+
+
+def sum_words(on: Collection[int], setter: Setter = NINE) -> str:
+    """The sum done at the switches, such as ``64 + 32 + 1 = 97``; with the 1 that zero-based ones lack."""
+    weights = sorted((2 ** (number - 1) for number in set(on) if number <= setter.switches), reverse=True)
+    value = sum(weights)
+    words = " + ".join(map(str, weights)) or "0"
+    words += f" = {value}" if len(weights) > 1 else ""
+    return f"{words}, and 1 since they count from 0: {value + 1}" if setter.zero_based else words
 
 
 def misreadings(address: int, setter: Setter = NINE) -> tuple[Misreading, ...]:

@@ -1,71 +1,26 @@
-"""The fence: a universe as eight rails of 64 pickets, as plain numbers for the template.
+"""The fence: a universe as rails of pickets, as plain numbers for the template.
 
-Everything is computed here, in units of the drawing; the template only writes it down. Slot s stands on rail
-(s - 1) // 64 as picket (s - 1) % 64.
+Everything is computed here, in units of the drawing; the template only writes it down.
 """
 
 from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 from fence.core.checks import Finding, Severity
 from fence.core.words.address import SLOTS, Address, Run
 from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import Use, use_of
+from fence.web.address.rails import PICKET_HEIGHT, RAIL_PITCH, TOP, WIDE, Rails, Segment
 
-RAILS = 8
-PICKETS = 64
-PITCH = 12
-PICKET_WIDTH = 9
-PICKET_HEIGHT = 26
-TIP = 5
-LEFT = 44
-TOP = 6
-RAIL_PITCH = 64
-END = LEFT + PICKETS * PITCH
-WIDTH = END + 62
-HEIGHT = TOP + RAILS * RAIL_PITCH
 RAIL_DROP = 19
 ADDRESS_DROP = PICKET_HEIGHT + 15
 NAME_DROP = PICKET_HEIGHT + 30
 DIGIT_WIDTH = 8.4
 LETTER_WIDTH = 7.0
 HUES = 10
-FALLEN_MOST = 6
-
-PICKET = f"v{PICKET_HEIGHT - TIP}h-{PICKET_WIDTH}v-{PICKET_HEIGHT - TIP}l{PICKET_WIDTH / 2},-{TIP}z"
-POST = f"h{PICKET_WIDTH}v{PICKET_HEIGHT}h-{PICKET_WIDTH}zm-1.5,-3h{PICKET_WIDTH + 3}v3h-{PICKET_WIDTH + 3}z"
-
-
-def x_of(slot: int) -> int:
-    """Left edge of a slot's picket."""
-    return LEFT + (slot - 1) % PICKETS * PITCH
-
-
-def y_of(slot: int) -> int:
-    """Top of the rail that carries a slot."""
-    return TOP + (slot - 1) // PICKETS * RAIL_PITCH
-
-
-def picket_path(slots: Iterable[int]) -> str:
-    """The path of the pickets of these slots; slots beyond 512 have none."""
-    return "".join(f"M{x_of(slot) + PICKET_WIDTH},{y_of(slot) + TIP}{PICKET}" for slot in slots if 1 <= slot <= SLOTS)
-
-
-def post_path(slots: Iterable[int]) -> str:
-    """The path of the capped posts of reserved slots."""
-    return "".join(f"M{x_of(slot)},{y_of(slot)}{POST}" for slot in slots)
-
-
-@dataclass(frozen=True, slots=True)
-class Segment:
-    """The piece of a run that stands on one rail: where its rail board goes, from ``x1`` to ``x2`` at ``y``."""
-
-    x1: int
-    x2: int
-    y: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,11 +55,9 @@ class RunDrawing:
     shared: bool
     fallen: str
     state: str
-
-    @property
-    def nail(self) -> tuple[float, float]:
-        """Middle of the nail on the first picket."""
-        return x_of(self.start) + PICKET_WIDTH / 2, y_of(self.start) + 11
+    nail: tuple[float, float]
+    odd: bool
+    moved: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,11 +81,7 @@ class FenceDrawing:
     runs: tuple[RunDrawing, ...]
     gaps: tuple[Text, ...]
     ghosts: tuple[Ghost, ...] = ()
-    width: int = WIDTH
-    height: int = HEIGHT
-    left: int = LEFT
-    end: int = END
-    pitch: int = PITCH
+    on: Rails = WIDE
     rail_pitch: int = RAIL_PITCH
     top: int = TOP
     rail_drop: int = RAIL_DROP
@@ -148,24 +97,18 @@ class _Rail:
 
 @dataclass(slots=True)
 class _Row:
-    rails: list[_Rail] = field(default_factory=lambda: [_Rail() for _ in range(RAILS)])
+    """The lines of words of all rails, and which fixture stood last in each colour, so that neighbours differ."""
+
+    on: Rails
+    rails: list[_Rail]
+    odd: bool = False
+    hue: int = -1
 
 
 def hue_of(show: Show, position: str) -> int:
     """The number of a position's colour, 0 for none; colours repeat after ten positions."""
     names = [entry.name for entry in show.positions]
     return names.index(position) % HUES + 1 if position in names else 0
-
-
-def segments_of(first: int, last: int) -> tuple[Segment, ...]:
-    """The pieces of slots ``first`` to ``last``, one a rail."""
-    pieces = []
-    slot, last = first, min(last, SLOTS)
-    while slot <= last:
-        end = min(last, ((slot - 1) // PICKETS + 1) * PICKETS)
-        pieces.append(Segment(x_of(slot), x_of(end) + PICKET_WIDTH, y_of(slot)))
-        slot = end + 1
-    return tuple(pieces)
 
 
 def draw_fence(
@@ -175,10 +118,13 @@ def draw_fence(
     *,
     picked: Collection[int] = (),
     ghosts: Sequence[tuple[str, Run]] = (),
+    moved: Collection[int] = (),
+    on: Rails = WIDE,
 ) -> FenceDrawing:
     """Draw a universe with what the rules say of it.
 
-    ``picked`` fixtures are drawn as such; ``ghosts`` are labelled runs that an edit would make.
+    ``picked`` fixtures are drawn as such, ``moved`` ones as those that an edit puts there; ``ghosts`` are labelled runs
+    that an edit would make. Of neighbours in one colour every other one is drawn in a second shade.
     """
     use = use_of(show, universe)
     here: dict[int, list[Finding]] = {}
@@ -188,38 +134,41 @@ def draw_fence(
                 here.setdefault(fixture_id, []).append(finding)
     grouped = _grouped(show.runs_in(universe))
     starts = sorted({group[0].run.first for group in grouped})
-    row = _Row()
-    over = tuple(_draw_ghosts(ghosts))
-    runs = tuple(_uncovered(_draw_run(show, group, here, picked, starts, row), over) for group in grouped)
+    row = _Row(on, [_Rail() for _ in range(on.count)])
+    over = tuple(_draw_ghosts(ghosts, on))
+    runs = tuple(_uncovered(_draw_run(show, group, here, picked, moved, starts, row), over) for group in grouped)
     reserved = show.reserved_in(universe)
     free = [slot for gap in use.gaps for slot in range(gap.first, gap.last + 1)]
     return FenceDrawing(
         universe=universe,
         use=use,
-        free=picket_path(free),
-        reserved=post_path(reserved),
-        rails=tuple(Text(LEFT - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * PICKETS + 1:03d}") for rail in range(RAILS)),
+        free=on.picket_path(free),
+        reserved=on.post_path(reserved),
+        rails=tuple(
+            Text(on.left - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * on.pickets + 1:03d}") for rail in range(on.count)
+        ),
         runs=runs,
         gaps=tuple(gap for gap in _gap_labels(use, row) if not _hidden(gap, over)),
         ghosts=over,
+        on=on,
     )
 
 
-def draw_ghost(label: str, run: Run) -> Ghost:
+def draw_ghost(label: str, run: Run, on: Rails = WIDE) -> Ghost:
     """A run that is not there yet."""
     last = min(run.last, SLOTS)
-    text = Text(x_of(run.first), y_of(run.first) + ADDRESS_DROP, label) if label else None
-    return Ghost(picket_path(range(run.first, last + 1)), segments_of(run.first, last), text)
+    text = Text(on.x_of(run.first), on.y_of(run.first) + ADDRESS_DROP, label) if label else None
+    return Ghost(on.picket_path(range(run.first, last + 1)), on.segments_of(run.first, last), text)
 
 
-def _draw_ghosts(ghosts: Sequence[tuple[str, Run]]) -> Iterable[Ghost]:
+def _draw_ghosts(ghosts: Sequence[tuple[str, Run]], on: Rails) -> Iterable[Ghost]:
     """Ghosts in order of slots; one that stands too near to the last labelled one goes without words."""
-    labelled = -PICKETS
+    labelled = -on.pickets
     for label, run in sorted(ghosts, key=lambda ghost: ghost[1]):
-        near = run.first - labelled < 4 and (run.first - 1) // PICKETS == (labelled - 1) // PICKETS
+        near = run.first - labelled < 4 and on.rail_of(run.first) == on.rail_of(labelled)
         if not near:
             labelled = run.first
-        yield draw_ghost("" if near else label, run)
+        yield draw_ghost("" if near else label, run, on)
 
 
 def _uncovered(run: RunDrawing, ghosts: Sequence[Ghost]) -> RunDrawing:
@@ -255,10 +204,13 @@ def _draw_run(
     group: list[PlacedRun],
     findings: Mapping[int, Sequence[Finding]],
     picked: Collection[int],
+    moved: Collection[int],
     starts: Sequence[int],
     row: _Row,
 ) -> RunDrawing:
-    lead, run = group[0].fixture, group[0].run
+    lead, run, on = group[0].fixture, group[0].run, row.on
+    hue = hue_of(show, lead.position)
+    row.odd, row.hue = hue == row.hue and not row.odd, hue
     ids = {placed.fixture.id for placed in group}
     mine = [finding for fixture_id in sorted(ids) for finding in findings.get(fixture_id, ())]
     clash = sorted(
@@ -277,11 +229,11 @@ def _draw_run(
         part=group[0].part,
         start=run.first,
         length=run.length,
-        hue=hue_of(show, lead.position),
-        body=picket_path(range(run.first + 1, run.last + 1)),
-        head=picket_path([run.first]),
-        clash=picket_path(clash),
-        segments=segments_of(run.first, run.last),
+        hue=hue,
+        body=on.picket_path(range(run.first + 1, run.last + 1)),
+        head=on.picket_path([run.first]),
+        clash=on.picket_path(clash),
+        segments=on.segments_of(run.first, run.last),
         title=_title(group, stops),
         address=address,
         name=label,
@@ -289,8 +241,11 @@ def _draw_run(
         bad=bool(stops),
         pinned=any(placed.fixture.pinned for placed in group),
         shared=bool(lead.share),
-        fallen=fallen_path(run.past_end),
+        fallen=on.fallen_path(run.past_end),
         state=set_state(group),
+        nail=(on.x_of(run.first) + on.width / 2, on.y_of(run.first) + 11),
+        odd=row.odd,
+        moved=bool(ids & set(moved)),
     )
 
 
@@ -323,15 +278,16 @@ def _title(group: list[PlacedRun], stops: Sequence[Finding]) -> str:
 
 def _labels(run: Run, name: str, bad: bool, starts: Sequence[int], row: _Row) -> tuple[Text | None, Text | None]:
     """The start address and the name below a run, where they find room."""
-    rail = row.rails[(run.first - 1) // PICKETS]
-    x, y = x_of(run.first), y_of(run.first)
+    on = row.on
+    rail = row.rails[on.rail_of(run.first)]
+    x, y = on.x_of(run.first), on.y_of(run.first)
     address = None
     if x >= rail.address_end:
         address = Text(x, y + ADDRESS_DROP, f"{run.first:03d}", bad)
         rail.address_end = x + 3 * DIGIT_WIDTH + 4
     after = starts[bisect_right(starts, run.first) :][:1]
-    on_rail = after and (after[0] - 1) // PICKETS == (run.first - 1) // PICKETS
-    until = x_of(after[0]) if on_rail else END + 6
+    on_rail = after and on.rail_of(after[0]) == on.rail_of(run.first)
+    until = on.x_of(after[0]) if on_rail else on.end + 6
     shown = clipped(name, (until - x - 4) / LETTER_WIDTH)
     if not shown or x < rail.name_end:
         return address, None
@@ -352,26 +308,13 @@ def _gap_labels(use: Use, row: _Row) -> Iterable[Text]:
         if gap.length < 4:
             continue
         words = f"{gap.length} free"
-        for segment in segments_of(gap.first, gap.last):
+        for segment in row.on.segments_of(gap.first, gap.last):
             rail = row.rails[(segment.y - TOP) // RAIL_PITCH]
             x = max(float(segment.x1), rail.address_end + 4)
-            if x + len(words) * LETTER_WIDTH <= segment.x2 + PITCH:
+            if x + len(words) * LETTER_WIDTH <= segment.x2 + row.on.pitch:
                 rail.address_end = x + len(words) * LETTER_WIDTH
                 yield Text(x, segment.y + ADDRESS_DROP, words)
                 break
-
-
-def fallen_path(count: int) -> str:
-    """Pickets lying beyond the end post, leaning more and more: those that a run asks for past slot 512."""
-    paths = []
-    for step in range(min(count, FALLEN_MOST)):
-        x, y = END + 6 + step * 8, TOP + (RAILS - 1) * RAIL_PITCH + PICKET_HEIGHT
-        lean = 6 + step * 2.4
-        paths.append(f"M{x},{y}l{lean:.1f},-{20 - step * 1.6:.1f}l6,2l-1,5l-{lean:.1f},{14 - step * 1.2:.1f}z")
-    return "".join(paths)
-
-
-# ---- the small universes
 
 
 @dataclass(frozen=True, slots=True)

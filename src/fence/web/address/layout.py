@@ -7,11 +7,13 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
 from fence.core.changes.prose import describe
-from fence.core.words.address import SLOTS, Run, parse_address
+from fence.core.words.address import SLOTS, parse_address
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.page import draw_then
+from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
@@ -139,15 +141,9 @@ def _first_universe(placement: Placement) -> int | None:
     return placement.placed[0][2].universe if placement.placed else None
 
 
-def _drawn(show: Show, placement: Placement) -> FenceDrawing | None:
-    """The first universe that the layout touches, now, with the new places drawn over it."""
+def _drawn(show: Show, placement: Placement) -> tuple[FenceDrawing, FenceDrawing] | None:
+    """The first universe that the layout touches, as it is and as it would be."""
     universe = _first_universe(placement)
     if universe is None:
         return None
-    laid = {owner for owner, _, _ in placement.placed}
-    ghosts: list[tuple[str, Run]] = [
-        (f"{placed.run.first:03d}", placed.run)
-        for placed in placement.show.runs_in(universe)
-        if placed.fixture.id in laid
-    ]
-    return draw_fence(show, universe, (), ghosts=list(dict.fromkeys(ghosts)))
+    return draw_fence(show, universe, (), on=asked_rails()), draw_then(show, placement.show, universe)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
 from fence.core.addressing.mends import Mend, mends_for
@@ -19,6 +19,7 @@ from fence.core.words.show import Show, Universe, slot_meaning
 from fence.core.words.space import starts_one_by_one
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.rails import asked_rails
 
 SLOTS_LISTED = 48
 MOVES_LISTED = 12
@@ -144,6 +145,7 @@ class Board:
     saved: SavedShow
     universe: Universe
     drawing: FenceDrawing
+    drawing_then: FenceDrawing | None
     picked: Picked | None
     block: Block | None
     proposal: Proposal | None
@@ -182,25 +184,21 @@ class Asked:
 def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: ProposedEdit | None = None) -> Board:
     """Put the page together. What was asked for and is not there (any more) is left out."""
     show = saved.show
+    then = proposed.after if proposed else show
     fixture = show.fixture_by_id.get(asked.pick or 0)
-    universe = _universe_for(show, asked, fixture)
+    universe = _universe_for(then, asked, fixture)
     picked = _pick(show, analysis, fixture, asked) if fixture else None
     block = _block(show, asked)
     held = {sharer.id for i in asked.picks if i in show.fixture_by_id for sharer in show.sharers_of(show.fixture(i))}
-    ghosts = _ghosts(show, proposed.after, universe.number) if proposed else []
-    drawing = draw_fence(
-        show,
-        universe.number,
-        analysis.findings,
-        picked=held,
-        ghosts=ghosts,
-    )
+    drawing = draw_fence(show, universe.number, analysis.findings, picked=held, on=asked_rails())
+    drawing_then = draw_then(show, then, universe.number, held) if proposed else None
     numbers = [entry.number for entry in show.universes] or [universe.number]
     place = numbers.index(universe.number) if universe.number in numbers else 0
     return Board(
         saved=saved,
         universe=universe,
         drawing=drawing,
+        drawing_then=drawing_then,
         picked=picked,
         block=block,
         proposal=_proposal(show, analysis, proposed) if proposed else None,
@@ -389,11 +387,8 @@ def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposa
     )
 
 
-def _ghosts(show: Show, after: Show, universe: int) -> Sequence[tuple[str, Run]]:
-    """The runs of a universe that an edit would add or move."""
-    before = {(placed.fixture.id, placed.part): placed.run for placed in show.runs_in(universe)}
-    return [
-        (f"{placed.run.first:03d}", placed.run)
-        for placed in after.runs_in(universe)
-        if before.get((placed.fixture.id, placed.part)) != placed.run
-    ]
+def draw_then(show: Show, after: Show, universe: int, picked: Collection[int] = ()) -> FenceDrawing:
+    """A universe as an edit would make it, with those framed that it puts there."""
+    here = {(placed.fixture.id, placed.part): placed.run for placed in show.runs_in(universe)}
+    moved = {p.fixture.id for p in after.runs_in(universe) if here.get((p.fixture.id, p.part)) != p.run}
+    return draw_fence(after, universe, analyse(after).findings, picked=picked, moved=moved, on=asked_rails())

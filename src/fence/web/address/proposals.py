@@ -18,6 +18,7 @@ from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_ghost
 from fence.web.address.forms import MendForm, StepForm, valid
 from fence.web.address.page import ProposedEdit
+from fence.web.address.rails import asked_rails
 from fence.web.address.views import asked_for, board_page, saved_board, universe_after
 from fence.web.pages import ids_in, load, load_for_edit
 
@@ -81,7 +82,7 @@ def try_drop(show_id: int) -> Response:
     return jsonify(
         legal=not words,
         words=words or f"Clear: {target} to {runs[0].last if runs else target.slot}",
-        body=draw_ghost("", runs[0]).body if runs else "",
+        body=draw_ghost("", runs[0], asked_rails()).body if runs else "",
         address=f"{target.universe}/{target.slot}",
     )
 

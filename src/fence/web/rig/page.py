@@ -15,6 +15,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.rails import asked_rails
 
 ROWS_SHOWN = 200
 
@@ -122,7 +123,7 @@ def preview_of(saved: SavedShow, after: Show) -> AddPreview:
     if runs:
         universe = runs[0].run.universe
         ghosts = [(f"{placed.run.first:03d}", placed.run) for placed in runs if placed.run.universe == universe]
-        drawing = draw_fence(saved.show, universe, (), ghosts=ghosts)
+        drawing = draw_fence(saved.show, universe, (), ghosts=ghosts, on=asked_rails())
     lost = sum(1 for fixture in added if fixture.start is None and any(after.footprints_of(fixture)))
     return AddPreview(
         added=tuple(added[:LANDINGS_SHOWN]),

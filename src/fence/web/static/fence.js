@@ -3,12 +3,34 @@
   "use strict";
 
   const board = () => document.getElementById("board");
-  const typing = (target) => target.closest("input, textarea, select, dialog, [contenteditable]") !== null;
+  const TEXT = "input:not([type=checkbox], [type=radio], [type=button], [type=submit]), textarea, select, dialog, [contenteditable]";
+  const typing = (target) => target.closest(TEXT) !== null;
   const press = (id) => {
     const target = document.getElementById(id);
     if (target && !target.disabled) target.click();
     return target !== null;
   };
+
+  // ---- a narrow screen gets shorter rails: the server draws them, so it is told
+
+  const pickets = window.matchMedia("(max-width: 600px)").matches ? "32" : "64";
+  const told = document.cookie.split("; ").includes("rail=" + pickets);
+  document.cookie = "rail=" + pickets + "; path=/; max-age=31536000; samesite=lax";
+  const drawn = document.querySelector("svg.fence");
+  if (!told && drawn && drawn.dataset.pickets !== pickets) location.reload();
+
+  // ---- whether single keys act: some dictate, some rest a hand on the keyboard
+
+  const KEPT = "fence.single-keys";
+  let single = localStorage.getItem(KEPT) !== "off";
+  const switchBox = document.getElementById("single-keys");
+  if (switchBox) {
+    switchBox.checked = single;
+    switchBox.addEventListener("change", () => {
+      single = switchBox.checked;
+      localStorage.setItem(KEPT, single ? "on" : "off");
+    });
+  }
 
   // ---- findings, keys, dialogs
 
@@ -32,6 +54,23 @@
       event.preventDefault();
       document.querySelector(target.dataset.open).showModal();
     }
+  });
+
+  // ---- the plan as it would be; while a key or the button is held, as it is
+
+  function hold(on) {
+    for (const pair of document.querySelectorAll("[data-now-then]")) {
+      pair.classList.toggle("hold-now", on);
+      pair.querySelector("[data-hold]").setAttribute("aria-pressed", on);
+    }
+  }
+
+  document.addEventListener("pointerdown", (event) => event.target.closest("[data-hold]") && hold(true));
+  document.addEventListener("pointerup", () => hold(false));
+  document.addEventListener("keyup", () => hold(false));
+  document.addEventListener("keydown", (event) => {
+    const held = event.target.closest("[data-hold]") && (event.key === " " || event.key === "Enter");
+    if (held || (event.key === "h" && single && !typing(event.target))) hold(true);
   });
 
   // ---- moving the picked fixture: presses made while one is on its way are added up and sent after it
@@ -115,14 +154,41 @@
     },
   };
 
+  // ---- going to a step: g, then its letter
+
+  let going = 0;
+
+  function goTo(letter) {
+    const step = document.querySelector(`[data-go="${letter}"]`);
+    if (step) step.click();
+    return step !== null;
+  }
+
   document.addEventListener("keydown", (event) => {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing(event.target)) {
+      if (press(event.shiftKey ? "redo-button" : "undo-button")) event.preventDefault();
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (!single && event.key.length === 1) return;
+    const follows = event.timeStamp - going < 1500;
+    going = 0;
+    if (follows && !typing(event.target) && /^[a-z]$/.test(event.key)) {
+      if (goTo(event.key)) event.preventDefault();
+      return;
+    }
+    if (event.key === "g" && !typing(event.target)) {
+      going = event.timeStamp;
+      return;
+    }
     if (event.key === "Escape" && event.target.matches("input, select, textarea") && !event.target.closest("dialog")) {
       event.target.blur();
       if (event.target.id !== "find") return;
     }
+    if (event.target.closest("#find, #found") && moveInFound(event)) return;
     if (typing(event.target) && event.target.id !== "find") return;
     if (event.target.id === "find" && event.key !== "Escape") return;
+    if (event.target.matches("[type=radio]") && event.key.startsWith("Arrow")) return;
     const here = board();
     if (here && here.dataset.fixture && (event.key === "ArrowLeft" || event.key === "ArrowRight")) {
       const step = event.shiftKey ? Math.max(1, Number(here.dataset.footprint)) : 1;
@@ -143,6 +209,26 @@
     const action = KEYS[event.key];
     if (action && action()) event.preventDefault();
   });
+
+  // ---- the find box: arrows go through what is found, Enter takes it (the first, from the box)
+
+  function moveInFound(event) {
+    const links = [...document.querySelectorAll("#found a")];
+    const at = links.indexOf(document.activeElement);
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      const next = at + (event.key === "ArrowDown" ? 1 : -1);
+      if (next < 0) document.getElementById("find").focus();
+      else links[Math.min(next, links.length - 1)]?.focus();
+      event.preventDefault();
+      return true;
+    }
+    if (event.key === "Enter" && at < 0 && links.length) {
+      links[0].click();
+      event.preventDefault();
+      return true;
+    }
+    return event.key === "Enter";
+  }
 
   // ---- picking several: Shift with a click or with Enter adds a run to the picked ones, or takes it out
 
@@ -174,9 +260,10 @@
   function slotAt(svg, event) {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
     const { left, top, pitch, railPitch } = svg.dataset;
-    const column = Math.min(63, Math.max(0, Math.floor((point.x - left) / pitch)));
-    const rail = Math.min(7, Math.max(0, Math.floor((point.y - top) / railPitch)));
-    return rail * 64 + column + 1;
+    const pickets = Number(svg.dataset.pickets);
+    const column = Math.min(pickets - 1, Math.max(0, Math.floor((point.x - left) / pitch)));
+    const rail = Math.min(512 / pickets - 1, Math.max(0, Math.floor((point.y - top) / railPitch)));
+    return rail * pickets + column + 1;
   }
 
   function ask(url, values) {
@@ -267,10 +354,66 @@
   document.addEventListener("htmx:afterSettle", () => {
     const current = document.querySelector(".card-u.current");
     if (current) current.parentElement.parentElement.scrollTop = current.offsetTop - current.parentElement.parentElement.offsetTop - 4;
-    if (document.activeElement === document.body) {
-      const run = document.querySelector("a.run.picked");
-      if (run) run.focus({ preventScroll: true });
-    }
+    if (document.activeElement === document.body) refocus();
+    showAbove();
+  });
+
+  // ---- on a phone the selected fixture's facts come up from below: its run is shown above them
+
+  function showAbove() {
+    const facts = document.querySelector(".inspector.from-below");
+    const run = document.querySelector("a.run.picked");
+    if (!facts || !run || getComputedStyle(facts).position !== "fixed") return;
+    const room = facts.getBoundingClientRect().top;
+    const box = run.getBoundingClientRect();
+    if (box.top < 0 || box.bottom > room) window.scrollBy(0, box.top - room / 3);
+  }
+  window.addEventListener("load", showAbove);
+
+  // ---- the focus never falls to the page: it goes to what comes next, else to where it was
+
+  let lastRun = "";
+  document.addEventListener("htmx:beforeSwap", () => {
+    lastRun = document.querySelector("a.run.picked")?.id || lastRun;
+  });
+
+  function refocus() {
+    const here = board() || document;
+    const next =
+      document.querySelector("#notice .problem button") ||
+      here.querySelector("#apply:not([disabled])") ||
+      here.querySelector("a.run.picked") ||
+      (lastRun && document.getElementById(lastRun)) ||
+      document.getElementById("work");
+    if (next) next.focus({ preventScroll: next.id !== "apply" });
+  }
+
+  const SENT = "fence.sent-from";
+  document.addEventListener("submit", (event) => {
+    const from = event.submitter?.id || document.activeElement?.id;
+    if (from) sessionStorage.setItem(SENT, from);
+  });
+  const from = document.getElementById(sessionStorage.getItem(SENT) || "");
+  sessionStorage.removeItem(SENT);
+  const refused = document.querySelector("main .is-invalid, main .problem");
+  if (refused) {
+    if (!refused.matches("input, select, textarea")) refused.tabIndex = -1;
+    refused.focus();
+  } else if (from && !from.disabled) from.focus({ preventScroll: true });
+  else if (from) document.getElementById("work")?.focus({ preventScroll: true });
+
+  // ---- setting switches in a drill: nothing is told before the answer is given
+
+  document.addEventListener("click", (event) => {
+    const tap = event.target.closest("[data-tap]");
+    if (!tap) return;
+    const answer = document.getElementById("answer");
+    const on = new Set(answer.value.split(",").filter(Boolean));
+    const number = tap.dataset.tap;
+    on.has(number) ? on.delete(number) : on.add(number);
+    answer.value = [...on].join(",");
+    tap.setAttribute("aria-pressed", on.has(number));
+    for (const name of ["on", "off", "up", "down"]) tap.classList.toggle(name);
   });
 
   // ---- small components

@@ -1,0 +1,1 @@
+"""Setting fixtures: what a person does at them, and practice for it."""

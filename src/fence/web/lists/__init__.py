@@ -1,0 +1,1 @@
+"""Lists on paper."""
