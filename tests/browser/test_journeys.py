@@ -38,7 +38,7 @@ def test_find_mend_undo_redo(page: Page) -> None:
     page.sees("Lily 3’s blue and white are Lily 4’s dimmer and red.", "#inspector")
     page.click("#inspector .mend")
     page.sees("Move Lily 4 to 16", "#inspector h2")
-    assert page.has(".ghost-frame")
+    assert page.has(".moved-frame")
     stops(page, 5)
     page.click("#apply")
     page.sees("016", "#inspector .big")
@@ -89,7 +89,7 @@ def test_add_a_run_seen_before_it_lands(page: Page) -> None:
     page.type("#start", "401")
     page.sees("All clear", "#landing")
     page.sees("U2 416 Moss 4", "#landing")
-    assert len(page.driver.find_elements("css selector", "#landing .ghost-frame")) == 4
+    assert len(page.driver.find_elements("css selector", "#landing .moved-frame")) == 4
     page.click("#add-form .btn-primary")
     page.sees("Added 4 fixtures, Moss 1 to Moss 4")
     page.type("#rig-q", "moss")
@@ -126,7 +126,7 @@ def test_drag_says_what_it_would_do(page: Page) -> None:
     let_go(page)
     page.sees("Put Storm at U2 185", "#inspector h2")
     stops(page, 0)
-    page.click("#inspector .btn-quiet")
+    page.click("#cancel")
     page.wait(lambda: not page.has("#apply"), "the question stays")
     page.one('a.run[aria-label^="Storm, U2 313"]')
 

@@ -140,16 +140,16 @@ def test_an_imported_rig_keeps_its_groups_and_hard_places() -> None:
     """Groups of like names stay apart, those of the file with each other too; what is hard to reach stays so."""
     here = edits.share(rig(("A", 5, 1, 1), ("B", 5, 1, 1)), [1, 2], "g")
     other = rig(*((f"F{n}", 5, 2, n) for n in range(1, 5)))
-    other = edits.share(edits.share(other, [1, 2], "g"), [3, 4], "g 2")
+    other = edits.share(edits.share(edits.renumber(other, [1, 2, 3, 4], 11), [1, 2], "g"), [3, 4], "g 2")
     other = edits.set_hard(edits.set_position(other, [1], "Roof"), "Roof", hard=True)
-    after = edits.merge_rig(here, other)
+    after = edits.take_over(here, other)
     groups = [f.share for f in after.fixtures]
     assert groups[:2] == ["g", "g"]
     assert groups[2] == groups[3] != groups[4] == groups[5]
     assert len(set(groups)) == 3
     assert after.hard_positions == {"Roof"}
     known = edits.set_position(here, [1], "Roof")
-    assert edits.merge_rig(known, other).hard_positions == {"Roof"}
+    assert edits.take_over(known, other).hard_positions == {"Roof"}
 
 
 def test_a_second_part_goes_on_in_the_next_universe() -> None:

@@ -187,7 +187,9 @@ def test_a_proposal_tells_before_and_after() -> None:
     assert [(m.label, m.before, m.after) for m in found.proposal.moves] == [("Lily 4", "U2 014", "U2 001")]
     assert (found.proposal.before.stops, found.proposal.after.stops) == (5, 5)
     assert "Lily 1 and Lily 4 both start at 1." in found.proposal.new_findings[0].message
-    assert [ghost.label.words for ghost in found.drawing.ghosts if ghost.label] == ["001"]
+    assert found.drawing_then is not None
+    assert [run.fixture for run in found.drawing_then.runs if run.moved] == [28]
+    assert not [run for run in found.drawing.runs if run.moved]
 
 
 @pytest.mark.parametrize("asked", [Asked(), Asked(universe=9), Asked(pick=99, part=5), Asked(finding="gone")])

@@ -79,7 +79,7 @@ def test_on_the_board_the_fence_shows_it(visitor: Visitor, shows: ShowStore) -> 
     """By htmx the board comes back with the edit outlined, and the same two buttons."""
     form = {"fixture": LILY_4, "u": 2, "address": ON_LILY_3, "revision": 1}
     board = visitor.post("/shows/1/address/move", form, htmx=True)
-    assert 'class="ghost"' in board.text
+    assert "moved-frame" in board.text
     assert "Not done yet: it makes 1 new stop." in board.text
     assert 'name="repair"' in board.text
     assert shows.get(1).revision == 1

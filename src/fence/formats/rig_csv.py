@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -37,9 +38,26 @@ COLUMNS = (
     "shared",
     "pinned",
 )
+OTHER_WORDS = {
+    "number": "no no. nr nr. num # id unit fixture-number fixture-no nummer numéro numero",
+    "label": "name fixture-name bezeichnung nom nombre nome naam",
+    "maker": "manufacturer make brand vendor hersteller fabricant fabricante",
+    "model": "type fixture fixture-type device gerät typ modèle modelo modello",
+    "mode": "fixture-mode dmx-mode modus",
+    "channels": "ch chs ch. chan channel-count footprint dmx-footprint kanäle canaux canales canali kanalen",
+    "universe": "univ univ. uni u dmx-universe universum univers universo",
+    "address": "dmx start addr addr. dmx-address dmx-start start-address dmx-addr adresse dirección indirizzo adres",
+    "position": "place location hang hung-at truss pipe ort ubicación posizione positie",
+    "shared": "shares share-group",
+    "pinned": "pin locked",
+    "note": "notes comment comments remark remarks notiz remarque nota",
+}
+"""The heads that other programs and people write over these columns, dashes for blanks."""
 REQUIRED = ("label", "channels")
 NOTE = "note"
 MOST_ROWS = 50_000
+
+_COLUMN_OF = {word.replace("-", " "): column for column, words in OTHER_WORDS.items() for word in words.split()}
 
 _YES = {"yes", "y", "true", "1", "x"}
 _NO = {"", "no", "n", "false", "0"}
@@ -71,6 +89,7 @@ class RigReading:
     refused: tuple[RefusedRow, ...]
     noted_columns: tuple[str, ...]
     header: str
+    columns: tuple[str, ...] = ()
 
 
 def write_rig_csv(show: Show) -> str:
@@ -121,7 +140,9 @@ def read_rig_csv(data: bytes, *, name: str = "Imported rig", known: Sequence[Pro
     fixtures = tuple([row.fixture for row in reader.understood])
     show = Show(name=name, fixtures=fixtures, profiles=reader.kinds.profiles(), next_id=len(fixtures) + 1)
     noted = tuple(column for column in columns if column not in (*COLUMNS, NOTE))
-    return RigReading(with_places(show), tuple(reader.understood), tuple(reader.refused), noted, header_line)
+    return RigReading(
+        with_places(show), tuple(reader.understood), tuple(reader.refused), noted, header_line, tuple(columns)
+    )
 
 
 def _header(text: str) -> tuple[str, str, list[str]]:
@@ -134,7 +155,7 @@ def _header(text: str) -> tuple[str, str, list[str]]:
             row = next(csv.reader([line], delimiter=delimiter, strict=True), [])
         except csv.Error:
             continue
-        names = [name.strip().lower() for name in row]
+        names = _known_heads([" ".join(name.lower().replace("_", " ").split()) for name in row])
         if len(names) > MOST_COLUMNS:
             raise FileError(f"The first line names {len(names)} columns: accepted are up to {MOST_COLUMNS}.", 1)
         if len(set(names) & set(COLUMNS)) > len(set(best) & set(COLUMNS)):
@@ -149,6 +170,17 @@ def _header(text: str) -> tuple[str, str, list[str]]:
     if twice := {column for column in best if column and best.count(column) > 1}:
         raise FileError(f"The column {min(twice)} is there twice. {accepted}", 1)
     return line, chosen, best
+
+
+def _known_heads(names: list[str]) -> list[str]:
+    """The heads with those in other words by Fence's own, where its own is not there as well."""
+    own = set(names)
+    found: list[str] = []
+    for name in names:
+        column = _COLUMN_OF.get(name, name)
+        free = column == name or (column not in own and column not in found)
+        found.append(column if free else name)
+    return found
 
 
 def _rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
@@ -284,6 +316,9 @@ class _Reader:
     def _fixture(self, cells: list[str]) -> tuple[Fixture, str]:
         wide = len(self.columns)
         if len(cells) > wide:
+            while len(cells) > wide and not cells[-1].strip():
+                cells = cells[:-1]
+        if len(cells) > wide:
             raise FileError(f"The row has {len(cells)} values for {wide} columns.")
         row = list(map(str.strip, cells))
         if self.marked:
@@ -321,7 +356,15 @@ def _mode_named(profile: Profile, name: str) -> Mode | None:
     return next((mode for mode in profile.modes if mode.name.casefold() == name.casefold()), None)
 
 
+_WITH_UNIVERSE = re.compile(r"[uU]?\s*\d+\s*[/.\s]")
+"""How an address begins that says its universe as well: ``2/101``, ``2.101``, ``U2 101``."""
+_WITH_ZEROS = re.compile(r"(\d{1,9})[.,]0+", re.ASCII)
+"""A whole number as spreadsheets write it that take it for a decimal one: ``12.0``, ``12,00``."""
+
+
 def _whole(what: str, text: str, least: int, most: int) -> int:
+    if whole := _WITH_ZEROS.fullmatch(text):
+        text = whole[1]
     if not (text.isascii() and text.isdigit() and len(text) <= 9 and least <= int(text) <= most):
         shown = text if len(text) <= 40 else text[:40] + "…"
         raise FileError(f"“{shown}” in {what} is not usable: accepted are whole numbers from {least} to {most}.")
@@ -354,7 +397,7 @@ def _read_patch(mode: Mode, universe: str, address: str) -> tuple[tuple[Patch, .
     for piece in pieces:
         if not piece:
             entries.append(Patch(home))
-        elif "/" in piece:
+        elif _WITH_UNIVERSE.match(piece) and not _WITH_ZEROS.fullmatch(piece):
             target = parse_address(piece)
             entries.append(Patch(target.universe, target.slot))
         else:

@@ -25,12 +25,14 @@ MEANINGS = {
 }
 
 
-def answer(message: str, status: int) -> Response:
-    """A message for the person, in the notice of the page it came from, or as a page."""
+def answer(message: str, status: int, back: str = "") -> Response:
+    """A message for the person, in the notice of the page it came from, or as a page with a way ``back``."""
     if asked_by_htmx():
         response = make_response(render_template("shared/_message.html", message=message), status)
         return _into_notice(response)
-    return make_response(render_template("shared/error.html", message=message, status=status), status)
+    return make_response(
+        render_template("shared/error.html", message=message, status=status, back=back or back_to("")), status
+    )
 
 
 def _into_notice(response: Response) -> Response:

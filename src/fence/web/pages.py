@@ -90,7 +90,7 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
 
     saved = store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int), first=look)
     if stops and not asked_by_htmx():
-        flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}")
+        flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}", "stop")
     if saved.revision > before.revision + 1:
         flash("Saved, together with what others have saved meanwhile.")
     return saved

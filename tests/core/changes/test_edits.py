@@ -125,7 +125,7 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
         lambda: moves.split(show, some),
         lambda: lay_out(show, Layout(School.SHARED, ids=tuple(some))).show,
         lambda: repair_rig(show).show,
-        lambda: edits.merge_rig(show, demo_show()),
+        lambda: edits.take_over(show, demo_show()),
         lambda: replace(show, fixtures=tuple(draw(st.permutations(show.fixtures)))),
     ]
     try:

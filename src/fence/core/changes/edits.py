@@ -6,6 +6,7 @@ leaves a show half changed.
 
 from __future__ import annotations
 
+from fence.core.changes.arriving import take_over
 from fence.core.changes.house import (
     add_universe,
     remove_universe,
@@ -36,7 +37,6 @@ from fence.core.changes.rig import (
     AddRun,
     add_fixtures,
     labels_from,
-    merge_rig,
     next_number,
     relabel,
     remove_fixtures,
@@ -60,7 +60,6 @@ __all__ = [
     "labels_from",
     "mark_set",
     "mark_unset",
-    "merge_rig",
     "next_number",
     "nudge",
     "pin",
@@ -81,6 +80,7 @@ __all__ = [
     "set_position",
     "set_tell_tale",
     "share",
+    "take_over",
     "unpin",
     "unplace",
     "unshare",

@@ -6,7 +6,7 @@ import re
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.changes.records import change_each, check_known, free_name, mode_names, with_parts, with_places
+from fence.core.changes.records import change_each, check_known, mode_names, with_parts, with_places
 from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture, Patch
@@ -126,44 +126,6 @@ def remove_fixtures(show: Show, ids: Collection[int]) -> Show:
     check_known(show, ids)
     gone = set(ids)
     return replace(show, fixtures=tuple(fixture for fixture in show.fixtures if fixture.id not in gone))
-
-
-def merge_rig(show: Show, other: Show) -> Show:
-    """Add all fixtures of another show behind those of this one, with their profiles, universes and positions."""
-    named: dict[str, str] = {}
-    for profile in other.profiles:
-        show, kept = with_profile(show, profile)
-        named[profile.id] = kept.id
-    taken = {fixture.share for fixture in show.fixtures if fixture.share}
-    groups: dict[str, str] = {"": ""}
-    for fixture in other.fixtures:
-        if fixture.share not in groups:
-            groups[fixture.share] = free_name(fixture.share, taken)
-            taken.add(groups[fixture.share])
-    added = tuple(
-        replace(
-            fixture,
-            id=show.next_id + step,
-            profile=named.get(fixture.profile, fixture.profile),
-            share=groups[fixture.share],
-        )
-        for step, fixture in enumerate(other.fixtures)
-    )
-    known = show.universe_by_number
-    universes = (*show.universes, *(u for u in other.universes if u.number not in known))
-    hard = other.hard_positions
-    places = tuple(replace(p, hard=True) if p.name in hard and not p.hard else p for p in show.positions)
-    names = {position.name for position in places}
-    places += tuple(position for position in other.positions if position.name not in names)
-    return with_places(
-        replace(
-            show,
-            fixtures=(*show.fixtures, *added),
-            universes=tuple(sorted(universes, key=lambda universe: universe.number)),
-            positions=places,
-            next_id=show.next_id + len(other.fixtures),
-        )
-    )
 
 
 def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:

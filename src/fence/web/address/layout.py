@@ -146,4 +146,4 @@ def _drawn(show: Show, placement: Placement) -> tuple[FenceDrawing, FenceDrawing
     universe = _first_universe(placement)
     if universe is None:
         return None
-    return draw_fence(show, universe, (), on=asked_rails()), draw_then(show, placement.show, universe)
+    return draw_fence(show, universe, (), on=asked_rails()), draw_then(show, placement.show, universe, asked_rails())

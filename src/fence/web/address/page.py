@@ -19,7 +19,7 @@ from fence.core.words.show import Show, Universe, slot_meaning
 from fence.core.words.space import starts_one_by_one
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
-from fence.web.address.rails import asked_rails
+from fence.web.address.rails import WIDE, Rails
 
 SLOTS_LISTED = 48
 MOVES_LISTED = 12
@@ -169,6 +169,7 @@ class Asked:
     finding: str = ""
     turned: bool = False
     also: tuple[int, ...] = ()
+    on: Rails = WIDE
 
     @property
     def picks(self) -> tuple[int, ...]:
@@ -190,8 +191,8 @@ def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: Pro
     picked = _pick(show, analysis, fixture, asked) if fixture else None
     block = _block(show, asked)
     held = {sharer.id for i in asked.picks if i in show.fixture_by_id for sharer in show.sharers_of(show.fixture(i))}
-    drawing = draw_fence(show, universe.number, analysis.findings, picked=held, on=asked_rails())
-    drawing_then = draw_then(show, then, universe.number, held) if proposed else None
+    drawing = draw_fence(show, universe.number, analysis.findings, picked=held, on=asked.on)
+    drawing_then = draw_then(show, then, universe.number, asked.on, held) if proposed else None
     numbers = [entry.number for entry in show.universes] or [universe.number]
     place = numbers.index(universe.number) if universe.number in numbers else 0
     return Board(
@@ -387,8 +388,8 @@ def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposa
     )
 
 
-def draw_then(show: Show, after: Show, universe: int, picked: Collection[int] = ()) -> FenceDrawing:
+def draw_then(show: Show, after: Show, universe: int, on: Rails, picked: Collection[int] = ()) -> FenceDrawing:
     """A universe as an edit would make it, with those framed that it puts there."""
     here = {(placed.fixture.id, placed.part): placed.run for placed in show.runs_in(universe)}
     moved = {p.fixture.id for p in after.runs_in(universe) if here.get((p.fixture.id, p.part)) != p.run}
-    return draw_fence(after, universe, analyse(after).findings, picked=picked, moved=moved, on=asked_rails())
+    return draw_fence(after, universe, analyse(after).findings, picked=picked, moved=moved, on=on)

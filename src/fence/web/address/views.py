@@ -17,6 +17,7 @@ from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_card
 from fence.web.address.forms import FixtureForm, MoveForm, NudgeForm, valid
 from fence.web.address.page import Asked, ProposedEdit, make_board
+from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, ids_in, load, load_for_edit, save
 
@@ -76,6 +77,7 @@ def asked_for() -> Asked:
         finding=values.get("finding", ""),
         turned=bool(values.get("turned")),
         also=ids_in(values.get("also", "")),
+        on=asked_rails(),
     )
 
 

@@ -14,7 +14,8 @@ from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.store.shows import SavedShow
-from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.drawing import FenceDrawing
+from fence.web.address.page import draw_then
 from fence.web.address.rails import asked_rails
 
 ROWS_SHOWN = 200
@@ -121,9 +122,7 @@ def preview_of(saved: SavedShow, after: Show) -> AddPreview:
     runs = [placed for fixture in added for placed in after.runs_of(fixture)]
     drawing = None
     if runs:
-        universe = runs[0].run.universe
-        ghosts = [(f"{placed.run.first:03d}", placed.run) for placed in runs if placed.run.universe == universe]
-        drawing = draw_fence(saved.show, universe, (), ghosts=ghosts, on=asked_rails())
+        drawing = draw_then(saved.show, after, runs[0].run.universe, asked_rails())
     lost = sum(1 for fixture in added if fixture.start is None and any(after.footprints_of(fixture)))
     return AddPreview(
         added=tuple(added[:LANDINGS_SHOWN]),

@@ -9,17 +9,21 @@ from re import split
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core.changes.arriving import ALL_COLUMNS, differing, take_over, who_is_who
+from fence.core.changes.prose import describe
 from fence.core.checks import Analysis, analyse
+from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
+from fence.core.words.text import counted
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of
 from fence.formats.rig_csv import RefusedRow, read_rig_csv
 from fence.formats.show_json import read_show_json
-from fence.store.shows import Draft
+from fence.store.shows import Draft, SavedShow
 from fence.web.errors import answer
 from fence.web.frame import frame
+from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import library, load, load_for_edit, save, store, who
 from fence.web.shows.forms import ImportForm
 
@@ -49,35 +53,88 @@ class Preview:
     noted_columns: tuple[str, ...]
     header: str
     analysis: Analysis
+    columns: tuple[str, ...]
 
 
-def preview_of(draft: Draft) -> Preview:
+@dataclass(frozen=True, slots=True)
+class ChangedFixture:
+    """A fixture of the show that the file changes: what, before and after."""
+
+    fixture: Fixture
+    what: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Meeting:
+    """What a file would do to the show that it is read into."""
+
+    changed: tuple[ChangedFixture, ...]
+    same: int
+    added: tuple[Fixture, ...]
+    missing: tuple[Fixture, ...]
+    outcome: Outcome
+
+
+def meeting_of(target: SavedShow, found: Preview, *, drop_missing: bool = False) -> Meeting:
+    """Who of the file is who in the show, and how the show would be judged."""
+    show = target.show
+    after = take_over(show, found.show, found.columns, drop_missing=drop_missing)
+    arrivals = who_is_who(show, found.show, found.columns)
+    known = [arrival.held for arrival in arrivals.each if arrival.held]
+    changed = [
+        ChangedFixture(held, tuple(what)) for held in known if (what := differing(held, after.fixture_by_id[held.id]))
+    ]
+    return Meeting(
+        tuple(changed),
+        len(known) - len(changed),
+        tuple(fixture for fixture in after.fixtures if fixture.id not in show.fixture_by_id),
+        arrivals.missing,
+        outcome_of(show, after, target.analysis),
+    )
+
+
+def preview_of(draft: Draft, target: Show | None = None) -> Preview:
     """Read a waiting file; ``FileError`` where it cannot be read as a whole."""
     stem = PurePath(draft.filename).stem or "Imported rig"
     if ending_of(draft.filename) == ".json":
         show = read_show_json(draft.content)
         rows = tuple(RowSeen(place, fixture, "") for place, fixture in enumerate(show.fixtures, 1))
-        return Preview(draft, show, rows, (), (), "", analyse(show))
-    reading = read_rig_csv(draft.content, name=stem, known=library().profiles())
+        return Preview(draft, show, rows, (), (), "", analyse(show), tuple(ALL_COLUMNS))
+    known = [*library().profiles(), *(target.profiles if target else ())]
+    reading = read_rig_csv(draft.content, name=stem, known=known)
     rows = tuple(RowSeen(row.line, row.fixture, row.remark) for row in reading.understood)
     return Preview(
-        draft, reading.show, rows, reading.refused, reading.noted_columns, reading.header, analyse(reading.show)
+        draft,
+        reading.show,
+        rows,
+        reading.refused,
+        reading.noted_columns,
+        reading.header,
+        analyse(reading.show),
+        (*reading.columns, *(("note",) if reading.noted_columns else ())),
     )
 
 
 @blueprint.post("/import")
 def upload() -> BaseResponse:
     """Take a file and show what it is understood as."""
-    form = ImportForm()
+    form, into = ImportForm(), request.form.get("into", type=int)
     if not form.validate():
-        return answer("No file came with the form. Choose a .csv or .json file.", 422)
+        return answer("No file came with the form. Choose a .csv or .json file.", 422, _way_back(into))
     data = form.file.data.read()
     filename = PurePath(form.file.data.filename or "").name
-    ending_of(filename)
-    preview_of(Draft("", filename, data))
+    try:
+        ending_of(filename)
+        preview_of(Draft("", filename, data))
+    except FenceError as error:
+        return answer(str(error), 422, _way_back(into))
     draft = store().keep_draft(filename, data)
-    into = request.form.get("into", type=int)
     return redirect(url_for("imports.preview", draft_id=draft.id, into=into))
+
+
+def _way_back(into: int | None) -> str:
+    """Where the file was chosen."""
+    return url_for("rig.index", show_id=into) if into else url_for("shows.index")
 
 
 @blueprint.get("/import/<draft_id>")
@@ -89,10 +146,14 @@ def preview(draft_id: str) -> str:
 
 def _preview(draft: Draft, into: int | None, **typed: object) -> str:
     target = load(into) if into else None
-    found = preview_of(draft)
+    found = preview_of(draft, target.show if target else None)
+    drop = bool(request.values.get("drop_missing"))
     return render_template(
         "shows/import.html",
         found=found,
+        meeting=meeting_of(target, found, drop_missing=drop) if target else None,
+        drop=drop,
+        most=ROWS_SHOWN,
         shown=found.rows[:ROWS_SHOWN],
         mendable=[row for row in found.refused if "\n" not in row.text][:MENDABLE_ROWS],
         target=target,
@@ -117,21 +178,25 @@ def mend_rows(draft_id: str) -> BaseResponse:
 def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     """Save what was understood: all of it in one step, or nothing."""
     draft = store().draft(draft_id)
-    found = preview_of(draft)
     into = request.form.get("into", type=int)
+    before = load_for_edit(into, request.form.get("revision", type=int)) if into else None
+    found = preview_of(draft, before.show if before else None)
     if not found.rows and found.refused:
         raise FileError("No row was understood, so there is nothing to save.")
     if found.refused and not request.form.get("leave_out"):
-        raise FileError(f"{len(found.refused)} rows are refused: mend them, or say that they are left out.")
-    if into:
-        before = load_for_edit(into, request.form.get("revision", type=int))
-        save(before, edits.merge_rig(before.show, found.show))
-        target = into
-    else:
-        name = (request.form.get("name") or "").strip()
-        if not name:
-            return _preview(draft, None, name="", problem="A name is needed: it cannot be empty."), 422
-        target = store().create(replace(found.show, name=name), who=who()).id
+        refused = counted(len(found.refused), "row is refused: mend it", "rows are refused: mend them")
+        problem = f"{refused}, or say that {'it is' if len(found.refused) == 1 else 'they are'} left out."
+        return _preview(draft, into, problem=problem), 422
+    if before is not None and into:
+        after = take_over(before.show, found.show, found.columns, drop_missing=bool(request.form.get("drop_missing")))
+        save(before, after, seen=True)
+        store().drop_draft(draft_id)
+        flash(describe(before.show, after) or "Nothing to change.")
+        return redirect(url_for("rig.index", show_id=into))
+    name = (request.form.get("name") or "").strip()
+    if not name:
+        return _preview(draft, None, name="", problem="A name is needed: it cannot be empty."), 422
+    target = store().create(replace(found.show, name=name), who=who()).id
     store().drop_draft(draft_id)
-    flash(f"{len(found.rows)} fixtures saved.")
+    flash(f"{counted(len(found.rows), 'fixture')} saved.")
     return redirect(url_for("rig.index", show_id=target))

@@ -156,7 +156,7 @@
 
   // ---- going to a step: g, then its letter
 
-  let going = 0;
+  let going = -Infinity;
 
   function goTo(letter) {
     const step = document.querySelector(`[data-go="${letter}"]`);
@@ -172,7 +172,7 @@
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (!single && event.key.length === 1) return;
     const follows = event.timeStamp - going < 1500;
-    going = 0;
+    going = -Infinity;
     if (follows && !typing(event.target) && /^[a-z]$/.test(event.key)) {
       if (goTo(event.key)) event.preventDefault();
       return;
@@ -399,8 +399,8 @@
   if (refused) {
     if (!refused.matches("input, select, textarea")) refused.tabIndex = -1;
     refused.focus();
-  } else if (from && !from.disabled) from.focus({ preventScroll: true });
-  else if (from) document.getElementById("work")?.focus({ preventScroll: true });
+  } else if (from && !from.disabled && !typing(from)) from.focus({ preventScroll: true });
+  else if (from) refocus();
 
   // ---- setting switches in a drill: nothing is told before the answer is given
 
