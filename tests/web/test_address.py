@@ -63,7 +63,7 @@ def test_every_step_saves_one_named_edit(visitor: Visitor, shows: ShowStore) -> 
 def test_the_repair_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> None:
     """The preview lists each move and the stops then; making it ends them; undo brings all back."""
     text = visitor.get("/shows/2/address/repair?u=2").text
-    assert "Move 4 of 64" in text
+    assert "Move 4 of 61" in text
     for label in ("Fern 6", "Lily 4", "Bough 4", "Vine 2"):
         assert f"<b>{label}</b>" in text
     before = shows.get(2).show
@@ -206,7 +206,7 @@ def test_blocks_are_seen_and_moved(visitor: Visitor, shows: ShowStore) -> None:
     ids = [fixture(shows, f"Lily {n}").id for n in (5, 6, 7)]
     also = f"{ids[1]},{ids[2]}"
     page = visitor.get(f"/shows/2/address?u=2&pick={ids[0]}&also={also}").text
-    assert "3 picked" in page
+    assert "3 selected" in page
     assert f'data-also="{also}"' in page
     answer = visitor.post("/shows/2/address/nudge", step(shows, "Lily 5", by=5, also=also))
     assert answer.location.endswith(f"pick={ids[0]}&also={ids[1]},{ids[2]}")
@@ -235,8 +235,8 @@ def test_block_steps_that_cannot_be(visitor: Visitor, shows: ShowStore) -> None:
     before = shows.get(2).show
     lily = fixture(shows, "Lily 5").id
     for name, values, words in (
-        ("pin", {}, "Pick at least one"),
-        ("swap", {"pick": lily, "also": f"{lily + 1},{lily + 2}"}, "3 fixtures are picked"),
+        ("pin", {}, "Select at least one"),
+        ("swap", {"pick": lily, "also": f"{lily + 1},{lily + 2}"}, "3 fixtures are selected"),
         ("dance", {"pick": lily}, "Say what to do"),
         ("unplace", {"pick": 99999}, "no longer in the show"),
     ):

@@ -44,12 +44,12 @@ def test_channels_travel_as_a_table(visitor: Visitor, app: Flask) -> None:
 def test_words_are_taught_and_forgotten(visitor: Visitor) -> None:
     """A taught wording is understood in the next paste, until it is forgotten."""
     chart = {"text": "1 twinkle rate\n2 red", "setter": "menu", "model": "X", "chart": ""}
-    assert "1 lines sure, 1 guessed" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
+    assert "1 line sure, 1 guessed" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
     visitor.post("/shows/1/charts/files/words", {"wording": "Twinkle  rate", "means": "shutter/strobe"})
     assert "2 lines sure" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
     assert "<b>twinkle rate</b> means shutter/strobe" in visitor.get("/shows/1/charts/files/words").text
     visitor.post("/shows/1/charts/files/words", {"forget": "twinkle rate"})
-    assert "1 lines sure" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
+    assert "1 line sure" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
     for odd in ({"wording": "", "means": "red"}, {"wording": "x", "means": "sparkle"}):
         assert visitor.post("/shows/1/charts/files/words", odd).status_code == 422
 

@@ -65,7 +65,7 @@ def test_a_mode_change_is_seen_and_mended(visitor: Visitor, shows: ShowStore) ->
     """Six fixtures grow: the page shows clashes without the mend and moves with it; both ways can be taken."""
     page = visitor.get(f"/shows/1/modes/change?ids={FERNS}&mode=10+channel").text
     assert "8 → 10" in page
-    assert "It grew to 10 channels" in page
+    assert "It takes 10 channels in the new mode" in page
     assert shows.get(1).revision == 1
     form = {"ids": FERNS, "mode": "10 channel", "revision": 1}
     visitor.post("/shows/1/modes/change", {**form, "mend": "1"})

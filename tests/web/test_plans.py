@@ -22,7 +22,7 @@ def test_a_layout_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> None:
     """A position by round starts: nothing changes by looking, one step makes it, one undo takes it back."""
     path = "/shows/1/address/layout?school=round&round=100&whom=Rill&start=2/1&order=number"
     page = visitor.get(path).text
-    assert "Lay them out so" in page
+    assert "Lay out like this" in page
     assert "U2 101" in page
     assert shows.get(1).revision == 1
     asked = dict(pair.split("=") for pair in path.split("?")[1].split("&"))
@@ -39,7 +39,7 @@ def test_a_layout_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> None:
     [
         ("school=paged&page=0", "accepted are 1 to 512"),
         ("school=paged&page=many", "no whole number for page"),
-        ("school=waltz", "Choose a school"),
+        ("school=waltz", "Choose a way"),
         ("school=round&start=somewhere", "somewhere"),
         ("school=round&ids=99999", "no longer in the show"),
         ("school=spaced&universes=0", "accepted are 1 and more"),

@@ -16,7 +16,7 @@ from fence.core.addressing.mends import mends_for
 from fence.core.checks import MOST_FINDINGS, Finding, Severity, check, findings_of
 from fence.core.words.show import Show
 from fence.core.words.space import use_of
-from fence.core.words.text import printable
+from fence.core.words.text import counted, printable
 
 MOST_PRINTED = 500
 
@@ -85,6 +85,8 @@ def print_findings(show: Show) -> int:
         lines.append(f"U{use.universe}: {use.used} of {use.sent} taken, {use.free} free{largest}")
     stops = sum(finding.severity is Severity.STOP for finding in found)
     more = "At least " if len(found) >= MOST_FINDINGS else ""
-    lines.append(f"{more}{stops} stops in {len(found)} findings, {len(show.fixtures)} fixtures.")
+    lines.append(
+        f"{more}{counted(stops, 'stop')} in {counted(len(found), 'finding')}, {counted(len(show.fixtures), 'fixture')}."
+    )
     click.echo("\n".join(map(printable, lines)))
     return stops

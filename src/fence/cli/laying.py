@@ -10,6 +10,7 @@ import click
 from fence.cli.common import file_argument, json_option, out_option, rig_of, say
 from fence.core.addressing import Layout, School, lay_out, repair_rig
 from fence.core.words.address import Address
+from fence.core.words.text import counted
 from fence.disk import write_text
 from fence.formats.errors import FileError
 from fence.formats.files import write_rig
@@ -39,7 +40,8 @@ def mend_command(file: Path, as_json: bool, out: Path | None) -> None:
         return
     for move in repair.moves:
         say(f"{show.fixture(move.fixture).label}: {move.before} -> {move.after}")
-    say(f"{len(repair.moves)} moves, {repair.kept} fixtures stay, {len(labels)} without a place.")
+    stay = counted(repair.kept, "fixture stays", "fixtures stay")
+    say(f"{counted(len(repair.moves), 'move')}, {stay}, {len(labels)} without a place.")
     if repair.moves and repair.proven:
         say("Proven: no repair moves less.")
     for label in labels:

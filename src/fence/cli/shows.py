@@ -8,6 +8,7 @@ from pathlib import Path
 import click
 
 from fence.cli.common import database_option, default_database, file_argument, rig_of, say
+from fence.core.words.text import counted
 from fence.disk import write_text
 from fence.formats.rig_csv import write_rig_csv
 from fence.formats.show_json import write_show_json
@@ -33,7 +34,7 @@ def export_command(show: str, kind: str, out: Path, db: Path | None) -> None:
     """Write the SHOW of that name (or number) to a file."""
     saved = open_store(db, create=False).find(show)
     write_text(out, write_show_json(saved.show) if kind == "json" else write_rig_csv(saved.show))
-    say(f"{saved.show.name}: {len(saved.show.fixtures)} fixtures written to {out}")
+    say(f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} written to {out}")
 
 
 @click.command(name="import")
@@ -51,7 +52,7 @@ def import_command(file: Path, name: str, db: Path | None) -> None:
     saved = store.create(show, who=WHO)
     if not path.exists() or path.stat().st_ino != opened.st_ino:
         raise StorageError(f"{path} was replaced meanwhile (by a restore?), so the show is not in it: import it again.")
-    say(f"{saved.show.name}: {len(saved.show.fixtures)} fixtures saved as show {saved.id}")
+    say(f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} saved as show {saved.id}")
 
 
 @click.command(name="backup")

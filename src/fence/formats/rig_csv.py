@@ -21,7 +21,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
-from fence.core.words.text import slug
+from fence.core.words.text import counted, slug
 from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 
@@ -263,13 +263,15 @@ class _Kinds:
         if not channels:
             if profile is None or mode is None:
                 raise FileError("The channels are empty: a whole number from 0 to 512 is needed.")
-            return _Kind(profile.id, mode, f"{mode.footprint} channels from the chart of {profile.title}")
+            return _Kind(profile.id, mode, f"{counted(mode.footprint, 'channel')} from the chart of {profile.title}")
         footprints = tuple([_whole("channels", piece.strip(), 0, SLOTS) for piece in channels.split("+")])
         remark = ""
         if profile and mode:
             if _footprints(mode) == footprints:
                 return _Kind(profile.id, mode, "")
-            remark = f"the chart of {profile.title} says {mode.footprint} channels; the row’s {channels} are kept"
+            remark = (
+                f"the chart of {profile.title} says {counted(mode.footprint, 'channel')}; the row’s {channels} are kept"
+            )
         mode = Mode(mode_name or f"{channels} channels", tuple(Part(footprint) for footprint in footprints))
         return _Kind(self._bare_id(maker, model, mode), mode, remark)
 

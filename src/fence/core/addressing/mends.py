@@ -18,6 +18,7 @@ from fence.core.words.profile import Mode, Setter
 from fence.core.words.sharing import holder_of
 from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts
+from fence.core.words.text import counted
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +70,14 @@ class Relabel:
     label: str
 
 
-Action = Move | Place | Share | ChangeMode | Renumber | Relabel
+@dataclass(frozen=True, slots=True)
+class Unpin:
+    """Take the pin out of a fixture, so that it may be moved."""
+
+    fixture: int
+
+
+Action = Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +106,8 @@ def apply_mend(show: Show, mend: Mend) -> Show:
             return edits.renumber(show, [fixture], number)
         case Relabel(fixture, label):
             return edits.relabel(show, [fixture], label)
+        case Unpin(fixture):
+            return edits.unpin(show, [fixture])
 
 
 def mends_for(show: Show, finding: Finding) -> list[Mend]:
@@ -146,6 +156,8 @@ def _holds(show: Show, finding: Finding, mend: Mend) -> bool:
     near = {f.id for s in (show, after) for u in universes for f in s.fixtures_in.get(u, ())} | moved
     near |= {sharer.id for i in near for sharer in show.sharers_of(show.fixture(i))}
     before, then = (list(check(_only(s, near))) for s in (show, after))
+    if isinstance(mend.action, Unpin):
+        return True
     if finding.key in {found.key for found in then}:
         return False
     return isinstance(mend.action, ChangeMode) or not any(f.severity is Severity.STOP for f in news(before, then))
@@ -157,8 +169,10 @@ def _only(show: Show, ids: set[int]) -> Show:
 
 def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
     earlier, later = fixtures[0], fixtures[-1]
-    for fixture in dict.fromkeys((later.id, earlier.id)):
-        yield from _moves(show, show.fixture(fixture), finding.universe)
+    pinned = [fixture for fixture in fixtures if holder_of(show, fixture)]
+    for fixture in sorted({f.id: f for f in fixtures}.values(), key=lambda fixture: _innocence(show, fixture)):
+        if fixture not in pinned or len(pinned) == len(fixtures):
+            yield from _moves(show, fixture, finding.universe)
     alike = (earlier.profile, earlier.mode) == (later.profile, later.mode)
     free_to_join = not (earlier.share or later.share) and not (later.pinned and later.patch != earlier.patch)
     free_to_join = free_to_join and (later.patch == earlier.patch or _room_at(show, earlier, {earlier.id, later.id}))
@@ -168,6 +182,11 @@ def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) 
             "Both will do the same and cannot be controlled apart.",
             Share((earlier.id, later.id)),
         )
+
+
+def _innocence(show: Show, fixture: Fixture) -> tuple[bool, bool, int]:
+    """Who is rather left alone: whoever is set at the fixture already, hangs where it is hard to reach, came first."""
+    return fixture.set_as_planned, fixture.position in show.hard_positions, -fixture.id
 
 
 def _room_at(show: Show, fixture: Fixture, without: set[int]) -> bool:
@@ -184,7 +203,11 @@ def _room_at(show: Show, fixture: Fixture, without: set[int]) -> bool:
 def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]:
     """Nearest gap in this universe, nearest gap after, first gap in the next universe with room."""
     sharers = show.sharers_of(fixture)
-    if holder_of(show, fixture) is not None or universe is None:
+    if universe is None:
+        return
+    if holder := holder_of(show, fixture):
+        why = f"{holder.label} is pinned at {holder.patch[0]}, so it is not moved. Without the pin it can be mended."
+        yield Mend(f"Take the pin out of {holder.label}", why, Unpin(holder.id))
         return
     ids = {sharer.id for sharer in sharers}
     for placed in show.runs_of(fixture):
@@ -320,7 +343,7 @@ def _modes(show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] =
         profile = show.profile_of(fixture)
         modes: tuple[Mode, ...] = profile.modes if profile else ()
         for mode in filter(wanted, modes):
-            why = f"{mode.footprint} channels, from the chart of {profile.title if profile else ''}."
+            why = f"{counted(mode.footprint, 'channel')}, from the chart of {profile.title if profile else ''}."
             yield Mend(f"Put {fixture.label} into mode {mode.name}", why, ChangeMode(fixture.id, mode.name))
 
 

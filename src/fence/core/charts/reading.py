@@ -17,6 +17,7 @@ from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of,
 from fence.core.words.address import format_slots
 from fence.core.words.errors import ChartError
 from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.words.text import counted
 
 MOST_CHARACTERS = 200_000
 MOST_LINES = 5000
@@ -559,7 +560,7 @@ def _finished(mode: _Building) -> DraftMode:
     if missing:
         doubts.append(f"Not in the text: channel {missing}.")
     if mode.declared is not None and mode.declared != last:
-        doubts.append(f"The heading says {mode.declared} channels, {last} were read.")
+        doubts.append(f"The heading says {counted(mode.declared, 'channel')}, {last} were read.")
     channels = _paired(channels, doubts)
     name = mode.name or f"{last} channel"
     return DraftMode(name, tuple(channels), tuple(doubts))

@@ -10,6 +10,7 @@ from fence.core.checks.finding import Severity
 from fence.core.words.address import SLOTS
 from fence.core.words.errors import ChartError
 from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile
+from fence.core.words.text import counted
 
 OWN_SHOW = {Function.PROGRAM, Function.SOUND}
 IDLE_WORDS = ("no function", "off", "none", "no effect", "manual", "no program")
@@ -31,7 +32,8 @@ def check_chart(profile: Profile) -> list[ChartRemark]:
     seen: dict[int, str] = {}
     for mode in profile.modes:
         if mode.footprint and mode.footprint in seen:
-            text = f"Takes {mode.footprint} channels like {seen[mode.footprint]}: only the name tells them apart."
+            takes = counted(mode.footprint, "channel")
+            text = f"Takes {takes} like {seen[mode.footprint]}: only the name tells them apart."
             remarks.append(ChartRemark(Severity.NOTE, mode.name, None, text))
         seen.setdefault(mode.footprint, mode.name)
         channels = [channel for part in mode.parts for channel in part.channels]

@@ -99,7 +99,7 @@ def _too_large(show: Show, fixture: Fixture, mode: Mode) -> Finding:
     return Finding(
         "page-size",
         Severity.STOP,
-        f"{fixture.label} takes {largest} channels in {mode.name}; a page of {desk.name or 'the desk'} "
+        f"{fixture.label} takes {counted(largest, 'channel')} in {mode.name}; a page of {desk.name or 'the desk'} "
         f"has {desk.page}. {_way_out(fitting)}",
         (fixture.id,),
         fixture.universe,

@@ -9,7 +9,7 @@ from fence.core.checks.finding import Finding, Severity
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Setter, SetterKind
 from fence.core.words.show import Show
-from fence.core.words.text import from_to, joined
+from fence.core.words.text import counted, from_to, joined
 
 
 def no_mode(show: Show, fixtures: Iterable[Fixture]) -> Iterator[Finding]:
@@ -61,7 +61,7 @@ def unsettable(show: Show, parts: Iterable[tuple[Fixture, int]]) -> Iterator[Fin
 
 def _setter_words(setter: Setter) -> str:
     if setter.kind is SetterKind.SWITCHES:
-        return f"its {setter.switches} switches can be set to"
+        return f"its {counted(setter.switches, 'switch', 'switches')} can be set to"
     if setter.kind is SetterKind.ROTARY:
         return "its wheels can be set to"
     return "it listens to"

@@ -16,10 +16,14 @@ from fence.core.words.show import Show
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is asked of a fixture: all features that any need names for it, and the school that is nearest to it."""
+    """What is asked of a fixture: all features that any need names for it, and the school that is nearest to it.
+
+    ``said`` is False where no need speaks of it at all.
+    """
 
     features: tuple[str, ...]
     school: ModeSchool
+    said: bool = True
 
 
 def wanted_of(show: Show, fixture: Fixture) -> Wanted:
@@ -32,13 +36,14 @@ def wanted_of(show: Show, fixture: Fixture) -> Wanted:
         Scope.FIXTURE: str(fixture.id),
     }
     features: dict[str, None] = {}
-    school = ModeSchool.LEAN
+    school, said = ModeSchool.LEAN, False
     for scope, key in keys.items():
         for need in show.needs:
             if need.scope is scope and need.key == key and (key or scope is Scope.SHOW):
                 features.update(dict.fromkeys(need.features))
                 school = need.school or school
-    return Wanted(tuple(features), school)
+                said = said or bool(need.features) or need.school is not None
+    return Wanted(tuple(features), school, said)
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +92,9 @@ def _usable(show: Show, mode: Mode) -> bool:
     return not (desk.layout and mode.footprint) or matches_layout(mode, desk.layout)
 
 
+NOTHING_ASKED = "Nothing is asked of it yet: say first what the show needs."
+
+
 @dataclass(frozen=True, slots=True)
 class Recommendation:
     """The mode that a fixture should take under its school, and why. ``mode`` is None where no mode can be used."""
@@ -99,7 +107,7 @@ class Recommendation:
 
 
 def recommend(show: Show, fixture: Fixture) -> Recommendation:
-    """The smallest mode that has all that is wanted (lean), or the largest (full)."""
+    """The smallest mode that has all that is wanted (lean), or the largest (full); as it is where nothing is asked."""
     wanted = wanted_of(show, fixture)
     offers = offers_of(show, fixture, wanted)
     if not offers:
@@ -107,6 +115,8 @@ def recommend(show: Show, fixture: Fixture) -> Recommendation:
         desk = show.desk.name or "the desk"
         why = f"No mode of {profile.title} can be used on {desk}." if profile else "Its chart is missing."
         return Recommendation(fixture.id, fixture.mode, None, wanted, (why,))
+    if not wanted.said:
+        return Recommendation(fixture.id, fixture.mode, fixture.mode, wanted, (NOTHING_ASKED,))
     chosen = offers[0] if wanted.school is ModeSchool.LEAN else offers[-1]
     return Recommendation(fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers))
 
@@ -119,8 +129,6 @@ def _reasons(show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer
         reasons.append(f"Has {', '.join(held)}.")
     if chosen.lacks:
         reasons.append(f"No usable mode has {', '.join(chosen.lacks)} as well.")
-    if not wanted.features:
-        reasons.append("Nothing is asked of it yet.")
     if len(offers) > 1:
         order = "fewest" if wanted.school is ModeSchool.LEAN else "most"
         reasons.append(f"Of {len(offers)} modes that do it has the {order} channels, {chosen.mode.footprint}.")

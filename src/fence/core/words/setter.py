@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from fence.core.words.address import SLOTS, check_slot
 from fence.core.words.errors import SetterError
 from fence.core.words.profile import Setter, SetterKind
+from fence.core.words.text import counted
 
 NINE = Setter(SetterKind.SWITCHES)
 """The usual set: nine switches, value = address."""
@@ -45,7 +46,8 @@ def switches_on(address: int, setter: Setter = NINE) -> tuple[int, ...]:
     if value >= 2**setter.switches:
         lowest, highest = setter.settable
         raise SetterError(
-            f"{setter.switches} switches cannot hold address {address}: they hold {lowest} to {highest}"
+            f"{counted(setter.switches, 'switch', 'switches')} cannot hold address {address}: "
+            f"they hold {lowest} to {highest}"
             + (", showing address - 1." if setter.zero_based else ", showing the address itself.")
         )
     on = {number + 1 for number in range(setter.switches) if value >> number & 1}

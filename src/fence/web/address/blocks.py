@@ -12,6 +12,7 @@ from fence.core.addressing.moves import compact, split, swap
 from fence.core.changes import edits
 from fence.core.words.errors import EditError
 from fence.core.words.show import Show
+from fence.core.words.text import counted
 from fence.web.address.forms import StepForm, valid
 from fence.web.address.page import Asked, ProposedEdit
 from fence.web.address.views import asked_for, board_page, saved_board
@@ -22,7 +23,10 @@ blueprint = Blueprint("blocks", __name__, url_prefix="/shows/<int:show_id>/addre
 
 def _swap(show: Show, asked: Asked) -> Show:
     if len(asked.picks) != 2:
-        raise EditError(f"{len(asked.picks)} fixtures are picked: pick just two to let them change places.")
+        raise EditError(
+            f"{counted(len(asked.picks), 'fixture is', 'fixtures are')} selected: "
+            "select just two to swap their addresses."
+        )
     return swap(show, *asked.picks)
 
 
@@ -63,7 +67,8 @@ def _words(show: Show, after: Show, asked: Asked, step: str) -> Words:
         saved = each * (len(picked) - 1)
         return Words(
             f"Share one address: {len(picked)} fixtures",
-            f"Gained: {saved} channels, and one thing to program. Given up: they cannot be controlled apart any more.",
+            f"Gained: {counted(saved, 'channel')}, and one thing to program. "
+            "Given up: they cannot be controlled apart any more.",
             "Declare them as shared",
         )
     if step == "split":
@@ -72,7 +77,11 @@ def _words(show: Show, after: Show, asked: Asked, step: str) -> Words:
         return Words("End the sharing", f"Each finds its own place in the nearest gap; {stay}", "Split them")
     moved = sum(1 for old, new in zip(show.fixtures, after.fixtures, strict=True) if old.patch != new.patch)
     title = f"Close the gaps of U{asked.universe or 1}"
-    return Words(title, f"{moved} fixtures move down in their order; what is pinned stays.", "Close them")
+    return Words(
+        title,
+        f"{counted(moved, 'fixture moves', 'fixtures move')} down in their order; what is pinned stays.",
+        "Close them",
+    )
 
 
 @blueprint.get("/<any(share, split, compact):step>")
@@ -93,9 +102,9 @@ def take(show_id: int, step: str) -> BaseResponse | str:
     form = valid(StepForm())
     asked = asked_for()
     if step not in STEPS:
-        raise EditError("Say what to do with the picked fixtures.")
+        raise EditError("Say what to do with the selected fixtures.")
     if not asked.picks and step != "compact":
-        raise EditError("Pick at least one fixture first.")
+        raise EditError("Select at least one fixture first.")
     before = load_for_edit(show_id, form.revision.data)
     after = STEPS[step](before.show, asked)
     return saved_board(before, after, asked)

@@ -22,7 +22,7 @@ class StepForm(FlaskForm):
 class FixtureForm(StepForm):
     """A step about one fixture."""
 
-    fixture = IntegerField("Fixture", [InputRequired("Pick a fixture first.")])
+    fixture = IntegerField("Fixture", [InputRequired("Select a fixture first.")])
     part = IntegerField("Part", [Optional(), NumberRange(0, 64, "There is no such part.")], default=0)
 
 

@@ -23,10 +23,10 @@ blueprint = Blueprint("layout", __name__, url_prefix="/shows/<int:show_id>/addre
 
 SCHOOLS = {
     School.BACK_TO_BACK: ("Back to back", "Next start = last end + 1. Uses the fewest channels."),
-    School.PAGED: ("Paged", "Starts step by the page, whatever the fixture uses. For desks with fixture buttons."),
-    School.ROUND: ("Round starts", "Each position, else each type, begins at a number that people remember."),
+    School.PAGED: ("Paged", "Starts go up in whole pages, whatever the fixture uses. For desks with fixture buttons."),
+    School.ROUND: ("Round starts", "Each position (or type) begins at a round number."),
     School.SPACED: ("Spaced", "Channels stay free after each fixture, for a larger mode later."),
-    School.SHARED: ("Shared", "Alike fixtures take one address: fewer channels, but they cannot be controlled apart."),
+    School.SHARED: ("Shared", "Fixtures of one kind take one address: fewer channels, no separate control."),
 }
 
 
@@ -34,11 +34,11 @@ ORDERS = {
     Order.CABLE: "along the cable, as in the rig",
     Order.NUMBER: "by number",
     Order.POSITION: "position by position",
-    Order.PICKED: "as they were picked",
+    Order.PICKED: "in the order selected",
 }
 
 
-SPILLS = {Spill.FILL: "when the one before is full", Spill.POSITION: "for each position"}
+SPILLS = {Spill.FILL: "when one is full", Spill.POSITION: "for each position"}
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -105,7 +105,7 @@ def _layout(show: Show) -> Layout:
     """The layout that was asked for; ``EditError`` for what is no number or no choice."""
     values = _layout_values(show)
     if values["school"] not in set(School) or values["order"] not in set(Order) or values["spill"] not in set(Spill):
-        raise EditError("Choose a school, an order and when the next universe is opened from the lists.")
+        raise EditError("Choose a way, an order and when the next universe is opened from the lists.")
 
     def number(name: str) -> int:
         words = values[name].strip()

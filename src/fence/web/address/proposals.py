@@ -14,6 +14,7 @@ from fence.core.checks import Severity, analyse
 from fence.core.words.address import Address
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
+from fence.core.words.text import counted
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_ghost
 from fence.web.address.forms import MendForm, StepForm, valid
@@ -111,7 +112,7 @@ def repair(show_id: int) -> str:
     fields = tuple((name, request.args[name]) for name in OPTION_NAMES if request.args.get(name))
     proposed = ProposedEdit(
         repair.show,
-        f"Move {len(repair.moves)} of {len(saved.show.fixtures)}",
+        f"Move {len(repair.moves)} of {len(repair.moves) + repair.kept}" if repair.moves else "Nothing to move",
         _repair_words(saved.show, repair),
         url_for("proposals.take_repair", show_id=show_id),
         fields,
@@ -150,7 +151,8 @@ def _alternatives(show_id: int, options: RepairOptions) -> tuple[tuple[str, str]
 
 def _repair_words(show: Show, repair: Repair) -> str:
     lost = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
-    words = f"{repair.kept} fixtures stay where they are."
+    words = f"{counted(repair.kept, 'fixture stays where it is', 'fixtures stay where they are')}"
+    words += " (those with an address, sharing ones counted once)."
     if repair.proven and repair.moves:
         words += " Proven: no repair moves less."
     elif repair.moves:

@@ -117,7 +117,7 @@ def saved_board(before: SavedShow, after: Show, asked: Asked, *, seen: bool = Fa
     page = url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick, also=also)
     if not asked_by_htmx():
         return redirect(page)
-    if saved.revision > before.revision + 1:
+    if saved.revision > before.revision + 1 or saved.show.universe_numbers != before.show.universe_numbers:
         return Response(headers={"HX-Redirect": page})  # more than this step has changed: the whole page is drawn anew
     return board_page(saved, asked, changed=True)
 

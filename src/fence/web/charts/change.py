@@ -14,6 +14,7 @@ from fence.core.modes.advice import recommend
 from fence.core.modes.combine import Goal, combine
 from fence.core.words.errors import EditError
 from fence.core.words.show import Show
+from fence.core.words.text import counted
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
@@ -66,7 +67,7 @@ def _asked_modes(show: Show) -> dict[int, str]:
         return {entry.fixture: entry.mode for entry in found if entry.mode is not None}
     mode = values.get("mode", "")
     if not ids or not mode:
-        raise EditError("Pick fixtures and the mode that they should take.")
+        raise EditError("Select fixtures and the mode that they should take.")
     return dict.fromkeys(ids, mode)
 
 
@@ -93,5 +94,9 @@ def _why(show: Show, repair: Repair, grown: set[int]) -> dict[int, str]:
     for move in repair.moves:
         gap = move.why[move.why.find("A gap of") :] if "A gap of" in move.why else ""
         channels = sum(show.footprints_of(show.fixture_by_id[move.fixture]))
-        why[move.fixture] = f"It grew to {channels} channels. {gap}".strip() if move.fixture in grown else move.why
+        why[move.fixture] = (
+            f"It takes {counted(channels, 'channel')} in the new mode. {gap}".strip()
+            if move.fixture in grown
+            else move.why
+        )
     return why

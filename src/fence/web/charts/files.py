@@ -11,6 +11,7 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.charts.remarks import ChartRemark, check_chart
 from fence.core.words.errors import EditError
 from fence.core.words.profile import Profile
+from fence.core.words.text import counted
 from fence.formats.channel_csv import write_channels_csv
 from fence.formats.chart_files import read_charts, write_charts_json
 from fence.formats.errors import FileError
@@ -100,5 +101,5 @@ def confirm(show_id: int, draft_id: str) -> BaseResponse:
             library().save(entry.profile, who=who())
             kept += 1
     store().drop_draft(draft_id)
-    flash(f"{kept} chart{'s' if kept != 1 else ''} on the shelf.")
+    flash(f"{counted(kept, 'chart')} on the shelf.")
     return redirect(url_for("charts.index", show_id=show_id))

@@ -10,8 +10,9 @@ from fence.core.changes import edits
 from fence.core.changes.prose import describe
 from fence.core.words.address import parse_address
 from fence.core.words.errors import EditError, FenceError
-from fence.core.words.profile import Profile
+from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
+from fence.core.words.text import counted
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import library, load, load_for_edit, save
@@ -22,6 +23,8 @@ blueprint = Blueprint("add", __name__, url_prefix="/shows/<int:show_id>/rig/add"
 
 
 KIND_JOIN = " | "
+ANY = "any"
+"""The kind of a fixture that is known by its channels only."""
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -33,6 +36,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         form = AddForm(
             formdata=None,
             kind=request.args.get("kind"),
+            position=request.args.get("position"),
             quantity=1,
             universe=home,
             number=edits.next_number(saved.show),
@@ -48,6 +52,9 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         return _add_page(saved, form, problem=str(error)), 422
     save(before, after)
     flash(describe(before.show, after))
+    if request.form.get("more"):
+        again = {"kind": form.kind.data, "u": form.universe.data, "position": form.position.data or None}
+        return redirect(url_for("add.index", show_id=show_id, **again))
     return redirect(url_for("rig.index", show_id=show_id))
 
 
@@ -55,7 +62,10 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
 def preview(show_id: int) -> str:
     """The landing of the run as typed so far."""
     saved = load(show_id)
-    form = AddForm(request.args, meta={"csrf": False})
+    values = request.args.copy()
+    if not values.get("label", "").strip():
+        values["label"] = "New 1"  # so that the next start is seen before anything is typed
+    form = AddForm(values, meta={"csrf": False})
     preview, problem = None, ""
     if form.validate():
         try:
@@ -69,6 +79,8 @@ def preview(show_id: int) -> str:
 
 def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
     form.kind.choices = [
+        SelectChoice(ANY, "any fixture, by its channels", optgroup="Without a chart"),
+    ] + [
         SelectChoice(
             f"{profile.id}{KIND_JOIN}{mode.name}",
             f"{profile.title}, {mode.name} ({mode.footprint} ch)",
@@ -97,9 +109,21 @@ def _available(show: Show) -> list[Profile]:
 
 def _spec(show: Show, form: AddForm) -> edits.AddRun:
     profile_id, _, mode = (form.kind.data or "").partition(KIND_JOIN)
+    if profile_id == ANY:
+        if not form.channels.data:
+            raise EditError("Say how many channels the fixture takes: accepted are 1 to 512.")
+        mode = counted(form.channels.data, "channel")
+        plain = Profile(
+            f"any-{form.channels.data}", "", f"Any fixture, {mode}", (Mode(mode, (Part(form.channels.data),)),)
+        )
+        return _run(form, plain, mode)
     profile = next((profile for profile in _available(show) if profile.id == profile_id), None)
     if profile is None:
         raise EditError("Choose a fixture and its mode from the list.")
+    return _run(form, profile, mode)
+
+
+def _run(form: AddForm, profile: Profile, mode: str) -> edits.AddRun:
     universe = form.universe.data or 1
     typed = (form.start.data or "").strip()
     return edits.AddRun(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import Any
 
 from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -36,7 +37,7 @@ def _change_fields(show: Show, ids: list[int], form: BulkForm) -> Show:
 
 def _change_mode(show: Show, ids: list[int], form: BulkForm) -> Show:
     if not form.mode.data:
-        raise EditError("Choose the mode that the picked fixtures should take.")
+        raise EditError("Choose the mode that the selected fixtures should take.")
     return edits.change_mode(show, ids, form.mode.data)
 
 
@@ -62,9 +63,9 @@ def index(show_id: int) -> BaseResponse | tuple[str, int]:
     if not form.validate():
         problem = "; ".join(f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items())
     elif action is None:
-        problem = "Say what to do with the picked fixtures."
+        problem = "Say what to do with the selected fixtures."
     elif not picked:
-        problem = "Pick at least one fixture in the list."
+        problem = "Select at least one fixture in the list."
     if not problem and action:
         before = load_for_edit(show_id, request.form.get("revision", type=int))
         ids = _in_rig_order(before.show, picked)
@@ -78,7 +79,10 @@ def index(show_id: int) -> BaseResponse | tuple[str, int]:
                 return redirect(url_for("change.index", show_id=show_id, ids=named, mode=form.mode.data))
             save(before, after)
             flash(describe(before.show, after) or "Nothing to change.")
-            return redirect(url_for("rig.index", show_id=show_id))
+            kept: dict[str, Any] = {
+                name: request.form.get(f"f_{name}") or None for name in ("q", "position", "sort", "dir")
+            }
+            return redirect(url_for("rig.index", show_id=show_id, **kept))
     return list_page(load(show_id), form, picked=picked, problem=problem), 422
 
 

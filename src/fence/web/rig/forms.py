@@ -25,6 +25,9 @@ class AddForm(FlaskForm):
     """A run of alike fixtures. ``kind`` joins profile and mode."""
 
     kind = SelectField("Fixture and mode", [InputRequired("Choose a fixture and its mode.")], validate_choice=False)
+    channels = WholeNumber(
+        "Channels, without a chart", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512 channels.")]
+    )
     quantity = WholeNumber(
         "How many", [InputRequired("How many is needed."), NumberRange(1, 2000, "Accepted are 1 to 2000.")]
     )

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 
 from wtforms.fields.choices import SelectChoice
 
-from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse
-from fence.core.words.address import parse_address
+from fence.core.checks import RULES, Analysis, Finding, Severity, Verdict, analyse
+from fence.core.words.address import SLOTS, Address, parse_address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
+from fence.core.words.space import first_from, free_bits
+from fence.core.words.text import counted, whole_number
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing
 from fence.web.address.page import draw_then
@@ -82,7 +84,7 @@ def matches(line: RigLine, words: str, position: str) -> bool:
             f"u{fixture.universe} {fixture.start or ''}",
             fixture.share,
             fixture.note,
-            line.worst.rule if line.worst else "clear",
+            f"{line.worst.rule} {RULES[line.worst.rule].title}" if line.worst else "clear",
         )
     ).casefold()
     tokens = set(re.split(r"\W+", text))
@@ -135,22 +137,58 @@ def preview_of(saved: SavedShow, after: Show) -> AddPreview:
     )
 
 
-def found_by(show: Show, words: str) -> list[Fixture]:
-    """The fixtures that words in the find box mean, the surest first."""
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What the find box offers: a fixture, or a free slot; where it is on the fence."""
+
+    label: str
+    where: str
+    note: str
+    universe: int | None
+    fixture: int | None = None
+    part: int = 0
+
+
+MOST_UNIVERSES = 64
+
+
+def found_by(show: Show, words: str) -> list[Found]:
+    """What words in the find box mean, the surest first: a label, a number, an address, a slot in every universe."""
     if not words:
         return []
     wanted = words.casefold()
     exact = [f for f in show.fixtures if str(f.number) == words or f.label.casefold() == wanted]
     within = [f for f in show.fixtures if wanted in f"{f.label} {f.position}".casefold()]
-    at: list[Fixture] = []
+    found = [_found_fixture(f) for f in exact]
+    for address in _meant(show, words):
+        here = [p for p in show.runs_in(address.universe) if p.run.first <= address.slot <= p.run.last]
+        found += [_found_fixture(placed.fixture, placed.part) for placed in here]
+        if not here:
+            found.append(_free_slot(show, address))
+    return list(dict.fromkeys([*found, *map(_found_fixture, within)]))
+
+
+def _found_fixture(fixture: Fixture, part: int = 0) -> Found:
+    entry = fixture.patch[part]
+    return Found(fixture.label, str(entry), fixture.position, entry.universe, fixture.id, part)
+
+
+def _meant(show: Show, words: str) -> list[Address]:
+    """The addresses that words can mean: a slot of each universe for a bare number, else the one that is typed."""
+    number = whole_number(words)
+    if number is not None and 1 <= number <= SLOTS:
+        return [Address(universe, number) for universe in show.universe_numbers[:MOST_UNIVERSES]]
     try:
-        address = parse_address(words)
+        return [parse_address(words)]
     except FenceError:
-        pass
-    else:
-        at = [
-            placed.fixture
-            for placed in show.runs_in(address.universe)
-            if placed.run.first <= address.slot <= placed.run.last
-        ]
-    return list(dict.fromkeys([*exact, *at, *within]))
+        return []
+
+
+def _free_slot(show: Show, address: Address) -> Found:
+    free = free_bits(show, address.universe)
+    if not free >> (address.slot - 1) & 1:
+        kept = address.slot in show.reserved_in(address.universe)
+        return Found("Reserved" if kept else "Not sent by the desk", str(address), "", address.universe)
+    end = first_from(~free, address.slot) or SLOTS + 1
+    room = min(end, SLOTS + 1) - address.slot
+    return Found("Free", str(address), f"{counted(room, 'slot')} free from here", address.universe)

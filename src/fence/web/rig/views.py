@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from flask import Blueprint, render_template, request
 
+from fence.core.checks import RULES
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, load
@@ -58,5 +59,6 @@ def _list_values(saved: SavedShow) -> dict[str, object]:
         "sort": sort,
         "backwards": backwards,
         "columns": COLUMNS,
+        "rules": RULES,
         "more": most + 1000 if len(lines) > most else 0,
     }

@@ -1,0 +1,92 @@
+"""Small things that stood in the way: the find box, a fixture without a chart, filters that stay, advice unasked."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from html import unescape
+
+from fence.core.addressing.mends import Unpin, mends_for
+from fence.core.changes import edits
+from fence.core.checks import findings_of
+from fence.core.modes.advice import NOTHING_ASKED, recommend
+from fence.core.words.needs import Need, Scope
+from fence.demo import clean_show
+from fence.store.shows import ShowStore
+from fence.web.rig.page import found_by
+from tests.conftest import Visitor
+from tests.rigs import rig
+
+
+def test_the_find_box_knows_slots_of_every_universe_and_free_ones() -> None:
+    """A bare number is a fixture's number and that slot of each universe; a free slot says how much room there is."""
+    show = rig(("A", 4, 1, 10), ("B", 4, 2, 12), ("C", 4, 2, 100))
+    found = [(it.label, it.where, it.note) for it in found_by(show, "12")]
+    assert found == [("A", "U1 010", ""), ("B", "U2 012", "")]
+    assert found_by(show, "2")[0].label == "B"
+    assert ("Free", "U2 016", "84 slots free from here") in [(i.label, i.where, i.note) for i in found_by(show, "2/16")]
+    kept = edits.reserve(show, 1, [300])
+    assert found_by(kept, "1/300")[0].label == "Reserved"
+    assert found_by(show, "nobody") == []
+
+
+def test_eight_channels_without_a_chart(visitor: Visitor, shows: ShowStore) -> None:
+    """A fixture is known by its channels alone, and more of it can be added at once."""
+    form = {"kind": "any", "quantity": "2", "label": "Fog 1", "universe": "2", "start": "", "revision": 1}
+    refused = visitor.post("/shows/1/rig/add", form)
+    assert "Say how many channels the fixture takes: accepted are 1 to 512." in refused.text
+    again = visitor.post("/shows/1/rig/add", {**form, "channels": "8", "more": "1"})
+    assert again.headers["Location"].startswith("/shows/1/rig/add?kind=any")
+    show = shows.get(1).show
+    assert [(f.label, show.footprints_of(f)) for f in show.fixtures[-2:]] == [("Fog 1", (8,)), ("Fog 2", (8,))]
+    preview = visitor.get("/shows/1/rig/add/preview?kind=any&channels=8&quantity=1&universe=2").text
+    assert "All clear" in preview
+
+
+def test_a_filter_stays_after_a_step(visitor: Visitor, shows: ShowStore) -> None:
+    """The list comes back as it was filtered and sorted; its state column speaks in words."""
+    page = visitor.get("/shows/2/rig?q=lily&sort=label").text
+    assert 'name="f_q" value="lily"' in page
+    assert "overlap</span>" in page
+    form = {"revision": 1, "picked": [28], "action": "pin", "f_q": "lily", "f_sort": "label", "f_dir": ""}
+    done = visitor.post("/shows/2/rig/bulk", form)
+    assert done.headers["Location"] == "/shows/2/rig?q=lily&sort=label"
+
+
+def test_nothing_is_advised_before_something_is_asked() -> None:
+    """Without a need the advice is to stay, and what to do first; with one it chooses."""
+    show = replace(clean_show(), needs=())
+    fern = next(f for f in show.fixtures if f.label == "Fern 1")
+    unasked = recommend(show, fern)
+    assert (unasked.mode, unasked.reasons) == (fern.mode, (NOTHING_ASKED,))
+    asked = recommend(edits.set_need(show, Need(Scope.FIXTURE, str(fern.id), ("white",))), fern)
+    assert NOTHING_ASKED not in asked.reasons
+    assert asked.mode
+
+
+def test_the_guilty_one_is_moved_and_a_pin_is_named() -> None:
+    """Of two that overlap the one that came later is moved first, a set one last; a pin is the reason and a way out."""
+    show = rig(("A", 5, 1, 10), ("B", 5, 1, 12))
+    overlap = findings_of(show)[0]
+    assert mends_for(show, overlap)[0].text.startswith("Move B")
+    done = edits.mark_set(show, [2])
+    assert mends_for(done, findings_of(done)[0])[0].text.startswith("Move A")
+    pinned = edits.pin(show, [1, 2])
+    first = mends_for(pinned, findings_of(pinned)[0])[0]
+    assert isinstance(first.action, Unpin)
+    assert "is pinned at" in first.why
+
+
+def test_a_move_to_a_new_universe_draws_the_whole_page(visitor: Visitor, shows: ShowStore) -> None:
+    """Cards, title and address line would be of another page: it is loaded anew."""
+    form = {"fixture": 28, "u": 2, "address": "9/1", "revision": 1, "seen": "1"}
+    answer = visitor.post("/shows/2/address/move", form, htmx=True)
+    assert answer.headers["HX-Redirect"] == "/shows/2/address?u=9&pick=28"
+    assert shows.get(2).show.fixture(28).universe == 9
+
+
+def test_no_field_refers_to_what_is_not_there(visitor: Visitor) -> None:
+    """No list or description called None, and every page of a show is titled with it."""
+    for path in ("/", "/shows/2/rig/add", "/shows/2/rig/28", "/shows/2/settings", "/shows/2/charts/paste"):
+        page = visitor.get(path).text
+        assert '="None"' not in page
+        assert path == "/" or "Glasshouse After Dark · Fence</title>" in unescape(page)
