@@ -246,7 +246,7 @@ def test_six_fixtures_to_another_mode(page: Page) -> None:
     page.click('[value="preview-mode"]')
     page.sees("6 × Tansy Pond Wash", "#work")
     page.sees("8 → 10", "#work")
-    page.sees("It grew to 10 channels. A gap of 10", "#work")
+    page.sees("It takes 10 channels in the new mode. A gap of 10", "#work")
     page.sees("leave 5 stops", "#change-only")
     page.click("#change-and-mend")
     page.sees("6 fixtures, Fern 1 to Fern 6 to mode 10 channel", ".said")

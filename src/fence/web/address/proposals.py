@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from flask import Blueprint, Response, jsonify, request, url_for
@@ -9,6 +10,7 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Mend, apply_mend, mends_for
+from fence.core.addressing.neighbours import keep_together, push_along
 from fence.core.changes import edits
 from fence.core.checks import Severity, analyse
 from fence.core.words.address import Address
@@ -108,7 +110,7 @@ def repair(show_id: int) -> str:
     """The repair of the whole show, with other ways to go about it."""
     saved = load(show_id)
     options = _options()
-    repair = repair_rig(saved.show, options)
+    repair = _repair(saved.show, options)
     fields = tuple((name, request.args[name]) for name in OPTION_NAMES if request.args.get(name))
     proposed = ProposedEdit(
         repair.show,
@@ -118,12 +120,23 @@ def repair(show_id: int) -> str:
         fields,
         "Move them",
         reasons={move.fixture: move.why for move in repair.moves},
-        alternatives=_alternatives(show_id, options),
+        alternatives=_alternatives(saved.show, show_id, options),
     )
     return board_page(saved, replace(asked_for(), pick=None, also=()), proposed)
 
 
-OPTION_NAMES = ("stay", "closed", "willing")
+OPTION_NAMES = ("stay", "closed", "willing", "way")
+
+WAYS: dict[str, tuple[str, Callable[[Show, RepairOptions], Repair]]] = {
+    "": ("Move as few as possible", repair_rig),
+    "together": ("Keep neighbours of one kind together, in order", keep_together),
+    "along": ("Move everything behind along", push_along),
+}
+"""The ways to repair: a person chooses. The order along the cable is what a crew sets by."""
+
+
+def _repair(show: Show, options: RepairOptions) -> Repair:
+    return WAYS.get(request.values.get("way", ""), WAYS[""])[1](show, options)
 
 
 def _options() -> RepairOptions:
@@ -132,31 +145,52 @@ def _options() -> RepairOptions:
     return RepairOptions(bool(values.get("stay")), not values.get("closed"), willing)
 
 
-def _alternatives(show_id: int, options: RepairOptions) -> tuple[tuple[str, str], ...]:
-    """The other ways to go about a repair, as words and addresses."""
+def _alternatives(show: Show, show_id: int, options: RepairOptions) -> tuple[tuple[str, str], ...]:
+    """The other ways to go about a repair, each with what it touches, as words and addresses."""
     willing = ",".join(map(str, sorted(options.willing))) or None
-    u = request.args.get("u")
-    ways = (
+    u, way = request.args.get("u"), request.args.get("way", "")
+    stay, closed = "1" if options.stay else None, None if options.new_universes else "1"
+    found = []
+    for name, (words, compute) in WAYS.items():
+        if name != (way if way in WAYS else ""):
+            url = url_for(
+                "proposals.repair", show_id=show_id, u=u, way=name or None, stay=stay, closed=closed, willing=willing
+            )
+            found.append((f"{words}: {_touched(show, compute(show, options))}", url))
+    bounds = (
         ("Keep each in its universe", "1", "1"),
         ("Only in the universes that are there", None, "1"),
         ("A new universe may be opened", None, None),
     )
-    now = ("1" if options.stay else None, None if options.new_universes else "1")
-    return tuple(
-        (words, url_for("proposals.repair", show_id=show_id, u=u, stay=stay, closed=closed, willing=willing))
-        for words, stay, closed in ways
-        if (stay, closed) != now
-    )
+    for words, stays, shut in bounds:
+        if (stays, shut) != (stay, closed):
+            url = url_for(
+                "proposals.repair", show_id=show_id, u=u, way=way or None, stay=stays, closed=shut, willing=willing
+            )
+            found.append((words, url))
+    return tuple(found)
+
+
+def _touched(show: Show, repair: Repair) -> str:
+    """What a repair touches: how many move, and how many of these are set at the fixture already."""
+    done = sum(1 for i in {move.fixture for move in repair.moves} if show.fixture(i).set_to is not None)
+    moves = counted(len(repair.moves), "move")
+    lost = f", {len(repair.unplaced)} without a place" if repair.unplaced else ""
+    return f"{moves}, {done} of them set already{lost}"
 
 
 def _repair_words(show: Show, repair: Repair) -> str:
     lost = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
     words = f"{counted(repair.kept, 'fixture stays where it is', 'fixtures stay where they are')}"
     words += " (those with an address, sharing ones counted once)."
+    done = sum(1 for i in {move.fixture for move in repair.moves} if show.fixture(i).set_to is not None)
+    if done:
+        words += f" {counted(done, 'of those that move is', 'of those that move are')} set at the fixture already."
     if repair.proven and repair.moves:
         words += " Proven: no repair moves less."
     elif repair.moves:
-        words += " The best that was found; a smaller repair is not ruled out."
+        fewest = not request.values.get("way")
+        words += " The best that was found; a smaller repair is not ruled out." if fewest else ""
     if lost:
         words += f" No gap is left for {', '.join(lost[:5])}{' and more' if len(lost) > 5 else ''}."
     if not repair.moves:
@@ -178,4 +212,4 @@ def take_repair(show_id: int) -> BaseResponse | str:
     """Take the repair of the whole show."""
     form = valid(StepForm())
     before = load_for_edit(show_id, form.revision.data)
-    return saved_board(before, repair_rig(before.show, _options()).show, replace(asked_for(), pick=None, also=()))
+    return saved_board(before, _repair(before.show, _options()).show, replace(asked_for(), pick=None, also=()))

@@ -1,0 +1,195 @@
+"""What axe does not see: targets for a thumb, rings where the focus is, a small show by keys and on a phone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.conftest import Page
+from tests.browser.test_accessibility import SCREENS
+
+pytestmark = pytest.mark.browser
+
+MORE = [
+    ("/switches?address=97", None),
+    ("/switches/drill?seed=4", None),
+    ("/shows/2/switches", None),
+    ("/shows/2/lists", None),
+    ("/shows/2/lists?by=channel&whom=u2", None),
+]
+PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
+DESK = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+
+TOO_SMALL = """
+const kinds = "a[href], button, input:not([type=hidden]), select, textarea, summary";
+const words = "p, li, td, dd, th, .hint";
+const away = "svg, [hidden], .visually-hidden, .visually-hidden-focusable, dialog:not([open]), " +
+  ".dropdown-menu:not(.show)";
+const inWords = (e) => {
+  const around = e.matches("a:not(.btn, .pill, .tool, .step)") && e.closest(words);
+  return around && [...around.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
+};
+return [...document.querySelectorAll(kinds)].filter((e) => {
+  if (e.closest(away) || inWords(e) || !e.checkVisibility({visibilityProperty: true})) return false;
+  const ticked = e.matches("[type=checkbox], [type=radio]");
+  const box = (ticked ? e.closest("label") || e.labels[0] || e : e).getBoundingClientRect();
+  const narrow = e.matches(".tap") ? 36 : 43.5;
+  return box.width > 0 && (box.height < 43.5 || box.width < narrow);
+}).map((e) => {
+  const box = e.getBoundingClientRect();
+  return e.outerHTML.slice(0, 110) + " " + Math.round(box.width) + "x" + Math.round(box.height);
+});
+"""
+"""Whatever can be touched and is less than 44 px high or wide, but for links within a sentence, runs of the fence, and
+the switches of a row: nine beside each other are as wide as the screen allows, and high instead."""
+
+NO_RING = """
+const kinds = ["a[href]", "button:not([disabled])", "input:not([type=hidden], [disabled])", "select", "textarea",
+               "summary", "[tabindex='0']"];
+const bare = [];
+for (const e of document.querySelectorAll(kinds.join(", "))) {
+  if (e.closest("dialog:not([open]), .dropdown-menu:not(.show)")) continue;
+  if (!e.checkVisibility({visibilityProperty: true})) continue;
+  e.focus({focusVisible: true});
+  if (document.activeElement !== e) continue;
+  const style = getComputedStyle(e);
+  const ring = style.outlineStyle !== "none" && parseFloat(style.outlineWidth) >= 2;
+  const drawn = e.matches("a.run") && getComputedStyle(e.querySelector(".rail, .body")).strokeWidth !== "0px";
+  if (!ring && !drawn) bare.push(e.outerHTML.slice(0, 110));
+}
+return bare;
+"""
+
+
+@pytest.fixture
+def phone(page: Page) -> Iterator[Page]:
+    """The same on a phone held upright, with touch."""
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
+    page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True})
+    try:
+        yield page
+    finally:
+        page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
+        page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
+
+
+def opened(page: Page) -> Iterator[str]:
+    """Each screen, opened and standing."""
+    for path, script in (*SCREENS, *MORE):
+        page.open(path)
+        page.one("h1")
+        if page.has("#overview"):
+            page.one("#overview .cards")
+        if script:
+            page.driver.execute_script(script)
+        yield path
+
+
+def test_a_thumb_hits_every_control(phone: Page) -> None:
+    """At 390 by 844 nothing that can be touched is smaller than 44 px, and no page is wider than the screen."""
+    found = {}
+    for path in opened(phone):
+        small = phone.driver.execute_script(TOO_SMALL)
+        wide = phone.driver.execute_script("return document.documentElement.scrollWidth")
+        if small or wide > 390:
+            found[path] = (wide, small[:4], len(small))
+    assert not found, "\n".join(f"{path}: {told}" for path, told in found.items())
+
+
+@pytest.mark.parametrize("theme", ["dark", "light"])
+def test_the_focus_is_seen_everywhere(page: Page, theme: str) -> None:
+    """Whatever takes the focus by keys shows a ring of two pixels at least."""
+    page.open("/")
+    if page.one("html").get_attribute("data-bs-theme") != theme:
+        page.click('form[action="/theme"] button')
+    found = {}
+    for path in opened(page):
+        page.press(Keys.TAB)
+        if bare := page.driver.execute_script(NO_RING):
+            found[path] = (bare[:4], len(bare))
+    assert not found, "\n".join(f"{path}: {told}" for path, told in found.items())
+
+
+def tab_to(page: Page, selector: str, most: int = 40) -> None:
+    """Press Tab until something has the focus."""
+    for _ in range(most):
+        if page.driver.execute_script("return document.activeElement.matches(arguments[0])", selector):
+            return
+        page.press(Keys.TAB)
+    raise AssertionError(f"{selector} is not reached in {most} steps of Tab")
+
+
+def test_a_small_show_by_keys_alone(page: Page) -> None:
+    """From no show at all to twelve fixtures, a clash seen and mended, undone with Ctrl and Z, and the list."""
+    page.open("/")
+    tab_to(page, "#name")
+    page.press("Night", Keys.ENTER)
+    page.sees("Night", ".show-name")
+    page.press("g", "r")
+    page.sees("No fixtures yet", "#work")
+    page.press("a")
+    tab_to(page, "#kind")
+    page.press("Tansy Pond Wash, 8")
+    tab_to(page, "#quantity")
+    page.press("6")
+    tab_to(page, "#label")
+    page.press("Fern 1")
+    page.sees("All clear", "#landing")
+    tab_to(page, "#add-more")
+    page.press(Keys.ENTER)
+    page.sees("Added 6 fixtures, Fern 1 to Fern 6", ".said")
+    page.press(Keys.TAB)
+    tab_to(page, "#label")
+    page.press("Moss 1", Keys.TAB, Keys.TAB, Keys.TAB, "1/45", Keys.ENTER)
+    page.sees("new stop", "h1")
+    tab_to(page, "#do-and-repair")
+    page.press(Keys.ENTER)
+    page.sees("Added Moss 1", ".said")
+    page.sees("0 stops", "#verdict")
+    page.press("g", "a")
+    page.one("a.run")
+    page.driver.execute_script("document.activeElement.blur()")
+    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
+    page.wait(lambda: len(page.driver.find_elements("css selector", "a.run")) == 6, "the last step is not undone")
+    page.press("/")
+    page.press("fern 3")
+    page.one("#found a")
+    page.press(Keys.ENTER)
+    page.sees("Fern 3", "#inspector h2")
+    page.press(Keys.ESCAPE)
+    page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id").startswith("run-"), "the focus fell")
+    page.press("g", "p")
+    page.sees("Fern 6", ".paper-table")
+
+
+def test_a_small_show_on_a_phone(phone: Page) -> None:
+    """A show is made, filled and looked at with a thumb: rails fit the screen, facts come up from below, and go."""
+    phone.open("/")
+    phone.type("#name", "Yard")
+    phone.one("#name").submit()
+    phone.sees("Yard", ".show-name")
+    phone.open(phone.driver.current_url.removeprefix(phone.base).split("/rig")[0] + "/rig/add")
+    Select(phone.one("#kind")).select_by_value("tansy-pond-wash | 8 channel")
+    phone.type("#label", "Fern 1")
+    phone.type("#quantity", "6")
+    phone.click("#add-form .btn-primary")
+    phone.sees("Added 6 fixtures", ".said")
+    phone.click('a[data-go="a"]')
+    assert phone.one("svg.fence").get_attribute("data-pickets") == "32"
+    phone.one("a.run").click()
+    phone.sees("Fern 1", "#inspector h2")
+    facts = phone.one("#inspector").rect
+    run = phone.one("a.run.picked").rect
+    assert facts["x"] == 0
+    assert facts["width"] == 390
+    page_top = phone.driver.execute_script("return scrollY")
+    top = phone.driver.execute_script("return document.getElementById('inspector').getBoundingClientRect().top")
+    assert 0 < run["y"] - page_top < top, "the run lies below its facts"
+    phone.click("#leave")
+    phone.wait(lambda: not phone.has(".inspector.from-below"), "the facts stay")
+    phone.open("/switches?address=97")
+    phone.click("#tap-2")
+    phone.wait(lambda: phone.one("#address").get_attribute("value") == "99", "the tap is not counted")
