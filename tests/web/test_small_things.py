@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from html import unescape
 
 from fence.core.addressing.mends import Unpin, mends_for
 from fence.core.changes import edits
-from fence.core.checks import findings_of
+from fence.core.checks import RULES, findings_of
 from fence.core.modes.advice import NOTHING_ASKED, recommend
 from fence.core.words.needs import Need, Scope
 from fence.demo import clean_show
@@ -90,3 +91,30 @@ def test_no_field_refers_to_what_is_not_there(visitor: Visitor) -> None:
         page = visitor.get(path).text
         assert '="None"' not in page
         assert path == "/" or "Glasshouse After Dark · Fence</title>" in unescape(page)
+
+
+WORDS = """
+rig rig/add rig/add/preview?kind=any&channels=1&quantity=1&universe=1 rig/1 rig/find?find=1 address address?pick=1
+address?pick=2 address/overview address/repair address/repair?way=along address/layout?school=spaced
+address/trial?tried=1&quantity=1&kind=p1+%7C+m address/sheet/1 address/room?length=1 address/ways
+address/block/compact?u=1 address?pick=1&also=2 charts charts/p1/modes modes findings lists lists?by=channel
+settings switches?address=1
+"""
+PAGES = tuple(WORDS.split())
+COUNTED = "stop|caution|fixture|channel|slot|universe|gap|row|mode|move|position|finding|line|chart|look|part|switche"
+
+
+def test_plurals_and_ids_on_every_page(visitor: Visitor, shows: ShowStore) -> None:
+    """With one of everything no page says "1 fixtures", none says "fixture(s)", and no rule is called by its id."""
+    show = rig(("A", 1, 1, 1), ("B", 511, 1, 1))
+    show = edits.reserve(edits.set_position(show, [1], "Roof"), 1, [512])
+    made = shows.create(show, who="Test")
+    wrong = []
+    for path in PAGES:
+        page = visitor.get(f"/shows/{made.id}/{path}")
+        assert page.status_code == 200, path
+        text = unescape(re.sub(r"<(script|style)\b.*?</\1>|<[^>]*>", " ", page.text, flags=re.S))
+        wrong += [f"{path}: {found[0]}" for found in re.finditer(rf"(?<![\d.,+→-])\b1 ({COUNTED})s\b", text)]
+        wrong += [f"{path}: {found[0]}" for found in re.finditer(r"\w+\(s\)|None|\bundefined\b", text)]
+        wrong += [f"{path}: {rule}" for rule in RULES if "-" in rule and rule in text]
+    assert not wrong

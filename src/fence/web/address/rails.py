@@ -108,8 +108,8 @@ class Rails:
 
 WIDE = Rails(64, 12, 9, 44, 62)
 """Eight rails of 64, for a screen."""
-NARROW = Rails(32, 10, 7, 32, 28)
-"""Sixteen rails of 32, as wide as a phone held upright; a picket is as wide there as it is high on none."""
+NARROW = Rails(32, 10, 7, 38, 28)
+"""Sixteen rails of 32, as wide as a phone held upright."""
 
 
 def asked_rails() -> Rails:

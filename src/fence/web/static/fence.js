@@ -19,6 +19,12 @@
   const drawn = document.querySelector("svg.fence");
   if (!told && drawn && drawn.dataset.pickets !== pickets) location.reload();
 
+  // ---- times as they are where the person is
+
+  for (const time of document.querySelectorAll("time[datetime]")) {
+    time.textContent = new Date(time.dateTime).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
+  }
+
   // ---- whether single keys act: some dictate, some rest a hand on the keyboard
 
   const KEPT = "fence.single-keys";
