@@ -69,6 +69,8 @@ def annotations_of(node: ast.AST) -> list[ast.AST]:
 def places(tree: ast.AST) -> Iterator[tuple[ast.AST, int, str]]:
     """Every node that can be changed, with the number of the operator in it, and a name for the kind of change."""
     said = {id(inner) for outer in ast.walk(tree) for part in annotations_of(outer) for inner in ast.walk(part)}
+    decorators = [dressed for outer in ast.walk(tree) for dressed in getattr(outer, "decorator_list", ())]
+    flags = {id(inner) for dressed in decorators for inner in ast.walk(dressed)}
     for node in ast.walk(tree):
         if id(node) in said:
             continue
@@ -79,7 +81,7 @@ def places(tree: ast.AST) -> Iterator[tuple[ast.AST, int, str]]:
         elif isinstance(node, ast.Constant) and type(node.value) is int and node.value < BUDGET:
             yield node, 1, "number"
             yield node, -1, "number"
-        elif isinstance(node, ast.Constant) and isinstance(node.value, bool):
+        elif isinstance(node, ast.Constant) and isinstance(node.value, bool) and id(node) not in flags:
             yield node, 0, "truth"
         elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not):
             yield node, 0, "not"

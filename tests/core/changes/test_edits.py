@@ -154,6 +154,24 @@ def test_a_difference_refuses_another_show() -> None:
         apply_difference(edits.nudge(show, 1, 2), difference(show, moved))
 
 
+def test_a_step_is_applied_only_where_it_began() -> None:
+    """Desk, positions and new fixtures as they were then; a show that bears another name by now is no hindrance."""
+    show = replace(rig(("A", 4, 1, 1)), positions=(Position("Pole"),))
+    desk = difference(show, edits.set_desk(show, Desk("Spade")))
+    renamed = edits.rename_show(show, "Other")
+    assert apply_difference(renamed, desk) == edits.set_desk(renamed, Desk("Spade"))
+    with pytest.raises(EditError, match="changed since"):
+        apply_difference(edits.set_desk(show, Desk("Hoe")), desk)
+    hung = edits.set_position(show, [1], "Wall")
+    with pytest.raises(EditError, match="changed since"):
+        apply_difference(hung, difference(show, hung))
+    added = edits.take_over(show, rig(("B", 4, 1, 9), ("C", 4, 1, 20)), drop_missing=False)
+    with pytest.raises(EditError, match="changed since"):
+        apply_difference(added, difference(show, added))
+    both = replace(added, fixtures=added.fixtures[::-1])
+    assert apply_difference(show, difference(show, both)) == both
+
+
 @pytest.mark.parametrize(
     ("edit", "words"),
     [

@@ -107,6 +107,7 @@ def one(slot: int | None, universe: int | None = 1) -> tuple[Patch, ...]:
     return (Patch(universe, slot),)
 
 
+ONE = rig(("A", 4, 1, 1))
 SAID = [
     (hung(RGB, one(1), one(4)), "F1 ends at 4; F2 starts at 4. F1’s blue is F2’s dimmer.", (4, 4)),
     (
@@ -176,6 +177,22 @@ SAID = [
     (rig(("A", 461, 1, 52)), "U1 is 90 % full: 51 slots left, the largest gap is 51.", (None, None)),
     (rig(("A", 300, 1, 2), ("B", 211, 1, 302)), "U1 is 99 % full: 1 slot left, the largest gap is 1.", (None, None)),
     (rig(("A", 4, None, None)), "A has no start address yet.", (None, None)),
+    (
+        replace(ONE, fixtures=(replace(ONE.fixtures[0], mode="gone"),)),
+        "A has no mode “gone” in the chart of Trowel T4: choose one of m.",
+        (None, None),
+    ),
+    (
+        replace(ONE, fixtures=(replace(ONE.fixtures[0], mode=""),)),
+        "A has no mode yet in the chart of Trowel T4: choose one of m.",
+        (None, None),
+    ),
+    (replace(ONE, profiles=()), "A has no mode “m”: its chart is missing.", (None, None)),
+    (
+        hung(chart(F.RED, setter=Setter(SetterKind.SWITCHES, switches=1)), one(2)),
+        "F1 is planned at 2, but its 1 switch can be set to 1 only.",
+        (2, 2),
+    ),
     (
         hung(chart(F.RED, setter=Setter(SetterKind.SWITCHES, switches=5)), one(32)),
         "F1 is planned at 32, but its 5 switches can be set to 1 to 31 only.",

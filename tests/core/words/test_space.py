@@ -13,10 +13,12 @@ from fence.core.words.sharing import buttons_left
 from fence.core.words.show import Show
 from fence.core.words.space import (
     bits_of_slots,
+    every,
     first_from,
     gaps,
     last_before,
     nearest,
+    page_rooms,
     starts,
     starts_one_by_one,
     use_of,
@@ -47,6 +49,15 @@ def test_gaps_cover_the_free_slots_exactly(free: set[int]) -> None:
     found = gaps(bits_of_slots(free))
     assert [s for gap in found for s in range(gap.first, gap.last + 1)] == sorted(free)
     assert all(gap.last + 1 < after.first for gap, after in pairwise(found))
+
+
+@given(slot_sets, st.integers(1, 512), st.integers(1, 512))
+def test_pages_against_looking_at_each_slot(free: set[int], page: int, last: int) -> None:
+    """Where pages begin, and how long a run each takes from its first slot on."""
+    firsts = [slot for slot in range(1, 513) if (slot - 1) % page == 0]
+    assert every(page, last=last) == bits_of_slots(slot for slot in firsts if slot <= last)
+    rooms = [next(n for n in range(page + 1) if n == page or first + n not in free) for first in firsts]
+    assert page_rooms(bits_of_slots(free), page) == [room for room in rooms if room]
 
 
 @given(rich_rigs())
