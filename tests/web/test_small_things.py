@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import re
 from dataclasses import replace
 from html import unescape
@@ -118,3 +119,42 @@ def test_plurals_and_ids_on_every_page(visitor: Visitor, shows: ShowStore) -> No
         wrong += [f"{path}: {found[0]}" for found in re.finditer(r"\w+\(s\)|None|\bundefined\b", text)]
         wrong += [f"{path}: {rule}" for rule in RULES if "-" in rule and rule in text]
     assert not wrong
+
+
+def test_an_export_edited_and_read_again(visitor: Visitor, shows: ShowStore) -> None:
+    """Ten labels and two addresses changed in the file: twelve changes seen, saved in one step, undone in one."""
+    text = visitor.client.get("/shows/1/export.csv").text
+    for number in range(1, 11):
+        text = text.replace(f",Lily {number},", f",Pond {number},")
+    lines = text.split("\r\n")
+    for label, slot in (("Palm 1", "400"), ("Palm 2", "420")):
+        at = next(n for n, line in enumerate(lines) if f",{label}," in line)
+        cells = lines[at].split(",")
+        lines[at] = ",".join([*cells[:7], slot, *cells[8:]])
+    gone = next(n for n, line in enumerate(lines) if ",Storm," in line)
+    data = "\r\n".join(lines[:gone] + lines[gone + 1 :]).encode()
+    visitor.get("/shows/1/rig")
+    form = {"into": "1", "file": (io.BytesIO(data), "back.csv"), "csrf_token": visitor.token}
+    sent = visitor.client.post("/import", data=form, content_type="multipart/form-data")
+    where = sent.headers["Location"]
+    page = visitor.get(where)
+    seen = unescape(" ".join(page.text.split()))
+    assert "12 of the show would change, 51 would stay as they are, 0 would be new; 1 of the show" in seen
+    assert "Storm. Else they are kept." in seen
+    before = shows.get(1).show
+    done = visitor.post(where.split("?")[0] + "/save", {"into": "1", "revision": shows.get(1).revision})
+    assert done.headers["Location"] == "/shows/1/rig"
+    after = shows.get(1).show
+    changed = [b.label for a, b in zip(before.fixtures, after.fixtures, strict=True) if a != b]
+    assert changed == ["Palm 1", "Palm 2", *(f"Pond {n}" for n in range(1, 11))]
+    shows.undo(1, revision=shows.get(1).revision, who="Test")
+    assert shows.get(1).show == before
+
+
+def test_a_refused_file_has_a_way_back(visitor: Visitor) -> None:
+    """What cannot be read is told with where the file was chosen."""
+    visitor.get("/shows/1/rig")
+    form = {"into": "1", "file": (io.BytesIO(b"gel,size\nL201,big\n"), "x.csv"), "csrf_token": visitor.token}
+    refused = visitor.client.post("/import", data=form, content_type="multipart/form-data")
+    assert refused.status_code == 422
+    assert 'href="/shows/1/rig">Back to where you were' in refused.text
