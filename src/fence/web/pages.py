@@ -98,7 +98,8 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
 
 def mended(before: SavedShow, after: Show) -> Show:
     """An edit with the repair of what it broke: those that it changed stay where it put them, if others can move."""
-    changed = {new.id for old, new in zip(before.show.fixtures, after.fixtures, strict=False) if old != new}
+    held = before.show.fixture_by_id
+    changed = {fixture.id for fixture in after.fixtures if held.get(fixture.id) != fixture}
     found = news(before.analysis.findings, analyse(after).findings)
     others = {i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures} - changed
     return repair_rig(after, RepairOptions(willing=frozenset(others))).show

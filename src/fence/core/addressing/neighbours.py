@@ -6,15 +6,16 @@ What these ways cannot seat (no gap holds a whole run, the universe is full, sev
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from itertools import groupby
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from itertools import groupby, pairwise
 
 from fence.core.addressing.repair import AS_USUAL, Repair, RepairMove, RepairOptions, repair_rig
-from fence.core.changes.edits import place
-from fence.core.checks import check
+from fence.core.changes.edits import with_places
+from fence.core.checks import findings_of
 from fence.core.checks.finding import Severity
-from fence.core.words.address import Address, bits_of
-from fence.core.words.fixture import Fixture
+from fence.core.words.address import SLOTS, Address, bits_of
+from fence.core.words.fixture import Fixture, Patch
 from fence.core.words.sharing import holder_of
 from fence.core.words.show import Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest
@@ -29,28 +30,24 @@ def keep_together(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     A run is fixtures one after the other in the rig, of one type, mode, position and universe, none of them pinned. It
     goes to the nearest gap of its universe that holds all of it, else to the first one of another universe.
     """
-    now = show
+    now, troubled = show, _troubled(show)
     for run in _runs(show):
-        troubled = _troubled(now)
-        if any(fixture.id in troubled for fixture in run):
-            now = _moved_together(now, [now.fixture(fixture.id) for fixture in run], options)
+        if any(fixture.id in troubled for fixture in run) and not _is_clear(now, run):
+            now = _moved_together(now, run, options)
     return _told(show, now, options, "Stays with its neighbours, in order.")
 
 
 def push_along(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     """The repair that moves whoever is run into along to behind it, and so on until a gap takes up the push."""
-    now = show
-    troubled = _troubled(show)
-    universes = {entry.universe for i in troubled for entry in show.fixture(i).patch if entry.universe}
-    for universe in sorted(universes):
-        now = _pushed(now, universe)
-    return _told(show, now, options, "Moves along behind the one before it.")
+    universes = {entry.universe for i in _troubled(show) for entry in show.fixture(i).patch if entry.universe}
+    targets = {fixture_id: to for universe in universes for fixture_id, to in _pushed(show, universe).items()}
+    return _told(show, _placed(show, targets), options, "Moves along behind the one before it.")
 
 
 def _troubled(show: Show) -> set[int]:
     return {
         fixture_id
-        for finding in check(show)
+        for finding in findings_of(show)
         if finding.severity is Severity.STOP and finding.rule in OF_PLACE
         for fixture_id in finding.fixtures
     }
@@ -75,42 +72,58 @@ def _runs(show: Show) -> list[list[Fixture]]:
     return sorted((run for run in runs if len(run) > 1), key=lambda run: -slots[id(run)])
 
 
+def _placed(show: Show, targets: Mapping[int, Address]) -> Show:
+    """The show with these fixtures of one part at other addresses, in one go."""
+    patches = {i: (Patch(to.universe, to.slot),) for i, to in targets.items()}
+    fixtures = tuple(replace(f, patch=patches[f.id]) if f.id in patches else f for f in show.fixtures)
+    return with_places(replace(show, fixtures=fixtures)) if targets else show
+
+
+def _fits(show: Show, fixture: Fixture, free: int) -> int:
+    profile = show.profile_of(fixture)
+    return desk_starts(show, free, sum(show.footprints_of(fixture)), setter=profile.setter if profile else None)
+
+
+def _is_clear(show: Show, run: list[Fixture]) -> bool:
+    """Whether all of a run stand where they may: moved others may have ended its trouble."""
+    free = free_bits(show, run[0].universe or 1, without={fixture.id for fixture in run})
+    fits = _fits(show, run[0], free)
+    each, slots = sum(show.footprints_of(run[0])), sorted(fixture.start or 1 for fixture in run)
+    apart = all(after - before >= each for before, after in pairwise(slots))
+    return apart and all(fits >> (slot - 1) & 1 for slot in slots)
+
+
 def _moved_together(show: Show, run: list[Fixture], options: RepairOptions) -> Show:
     lead = run[0]
-    each = sum(show.footprints_of(lead))
-    profile, ids = show.profile_of(lead), {fixture.id for fixture in run}
-    home = lead.universe or 1
+    ids, home = {fixture.id for fixture in run}, lead.universe or 1
     numbers = [home, *(n for n in show.universe_numbers if n != home and not options.stay)]
-    step = show.desk.page or each
+    step = show.desk.page or sum(show.footprints_of(lead))
+    if step * (len(run) - 1) >= SLOTS:
+        return show
     for number in numbers:
-        free = free_bits(show, number, without=ids)
-        fits = desk_starts(show, free, each, setter=profile.setter if profile else None)
+        fits = _fits(show, lead, free_bits(show, number, without=ids))
         whole = fits
         for place_in_run in range(1, len(run)):
             whole &= fits >> (step * place_in_run)
         slot = nearest(whole, lead.start or 1) if number == home else first_from(whole)
         if slot is not None:
-            for place_in_run, fixture in enumerate(run):
-                show = place(show, fixture.id, Address(number, slot + step * place_in_run))
-            return show
+            return _placed(show, {f.id: Address(number, slot + step * n) for n, f in enumerate(run)})
     return show
 
 
-def _pushed(show: Show, universe: int) -> Show:
-    """One universe from its first slot on: each stays, or begins where the one before it ends."""
+def _pushed(show: Show, universe: int) -> dict[int, Address]:
+    """Where those of one universe go, from its first slot on: each stays, or begins where the one before it ends."""
     placed = [p for p in show.runs_in(universe) if _movable(show, p.fixture)]
-    ids = {p.fixture.id for p in placed}
-    free = free_bits(show, universe, without=ids)
+    free = free_bits(show, universe, without={p.fixture.id for p in placed})
+    targets = {}
     for here in sorted(placed, key=lambda p: (p.run.first, p.fixture.id)):
-        profile = show.profile_of(here.fixture)
-        fits = desk_starts(show, free, here.run.length, setter=profile.setter if profile else None)
-        slot = first_from(fits, here.run.first)
+        slot = first_from(_fits(show, here.fixture, free), here.run.first)
         if slot is None:
             continue
         if slot != here.run.first:
-            show = place(show, here.fixture.id, Address(universe, slot))
+            targets[here.fixture.id] = Address(universe, slot)
         free &= ~bits_of(1, slot + here.run.length - 1)
-    return show
+    return targets
 
 
 def _told(before: Show, now: Show, options: RepairOptions, why: str) -> Repair:
