@@ -193,3 +193,43 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     phone.open("/switches?address=97")
     phone.click("#tap-2")
     phone.wait(lambda: phone.one("#address").get_attribute("value") == "99", "the tap is not counted")
+
+
+def test_a_preview_is_held_up_against_what_is_there(page: Page) -> None:
+    """While h is held the fence shows the plan as it is; let go, as it would be. A layout follows the form live."""
+    page.open("/shows/2/address/layout")
+    page.one('[value="spaced"]').click()
+    page.sees("As it would be", "#outcome .hold")
+    shown = "return getComputedStyle(document.querySelector(arguments[0])).display"
+    assert page.driver.execute_script(shown, ".now-then .now") == "none"
+    ActionChains(page.driver).key_down("h").perform()
+    page.wait(lambda: page.driver.execute_script(shown, ".now-then .now") != "none", "what is there is not shown")
+    assert page.driver.execute_script(shown, ".now-then .then") == "none"
+    ActionChains(page.driver).key_up("h").perform()
+    page.wait(lambda: page.driver.execute_script(shown, ".now-then .now") == "none", "it stays")
+
+
+def test_single_keys_can_be_switched_off(page: Page) -> None:
+    """Switched off, a letter does nothing and Ctrl with Z still undoes; it is remembered."""
+    page.open("/shows/2/address?u=2&pick=28")
+    page.press("p")
+    page.sees("Unpin", "#inspector")
+    page.click("[data-keys]")
+    page.click("#single-keys")
+    page.press(Keys.ESCAPE)
+    page.open("/shows/2/address?u=2&pick=28")
+    page.press("p")
+    ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
+    page.wait(lambda: "Unpin" not in page.text("#inspector"), "the pin is not undone")
+    page.driver.execute_script("localStorage.clear()")
+
+
+def test_a_switch_is_set_in_the_drill(page: Page) -> None:
+    """A question to set an address is answered by tapping the switches that it needs."""
+    page.open("/switches/drill?seed=4&answer=1")
+    asked = int(page.text(".asked-for"))
+    for number in range(1, 10):
+        if asked >> (number - 1) & 1:
+            page.click(f'[data-tap="{number}"]')
+    page.click("#next")
+    page.sees(f"Right: {asked} is", "#work")
