@@ -13,6 +13,9 @@ from fence.core.checks import analyse
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
+from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.page import draw_then
+from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import library, load, load_for_edit, save
@@ -54,6 +57,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         problem=problem,
         result=result,
         outcome=outcome,
+        drawing=_drawn(saved.show, outcome, result) if result and outcome else None,
         moved=[saved.show.fixture(i).label for i in result.moved] if result else [],
         lost=[result.show.fixture(i).label for i in result.without] if result else [],
         rooms=room_for_more(saved.show),
@@ -64,6 +68,14 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
 
 def _trial_outcome(show: Show, result: TrialResult) -> Outcome:
     return outcome_of(show, result.show, analyse(show), result.moved)
+
+
+def _drawn(show: Show, outcome: Outcome, result: TrialResult) -> tuple[FenceDrawing, FenceDrawing] | None:
+    """The first universe that the trial touches, as it is and as it would be."""
+    if not outcome.touched:
+        return None
+    universe = outcome.touched[0].after.number
+    return draw_fence(show, universe, (), on=asked_rails()), draw_then(show, result.show, universe, asked_rails())
 
 
 def _trial(show: Show) -> Trial:
