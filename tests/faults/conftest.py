@@ -98,6 +98,11 @@ class Client:
         return self.ask("POST", path, urlencode({"csrf_token": self.token, **fields}))
 
 
+def interruptible() -> None:
+    """Let a process be interrupted even where the tests run in the background, which shells make deaf to it."""
+    signal.signal(signal.SIGINT, signal.default_int_handler)
+
+
 @dataclass
 class Served:
     """A running ``fence serve``."""
@@ -136,6 +141,7 @@ def serve() -> Iterator[Callable[..., Served]]:
             stderr=subprocess.DEVNULL,
             text=True,
             env={**os.environ, "PYTHONUNBUFFERED": "1"},
+            preexec_fn=interruptible,
             **settings,
         )
         started.append(Served(process, port))
