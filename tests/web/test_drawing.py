@@ -10,7 +10,7 @@ from hypothesis import given
 
 from fence.core.changes import edits
 from fence.core.checks import findings_of
-from fence.core.words.address import Address, Run
+from fence.core.words.address import Address
 from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.web.address.drawing import (
@@ -116,14 +116,6 @@ def test_signs_of_a_run() -> None:
     assert "Lily 3 ends at 15" in runs["Lily 3"].title
     assert [gap.words for gap in drawings[1].gaps if gap.words.startswith("179")] == ["179 free"]
     assert drawings[1].reserved
-
-
-def test_ghosts_show_where_an_edit_would_stand() -> None:
-    """A ghost hides the address that its own would be written over, and crowded ghosts go without words."""
-    show = rig(("A", 5, 1, 10), ("B", 5, 1, 40))
-    drawing = draw_fence(show, 1, (), ghosts=[("011", Run(1, 11, 2)), ("013", Run(1, 13, 2)), ("100", Run(1, 100, 9))])
-    assert [ghost.label.words if ghost.label else "" for ghost in drawing.ghosts] == ["011", "", "100"]
-    assert [run.address is None for run in drawing.runs] == [True, False]
 
 
 def test_small_universes_carry_the_same_runs() -> None:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from fence.core.checks import Finding, Severity
 from fence.core.words.address import SLOTS, Address, Run
@@ -61,15 +61,6 @@ class RunDrawing:
 
 
 @dataclass(frozen=True, slots=True)
-class Ghost:
-    """Where a previewed edit would put a run."""
-
-    body: str
-    outline: tuple[Segment, ...]
-    label: Text | None
-
-
-@dataclass(frozen=True, slots=True)
 class FenceDrawing:
     """A universe, drawn."""
 
@@ -80,7 +71,6 @@ class FenceDrawing:
     rails: tuple[Text, ...]
     runs: tuple[RunDrawing, ...]
     gaps: tuple[Text, ...]
-    ghosts: tuple[Ghost, ...] = ()
     on: Rails = WIDE
     rail_pitch: int = RAIL_PITCH
     top: int = TOP
@@ -117,14 +107,13 @@ def draw_fence(
     findings: Sequence[Finding],
     *,
     picked: Collection[int] = (),
-    ghosts: Sequence[tuple[str, Run]] = (),
     moved: Collection[int] = (),
     on: Rails = WIDE,
 ) -> FenceDrawing:
     """Draw a universe with what the rules say of it.
 
-    ``picked`` fixtures are drawn as such, ``moved`` ones as those that an edit puts there; ``ghosts`` are labelled runs
-    that an edit would make. Of neighbours in one colour every other one is drawn in a second shade.
+    ``picked`` fixtures are drawn as such, ``moved`` ones as those that an edit puts there. Of neighbours in one colour
+    every other one is drawn in a second shade.
     """
     use = use_of(show, universe)
     here: dict[int, list[Finding]] = {}
@@ -135,8 +124,7 @@ def draw_fence(
     grouped = _grouped(show.runs_in(universe))
     starts = sorted({group[0].run.first for group in grouped})
     row = _Row(on, [_Rail() for _ in range(on.count)])
-    over = tuple(_draw_ghosts(ghosts, on))
-    runs = tuple(_uncovered(_draw_run(show, group, here, picked, moved, starts, row), over) for group in grouped)
+    runs = tuple(_draw_run(show, group, here, picked, moved, starts, row) for group in grouped)
     reserved = show.reserved_in(universe)
     free = [slot for gap in use.gaps for slot in range(gap.first, gap.last + 1)]
     return FenceDrawing(
@@ -148,45 +136,14 @@ def draw_fence(
             Text(on.left - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * on.pickets + 1:03d}") for rail in range(on.count)
         ),
         runs=runs,
-        gaps=tuple(gap for gap in _gap_labels(use, row) if not _hidden(gap, over)),
-        ghosts=over,
+        gaps=tuple(_gap_labels(use, row)),
         on=on,
     )
 
 
-def draw_ghost(label: str, run: Run, on: Rails = WIDE) -> Ghost:
-    """A run that is not there yet."""
-    last = min(run.last, SLOTS)
-    text = Text(on.x_of(run.first), on.y_of(run.first) + ADDRESS_DROP, label) if label else None
-    return Ghost(on.picket_path(range(run.first, last + 1)), on.segments_of(run.first, last), text)
-
-
-def _draw_ghosts(ghosts: Sequence[tuple[str, Run]], on: Rails) -> Iterable[Ghost]:
-    """Ghosts in order of slots; one that stands too near to the last labelled one goes without words."""
-    labelled = -on.pickets
-    for label, run in sorted(ghosts, key=lambda ghost: ghost[1]):
-        near = run.first - labelled < 4 and on.rail_of(run.first) == on.rail_of(labelled)
-        if not near:
-            labelled = run.first
-        yield draw_ghost("" if near else label, run, on)
-
-
-def _uncovered(run: RunDrawing, ghosts: Sequence[Ghost]) -> RunDrawing:
-    """The run without its address where a ghost's would be written over it."""
-    if run.address is None:
-        return run
-    for ghost in ghosts:
-        label = ghost.label
-        if label and label.y == run.address.y and abs(label.x - run.address.x) < 3 * DIGIT_WIDTH + 6:
-            return replace(run, address=None)
-    return run
-
-
-def _hidden(text: Text, ghosts: Sequence[Ghost]) -> bool:
-    """Whether a ghost's address would be written over these words."""
-    until = text.x + len(text.words) * LETTER_WIDTH
-    labels = [ghost.label for ghost in ghosts if ghost.label and ghost.label.y == text.y]
-    return any(label.x < until and text.x < label.x + 3 * DIGIT_WIDTH + 6 for label in labels)
+def draw_outline(run: Run, on: Rails = WIDE) -> str:
+    """The path of the pickets of a run that is not there yet, while it is dragged."""
+    return on.picket_path(range(run.first, min(run.last, SLOTS) + 1))
 
 
 def _grouped(runs: Iterable[PlacedRun]) -> list[list[PlacedRun]]:

@@ -18,7 +18,7 @@ from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import counted
 from fence.store.shows import SavedShow
-from fence.web.address.drawing import draw_ghost
+from fence.web.address.drawing import draw_outline
 from fence.web.address.forms import MendForm, StepForm, valid
 from fence.web.address.page import ProposedEdit
 from fence.web.address.rails import asked_rails
@@ -85,7 +85,7 @@ def try_drop(show_id: int) -> Response:
     return jsonify(
         legal=not words,
         words=words or f"Clear: {target} to {runs[0].last if runs else target.slot}",
-        body=draw_ghost("", runs[0], asked_rails()).body if runs else "",
+        body=draw_outline(runs[0], asked_rails()) if runs else "",
         address=f"{target.universe}/{target.slot}",
     )
 

@@ -391,7 +391,7 @@
       here.querySelector("a.run.picked") ||
       (lastRun && document.getElementById(lastRun)) ||
       document.getElementById("work");
-    if (next) next.focus({ preventScroll: next.id !== "apply" });
+    if (next) next.focus({ preventScroll: next.id !== "apply" || pickets === "32" });
   }
 
   const SENT = "fence.sent-from";
