@@ -98,9 +98,15 @@ class Client:
         return self.ask("POST", path, urlencode({"csrf_token": self.token, **fields}))
 
 
-def interruptible() -> None:
-    """Let a process be interrupted even where the tests run in the background, which shells make deaf to it."""
-    signal.signal(signal.SIGINT, signal.default_int_handler)
+def interruptible(then: Callable[[], None] | None) -> Callable[[], None]:
+    """In a child: it can be interrupted even where the tests run in the background, which shells make deaf to it."""
+
+    def prepare() -> None:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
+        if then is not None:
+            then()
+
+    return prepare
 
 
 @dataclass
@@ -133,7 +139,7 @@ def serve() -> Iterator[Callable[..., Served]]:
     """Start ``fence serve`` on a database; all are ended when the test ends."""
     started: list[Served] = []
 
-    def start(path: Path, *options: str, **settings: object) -> Served:
+    def start(path: Path, *options: str, first: Callable[[], None] | None = None, **settings: object) -> Served:
         port = free_port()
         process: subprocess.Popen[str] = subprocess.Popen(  # type: ignore[call-overload]
             [*COMMAND, "serve", "--db", str(path), "--port", str(port), *options],
@@ -141,7 +147,7 @@ def serve() -> Iterator[Callable[..., Served]]:
             stderr=subprocess.DEVNULL,
             text=True,
             env={**os.environ, "PYTHONUNBUFFERED": "1"},
-            preexec_fn=interruptible,
+            preexec_fn=interruptible(first),
             **settings,
         )
         started.append(Served(process, port))

@@ -216,7 +216,7 @@ def test_a_read_only_database_can_be_looked_at(database: Path, serve: Callable[.
     """Pages and exports come; a step is told that nothing can be saved here."""
     create_app(database).extensions["fence_pages"].store.engine.dispose()  # so that there is a key
     database.chmod(0o400)
-    served = serve(database, preexec_fn=as_anybody)
+    served = serve(database, first=as_anybody)
     client = served.client()
     assert client.get("/")[0] == client.get("/shows/2/address")[0] == client.get("/shows/2/export.json")[0] == 200
     status, told = client.post("/shows/2/address/nudge", fixture=1, by=1, revision=1)
