@@ -17,7 +17,8 @@ from ortools.sat.python import cp_model
 
 from fence.core.addressing import RepairOptions, repair_rig
 from fence.core.words.address import SLOTS
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show, Universe
 from rigs import clashing_rig

@@ -6,7 +6,8 @@ import random
 
 from fence.core.changes import edits
 from fence.core.words.address import Address
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
 from fence.library import shipped_profiles

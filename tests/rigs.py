@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from fence.core.changes.edits import with_places
 from fence.core.words.address import SLOTS
 from fence.core.words.desk import Desk, Scale, TellTale
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Part, Profile, Setter, SetterKind
 from fence.core.words.show import Position, Show, Universe
 

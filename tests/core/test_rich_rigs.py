@@ -25,7 +25,8 @@ from fence.core.modes.advice import offers_of
 from fence.core.modes.combine import Goal, combine
 from fence.core.words.desk import Desk
 from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.sharing import mover_of, movers_in
 from fence.core.words.show import Show, Universe

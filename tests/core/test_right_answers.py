@@ -29,9 +29,11 @@ from fence.core.simulation.sight import sight_of
 from fence.core.words.address import Address, parse_slots
 from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
 from fence.core.words.show import Position, Show, Universe
+from fence.core.words.standing import as_planned
 from fence.formats.show_json import write_show_json
 from tests.rigs import bare, rig
 
@@ -322,7 +324,8 @@ def test_a_first_part_without_channels_hinders_nobody() -> None:
     """Such a fixture can be pinned and marked as set by the parts that it has."""
     show = show_of(parted(0, 5), fixture(1, None, 10))
     assert edits.pin(show, [1]).fixtures[0].pinned
-    assert edits.mark_set(show, [1]).fixtures[0].set_as_planned
+    done = edits.mark_set(show, [1])
+    assert as_planned(done, done.fixtures[0])
     with pytest.raises(EditError, match="cannot have been set"):
         edits.mark_set(show_of(parted(5, 5), fixture(1, 10, None)), [1])
 

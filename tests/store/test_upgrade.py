@@ -11,7 +11,8 @@ from sqlalchemy import create_engine
 
 import fence.store
 from fence.core.words.desk import Desk
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 

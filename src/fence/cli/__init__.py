@@ -24,6 +24,7 @@ COMMANDS = {
     "mend": "fence.cli.laying",
     "layout": "fence.cli.laying",
     "switches": "fence.cli.switches",
+    "readback": "fence.cli.setting",
     "export": "fence.cli.shows",
     "import": "fence.cli.shows",
     "backup": "fence.cli.shows",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import signal
 from collections.abc import Callable
+from datetime import UTC
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ import click
 from fence import demo
 from fence.cli.common import database_option, default_database, say
 from fence.core.words.errors import FenceError
+from fence.core.words.record import Witness
 from fence.disk import held
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
@@ -49,11 +51,16 @@ def demo_command(host: str, port: int, names: tuple[str, ...], db: Path | None) 
 
 
 def make_demo(store: ShowStore) -> None:
-    """Add the two demo shows where the database lacks them."""
+    """Add the demo shows where the database lacks them: the plan, the same one a bad morning, and one being set."""
     names = {summary.name for summary in store.list_shows()}
     for show in (demo.clean_show(), demo.demo_show()):
         if show.name not in names:
             store.create(show, who="Fence demo")
+    if demo.ON_SITE_NAME not in names:
+        saved = store.create(demo.on_site_show(), who="Fence demo")
+        for who, step in demo.on_site_steps():
+            by = Witness(who, store.clock().replace(tzinfo=UTC))
+            saved = store.save(saved, step(saved.show, by), who=who)
 
 
 def run_server(path: Path, host: str, port: int, names: tuple[str, ...]) -> None:

@@ -2,6 +2,6 @@
 
 from __future__ import annotations
 
-from fence.demo.glasshouse import CLEAN_NAME, NAME, clean_show, demo_show
+from fence.demo.glasshouse import CLEAN_NAME, NAME, ON_SITE_NAME, clean_show, demo_show, on_site_show, on_site_steps
 
-__all__ = ["CLEAN_NAME", "NAME", "clean_show", "demo_show"]
+__all__ = ["CLEAN_NAME", "NAME", "ON_SITE_NAME", "clean_show", "demo_show", "on_site_show", "on_site_steps"]

@@ -5,12 +5,14 @@ There is a clean plan, and the same plan as a technician would meet it on a bad 
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from fence.core.changes import edits
 from fence.core.words.address import Address
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import ModeSchool, Need, Scope
+from fence.core.words.record import Witness
 from fence.core.words.show import Show
 from fence.library import shipped_profiles
 from fence.library.desks import DESKS
@@ -108,6 +110,49 @@ def demo_show() -> Show:
     show = edits.place(show, _called(show, "Vine 2").id, Address(4, 300))
     show = edits.renumber(show, [_called(show, "Rill 3").id], 52)
     return edits.unplace(show, [_called(show, "Reed 5").id])
+
+
+HEIGHTS = {"Palm House": 6, "Orchid Room": 3.5, "Canopy Walk": 11, "Gatehouse": 9, "Lily Pond": 0, "Rill": 0}
+WALK = ("Gatehouse", "Canopy Walk", "Palm House", "Orchid Room", "Fern Gully", "Lily Pond", "Rill")
+
+
+def on_site_show() -> Show:
+    """The clean plan with what a crew needs to know of the place, before anybody has set anything."""
+    show = replace(clean_show(), name=ON_SITE_NAME)
+    for name, height in HEIGHTS.items():
+        show = edits.set_height(show, name, height)
+    show = edits.set_hard(show, "Canopy Walk", hard=True)
+    show = edits.set_walk(show, WALK)
+    hung = [fixture.id for fixture in show.fixtures if fixture.position in ("Canopy Walk", "Gatehouse")]
+    return edits.set_turned(show, hung, turned=True)
+
+
+Step = Callable[[Show, Witness], Show]
+
+
+def on_site_steps() -> Iterator[tuple[str, Step]]:
+    """Who did what on the day, in order: some set, some proven, the plan changed over it, one says something else."""
+    yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Palm House"), by)
+    yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Fern Gully"), by)
+    yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Canopy Walk"), by)
+    yield LADDER, lambda show, by: edits.mark_set(show, _some(show, "Arch 1", "Arch 2", "Wall 1"), by)
+    yield GROUND, lambda show, by: edits.mark_set(show, _at(show, "Orchid Room"), by)
+    yield "Desk", lambda show, by: edits.mark_proven(show, [*_at(show, "Palm House"), *_some(show, "Arch 1")], by)
+    yield "Planner", lambda show, by: edits.place(show, _called(show, "Fern 6").id, Address(1, 499))
+    yield "Planner", lambda show, by: edits.place(show, _called(show, "Bough 4").id, Address(3, 476))
+    yield GROUND, lambda show, by: edits.read_back(show, _called(show, "Canopy 1").id, 100, by=by)
+
+
+ON_SITE_NAME = "Glasshouse After Dark, on site"
+LADDER, GROUND = "Ladder crew A", "Ground crew"
+
+
+def _at(show: Show, position: str) -> list[int]:
+    return [fixture.id for fixture in show.fixtures if fixture.position == position]
+
+
+def _some(show: Show, *labels: str) -> list[int]:
+    return [_called(show, label).id for label in labels]
 
 
 def _called(show: Show, label: str) -> Fixture:

@@ -156,7 +156,7 @@ def _fixture_row(paper: Paper, listed: ListedFixture) -> None:
             paper.cell(width, LINE, line)
         left += width
     if listed.switches:
-        _draw_switches(paper, MARGIN + sum(width for _, width in FIXTURE_COLUMNS[:5]), top + 0.9, listed.switches)
+        draw_switches(paper, MARGIN + sum(width for _, width in FIXTURE_COLUMNS[:5]), top + 0.9, listed.switches)
     paper.set_draw_color(190)
     paper.set_line_width(0.1)
     paper.line(MARGIN, top + height, paper.w - MARGIN, top + height)
@@ -179,9 +179,9 @@ def _font(paper: Paper, name: str) -> None:
         paper.set_font("Next", "B" if name == "Bold" else "", TEXT)
 
 
-def _draw_switches(paper: Paper, left: float, top: float, switches: Sequence[Switch]) -> None:
+def draw_switches(paper: Paper, left: float, top: float, switches: Sequence[Switch], *, width: float = 44.0) -> None:
     """A row of switches with their numbers: the knob stands up or down; filled is on."""
-    step = min(4.2, 44.0 / len(switches))
+    step = min(4.2, width / len(switches))
     paper.set_line_width(0.2)
     paper.set_draw_color(60)
     paper.set_font("Next", "", 6)

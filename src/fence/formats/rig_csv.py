@@ -18,7 +18,8 @@ from typing import NamedTuple
 from fence.core.changes.edits import with_places
 from fence.core.words.address import MAX_UNIVERSE, SLOTS, parse_address
 from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
 from fence.core.words.text import counted, slug

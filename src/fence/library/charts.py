@@ -189,7 +189,11 @@ def _leds() -> list[Profile]:
             "Nightbloom",
             (mode("1 channel", DIMMER), mode("3 channel", DIMMER, SHUTTER, PROGRAM)),
             kind="UV flood",
-            setter=MENU,
+            setter=Setter(
+                steps="Hand programmer on the cable: dial the number, press write.",
+                confirm="The lamp winks once when it is stored.",
+                one_at_a_time=True,
+            ),
             listens="Menu, DMX, on.",
             no_signal="Dark.",
             connectors_in="3-pin",

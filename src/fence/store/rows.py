@@ -11,9 +11,11 @@ from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Change, Difference
 from fence.core.words.desk import Desk, Scale, TellTale
-from fence.core.words.fixture import Fixture, Patch, SetTo
+from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Function, Profile
+from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
 from fence.core.words.show import Position, Show, Universe
 from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
@@ -21,6 +23,9 @@ PROFILE = TypeAdapter(Profile)
 DIFFERENCE = TypeAdapter(Difference)
 NEEDS = TypeAdapter(tuple[Need, ...])
 SET_TO = TypeAdapter(SetTo)
+READ_BACK = TypeAdapter(ReadBack)
+PROOF = TypeAdapter(Proof)
+TICKS = TypeAdapter(tuple[Tick, ...])
 
 _TABLES: dict[type[Base], Table] = {
     row: Base.metadata.tables[row.__tablename__] for row in (FixtureRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
@@ -46,6 +51,11 @@ def load_show(session: Session, row: ShowRow) -> Show:
             f.share,
             f.note,
             SET_TO.validate_json(f.set_to) if f.set_to else None,
+            READ_BACK.validate_json(f.read_back) if f.read_back else None,
+            PROOF.validate_json(f.proven) if f.proven else None,
+            TICKS.validate_json(f.ticked) if f.ticked != "[]" else (),
+            f.serial,
+            f.turned,
         )
         for f in session.execute(
             select(*_TABLES[FixtureRow].c).where(FixtureRow.show_id == row.id).order_by(FixtureRow.place)
@@ -61,7 +71,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
         fixtures=fixtures,
         profiles=tuple(PROFILE.validate_json(document) for document in profiles),
         universes=tuple(Universe(u.number, u.name, tuple(u.reserved)) for u in universes),
-        positions=tuple(Position(p.name, p.hard) for p in positions),
+        positions=tuple(Position(p.name, p.hard, p.height) for p in positions),
         desk=Desk(
             row.desk_name,
             row.desk_universes,
@@ -76,6 +86,8 @@ def load_show(session: Session, row: ShowRow) -> Show:
         tell_tale=TellTale(row.tell_tale_slot, Scale(row.tell_tale_scale or Scale.PERCENT))
         if row.tell_tale_slot
         else None,
+        walk=tuple(row.walk),
+        skipped=tuple(Prep(step) for step in row.skipped),
     )
 
 
@@ -94,13 +106,15 @@ def heading_values(show: Show) -> dict[str, Any]:
         "needs": NEEDS.dump_json(show.needs).decode(),
         "tell_tale_slot": show.tell_tale.slot if show.tell_tale else None,
         "tell_tale_scale": str(show.tell_tale.scale) if show.tell_tale else None,
+        "walk": list(show.walk),
+        "skipped": [str(step) for step in show.skipped],
     }
 
 
 def write_difference(session: Session, show_id: int, found: Difference, after: Show) -> None:
     """Write what differs. ``after`` gives the order of the lists where it has changed."""
     _write(session, show_id, UniverseRow, found.universes, lambda u: {"number": u.number}, _universe_values)
-    _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, lambda p: {"hard": p.hard})
+    _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, _position_values)
     _write(session, show_id, ProfileRow, found.profiles, lambda p: {"id": p.id}, _profile_values)
     _write(session, show_id, FixtureRow, found.fixtures, lambda f: {"id": f.id}, _fixture_values)
     _write_patches(session, show_id, found.fixtures)
@@ -178,6 +192,10 @@ def _universe_values(universe: Universe) -> dict[str, Any]:
     return {"name": universe.name, "reserved": list(universe.reserved)}
 
 
+def _position_values(position: Position) -> dict[str, Any]:
+    return {"hard": position.hard, "height": position.height}
+
+
 def _profile_values(profile: Profile) -> dict[str, Any]:
     return {"document": PROFILE.dump_json(profile).decode()}
 
@@ -193,4 +211,9 @@ def _fixture_values(fixture: Fixture) -> dict[str, Any]:
         "share": fixture.share,
         "note": fixture.note,
         "set_to": SET_TO.dump_json(fixture.set_to).decode() if fixture.set_to else None,
+        "read_back": READ_BACK.dump_json(fixture.read_back).decode() if fixture.read_back else None,
+        "proven": PROOF.dump_json(fixture.proven).decode() if fixture.proven else None,
+        "ticked": TICKS.dump_json(fixture.ticked).decode() if fixture.ticked else "[]",
+        "serial": fixture.serial,
+        "turned": fixture.turned,
     }

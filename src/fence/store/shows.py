@@ -14,7 +14,8 @@ from functools import cached_property
 from threading import Lock
 from uuid import uuid4
 
-from sqlalchemy import CursorResult, Engine, delete, insert, select, update
+from pydantic import TypeAdapter
+from sqlalchemy import CursorResult, Engine, delete, insert, select, text, update
 from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Difference, apply_difference, difference
@@ -23,7 +24,9 @@ from fence.core.changes.merge import merge
 from fence.core.changes.prose import describe
 from fence.core.checks import Analysis, analyse
 from fence.core.words.errors import EditError, FenceError
+from fence.core.words.patch import Patch
 from fence.core.words.show import Show
+from fence.core.words.standing import Standing, standing_of
 from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference
@@ -61,6 +64,11 @@ class SavedShow:
         """What the rules say of it."""
         return analyse(self.show)
 
+    @cached_property
+    def standing(self) -> Standing:
+        """How many of its fixtures are set, proven, to be set again."""
+        return standing_of(self.show)
+
 
 @dataclass(frozen=True, slots=True)
 class ShowSummary:
@@ -93,6 +101,30 @@ class Draft:
     id: str
     filename: str
     content: bytes
+
+
+@dataclass(frozen=True, slots=True)
+class EarlierPlan:
+    """What the plan had for a fixture once. ``until`` is in UTC, without a zone, as all times of the store."""
+
+    mode: str
+    patch: tuple[Patch, ...]
+    until: datetime
+
+
+PATCHES = TypeAdapter(tuple[Patch, ...])
+
+_EARLIER = text("""
+    SELECT log.at AS at, json_extract(change.value, '$.before.mode') AS mode,
+           json_extract(change.value, '$.before.patch') AS patch
+    FROM log, json_each(log.difference, '$.fixtures') AS change
+    WHERE log.show_id = :show
+      AND json_extract(change.value, '$.before.id') = :fixture
+      AND (json_extract(change.value, '$.before.patch') <> json_extract(change.value, '$.after.patch')
+           OR json_extract(change.value, '$.before.mode') <> json_extract(change.value, '$.after.mode'))
+    ORDER BY log.id DESC LIMIT :most
+""")
+"""What a fixture was before each step that moved it, looked up by the database itself."""
 
 
 class StaleShow(FenceError):  # noqa: N818 - it is a name for people first
@@ -220,6 +252,16 @@ class ShowStore:
     def _history(self, session: Session, show_id: int, after_revision: int, most: int) -> list[LogEntry]:
         found = select(LogRow).where(LogRow.show_id == show_id, LogRow.revision > after_revision)
         return [_entry(row) for row in session.scalars(found.order_by(LogRow.id.desc()).limit(most))]
+
+    def earlier_plans(self, show_id: int, fixture_id: int, *, most: int = 12) -> list[EarlierPlan]:
+        """The modes and addresses that the plan had for a fixture before, the newest first, each once."""
+        with reading(self.engine) as session:
+            rows = session.execute(_EARLIER, {"show": show_id, "fixture": fixture_id, "most": most * 4}).all()
+        plans: dict[tuple[str, tuple[Patch, ...]], EarlierPlan] = {}
+        for row in rows:
+            patch = PATCHES.validate_json(row.patch)
+            plans.setdefault((row.mode, patch), EarlierPlan(row.mode, patch, datetime.fromisoformat(row.at)))
+        return list(plans.values())[:most]
 
     def steps(self, show_id: int) -> tuple[LogEntry | None, LogEntry | None]:
         """The edit that undo would take back, and the one that redo would bring again."""

@@ -53,6 +53,8 @@ class ShowRow(Base):
     needs: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
     tell_tale_slot: Mapped[int | None]
     tell_tale_scale: Mapped[str | None] = mapped_column(Text)
+    walk: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
+    skipped: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
     next_fixture_id: Mapped[int]
     note: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]
@@ -61,7 +63,10 @@ class ShowRow(Base):
 
 
 class FixtureRow(Base):
-    """A fixture. ``place`` orders the rig. ``set_to`` is a document, null while nothing was set."""
+    """A fixture. ``place`` orders the rig.
+
+    ``set_to``, ``read_back`` and ``proven`` are documents, null while nobody has; ``ticked`` is a list of them.
+    """
 
     __tablename__ = "fixtures"
 
@@ -77,6 +82,11 @@ class FixtureRow(Base):
     share: Mapped[str] = mapped_column(Text)
     note: Mapped[str] = mapped_column(Text)
     set_to: Mapped[str | None] = mapped_column(Text)
+    read_back: Mapped[str | None] = mapped_column(Text)
+    proven: Mapped[str | None] = mapped_column(Text)
+    ticked: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
+    serial: Mapped[str] = mapped_column(Text, default="", server_default="")
+    turned: Mapped[bool] = mapped_column(default=False, server_default="0")
 
 
 class PatchRow(Base):
@@ -114,6 +124,7 @@ class PositionRow(Base):
     name: Mapped[str] = mapped_column(Text, primary_key=True)
     place: Mapped[int]
     hard: Mapped[bool] = mapped_column(default=False, server_default="0")
+    height: Mapped[float | None]
 
 
 class ProfileRow(Base):

@@ -21,6 +21,8 @@ from fence.web.pages import Pages
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
+from fence.web.set import card, codes, labels, order, place, rounds, says
+from fence.web.set import views as set_views
 from fence.web.shows import imports, preferences, steps
 from fence.web.shows import views as shows
 from fence.web.switches import drill
@@ -31,6 +33,7 @@ PAGES = (
     *(charts, entering, update, files, words, choose, change, probe),
     *(rig, add, bulk, find, fixture),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
+    *(set_views, card, says, place, order, rounds, labels, codes),
     *(findings, lists, switches, drill),
 )
 """Every file of views, step by step; each brings one blueprint of its own name."""

@@ -72,11 +72,17 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
         Step(1, "Charts", f"{len(show.profiles)} in use", url_for("charts.index", show_id=saved.id)),
         Step(2, "Rig", counted(len(show.fixtures), "fixture"), url_for("rig.index", show_id=saved.id)),
         Step(3, "Address", address, url_for("address.index", show_id=saved.id), bad),
-        *(
-            Step(number, title, "not yet", None)
-            for number, title in enumerate(("Lines", "Network", "Set", "Prove", "Log"), start=4)
-        ),
+        *(Step(number, title, "not yet", None) for number, title in ((4, "Lines"), (5, "Network"))),
+        _set_step(saved),
+        *(Step(number, title, "not yet", None) for number, title in ((7, "Prove"), (8, "Log"))),
     )
+
+
+def _set_step(saved: SavedShow) -> Step:
+    """How many are set; how many have to be gone back to comes first."""
+    standing = saved.standing
+    words = f"{standing.again} again, {standing.words}" if standing.again else standing.words
+    return Step(6, "Set", words, url_for("set.index", show_id=saved.id), bool(standing.again))
 
 
 def _tools(show_id: int) -> tuple[Tool, ...]:

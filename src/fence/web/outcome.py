@@ -6,7 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from fence.core.changes.difference import difference
-from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse, news
+from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse, news_of_the_plan
+from fence.core.setting.walk import again
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.core.words.space import use_of
@@ -52,6 +53,7 @@ class Outcome:
     touched: tuple[TouchedUniverse, ...]
     more_touched: int
     new_findings: tuple[Finding, ...]
+    again: str
 
     @property
     def changes(self) -> int:
@@ -102,7 +104,8 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
             TouchedUniverse(_card(before, number, now), _card(after, number, then)) for number in touched[:CARDS_SHOWN]
         ),
         max(0, len(touched) - CARDS_SHOWN),
-        tuple(news(now.findings, then.findings))[:6],
+        news_of_the_plan(now, then)[:6],
+        again(before, after).words,
     )
 
 

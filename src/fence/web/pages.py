@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import UTC, datetime
 
 from flask import current_app, flash, request, session
 
 from fence.core.addressing import RepairOptions, repair_rig
 from fence.core.checks import Analysis, Finding, Severity, analyse, news
+from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
 from fence.core.words.text import counted, whole_number
 from fence.library import shipped_profiles
@@ -56,6 +58,16 @@ def who() -> str:
 def load(show_id: int) -> SavedShow:
     """The one loader of shows: ``NoSuchShow``, which becomes a 404, where there is none."""
     return store().get(show_id)
+
+
+def witness(how: How = How.HAND) -> Witness:
+    """Who records a fact at this browser, now."""
+    return Witness(who(), store().clock().replace(tzinfo=UTC), how)
+
+
+def local_time() -> datetime:
+    """Now, on the clock of the machine that Fence runs on: the time that stands on paper."""
+    return store().clock().replace(tzinfo=UTC).astimezone()
 
 
 class UnseenStops(Exception):  # noqa: N818 - no error: an answer that is to be seen first

@@ -12,7 +12,8 @@ from hypothesis import given
 from fence.core.changes import edits
 from fence.core.checks import RULES, Severity, check, findings_of, tally
 from fence.core.words.desk import Desk, Scale, TellTale
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
 from fence.core.words.show import Show, Universe
 from fence.demo import clean_show, demo_show

@@ -18,6 +18,7 @@ from fence.core.words.profile import Mode, Setter
 from fence.core.words.sharing import holder_of
 from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts
+from fence.core.words.standing import as_planned
 from fence.core.words.text import counted
 
 
@@ -186,7 +187,7 @@ def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) 
 
 def _innocence(show: Show, fixture: Fixture) -> tuple[bool, bool, int]:
     """Who is rather left alone: whoever is set at the fixture already, hangs where it is hard to reach, came first."""
-    return fixture.set_as_planned, fixture.position in show.hard_positions, -fixture.id
+    return as_planned(show, fixture), fixture.position in show.hard_positions, -fixture.id
 
 
 def _room_at(show: Show, fixture: Fixture, without: set[int]) -> bool:

@@ -8,7 +8,8 @@ from dataclasses import replace
 from fence.core.changes import edits
 from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
 from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.sharing import check_free, holder_of, mover_of, moving
 from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts, reserved_bits

@@ -15,7 +15,8 @@ from fence.core.changes.edits import with_places
 from fence.core.checks import findings_of
 from fence.core.checks.finding import Severity
 from fence.core.words.address import SLOTS, Address, bits_of
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.sharing import holder_of
 from fence.core.words.show import Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest

@@ -15,10 +15,12 @@ from itertools import chain
 from fence.core.addressing.seating import Seat, Unit, seat_all
 from fence.core.changes.edits import with_places
 from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.sharing import Alike, alike
 from fence.core.words.show import Show
 from fence.core.words.space import desk_starts, first_from, nearest, reserved_bits
+from fence.core.words.standing import as_planned
 from fence.core.words.text import from_to
 
 PLANNED, SET, HARD, WILLING = 100, 400, 3, 1
@@ -95,11 +97,10 @@ def _units(show: Show, options: RepairOptions) -> list[Unit]:
     groups: dict[tuple[object, ...], Unit] = {}
     units: list[Unit] = []
     homes = _homes(show)
-    hard = show.hard_positions
     setters = {profile.id: profile.setter for profile in show.profiles}
     footprints = {key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()}
     for fixture in show.fixtures:
-        weight = _weight(fixture, hard, options)
+        weight = _weight(show, fixture, options)
         parts = footprints.get((fixture.profile, fixture.mode), ())
         for part, (footprint, patch) in enumerate(zip(parts, fixture.patch, strict=False)):
             if not footprint or patch.slot is None or patch.universe is None:
@@ -119,12 +120,12 @@ def _units(show: Show, options: RepairOptions) -> list[Unit]:
     return units
 
 
-def _weight(fixture: Fixture, hard: frozenset[str], options: RepairOptions) -> int:
+def _weight(show: Show, fixture: Fixture, options: RepairOptions) -> int:
     """What it costs to move a fixture."""
     if fixture.id in options.willing:
         return WILLING
-    weight = PLANNED if fixture.set_to is None or not fixture.set_as_planned else SET
-    return weight * HARD if fixture.position in hard else weight
+    weight = SET if as_planned(show, fixture) else PLANNED
+    return weight * HARD if fixture.position in show.hard_positions else weight
 
 
 def _homes(show: Show) -> dict[tuple[Alike, int], Run]:

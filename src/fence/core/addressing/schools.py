@@ -13,7 +13,8 @@ from enum import StrEnum
 from fence.core.changes.edits import free_name, with_places
 from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.sharing import alike
 from fence.core.words.show import Show
 from fence.core.words.space import every, first_from, reserved_bits, starts

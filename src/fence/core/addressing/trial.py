@@ -9,7 +9,8 @@ from fence.core.addressing.repair import RepairOptions, repair_rig
 from fence.core.changes import edits
 from fence.core.changes.edits import AddRun
 from fence.core.checks import MOST_FINDINGS, Severity, findings_of, news
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.show import Show
 
 

@@ -11,6 +11,7 @@ from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
 from fence.core.words.profile import Profile
+from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show, Universe
 
 Record = TypeVar("Record")
@@ -39,6 +40,8 @@ class Heading:
     note: str
     needs: tuple[Need, ...] = ()
     tell_tale: TellTale | None = None
+    walk: tuple[str, ...] = ()
+    skipped: tuple[Prep, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +98,7 @@ def difference(before: Show, after: Show) -> Difference:
 
 def heading_of(show: Show) -> Heading:
     """What the show says about itself."""
-    return Heading(show.name, show.desk, show.next_id, show.note, show.needs, show.tell_tale)
+    return Heading(show.name, show.desk, show.next_id, show.note, show.needs, show.tell_tale, show.walk, show.skipped)
 
 
 def _changes(
@@ -153,7 +156,7 @@ def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
     return replace(now, next_id=max(now.next_id, after.next_id), **changed)
 
 
-HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale")
+HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale", "walk", "skipped")
 
 
 def with_heading(show: Show, heading: Heading) -> Show:
@@ -166,6 +169,8 @@ def with_heading(show: Show, heading: Heading) -> Show:
         note=heading.note,
         needs=heading.needs,
         tell_tale=heading.tell_tale,
+        walk=heading.walk,
+        skipped=heading.skipped,
     )
 
 

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 
 from fence.core.changes.difference import Heading, difference, heading_of, with_heading
 from fence.core.changes.edits import with_parts, with_places
-from fence.core.checks import Analysis, Severity, analyse, news
+from fence.core.checks import OF_THE_RECORD, Analysis, Severity, analyse, news
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
@@ -111,6 +111,10 @@ class _Join:
         if before is None:
             self.told.append(f"{name} was added twice.")
             return record
+        if isinstance(before, Fixture) and isinstance(record, Fixture) and isinstance(there, Fixture):
+            mine, theirs = _changed_fields(before, record), _changed_fields(before, there)
+            if not mine & theirs and (mine <= KNOWN_OF_IT or theirs <= KNOWN_OF_IT):
+                return _field_by_field(before, record, there)
         self.told.append(f"{name} was changed meanwhile as well.")
         return _field_by_field(before, record, there)
 
@@ -143,7 +147,17 @@ class _Join:
         return replace(there, needs=needs, next_id=max(new.next_id, there.next_id), **changed)
 
 
-HEADINGS = {"name": "show's name", "desk": "desk", "note": "show's note", "tell_tale": "tell-tale slot"}
+HEADINGS = {
+    "name": "show's name",
+    "desk": "desk",
+    "note": "show's note",
+    "tell_tale": "tell-tale slot",
+    "walk": "order of the walk",
+    "skipped": "list of steps to prepare",
+}
+
+KNOWN_OF_IT = frozenset({"set_to", "read_back", "proven", "ticked", "serial"})
+"""Fields of a fixture that say what is known of it. They never stand in the way of a change of the plan."""
 
 
 def _called(record: object) -> str:
@@ -155,9 +169,13 @@ def _called(record: object) -> str:
 
 def _field_by_field(before: Record, mine: Record, theirs: Record) -> Record:
     """``theirs`` with those fields that ``mine`` changed."""
-    names = [found.name for found in fields(mine)]  # type: ignore[arg-type]
-    changed: dict[str, Any] = {n: getattr(mine, n) for n in names if getattr(mine, n) != getattr(before, n)}
+    changed: dict[str, Any] = {name: getattr(mine, name) for name in _changed_fields(before, mine)}
     return replace(theirs, **changed)  # type: ignore[type-var]
+
+
+def _changed_fields(before: object, after: object) -> set[str]:
+    names = [found.name for found in fields(after)]  # type: ignore[arg-type]
+    return {name for name in names if getattr(after, name) != getattr(before, name)}
 
 
 def _placed(
@@ -198,5 +216,5 @@ def _clashes(merged: Analysis, mine: Analysis, theirs: Analysis) -> list[str]:
     return [
         f"Together they clash: {finding.message}"
         for finding in news((*mine.findings, *theirs.findings), merged.findings)
-        if finding.severity is not Severity.NOTE
+        if finding.severity is not Severity.NOTE and finding.rule not in OF_THE_RECORD
     ]

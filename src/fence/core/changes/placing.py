@@ -1,4 +1,4 @@
-"""Edits of modes and addresses: where fixtures listen, who is pinned, who shares, what was set."""
+"""Edits of modes and addresses: where fixtures listen, who is pinned, who shares."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from dataclasses import replace
 from fence.core.changes.records import change_each, free_name, mode_names
 from fence.core.words.address import SLOTS, Address
 from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture, Patch, SetTo
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.sharing import check_free
 from fence.core.words.show import Show
 from fence.core.words.text import check_text, counted
@@ -98,21 +99,6 @@ def pin(show: Show, ids: Collection[int]) -> Show:
 def unpin(show: Show, ids: Collection[int]) -> Show:
     """Let fixtures move again."""
     return change_each(show, ids, lambda fixture: replace(fixture, pinned=False))
-
-
-def mark_set(show: Show, ids: Collection[int]) -> Show:
-    """Record that fixtures were set as the plan says now."""
-    for fixture_id in ids:
-        fixture = show.fixture(fixture_id)
-        parts = zip(show.footprints_of(fixture), fixture.patch, strict=False)
-        if show.mode_of(fixture) is None or any(footprint and entry.slot is None for footprint, entry in parts):
-            raise EditError(f"{fixture.label} has no mode or no address yet, so it cannot have been set.")
-    return change_each(show, ids, lambda fixture: replace(fixture, set_to=SetTo(fixture.mode, fixture.patch)))
-
-
-def mark_unset(show: Show, ids: Collection[int]) -> Show:
-    """Record that fixtures were not set after all."""
-    return change_each(show, ids, lambda fixture: replace(fixture, set_to=None))
 
 
 def share(show: Show, ids: Sequence[int], group: str = "") -> Show:

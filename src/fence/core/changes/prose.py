@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from fence.core.changes.difference import Difference, Heading, difference
 from fence.core.words.address import format_slots
 from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
+from fence.core.words.show import Position, Show
 
 
 def describe(before: Show, after: Show, found: Difference | None = None) -> str:
@@ -61,11 +61,41 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
         return f"{old.label} renamed {new.label}" if len(changed) == 1 else f"Renamed {who}"
     if any_differs("number"):
         return f"Renumbered {who}"
-    if any_differs("set_to"):
-        return f"{who} set at the fixture" if new.set_to else f"{who} not set after all"
+    if told := _told_of_marks(changed, who):
+        return told
     if any_differs("position"):
         return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
     return f"Note of {who}"
+
+
+def _told_of_marks(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
+    """What became known of fixtures, without a change of the plan."""
+    old, new = changed[0]
+
+    def any_differs(attribute: str) -> bool:
+        return any(getattr(a, attribute) != getattr(b, attribute) for a, b in changed)
+
+    if any_differs("set_to"):
+        if new.set_to is None:
+            return f"{who} not set after all"
+        late = len(changed) == 1 and (new.set_to.mode, new.set_to.patch) != (new.mode, new.patch)
+        return f"{who} set at the fixture" + (f" to {' + '.join(map(str, new.set_to.patch))}" if late else "")
+    if any_differs("read_back"):
+        if new.read_back is None:
+            return f"Reading of {who} taken back"
+        said = [f"{number:03d}" for number in new.read_back.says if number is not None]
+        return f"{who} says {' and '.join(said)}" + (f", left so: {new.read_back.reason}" * bool(new.read_back.reason))
+    if any_differs("proven"):
+        return f"{who} proven" if new.proven else f"{who} not proven after all"
+    if any_differs("ticked"):
+        before, after = ({held.step for held in fixture.ticked} for fixture in (old, new))
+        steps = sorted(after - before) or sorted(before - after) or sorted(after)
+        return f"{who}: {', '.join(steps)} {'done' if after - before or after == before else 'not done'}"
+    if any_differs("serial"):
+        return f"Serial number of {who}" + (f" is {new.serial}" if new.serial else " forgotten")
+    if any_differs("turned"):
+        return f"{who} {'hangs upside down' if new.turned else 'hangs upright'}"
+    return ""
 
 
 def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
@@ -99,10 +129,16 @@ def _told_of_the_rest(found: Difference) -> str:
             return f"Chart of {chart.after.title} brought to revision {chart.after.revision}"
     for place in found.positions:
         if place.before is not None and place.after is not None:
-            return f"{place.after.name} {'is hard to reach' if place.after.hard else 'is easy to reach'}"
+            return _told_of_place(place.before, place.after)
     if found.heading and found.heading.before and found.heading.after:
         return _told_of_heading(found.heading.before, found.heading.after)
     return ""
+
+
+def _told_of_place(old: Position, new: Position) -> str:
+    if old.hard != new.hard:
+        return f"{new.name} is {'hard' if new.hard else 'easy'} to reach"
+    return f"{new.name} is {new.height:g} m up" if new.height is not None else f"Height of {new.name} not known"
 
 
 def _told_of_heading(old: Heading, new: Heading) -> str:
@@ -114,4 +150,8 @@ def _told_of_heading(old: Heading, new: Heading) -> str:
         if new.tell_tale is None:
             return "Tell-tale slot off"
         return f"Tell-tale slot {new.tell_tale.slot}, {new.tell_tale.scale}"
+    if old.walk != new.walk:
+        return "Order of the walk changed"
+    if old.skipped != new.skipped:
+        return "Steps of the preparation changed"
     return "Changed what the show needs" if old.needs != new.needs else ""

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from dataclasses import replace
 
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Profile
 from fence.core.words.show import Position, Show, Universe
 

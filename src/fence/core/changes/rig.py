@@ -9,7 +9,8 @@ from dataclasses import dataclass, replace
 from fence.core.changes.records import change_each, check_known, mode_names, with_parts, with_places
 from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Profile
 from fence.core.words.show import Show
 from fence.core.words.space import desk_starts, first_from, free_bits

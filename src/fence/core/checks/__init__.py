@@ -5,14 +5,21 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from itertools import chain, islice
 
-from fence.core.checks import address, desk
+from fence.core.checks import address, desk, record
 from fence.core.checks.analysis import Analysis
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, news, tally, worst_first
 from fence.core.words.show import Show
 
-FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (address.check_addresses, desk.check_desk)
+FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (
+    address.check_addresses,
+    desk.check_desk,
+    record.check_record,
+)
 
-RULES: dict[str, Rule] = {rule.id: rule for rule in (*address.RULES, *desk.RULES)}
+RULES: dict[str, Rule] = {rule.id: rule for rule in (*address.RULES, *desk.RULES, *record.RULES)}
+
+OF_THE_RECORD = frozenset(rule.id for rule in record.RULES)
+"""Rules that speak of what was set, read back or proven, not of the plan."""
 
 MOST_FINDINGS = 5000
 """Findings that are kept for a screen. A rig can have millions (all fixtures at one address); nobody reads them."""
@@ -44,8 +51,14 @@ def analyse(show: Show) -> Analysis:
     return Analysis(tuple(found), tally(found, len(show.fixtures)), cut=len(found) >= MOST_FINDINGS)
 
 
+def news_of_the_plan(now: Analysis, then: Analysis) -> tuple[Finding, ...]:
+    """What a change would newly make the rules say, but for what follows for fixtures that are set: that is counted."""
+    return tuple(finding for finding in news(now.findings, then.findings) if finding.rule not in OF_THE_RECORD)
+
+
 __all__ = [
     "MOST_FINDINGS",
+    "OF_THE_RECORD",
     "RULES",
     "Analysis",
     "Finding",
@@ -56,5 +69,6 @@ __all__ = [
     "check",
     "findings_of",
     "news",
+    "news_of_the_plan",
     "tally",
 ]

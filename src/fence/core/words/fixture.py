@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.words.address import Address, check_slot, check_universe
 from fence.core.words.errors import EditError
+from fence.core.words.patch import Patch
+from fence.core.words.record import Proof, ReadBack, SetTo, Tick
 from fence.core.words.text import LONGEST_TEXT, check_text, check_whole
 
 HIGHEST_ID = 2**53 - 1
@@ -13,51 +14,14 @@ HIGHEST_ID = 2**53 - 1
 
 
 @dataclass(frozen=True, slots=True)
-class Patch:
-    """Where one part of a fixture is planned: a universe and a start slot, a universe only, or nothing."""
-
-    universe: int | None = None
-    slot: int | None = None
-
-    def __post_init__(self) -> None:
-        if self.universe is not None:
-            check_universe(self.universe)
-        if self.slot is not None:
-            check_slot(self.slot)
-            if self.universe is None:
-                raise EditError(f"Slot {self.slot} needs a universe beside it.")
-
-    @property
-    def address(self) -> Address | None:
-        """The start address, or None while it has none."""
-        if self.universe is None or self.slot is None:
-            return None
-        return Address(self.universe, self.slot)
-
-    def __str__(self) -> str:
-        if self.slot is None:
-            return "no address" if self.universe is None else f"U{self.universe}, no address"
-        return str(self.address)
-
-
-@dataclass(frozen=True, slots=True)
-class SetTo:
-    """What was really set at a fixture: the mode and the start of each part, whatever the plan says by now."""
-
-    mode: str
-    patch: tuple[Patch, ...]
-
-    def __post_init__(self) -> None:
-        check_text("mode", self.mode, required=False)
-
-
-@dataclass(frozen=True, slots=True)
 class Fixture:
     """One fixture of the rig.
 
     ``id`` tells it apart for good; ``number`` and ``label`` are what people call it. ``patch`` has one entry a part
-    of its mode. Fixtures of one ``share`` group listen to the same address on purpose. ``set_to`` is what was set at
-    the fixture, None while nobody has been there.
+    of its mode. Fixtures of one ``share`` group listen to the same address on purpose.
+
+    What is known of the thing itself stands beside the plan: ``set_to``, ``read_back`` and ``proven`` (None while
+    nobody has), ``ticked`` steps of the preparation, ``serial``, and whether it hangs upside down (``turned``).
     """
 
     id: int
@@ -71,9 +35,14 @@ class Fixture:
     share: str = ""
     note: str = ""
     set_to: SetTo | None = None
+    read_back: ReadBack | None = None
+    proven: Proof | None = None
+    ticked: tuple[Tick, ...] = ()
+    serial: str = ""
+    turned: bool = False
 
     def __post_init__(self) -> None:
-        words = self.label + self.profile + self.mode + self.position + self.share + self.note
+        words = self.label + self.profile + self.mode + self.position + self.share + self.note + self.serial
         if len(words) > LONGEST_TEXT or not words.isprintable() or not self.label.strip():
             self._check_words()
         check_whole("fixture id", self.id, 1, HIGHEST_ID)
@@ -90,6 +59,7 @@ class Fixture:
         check_text("position", self.position, required=False)
         check_text("sharing group", self.share, required=False)
         check_text("note", self.note, required=False)
+        check_text("serial number", self.serial, required=False)
 
     @property
     def universe(self) -> int | None:
@@ -100,8 +70,3 @@ class Fixture:
     def start(self) -> int | None:
         """Start slot of its first part."""
         return self.patch[0].slot
-
-    @property
-    def set_as_planned(self) -> bool:
-        """Whether it was set, and to what the plan still says."""
-        return self.set_to is not None and (self.set_to.mode, self.set_to.patch) == (self.mode, self.patch)

@@ -182,7 +182,7 @@ class Setter:
 
     ``switches`` carry the address, weights 1, 2, 4 …; ``zero_based`` when they show address - 1.
     ``fixed_on`` and ``fixed_off`` are further switches that must stand so. ``highest`` is the highest number of
-    a rotary, or the one address of a fixed setter.
+    a rotary, or the one address of a fixed setter. ``one_at_a_time`` where all on the cable would take an address.
     """
 
     kind: SetterKind = SetterKind.MENU
@@ -196,6 +196,7 @@ class Setter:
     steps: str = ""
     confirm: str = ""
     display_flips: bool = False
+    one_at_a_time: bool = False
 
     def __post_init__(self) -> None:
         if not 1 <= self.switches <= 16:

@@ -11,9 +11,12 @@ from fence.core.words.errors import EditError
 from fence.core.words.fixture import HIGHEST_ID, Fixture
 from fence.core.words.needs import Need
 from fence.core.words.profile import Mode, Profile
-from fence.core.words.text import check_text, check_whole
+from fence.core.words.record import Prep
+from fence.core.words.text import check_finite, check_text, check_whole
 
 LONGEST_NOTE = 20_000
+HIGHEST = 1000
+"""How many metres above or below the floor a position may be."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,13 +41,19 @@ class Universe:
 
 @dataclass(frozen=True, slots=True)
 class Position:
-    """A place where fixtures hang. At one that is ``hard`` to reach, a repair moves fixtures last."""
+    """A place where fixtures hang. At one that is ``hard`` to reach, a repair moves fixtures last.
+
+    ``height`` above the floor in metres, None where nobody has said.
+    """
 
     name: str
     hard: bool = False
+    height: float | None = None
 
     def __post_init__(self) -> None:
         check_text("position", self.name)
+        if self.height is not None and not -HIGHEST <= check_finite("height", self.height) <= HIGHEST:
+            raise EditError(f"{self.height:g} m is no height of a position: accepted are {-HIGHEST} to {HIGHEST} m.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +67,11 @@ class PlacedRun:
 
 @dataclass(frozen=True)
 class Show:
-    """The whole plan. Values never change: an edit gives another show."""
+    """The whole plan. Values never change: an edit gives another show.
+
+    ``walk`` names positions in the order in which a crew goes to them; those that it does not name come after.
+    ``skipped`` are the steps of the preparation that this show does without.
+    """
 
     name: str
     fixtures: tuple[Fixture, ...] = ()
@@ -70,11 +83,15 @@ class Show:
     note: str = ""
     needs: tuple[Need, ...] = ()
     tell_tale: TellTale | None = None
+    walk: tuple[str, ...] = ()
+    skipped: tuple[Prep, ...] = ()
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
         check_text("note", self.note, required=False, most=LONGEST_NOTE)
         check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
+        for name in self.walk:
+            check_text("position", name)
 
     @cached_property
     def fixture_by_id(self) -> dict[int, Fixture]:

@@ -12,11 +12,12 @@ from fence.core.addressing.moves import compact, split, swap
 from fence.core.changes import edits
 from fence.core.words.errors import EditError
 from fence.core.words.show import Show
+from fence.core.words.standing import as_planned
 from fence.core.words.text import counted
 from fence.web.address.forms import StepForm, valid
 from fence.web.address.page import Asked, ProposedEdit
 from fence.web.address.views import asked_for, board_page, saved_board
-from fence.web.pages import load, load_for_edit
+from fence.web.pages import load, load_for_edit, witness
 
 blueprint = Blueprint("blocks", __name__, url_prefix="/shows/<int:show_id>/address/block")
 
@@ -31,8 +32,8 @@ def _swap(show: Show, asked: Asked) -> Show:
 
 
 def _toggle_set(show: Show, asked: Asked) -> Show:
-    done = all(show.fixture(i).set_as_planned for i in asked.picks)
-    return edits.mark_unset(show, asked.picks) if done else edits.mark_set(show, asked.picks)
+    done = all(as_planned(show, show.fixture(i)) for i in asked.picks)
+    return edits.mark_unset(show, asked.picks) if done else edits.mark_set(show, asked.picks, witness())
 
 
 def _toggle_pin(show: Show, asked: Asked) -> Show:

@@ -13,6 +13,7 @@ from fence.core.checks import Finding, Severity
 from fence.core.words.address import SLOTS, Address, Run
 from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import Use, use_of
+from fence.core.words.standing import AGAIN, DONE, state_of
 from fence.web.address.rails import PICKET_HEIGHT, RAIL_PITCH, TOP, WIDE, Rails, Segment
 
 RAIL_DROP = 19
@@ -191,7 +192,7 @@ def _draw_run(
         head=on.picket_path([run.first]),
         clash=on.picket_path(clash),
         segments=on.segments_of(run.first, run.last),
-        title=_title(group, stops),
+        title=_title(show, group, stops),
         address=address,
         name=label,
         picked=bool(ids & set(picked)),
@@ -199,25 +200,25 @@ def _draw_run(
         pinned=any(placed.fixture.pinned for placed in group),
         shared=bool(lead.share),
         fallen=on.fallen_path(run.past_end),
-        state=set_state(group),
+        state=set_state(show, group),
         nail=(on.x_of(run.first) + on.width / 2, on.y_of(run.first) + 11),
         odd=row.odd,
         moved=bool(ids & set(moved)),
     )
 
 
-def set_state(group: Sequence[PlacedRun]) -> str:
-    """``set`` when all were set as the plan says, ``differs`` when one was set to something else, else ``unset``."""
-    fixtures = [placed.fixture for placed in group]
-    if any(fixture.set_to and not fixture.set_as_planned for fixture in fixtures):
+def set_state(show: Show, group: Sequence[PlacedRun]) -> str:
+    """``set`` when all stand as the plan says, ``differs`` when one stands in something else, else ``unset``."""
+    states = {state_of(show, placed.fixture) for placed in group}
+    if states & AGAIN:
         return "differs"
-    return "set" if all(fixture.set_to for fixture in fixtures) else "unset"
+    return "set" if states <= DONE else "unset"
 
 
-STATES = {"set": "set at the fixture", "differs": "set to something else", "unset": ""}
+STATES = {"set": "set at the fixture", "differs": "stands in something else", "unset": ""}
 
 
-def _title(group: list[PlacedRun], stops: Sequence[Finding]) -> str:
+def _title(show: Show, group: list[PlacedRun], stops: Sequence[Finding]) -> str:
     fixture, run = group[0].fixture, group[0].run
     names = " and ".join(placed.fixture.label for placed in group)
     words = [f"{names}, {Address(run.universe, run.first)} to {run.last}"]
@@ -227,7 +228,7 @@ def _title(group: list[PlacedRun], stops: Sequence[Finding]) -> str:
         words.append("shared on purpose")
     if any(placed.fixture.pinned for placed in group):
         words.append("pinned")
-    if state := STATES[set_state(group)]:
+    if state := STATES[set_state(show, group)]:
         words.append(state)
     words += [finding.message for finding in stops[:2]]
     return ". ".join(words)

@@ -7,16 +7,19 @@ from dataclasses import dataclass, field
 
 from fence.core.addressing.mends import Mend, mends_for
 from fence.core.changes.difference import difference
-from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse, news
+from fence.core.checks import RULES, Analysis, Finding, Rule, Verdict, analyse, news_of_the_plan
 from fence.core.modes.left import LeftInMode, left_in_mode
+from fence.core.setting.walk import again
 from fence.core.words.address import Run
 from fence.core.words.errors import SetterError
-from fence.core.words.fixture import Fixture, Patch
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Profile, SetterKind
 from fence.core.words.setter import Misreading, Switch, as_seen, misreadings
 from fence.core.words.sharing import buttons_left
 from fence.core.words.show import Show, Universe, slot_meaning
 from fence.core.words.space import starts_one_by_one
+from fence.core.words.standing import State, stands_words, state_of
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.address.rails import WIDE, Rails
@@ -87,6 +90,8 @@ class Picked:
     more_slots: int
     switches: SwitchView | None
     left: tuple[LeftInMode, ...]
+    state: State
+    stands: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +127,7 @@ class Proposal:
     moves: tuple[MoveLine, ...]
     more_moves: int
     new_findings: tuple[Finding, ...]
+    again: str
     action: str
     fields: tuple[tuple[str, str], ...]
     button: str
@@ -311,6 +317,8 @@ def _pick(show: Show, analysis: Analysis, fixture: Fixture, asked: Asked) -> Pic
         more_slots=max(0, len(slots) - SLOTS_LISTED),
         switches=_switches(profile, part, asked.turned),
         left=_left(show, fixture, profile),
+        state=state_of(show, fixture),
+        stands=stands_words(fixture),
     )
 
 
@@ -379,7 +387,8 @@ def _proposal(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposa
         after=then.verdict,
         moves=tuple(moves[:MOVES_LISTED]),
         more_moves=max(0, len(moves) - MOVES_LISTED),
-        new_findings=tuple(news(analysis.findings, then.findings))[:5],
+        new_findings=news_of_the_plan(analysis, then)[:5],
+        again=again(show, proposed.after).words,
         action=proposed.action,
         fields=proposed.fields,
         button=proposed.button,

@@ -13,6 +13,7 @@ from fence.core.addressing.mends import Mend, apply_mend, mends_for
 from fence.core.addressing.neighbours import keep_together, push_along
 from fence.core.changes import edits
 from fence.core.checks import Severity, analyse
+from fence.core.setting.walk import again
 from fence.core.words.address import Address
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
@@ -173,7 +174,7 @@ def _alternatives(show: Show, show_id: int, options: RepairOptions) -> tuple[tup
 
 def _touched(show: Show, repair: Repair) -> str:
     """What a repair touches: how many move, and how many of these are set at the fixture already."""
-    done = sum(1 for i in {move.fixture for move in repair.moves} if show.fixture(i).set_to is not None)
+    done = len(again(show, repair.show).fixtures)
     moves = counted(len(repair.moves), "move")
     lost = f", {len(repair.unplaced)} without a place" if repair.unplaced else ""
     return f"{moves}, {done} of them set already{lost}"
@@ -183,9 +184,6 @@ def _repair_words(show: Show, repair: Repair) -> str:
     lost = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
     words = f"{counted(repair.kept, 'fixture stays where it is', 'fixtures stay where they are')}"
     words += " (those with an address, sharing ones counted once)."
-    done = sum(1 for i in {move.fixture for move in repair.moves} if show.fixture(i).set_to is not None)
-    if done:
-        words += f" {counted(done, 'of those that move is', 'of those that move are')} set at the fixture already."
     if repair.proven and repair.moves:
         words += " Proven: no repair moves less."
     elif repair.moves:

@@ -14,7 +14,7 @@ from fence.core.words.text import counted, slug
 from fence.formats.paper import Heading, channels_pdf, fixtures_pdf
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
-from fence.web.pages import load, store
+from fence.web.pages import load, local_time
 
 blueprint = Blueprint("lists", __name__, url_prefix="/shows/<int:show_id>/lists")
 
@@ -135,4 +135,4 @@ def file_name(show: Show, wanted: Wanted) -> str:
 
 def _heading(saved: SavedShow, wanted: Wanted) -> Heading:
     """Show, list, revision, and now in local time."""
-    return Heading(saved.show.name, wanted.title, saved.revision, store().clock().astimezone())
+    return Heading(saved.show.name, wanted.title, saved.revision, local_time())

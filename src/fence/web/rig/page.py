@@ -8,12 +8,13 @@ from dataclasses import dataclass
 
 from wtforms.fields.choices import SelectChoice
 
-from fence.core.checks import RULES, Analysis, Finding, Severity, Verdict, analyse
+from fence.core.checks import OF_THE_RECORD, RULES, Analysis, Finding, Severity, Verdict, analyse
 from fence.core.words.address import SLOTS, Address, parse_address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.core.words.space import first_from, free_bits
+from fence.core.words.standing import State, state_of
 from fence.core.words.text import counted, whole_number
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing
@@ -34,6 +35,7 @@ class RigLine:
     kind: str
     footprint: int | None
     worst: Finding | None
+    stands: State
 
 
 SORTS: dict[str, Callable[[RigLine], tuple[object, ...]]] = {
@@ -44,6 +46,7 @@ SORTS: dict[str, Callable[[RigLine], tuple[object, ...]]] = {
     "channels": lambda line: (line.footprint is None, line.footprint or 0),
     "position": lambda line: (line.fixture.position == "", line.fixture.position.casefold()),
     "address": lambda line: (line.fixture.start is None, line.fixture.universe or 0, line.fixture.start or 0),
+    "set": lambda line: (list(State).index(line.stands),),
     "state": lambda line: (line.worst is None, line.worst.severity.rank if line.worst else 0),
 }
 
@@ -55,6 +58,7 @@ COLUMNS = (
     ("channels", "Ch."),
     ("position", "Position"),
     ("address", "Address"),
+    ("set", "Set"),
     ("state", "State"),
 )
 
@@ -64,8 +68,17 @@ def lines_of(show: Show, analysis: Analysis) -> list[RigLine]:
     lines = []
     for fixture in show.fixtures:
         profile, mode = show.profile_of(fixture), show.mode_of(fixture)
-        worst = next(iter(analysis.by_fixture.get(fixture.id, ())), None)
-        lines.append(RigLine(fixture, profile.title if profile else "?", mode.footprint if mode else None, worst))
+        of_the_plan = (found for found in analysis.by_fixture.get(fixture.id, ()) if found.rule not in OF_THE_RECORD)
+        worst = next(of_the_plan, None)
+        lines.append(
+            RigLine(
+                fixture,
+                profile.title if profile else "?",
+                mode.footprint if mode else None,
+                worst,
+                state_of(show, fixture),
+            )
+        )
     return lines
 
 
@@ -84,6 +97,7 @@ def matches(line: RigLine, words: str, position: str) -> bool:
             f"u{fixture.universe} {fixture.start or ''}",
             fixture.share,
             fixture.note,
+            line.stands,
             f"{line.worst.rule} {RULES[line.worst.rule].title}" if line.worst else "clear",
         )
     ).casefold()

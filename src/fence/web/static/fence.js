@@ -125,8 +125,9 @@
     },
     x: () => press("swap"),
     p: () => press("pin") || press("pin-picked"),
-    b: () => press("mark-set") || press("set-picked"),
-    n: () => press("next-finding"),
+    b: () => press("mark-set") || press("set-picked") || press("set-next"),
+    n: () => press("next-finding") || press("next-fixture"),
+    i: () => press("says"),
     N: () => press("previous-finding"),
     m: () => press("mend-all"),
     c: () => press("close-gaps"),
@@ -420,6 +421,21 @@
     answer.value = [...on].join(",");
     tap.setAttribute("aria-pressed", on.has(number));
     for (const name of ["on", "off", "up", "down"]) tap.classList.toggle(name);
+  });
+
+  // ---- tapping the segments of a display that are lit; what is typed counts before them
+
+  document.addEventListener("click", (event) => {
+    const segment = event.target.closest("[data-seg]");
+    if (!segment) return;
+    segment.setAttribute("aria-pressed", segment.getAttribute("aria-pressed") !== "true");
+    const pads = [...document.querySelectorAll("[data-pad]")];
+    const lit = (pad) => [...pad.querySelectorAll("[aria-pressed=true]")].map((one) => one.dataset.seg).join("");
+    document.querySelector("[data-lit]").value = pads.map(lit).join(",");
+    document.getElementById("typed").value = "";
+  });
+  (document.querySelector("[data-lit]")?.value || "").split(",").forEach((segments, place) => {
+    for (const name of segments) document.querySelector(`[data-pad="${place}"] [data-seg="${name}"]`)?.setAttribute("aria-pressed", "true");
   });
 
   // ---- small components

@@ -1,0 +1,150 @@
+"""Edits of what is known of fixtures: set, read back, proven, prepared; and the order in which a crew goes to them.
+
+The plan is never changed here, nor does one fact overwrite another.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import replace
+
+from fence.core.changes.placing import change_mode, place
+from fence.core.changes.records import change_each
+from fence.core.words.address import Address
+from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
+from fence.core.words.record import NOBODY, Prep, Proof, ReadBack, SetTo, Tick, Witness
+from fence.core.words.show import Show
+from fence.core.words.standing import planned_for
+from fence.core.words.text import check_text
+
+
+def mark_set(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
+    """Record that fixtures were set as the plan says now."""
+    _check_planned(show, ids, "set")
+    return change_each(show, ids, lambda fixture: replace(fixture, set_to=SetTo(fixture.mode, fixture.patch, by)))
+
+
+def mark_set_to(show: Show, fixture_id: int, mode: str, patch: tuple[Patch, ...], by: Witness = NOBODY) -> Show:
+    """Record what was set at one fixture, whatever the plan says by now: a mark that comes late is kept as it was."""
+    if not patch or all(entry.slot is None for entry in patch):
+        raise EditError(f"{show.fixture(fixture_id).label} has no address yet, so it cannot have been set.")
+    return change_each(show, [fixture_id], lambda fixture: replace(fixture, set_to=SetTo(mode, patch, by)))
+
+
+def mark_unset(show: Show, ids: Collection[int]) -> Show:
+    """Record that fixtures were not set after all. What they said, or proved, stays."""
+    return change_each(show, ids, lambda fixture: replace(fixture, set_to=None))
+
+
+def read_back(
+    show: Show, fixture_id: int, says: int, *, part: int = 0, mode: str = "", by: Witness = NOBODY, reason: str = ""
+) -> Show:
+    """Record what a fixture says of itself: the number of one part, and its mode where it was read.
+
+    What was read of its other parts stays while the plan is the one it was read against.
+    """
+    fixture = show.fixture(fixture_id)
+    if not 0 <= part < len(fixture.patch):
+        raise EditError(f"{fixture.label} has no part {part + 1}.")
+    old = fixture.read_back
+    same = old is not None and (old.planned_mode, old.planned) == (fixture.mode, fixture.patch)
+    kept = old.says if old is not None and same and len(old.says) == len(fixture.patch) else ()
+    numbers = [*(kept or (None,) * len(fixture.patch))]
+    numbers[part] = says
+    reading = ReadBack(tuple(numbers), fixture.mode, fixture.patch, mode.strip(), by, reason.strip())
+    return change_each(show, [fixture_id], lambda held: replace(held, read_back=reading))
+
+
+def forget_reading(show: Show, ids: Collection[int]) -> Show:
+    """Take back what fixtures were said to say."""
+    return change_each(show, ids, lambda fixture: replace(fixture, read_back=None))
+
+
+def mark_proven(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
+    """Record that fixtures answered in the right way, in the mode and at the addresses of the plan."""
+    _check_planned(show, ids, "proven")
+    return change_each(show, ids, lambda fixture: replace(fixture, proven=Proof(fixture.mode, fixture.patch, by)))
+
+
+def mark_unproven(show: Show, ids: Collection[int]) -> Show:
+    """Take a proof back."""
+    return change_each(show, ids, lambda fixture: replace(fixture, proven=None))
+
+
+def _check_planned(show: Show, ids: Collection[int], what: str) -> None:
+    for fixture_id in ids:
+        fixture = show.fixture(fixture_id)
+        if not planned_for(show, fixture):
+            raise EditError(f"{fixture.label} has no mode or no address yet, so it cannot have been {what}.")
+
+
+def plan_as_read(show: Show, fixture_id: int, says: int, *, part: int = 0, mode: str = "") -> Show:
+    """Plan what a fixture says: its number in the universe that it is planned in, and its mode where that is known.
+
+    Raises ``EditError`` for a number that is no slot, a fixture without a universe, and one that is pinned.
+    """
+    if mode and mode != show.fixture(fixture_id).mode:
+        show = change_mode(show, [fixture_id], mode)
+    fixture = show.fixture(fixture_id)
+    universe = fixture.patch[min(part, len(fixture.patch) - 1)].universe
+    if universe is None:
+        raise EditError(f"{fixture.label} has no universe yet: plan it on one first.")
+    if fixture.patch[part].slot == says:
+        return show
+    return place(show, fixture_id, Address(universe, says), part=part)
+
+
+def tick(show: Show, ids: Collection[int], step: Prep, *, done: bool = True) -> Show:
+    """Record that a step of the preparation was done at fixtures, or was not. A fixture keeps its other ticks."""
+
+    def ticked(fixture: Fixture) -> Fixture:
+        kept = tuple(held for held in fixture.ticked if held.step is not step)
+        return replace(fixture, ticked=(*kept, Tick(step, tick_of(fixture, step))) if done else kept)
+
+    return change_each(show, ids, ticked)
+
+
+def tick_of(fixture: Fixture, step: Prep) -> str:
+    """What a step is done for at a fixture as it is planned: a tick for another mode or address counts no more."""
+    if step is Prep.MODE:
+        return fixture.mode
+    if step in (Prep.ADDRESS, Prep.LABEL):
+        return " + ".join(map(str, fixture.patch))
+    return fixture.label if step is Prep.NAME else ""
+
+
+def set_serial(show: Show, fixture_id: int, serial: str) -> Show:
+    """Keep the serial number of the thing itself; empty forgets it. No two fixtures have the same one."""
+    serial = check_text("serial number", serial.strip(), required=False, most=60)
+    for other in show.fixtures:
+        if serial and other.serial == serial and other.id != fixture_id:
+            raise EditError(f"Serial number {serial} is {other.label}’s already: look again, or take it away there.")
+    return change_each(show, [fixture_id], lambda fixture: replace(fixture, serial=serial))
+
+
+def set_turned(show: Show, ids: Collection[int], *, turned: bool) -> Show:
+    """Say whether fixtures hang upside down, so that their switches and displays are drawn as they are seen."""
+    return change_each(show, ids, lambda fixture: replace(fixture, turned=turned))
+
+
+def set_walk(show: Show, names: Sequence[str]) -> Show:
+    """Say in which order a crew goes to the positions. Those that are not named come after, in the show's order."""
+    known = {position.name for position in show.positions}
+    if missing := [name for name in names if name not in known]:
+        raise EditError(f"The show has no position “{missing[0][:60]}”.")
+    return replace(show, walk=tuple(dict.fromkeys(names)))
+
+
+def set_height(show: Show, position: str, height: float | None) -> Show:
+    """Say how high above the floor a position is, in metres; None where nobody knows."""
+    if position not in {held.name for held in show.positions}:
+        raise EditError(f"The show has no position “{position[:60]}”.")
+    places = tuple(replace(held, height=height) if held.name == position else held for held in show.positions)
+    return replace(show, positions=places)
+
+
+def skip_steps(show: Show, steps: Collection[Prep]) -> Show:
+    """Say which steps of the preparation the show does without."""
+    return replace(show, skipped=tuple(step for step in Prep if step in steps))

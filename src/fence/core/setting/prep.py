@@ -1,0 +1,120 @@
+"""What is done at a fixture before it is hung and when it is set: the steps, what each needs, and the cautions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from fence.core.changes.marking import tick_of
+from fence.core.setting.walk import SameForAll
+from fence.core.words.fixture import Fixture
+from fence.core.words.profile import Function, Profile, SetterKind
+from fence.core.words.record import Prep, Tick
+from fence.core.words.show import Position, Show
+from fence.core.words.standing import DONE, stands, state_of
+from fence.core.words.text import joined
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A step at one fixture: what to do in the words of that fixture, and whether it was done."""
+
+    step: Prep
+    words: str
+    done: bool
+
+
+def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
+    """The steps that this show and this fixture need, in order. The address is not among them: it has the card."""
+    profile = show.profile_of(fixture)
+    wanted = [step for step in Prep if step not in show.skipped and step is not Prep.ADDRESS]
+    return tuple(
+        Step(step, words, is_done(show, fixture, step))
+        for step in wanted
+        if (words := words_for(profile, fixture, step))
+    )
+
+
+def is_done(show: Show, fixture: Fixture, step: Prep) -> bool:
+    """Whether a step was ticked for what the plan says now, or follows from what is known: the mode it stands in."""
+    if Tick(step, tick_of(fixture, step)) in fixture.ticked:
+        return True
+    if step is Prep.MODE:
+        known = stands(fixture)
+        return known is not None and known.mode == fixture.mode
+    return step is Prep.LISTENS and state_of(show, fixture) in DONE
+
+
+def words_for(profile: Profile | None, fixture: Fixture, step: Prep) -> str:
+    """What a step is at a fixture, in the words of its chart; empty where it needs no such step."""
+    if profile is None:
+        return {Prep.NAME: f"Its name on it: {fixture.label}", Prep.LABEL: "Label on", Prep.BOND: "Safety bond on"}.get(
+            step, ""
+        )
+    switches = profile.setter.kind is SetterKind.SWITCHES
+    listens = _listens(profile)
+    return {
+        Prep.FIRMWARE: "" if switches else "Newest firmware",
+        Prep.RESET: "" if switches or profile.setter.kind is SetterKind.FIXED else "Back to factory settings",
+        Prep.LISTENS: listens,
+        Prep.MODE: f"Mode: {fixture.mode}" if len(profile.modes) > 1 else "",
+        Prep.LINK: "Unlink it from its old transmitter, link it to the new one" if profile.wireless else "",
+        Prep.NAME: "" if switches else f"Its own name or number: {fixture.label}",
+        Prep.ADDRESS: "Address",
+        Prep.LABEL: "Label on it",
+        Prep.BOND: "Secondary safety bond on",
+    }[step]
+
+
+def _listens(profile: Profile) -> str:
+    """What it needs before it listens to DMX; empty where it always does."""
+    words = profile.listens.strip()
+    if words.casefold().startswith("always"):
+        return ""
+    setter = profile.setter
+    if not words and setter.kind is SetterKind.SWITCHES:
+        on = f"{joined([str(n) for n in setter.fixed_on])} on" if setter.fixed_on else ""
+        off = f"{joined([str(n) for n in setter.fixed_off])} off" if setter.fixed_off else ""
+        words = f"switch {' and '.join(filter(None, (on, off)))}" if on or off else ""
+    return f"Listens to DMX: {words[:1].lower() + words[1:]}".rstrip(".") if words else ""
+
+
+def same_for_all(show: Show, fixtures: Sequence[Fixture]) -> tuple[SameForAll, ...]:
+    """Steps that several alike fixtures take in the same way, so that they can be ticked for all of them at once."""
+    kinds: dict[tuple[str, str], list[Fixture]] = {}
+    for fixture in fixtures:
+        kinds.setdefault((fixture.profile, fixture.mode), []).append(fixture)
+    found = []
+    for members in kinds.values():
+        if len(members) < 2:
+            continue
+        for step in steps_for(show, members[0]):
+            if step.step is Prep.NAME:
+                continue
+            left = tuple(member for member in members if not is_done(show, member, step.step))
+            found.append(SameForAll(step.step, step.words, tuple(members), left))
+    return tuple(found)
+
+
+def cautions_for(show: Show, fixture: Fixture, position: Position | None) -> tuple[str, ...]:
+    """What can hurt here, in short sentences: the fixture's own dangers first."""
+    return tuple(_cautions(show.profile_of(fixture), {f for f, _, _ in _functions(show, fixture)}, position))
+
+
+def _functions(show: Show, fixture: Fixture) -> Sequence[tuple[Function, int | None, object]]:
+    profile = show.profile_of(fixture)
+    return [function for mode in profile.modes for function in mode.functions] if profile else []
+
+
+def _cautions(profile: Profile | None, functions: set[Function], position: Position | None) -> Iterator[str]:
+    if functions & {Function.PAN, Function.TILT}:
+        yield "It may swing when it loses signal: keep clear."
+    if Function.SHUTTER in functions:
+        yield "It can strobe: keep tests short."
+    if functions & {Function.DIMMER, Function.WHITE, Function.RED, Function.UV, Function.PIXEL}:
+        yield "Hot; do not look into the beam."
+    if profile is not None and profile.setter.kind is SetterKind.SWITCHES:
+        yield "Isolate power before a cover is opened."
+    if position is not None and position.height is not None and position.height >= 2:
+        yield "At height: trained people, the floor below clear."
+    yield "Secondary safety bond on."

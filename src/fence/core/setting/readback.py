@@ -1,0 +1,362 @@
+"""It says …: what a fixture shows, held against the plan, and what most likely lies behind a difference.
+
+A cause is a mistake made with an address that somebody meant: the planned one, one of an earlier plan, or another
+fixture's. Every cause that leads to what is seen is named. The order is a judgement (practice, not standard): the
+planned address misread comes before an old plan, an old plan before a neighbour, one mistake before two.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from fence.core.setting.segments import turned_readings
+from fence.core.words.address import SLOTS
+from fence.core.words.errors import FenceError, SetterError
+from fence.core.words.fixture import Fixture
+from fence.core.words.profile import Mode, Setter, SetterKind
+from fence.core.words.setter import address_of, switches_on
+from fence.core.words.show import Show, slot_meaning
+from fence.core.words.text import joined
+
+MOST_CAUSES = 24
+MOST_TOLD = 3
+
+
+class Kind(StrEnum):
+    """What lies behind a reading."""
+
+    RIGHT = "right"
+    UPSIDE_DOWN = "upside-down"
+    WRONG_END = "wrong-end"
+    INVERTED = "inverted"
+    ONE_SWITCH = "one-switch"
+    OFF_BY_ONE = "off-by-one"
+    OFF_BY_PAGE = "off-by-page"
+    NEIGHBOUR = "neighbour"
+    EARLIER_PLAN = "earlier-plan"
+    OTHER_MODE = "other-mode"
+    UNKNOWN = "unknown"
+
+
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """An address and mode that the plan had for the fixture, and until when (None where nobody knows)."""
+
+    slot: int
+    mode: str = ""
+    until: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What is seen at a fixture: the number, or the switches that are on; the mode, where it is seen ("" else)."""
+
+    says: int
+    on: tuple[int, ...] | None = None
+    mode: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """What may lie behind a reading. ``address`` is what the person meant to set or read, None where unknown.
+
+    ``fixture`` is another one that the address belongs to. ``message`` says it in a sentence.
+    """
+
+    kind: Kind
+    address: int | None
+    message: str
+    fixture: Fixture | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class _Meant:
+    """An address that somebody may have meant, whose it is, and how far-fetched that is."""
+
+    address: int
+    kind: Kind
+    far: int
+    fixture: Fixture | None = None
+    until: datetime | None = None
+    mode: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class _Mistake:
+    """A way from the address that was meant to what is seen, and how far-fetched that is."""
+
+    kind: Kind
+    far: int
+    words: str
+
+
+def setter_of(show: Show, fixture: Fixture) -> Setter:
+    """How the fixture's address is set; the usual menu where its chart is missing."""
+    profile = show.profile_of(fixture)
+    return profile.setter if profile else Setter()
+
+
+def reading_of_switches(setter: Setter, on: Collection[int], mode: str = "") -> Reading:
+    """The reading of a row of switches, those in ``on`` being on; 0 where they say no address.
+
+    Raises ``SetterError`` for a fixture without switches and for a switch that is not there.
+    """
+    if setter.kind is not SetterKind.SWITCHES:
+        raise SetterError("It has no address switches: type the number that it shows.")
+    known = {*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off}
+    if unknown := sorted(set(on) - known):
+        raise SetterError(
+            f"There is no switch {unknown[0]}: the switches are {joined([str(n) for n in sorted(known)], most=16)}."
+        )
+    try:
+        says = address_of(on, setter)
+    except SetterError:
+        says = 0
+    return Reading(says, tuple(sorted(set(on))), mode)
+
+
+def causes_of(
+    show: Show, fixture: Fixture, reading: Reading, earlier: Sequence[Earlier] = (), *, part: int = 0
+) -> tuple[Cause, ...]:
+    """What a reading most likely is, likeliest first; never empty.
+
+    ``earlier`` are former plans of this fixture, the newest first. What was set before counts as one as well.
+    """
+    setter = setter_of(show, fixture)
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
+    wrong_mode = reading.mode not in ("", fixture.mode)
+    found: list[tuple[int, int, Cause]] = []
+    for meant in _meant(show, fixture, earlier, part):
+        for mistake in _ways(setter, meant.address, reading):
+            if wrong_mode and meant.kind is mistake.kind is Kind.RIGHT:
+                continue
+            cause = _cause(fixture, planned, meant, mistake, reading)
+            if meant.kind is Kind.RIGHT and mistake.kind is Kind.RIGHT:
+                found.append((0, 0, cause))
+            elif mistake.kind is Kind.RIGHT or meant.kind is not Kind.NEIGHBOUR or meant.far <= NEXT_DOOR:
+                same_mode = wrong_mode and meant.mode == reading.mode
+                found.append((meant.far + mistake.far - 6 * same_mode, len(found), cause))
+    found += [(far, len(found), cause) for far, cause in _of_modes(show, fixture, reading, part)]
+    found += [(far, len(found), cause) for far, cause in _of_pages(show, fixture, reading, planned)]
+    told = dict.fromkeys(cause for _, _, cause in sorted(found, key=lambda entry: entry[:2]))
+    causes = tuple(told)[:MOST_CAUSES]
+    return causes or (_unknown(fixture, planned, reading),)
+
+
+NEXT_DOOR = 45
+"""How far-fetched a neighbour may be for whom a second mistake (misread as well) is still thought of."""
+
+
+def _meant(show: Show, fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator[_Meant]:
+    """The addresses that may have been meant, each with its likelihood."""
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
+    if planned is not None:
+        yield _Meant(planned, Kind.RIGHT, 0)
+    seen = {planned}
+    for place, plan in enumerate(_former(fixture, earlier, part)):
+        if plan.slot not in seen:
+            seen.add(plan.slot)
+            yield _Meant(plan.slot, Kind.EARLIER_PLAN, 12 + min(place, 8), until=plan.until, mode=plan.mode)
+    near = _near(show, fixture)
+    for other in show.fixtures:
+        slots = {entry.slot for entry in other.patch if entry.slot is not None} - {planned}
+        if other.id == fixture.id or not slots:
+            continue
+        far = near.get(
+            other.id, 60 if other.universe != fixture.universe else 52 if other.position != fixture.position else 46
+        )
+        for slot in sorted(slots):
+            yield _Meant(slot, Kind.NEIGHBOUR, far, other)
+
+
+def _former(fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator[Earlier]:
+    """Earlier plans: those that are told, and what was set, proven or planned when it was last read."""
+    yield from earlier
+    for patch, mode in (
+        *([(fixture.set_to.patch, fixture.set_to.mode)] if fixture.set_to else []),
+        *([(fixture.read_back.planned, fixture.read_back.planned_mode)] if fixture.read_back else []),
+        *([(fixture.proven.patch, fixture.proven.mode)] if fixture.proven else []),
+    ):
+        if part < len(patch) and (slot := patch[part].slot) is not None:
+            yield Earlier(slot, mode)
+
+
+def _near(show: Show, fixture: Fixture) -> dict[int, int]:
+    """The fixtures next to it in the rig at its position, and how far-fetched it is to take one for the other."""
+    here = [other.id for other in show.fixtures if other.position == fixture.position]
+    place = here.index(fixture.id)
+    return {other: 38 + 2 * abs(at - place) for at, other in enumerate(here) if 0 < abs(at - place) <= 3}
+
+
+def _ways(setter: Setter, meant: int, reading: Reading) -> Iterator[_Mistake]:
+    """The ways in which an address that was meant leads to what is seen."""
+    says = reading.says
+    if reading.on is not None or setter.kind is SetterKind.SWITCHES:
+        yield from _ways_of_switches(setter, meant, reading)
+    elif says == meant:
+        yield _Mistake(Kind.RIGHT, 0, "")
+    elif setter.kind is SetterKind.MENU and says in turned_readings(meant):
+        yield _Mistake(Kind.UPSIDE_DOWN, 4, f"{says:03d} is {meant:03d} seen upside down")
+    if abs(says - meant) == 1:
+        words = "counting from 0" if says < meant else "with the 1 that only those need which count from 0"
+        yield _Mistake(Kind.OFF_BY_ONE, 20, f"{says:03d} is {meant:03d} {words}")
+
+
+def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[_Mistake]:
+    try:
+        right = {number for number in switches_on(meant, setter) if number <= setter.switches}
+    except SetterError:
+        if reading.says == meant:
+            yield _Mistake(Kind.RIGHT, 0, "")
+        return
+    if reading.on is None:
+        try:
+            seen = {number for number in switches_on(reading.says, setter) if number <= setter.switches}
+        except FenceError:
+            return
+    else:
+        seen = {number for number in reading.on if number <= setter.switches}
+    every = set(range(1, setter.switches + 1))
+    from_end = {setter.switches + 1 - number for number in right}
+    if seen == right:
+        yield _Mistake(Kind.RIGHT, 0, "")
+        return
+    if seen == from_end:
+        yield _Mistake(Kind.WRONG_END, 6, f"these switches are {meant:03d} from the wrong end")
+    if seen == every - right:
+        yield _Mistake(Kind.INVERTED, 6, f"these switches are {meant:03d} with on and off taken for each other")
+    if seen == every - from_end:
+        yield _Mistake(Kind.UPSIDE_DOWN, 6, f"these switches are {meant:03d} seen upside down")
+    wrong = seen ^ right
+    if len(wrong) == 1:
+        number = wrong.pop()
+        off = "on" if number in seen else "off"
+        yield _Mistake(
+            Kind.ONE_SWITCH, 24, f"switch {number} is {off}, and {meant:03d} needs it {'off' if off == 'on' else 'on'}"
+        )
+
+
+def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mistake, reading: Reading) -> Cause:
+    """A mistake and the address that it began with, as a sentence."""
+    whose = {
+        Kind.RIGHT: "the planned address",
+        Kind.EARLIER_PLAN: f"what the plan said until {_day(meant.until)}"
+        if meant.until
+        else "what an earlier plan said",
+        Kind.NEIGHBOUR: f"{meant.fixture.label}’s address" if meant.fixture else "",
+    }[meant.kind]
+    if mistake.kind is not Kind.RIGHT:
+        words = mistake.words[:1].upper() + mistake.words[1:]
+        return Cause(mistake.kind, meant.address, f"{words}; {meant.address:03d} is {whose}.", meant.fixture)
+    if meant.kind is Kind.RIGHT:
+        return Cause(Kind.RIGHT, meant.address, f"{fixture.label} says what the plan says.")
+    advice = " It was never re-set." if meant.kind is Kind.EARLIER_PLAN else " Were the two swapped? Look there next."
+    return Cause(meant.kind, meant.address, f"{reading.says:03d} is {whose}.{advice}", meant.fixture)
+
+
+def _day(moment: datetime) -> str:
+    return f"{moment.day} {moment:%B}"
+
+
+def _of_modes(show: Show, fixture: Fixture, reading: Reading, part: int) -> Iterator[tuple[int, Cause]]:
+    """It is in another mode; or its address was reckoned with the footprint of another mode."""
+    profile = show.profile_of(fixture)
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
+    if reading.mode not in ("", fixture.mode):
+        same = reading.says == planned
+        words = f"It is in {reading.mode}; the plan has {fixture.mode}."
+        words += " The address is right." if same else ""
+        yield (1 if same else 10), Cause(Kind.OTHER_MODE, planned if same else None, words)
+    if profile is None or planned is None or part:
+        return
+    for place, first in _run_before(show, fixture):
+        for mode in profile.modes:
+            width = mode.parts[0].footprint
+            if mode.name != fixture.mode and reading.says == first + place * width and reading.says != planned:
+                words = f"{reading.says:03d} is where it would start if all before it were in {mode.name}"
+                yield (
+                    30,
+                    Cause(Kind.OTHER_MODE, planned, f"{words}; the plan has {fixture.mode}, and so {planned:03d}."),
+                )
+
+
+def _run_before(show: Show, fixture: Fixture) -> Iterator[tuple[int, int]]:
+    """How many of its kind stand before it back to back, and where each such run begins."""
+    width = sum(show.footprints_of(fixture))
+    starts = {
+        f.start
+        for f in show.fixtures
+        if (f.profile, f.mode, f.universe) == (fixture.profile, fixture.mode, fixture.universe)
+    }
+    place, slot = 0, fixture.start or 0
+    while width and slot - width in starts:
+        place, slot = place + 1, slot - width
+        yield place, slot
+
+
+def _of_pages(show: Show, fixture: Fixture, reading: Reading, planned: int | None) -> Iterator[tuple[int, Cause]]:
+    """It is off by pages of the desk, or by whole universes as boxes that number all slots through count them."""
+    if planned is None or reading.says == planned:
+        return
+    page = show.desk.page
+    if page and abs(reading.says - planned) == page and 1 <= reading.says <= SLOTS:
+        words = (
+            f"{reading.says:03d} is one page of {page} {'after' if reading.says > planned else 'before'} {planned:03d}."
+        )
+        yield 34, Cause(Kind.OFF_BY_PAGE, planned, words)
+    universe = fixture.universe or 1
+    if reading.says > SLOTS and reading.says == (universe - 1) * SLOTS + planned:
+        words = (
+            f"{reading.says} is U{universe} {planned:03d} counted through all universes: it is right, in another way."
+        )
+        yield 2, Cause(Kind.RIGHT, planned, words)
+
+
+def _unknown(fixture: Fixture, planned: int | None, reading: Reading) -> Cause:
+    shown = f"{reading.says:03d}" if reading.says else "no address"
+    beside = f"; the plan says {planned:03d}" if planned is not None else "; the plan has no address for it yet"
+    return Cause(Kind.UNKNOWN, None, f"It says {shown}{beside}. No usual mistake leads there: take it as mis-set.")
+
+
+def stands_really(show: Show, fixture: Fixture, reading: Reading, cause: Cause) -> int:
+    """The number that the fixture holds if ``cause`` is true: a display that was seen upside down holds another."""
+    turned = cause.kind is Kind.UPSIDE_DOWN and setter_of(show, fixture).kind is SetterKind.MENU
+    if (turned or reading.says > SLOTS) and cause.address is not None:
+        return cause.address
+    return reading.says
+
+
+def would_do(show: Show, fixture: Fixture, says: int, mode_name: str = "", *, part: int = 0) -> tuple[str, ...]:
+    """What the fixture would do if it stayed at ``says``: whose channels would move it, and what would lie idle."""
+    if not 1 <= says <= SLOTS or part >= len(fixture.patch):
+        return ()
+    mode = show.modes.get((fixture.profile, mode_name or fixture.mode))
+    universe = fixture.patch[part].universe
+    if mode is None or universe is None or part >= len(mode.parts) or not mode.parts[part].footprint:
+        return ()
+    width = mode.parts[part].footprint
+    sharers = {sharer.id for sharer in show.sharers_of(fixture)}
+    sentences = []
+    for placed in show.runs_in(universe):
+        first, last = max(says, placed.run.first), min(says + width - 1, placed.run.last)
+        if first > last or placed.fixture.id in sharers:
+            continue
+        theirs = show.mode_of(placed.fixture)
+        if theirs is None:
+            continue
+        heard = _meanings(theirs, placed.part, range(first - placed.run.first, last - placed.run.first + 1))
+        own = _meanings(mode, part, range(first - says, last - says + 1))
+        sentences.append(f"It would answer to {placed.fixture.label}’s {heard} with its {own}.")
+    planned = fixture.patch[part].slot
+    if planned is not None and planned != says:
+        sentences.append(f"At {planned:03d}, where the desk reaches for it, nothing would answer.")
+    if says + width - 1 > SLOTS:
+        sentences.append(f"Its last {says + width - 1 - SLOTS} channels would lie past the end of the universe.")
+    return tuple(sentences[:MOST_TOLD] if len(sentences) <= MOST_TOLD else (*sentences[: MOST_TOLD - 1], sentences[-1]))
+
+
+def _meanings(mode: Mode, part: int, offsets: range) -> str:
+    return joined([slot_meaning(mode, part, offset) for offset in offsets], most=3, shown=2)

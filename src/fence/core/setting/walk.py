@@ -1,0 +1,189 @@
+"""The walk: which fixtures a crew goes to, in which order, and what a mark for many of them would claim."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fence.core.words.fixture import Fixture
+from fence.core.words.record import Prep
+from fence.core.words.show import Position, Show
+from fence.core.words.standing import AGAIN, DONE, Standing, State, standing_of, state_of
+from fence.core.words.text import counted, joined
+
+NOWHERE = Position("no position")
+"""What fixtures without a position hang at."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """A fixture on the walk and how it stands."""
+
+    fixture: Fixture
+    state: State
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A position on the walk: who hangs there, along the line, and how many are done."""
+
+    position: Position
+    stops: tuple[Stop, ...]
+    standing: Standing
+
+    @property
+    def name(self) -> str:
+        """The name as fixtures bear it; empty for those that hang nowhere."""
+        return "" if self.position is NOWHERE else self.position.name
+
+    @property
+    def open(self) -> int:
+        """How many are still to be set, or again."""
+        return sum(1 for stop in self.stops if stop.state not in DONE)
+
+
+@dataclass(frozen=True, slots=True)
+class Walk:
+    """First those that somebody has to go back to, then position by position. The first ones stand in both."""
+
+    first: tuple[Stop, ...]
+    places: tuple[Place, ...]
+    standing: Standing
+
+    @property
+    def along(self) -> tuple[Stop, ...]:
+        """All stops in the order of the walk, each once."""
+        again = {stop.fixture.id for stop in self.first}
+        rest = (stop for place in self.places for stop in place.stops if stop.fixture.id not in again)
+        return (*self.first, *rest)
+
+    def after(self, fixture_id: int | None) -> Fixture | None:
+        """The next fixture that is not done after this one, from the start again at the end; None when all are."""
+        along = self.along
+        ids = [stop.fixture.id for stop in along]
+        at = ids.index(fixture_id) + 1 if fixture_id in ids else 0
+        for stop in (*along[at:], *along[:at]):
+            if stop.state not in DONE and stop.fixture.id != fixture_id:
+                return stop.fixture
+        return None
+
+
+def walk(show: Show, at: str | None = None) -> Walk:
+    """The walk through a show, or through one position (by name; "" for those that hang nowhere).
+
+    Positions come in the order that was chosen, the others after them as the show lists them. Within a position
+    fixtures come as the rig list runs, which is how the cable passes them. Those at which nothing can be set are left
+    out.
+    """
+    by_place: dict[str, list[Stop]] = {}
+    for fixture in show.fixtures:
+        state = state_of(show, fixture)
+        if (at is None or fixture.position == at) and state is not State.UNPLANNED:
+            by_place.setdefault(fixture.position, []).append(Stop(fixture, state))
+    known = {position.name: position for position in show.positions}
+    places = []
+    for name in places_in_order(show):
+        if stops := by_place.get(name):
+            standing = standing_of(show, [stop.fixture for stop in stops])
+            places.append(Place(known.get(name, NOWHERE), tuple(stops), standing))
+    again = tuple(stop for place in places for stop in place.stops if stop.state in AGAIN)
+    here = [stop.fixture for place in places for stop in place.stops]
+    return Walk(again, tuple(places), standing_of(show, here))
+
+
+def places_in_order(show: Show) -> list[str]:
+    """The names of the positions in the order of the walk; "" (no position) is the last."""
+    named = [position.name for position in show.positions]
+    chosen = [name for name in show.walk if name in set(named)]
+    return list(dict.fromkeys([*chosen, *named, ""]))
+
+
+def moved_by(show: Show, name: str, by: int) -> list[str]:
+    """The order of the walk with one position earlier (-1) or later (+1)."""
+    order = [known for known in places_in_order(show) if known]
+    if name in order:
+        at = order.index(name)
+        order.insert(min(max(at + by, 0), len(order) - 1), order.pop(at))
+    return order
+
+
+def height_words(position: Position) -> str:
+    """How high a position is, in words; empty where nobody knows."""
+    if position.height is None:
+        words = ""
+    elif abs(position.height) < 0.05:
+        words = "on the ground"
+    else:
+        words = f"{abs(position.height):g} m {'up' if position.height > 0 else 'down'}"
+    return ", ".join(filter(None, (words, "hard to reach" if position.hard else "")))
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """What marking several fixtures as set would claim: of how many, and of which it would not be believed at once."""
+
+    claimed: tuple[Fixture, ...]
+    done: tuple[Fixture, ...]
+    doubted: tuple[Fixture, ...]
+
+
+def claim(show: Show, fixtures: Sequence[Fixture]) -> Claim:
+    """What "all of these are set as planned" would claim.
+
+    ``done`` are known to be set already. ``doubted`` said something else when they were read last.
+    """
+    states = [(fixture, state_of(show, fixture)) for fixture in fixtures]
+    open_ones = tuple(f for f, state in states if state not in DONE and state is not State.UNPLANNED)
+    return Claim(
+        open_ones,
+        tuple(f for f, state in states if state in DONE),
+        tuple(f for f, state in states if state is State.DIFFERS),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class SameForAll:
+    """Alike fixtures at one place that take the same step: what it is, and who has not had it."""
+
+    step: Prep
+    words: str
+    fixtures: tuple[Fixture, ...]
+    left: tuple[Fixture, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Again:
+    """Whom a change of the plan sends somebody to once more: fixtures that are set, and would have to be set again."""
+
+    fixtures: tuple[Fixture, ...]
+    places: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        """How many, where and how high, as a sentence; empty for none."""
+        if not self.fixtures:
+            return ""
+        many = counted(len(self.fixtures), "fixture that is set", "fixtures that are set")
+        return f"{many} would have to be set again: {joined(list(self.places), most=5, shown=4)}."
+
+
+def again(before: Show, after: Show) -> Again:
+    """The fixtures that stand as planned in ``before`` and would not in ``after``, place by place."""
+    later = after.fixture_by_id
+    found = [
+        fixture
+        for fixture in before.fixtures
+        if (fixture.set_to or fixture.read_back or fixture.proven)
+        and fixture.id in later
+        and later[fixture.id] is not fixture
+        and state_of(before, fixture) in DONE
+        and state_of(after, later[fixture.id]) in AGAIN
+    ]
+    heights = {position.name: height_words(position) for position in after.positions}
+    places = []
+    for name in places_in_order(after):
+        here = sum(1 for fixture in found if later[fixture.id].position == name)
+        if here:
+            high = f" ({heights[name]})" if heights.get(name) else ""
+            places.append(f"{here} at {name}{high}" if name else f"{here} without a position")
+    return Again(tuple(found), tuple(places))

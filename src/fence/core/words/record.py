@@ -1,0 +1,121 @@
+"""What is known of a fixture itself, beside the plan: set, read back, proven. Each says who, when and how.
+
+None of these facts overwrites another, and none changes when the plan does. What follows from them all is computed by
+``standing``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from enum import StrEnum
+
+from fence.core.words.errors import EditError
+from fence.core.words.patch import Patch
+from fence.core.words.text import LONGEST_TEXT, check_text, check_whole
+
+HIGHEST_READING = 99_999
+"""The highest number that a display is taken to show. Some show numbers over all universes."""
+
+
+class How(StrEnum):
+    """How it came to be known."""
+
+    HAND = "by hand"
+    RDM = "by RDM"
+    SEEN = "seen"
+
+
+@dataclass(frozen=True, slots=True)
+class Witness:
+    """Who recorded a fact, when (in UTC; None for a record of old that has no time) and how."""
+
+    who: str = ""
+    at: datetime | None = None
+    how: How = How.HAND
+
+    def __post_init__(self) -> None:
+        check_text("name", self.who, required=False)
+        if self.at is not None:
+            if self.at.tzinfo is None:
+                raise EditError(
+                    "A time without its zone is not accepted: it is taken in UTC, such as 2026-02-14T18:30Z."
+                )
+            object.__setattr__(self, "at", self.at.astimezone(UTC))
+
+
+NOBODY = Witness()
+
+
+@dataclass(frozen=True, slots=True)
+class SetTo:
+    """What was really set at a fixture: the mode and the start of each part, whatever the plan says by now."""
+
+    mode: str
+    patch: tuple[Patch, ...]
+    by: Witness = NOBODY
+
+    def __post_init__(self) -> None:
+        check_text("mode", self.mode, required=False)
+
+
+@dataclass(frozen=True, slots=True)
+class ReadBack:
+    """What a fixture said of itself: the number of each part (None where it was not read) and the mode, if known.
+
+    ``planned_mode`` and ``planned`` are what the plan said then: they tell a fixture that was never right from one
+    whose plan has changed since. ``reason`` says why it is left so, where it is.
+    """
+
+    says: tuple[int | None, ...]
+    planned_mode: str
+    planned: tuple[Patch, ...]
+    mode: str = ""
+    by: Witness = NOBODY
+    reason: str = ""
+
+    def __post_init__(self) -> None:
+        check_text("mode", self.mode, required=False)
+        check_text("mode", self.planned_mode, required=False)
+        check_text("reason", self.reason, required=False)
+        for number in self.says:
+            if number is not None:
+                check_whole("number on a display", number, 0, HIGHEST_READING)
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    """That the right fixture answered in the right way, in this mode and at these addresses."""
+
+    mode: str
+    patch: tuple[Patch, ...]
+    by: Witness = NOBODY
+
+    def __post_init__(self) -> None:
+        check_text("mode", self.mode, required=False)
+
+
+class Prep(StrEnum):
+    """What is done at a fixture, once each, in this order; address and safety bond are the last before it goes up."""
+
+    FIRMWARE = "firmware"
+    RESET = "factory settings"
+    LISTENS = "listens to DMX"
+    MODE = "mode"
+    LINK = "wireless link"
+    NAME = "name"
+    ADDRESS = "address"
+    LABEL = "label"
+    BOND = "safety bond"
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """A step of the preparation that was done. ``of`` is what it was done for: a mode, an address; it must still be."""
+
+    step: Prep
+    of: str = ""
+
+    def __post_init__(self) -> None:
+        if len(self.of) > LONGEST_TEXT:
+            check_text("tick", self.of)

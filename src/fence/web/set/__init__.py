@@ -1,0 +1,1 @@
+"""The Set step: at the fixtures, with a phone in hand."""

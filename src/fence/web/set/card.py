@@ -1,0 +1,123 @@
+"""The card of one fixture, and every mark that is made on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.words.errors import EditError
+from fence.core.words.record import How, Prep
+from fence.core.words.show import Show
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, save, witness
+from fence.web.set.page import card_page, local_words, patch_of
+from fence.web.set.views import at_query, place_asked
+
+blueprint = Blueprint("card", __name__, url_prefix="/shows/<int:show_id>/set/<int:fixture_id>")
+
+
+@blueprint.get("")
+def index(show_id: int, fixture_id: int) -> str:
+    """Everything about one fixture at once, the address first."""
+    saved = load(show_id)
+    at = place_asked(saved.show)
+    return render_template(
+        "set/card.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        card=card_page(saved.show, saved.show.fixture(fixture_id), at),
+        at=at,
+        query=at_query(at),
+        local=local_words,
+    )
+
+
+@blueprint.post("/mark")
+def mark(show_id: int, fixture_id: int) -> BaseResponse:
+    """Record that it is set (to what the person saw on the card), proven, or not after all."""
+    saved = load(show_id)
+    fixture = saved.show.fixture(fixture_id)
+    what = request.form.get("what", "")
+    if what == "set":
+        seen = (request.form.get("mode", "")[:200], patch_of(request.form.get("patch", "")))
+        after = edits.mark_set_to(saved.show, fixture_id, *seen, witness())
+        done = save(saved, after)
+        if seen != (fixture.mode, fixture.patch):
+            told = f"{' + '.join(map(str, seen[1]))}, {seen[0]}"
+            flash(
+                f"The plan of {fixture.label} changed meanwhile. What you set is kept: {told}. It has to be set again.",
+                "stop",
+            )
+            return redirect(_card(done, fixture_id))
+        return _on(done, fixture_id, f"{fixture.label} is set.")
+    if what == "proven":
+        return _on(
+            save(saved, edits.mark_proven(saved.show, [fixture_id], witness(How.SEEN))),
+            fixture_id,
+            f"{fixture.label} is proven.",
+        )
+    if what not in TAKEN_BACK:
+        raise EditError("Say what to record: set, proven, or taken back.")
+    done = save(saved, TAKEN_BACK[what](saved.show, [fixture_id]))
+    return redirect(_card(done, fixture_id))
+
+
+TAKEN_BACK = {"unset": edits.mark_unset, "unproven": edits.mark_unproven, "unread": edits.forget_reading}
+
+
+def _on(saved: SavedShow, fixture_id: int, words: str) -> BaseResponse:
+    """On to the next fixture that is not done; at the end back to the walk."""
+    at = place_asked(saved.show)
+    following = card_page(saved.show, saved.show.fixture(fixture_id), at).next
+    flash(words)
+    if following is None:
+        return redirect(url_for("set.index", show_id=saved.id, **at_query(at)))
+    return redirect(_card(saved, following.id))
+
+
+def _card(saved: SavedShow, fixture_id: int) -> str:
+    at = place_asked(saved.show)
+    return url_for("card.index", show_id=saved.id, fixture_id=fixture_id, **at_query(at))
+
+
+@blueprint.post("/tick")
+def tick(show_id: int, fixture_id: int) -> BaseResponse:
+    """Tick a step of the preparation, or take the tick back."""
+    return _changed(
+        show_id,
+        fixture_id,
+        lambda show: edits.tick(show, [fixture_id], step_asked(), done=bool(request.form.get("done"))),
+    )
+
+
+def step_asked() -> Prep:
+    """The step that a form names; ``EditError`` for none."""
+    step = request.form.get("step", "")
+    if step not in set(Prep):
+        raise EditError("Say which step of the preparation is meant.")
+    return Prep(step)
+
+
+@blueprint.post("/turned")
+def turned(show_id: int, fixture_id: int) -> BaseResponse:
+    """Say that it hangs upside down, or upright."""
+    return _changed(
+        show_id, fixture_id, lambda show: edits.set_turned(show, [fixture_id], turned=bool(request.form.get("turned")))
+    )
+
+
+@blueprint.post("/serial")
+def serial(show_id: int, fixture_id: int) -> BaseResponse:
+    """Keep its serial number."""
+    return _changed(
+        show_id, fixture_id, lambda show: edits.set_serial(show, fixture_id, request.form.get("serial", ""))
+    )
+
+
+def _changed(show_id: int, fixture_id: int, change: Callable[[Show], Show]) -> BaseResponse:
+    saved = load(show_id)
+    return redirect(_card(save(saved, change(saved.show)), fixture_id))

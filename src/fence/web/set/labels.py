@@ -1,0 +1,176 @@
+"""Labels for fixtures, and sheets to tick, as PDF."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from flask import Blueprint, Response, render_template, request, url_for
+
+from fence.core.setting.readback import setter_of
+from fence.core.setting.walk import height_words, walk
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.fixture import Fixture
+from fence.core.words.profile import SetterKind
+from fence.core.words.setter import Switch, as_seen
+from fence.core.words.show import Show
+from fence.core.words.standing import AGAIN, stands_words, state_of
+from fence.core.words.text import slug, whole_number
+from fence.formats.labels import SIZES, Label, Stickers, TickLine, labels_pdf, sheets_pdf
+from fence.formats.paper import Heading
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, local_time
+from fence.web.set.codes import address_code
+from fence.web.set.views import at_query, place_asked
+
+blueprint = Blueprint("labels", __name__, url_prefix="/shows/<int:show_id>/set")
+
+MOST_LABELS = 1000
+FREE = ("columns", "rows", "width", "height", "left", "top", "across", "down")
+
+
+@blueprint.get("/labels")
+def index(show_id: int) -> str:
+    """Which labels, on which stickers."""
+    saved = load(show_id)
+    return _page(saved, "")
+
+
+def _page(saved: SavedShow, problem: str) -> str:
+    at = place_asked(saved.show)
+    size = request.args.get("size", "70x37")
+    chosen = SIZES.get(size, SIZES["70x37"])
+    return render_template(
+        "set/labels.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        problem=problem,
+        at=at,
+        query=at_query(at),
+        only=request.args.get("only", ""),
+        count=len(_fixtures(saved.show)),
+        positions=[position.name for position in saved.show.positions],
+        sizes=SIZES,
+        size=size if size in SIZES or size == "free" else "70x37",
+        typed={name: request.args.get(name, f"{getattr(chosen, name):g}")[:12] for name in FREE},
+        first=request.args.get("first", "1")[:4],
+        base=request.args.get("base", request.url_root.rstrip("/"))[:120],
+        fixture=request.args.get("fixture", ""),
+    )
+
+
+def _fixtures(show: Show) -> list[Fixture]:
+    """The fixtures that were asked for: one, those to go back to, a position's, or all, in the order of the walk."""
+    if (one := whole_number(request.args.get("fixture", ""))) is not None:
+        return [show.fixture(one)]
+    at, only = place_asked(show), request.args.get("only", "")
+    stops = [stop for place in walk(show, at).places for stop in place.stops]
+    return [stop.fixture for stop in stops if only != "again" or stop.state in AGAIN]
+
+
+@blueprint.get("/labels.pdf")
+def pdf(show_id: int) -> Response | tuple[str, int]:
+    """The labels on sheets of stickers."""
+    saved = load(show_id)
+    try:
+        fixtures = _fixtures(saved.show)
+        if len(fixtures) > MOST_LABELS:
+            raise EditError(f"{len(fixtures)} labels are too many at once: print them position by position.")
+        on, first, base = _stickers(), _first(), _base()
+        made = labels_pdf(
+            _heading(saved, "Labels"), [_label(saved, fixture, base) for fixture in fixtures], on, first=first
+        )
+    except FenceError as error:
+        return _page(saved, str(error)), 422
+    return _pdf(made, f"{slug(saved.show.name, 'show')}-labels.pdf")
+
+
+@blueprint.get("/sheets.pdf")
+def sheets(show_id: int) -> Response:
+    """A sheet to tick for each position, or for one; of those to go back to, on request."""
+    saved = load(show_id)
+    show, only = saved.show, request.args.get("only", "")
+    base = _base()
+    places = []
+    room = MOST_LABELS
+    for place in walk(show, place_asked(show)).places:
+        stops = [stop for stop in place.stops if only != "again" or stop.state in AGAIN][:room]
+        room -= len(stops)
+        lines = [_tick_line(saved, stop.fixture, base) for stop in stops]
+        if lines:
+            places.append((place.position.name, height_words(place.position), lines))
+    title = "To set again" if only == "again" else "To set"
+    return _pdf(sheets_pdf(_heading(saved, title), places), f"{slug(show.name, 'show')}-to-set.pdf")
+
+
+def _stickers() -> Stickers:
+    size = request.args.get("size", "70x37")
+    if size in SIZES:
+        return SIZES[size]
+    numbers = []
+    for name in FREE:
+        words = request.args.get(name, "0").strip().replace(",", ".")
+        try:
+            numbers.append(float(words or 0))
+        except ValueError:
+            raise EditError(f"“{words[:20]}” is no size: type millimetres, such as 63.5.") from None
+    if not all(number.is_integer() for number in numbers[:2]):
+        raise EditError("Columns and rows of stickers are whole numbers.")
+    return Stickers(int(numbers[0]), int(numbers[1]), *numbers[2:])
+
+
+def _first() -> int:
+    first = whole_number(request.args.get("first", "1"))
+    if first is None:
+        raise EditError("The first sticker to use is a whole number, 1 for a fresh sheet.")
+    return first
+
+
+def _base() -> str:
+    """What the codes begin with: where phones find this Fence. An address without a host is not accepted."""
+    base = request.args.get("base", "").strip().rstrip("/") or request.url_root.rstrip("/")
+    try:
+        parts = urlsplit(base)
+        sound = parts.scheme in ("http", "https") and parts.hostname and len(base) <= 120
+    except ValueError:
+        sound = False
+    if not sound or not base.isprintable() or " " in base:
+        raise EditError("Phones find Fence by an address such as http://192.168.1.20:5080: type that.")
+    return base
+
+
+def _label(saved: SavedShow, fixture: Fixture, base: str) -> Label:
+    show = saved.show
+    profile, setter = show.profile_of(fixture), setter_of(show, fixture)
+    switches: tuple[Switch, ...] = ()
+    if setter.kind is SetterKind.SWITCHES and fixture.start is not None:
+        lowest, highest = setter.settable
+        if lowest <= fixture.start <= highest:
+            switches = as_seen(fixture.start, setter, turned=fixture.turned)
+    path = url_for("codes.index", show_id=saved.id, fixture_id=fixture.id, a=address_code(fixture))
+    return Label(
+        number="" if fixture.number is None else str(fixture.number),
+        name=fixture.label,
+        address=" + ".join(map(str, fixture.patch)),
+        mode=fixture.mode,
+        kind=profile.title if profile else "",
+        position=fixture.position,
+        switches=switches,
+        code=base + path,
+        note="seen upside down" if switches and fixture.turned else "",
+    )
+
+
+def _tick_line(saved: SavedShow, fixture: Fixture, base: str) -> TickLine:
+    profile = saved.show.profile_of(fixture)
+    state = state_of(saved.show, fixture)
+    stood = f", stands at {stands_words(fixture)}" if state in AGAIN else ""
+    return TickLine(_label(saved, fixture, base), profile.setter.steps if profile else "", f"{state}{stood}")
+
+
+def _heading(saved: SavedShow, title: str) -> Heading:
+    return Heading(saved.show.name, title, saved.revision, local_time())
+
+
+def _pdf(content: bytes, name: str) -> Response:
+    return Response(content, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})

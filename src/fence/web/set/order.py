@@ -1,0 +1,78 @@
+"""The order of the walk, how high positions are, and which steps of the preparation the show wants."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.setting.walk import moved_by, places_in_order
+from fence.core.words.errors import EditError
+from fence.core.words.record import Prep
+from fence.core.words.show import Show
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("order", __name__, url_prefix="/shows/<int:show_id>/set/order")
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """The positions in the order of the walk."""
+    return _page(load(show_id), {}, "")
+
+
+def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
+    known = {position.name: position for position in saved.show.positions}
+    return render_template(
+        "set/order.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        positions=[known[name] for name in places_in_order(saved.show) if name],
+        typed=typed,
+        problem=problem,
+        steps=[step for step in Prep if step is not Prep.ADDRESS],
+    )
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse | tuple[str, int]:
+    """Save what was typed, and move the position whose button was pressed."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    try:
+        after = _changed(before.show)
+    except EditError as error:
+        typed = {name: request.form.get(f"height-{name}", "") for name in request.form.getlist("place")}
+        return _page(before, typed, str(error)), 422
+    save(before, after)
+    flash("Saved." if after != before.show else "Nothing to change.")
+    return redirect(url_for("order.index", show_id=show_id))
+
+
+def _changed(show: Show) -> Show:
+    known = {position.name: position for position in show.positions}
+    hard = set(request.form.getlist("hard"))
+    for name in request.form.getlist("place"):
+        if name not in known:
+            continue
+        height = _height(name, request.form.get(f"height-{name}", ""))
+        if height != known[name].height:
+            show = edits.set_height(show, name, height)
+        if known[name].hard != (name in hard):
+            show = edits.set_hard(show, name, hard=name in hard)
+    move = request.form.get("move", "")
+    if move[:1] in ("-", "+"):
+        show = edits.set_walk(show, moved_by(show, move[1:], -1 if move[0] == "-" else 1))
+    wanted = set(request.form.getlist("step"))
+    return edits.skip_steps(show, [step for step in Prep if step is not Prep.ADDRESS and step not in wanted])
+
+
+def _height(name: str, words: str) -> float | None:
+    tidy = words.strip().lower().removesuffix("m").strip().replace(",", ".")
+    if not tidy:
+        return None
+    try:
+        return float(tidy)
+    except ValueError:
+        raise EditError(f"“{words[:20]}” is no height for {name}: type metres, such as 6 or 4.5.") from None

@@ -1,0 +1,74 @@
+"""A whole position at once: steps that all of a kind take, and what a mark for all of them would claim."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.setting.prep import same_for_all
+from fence.core.setting.walk import claim, height_words
+from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
+from fence.core.words.text import counted
+from fence.web.frame import frame
+from fence.web.pages import ids_in, load, load_for_edit, save, witness
+from fence.web.set.card import step_asked
+
+blueprint = Blueprint("place", __name__, url_prefix="/shows/<int:show_id>/set/place")
+
+MOST_LISTED = 300
+
+
+def _fixtures(show: Show, at: str) -> list[Fixture]:
+    found = [fixture for fixture in show.fixtures if fixture.position == at]
+    if not found:
+        raise EditError(f"Nothing hangs at “{at[:60]}”.")
+    return found
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """What is the same for several here, and what marking the whole position would claim."""
+    saved = load(show_id)
+    at = request.args.get("at", "")
+    fixtures = _fixtures(saved.show, at)
+    position = next((known for known in saved.show.positions if known.name == at), None)
+    return render_template(
+        "set/place.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        at=at,
+        height=height_words(position) if position else "",
+        groups=same_for_all(saved.show, fixtures),
+        claim=claim(saved.show, fixtures),
+        most=MOST_LISTED,
+    )
+
+
+@blueprint.post("/tick")
+def tick(show_id: int) -> BaseResponse:
+    """Tick a step for several fixtures at once."""
+    saved = load(show_id)
+    ids = ids_in(request.form.get("fixtures", ""))
+    if not ids:
+        raise EditError("Say which fixtures are meant.")
+    step = step_asked()
+    save(saved, edits.tick(saved.show, ids, step))
+    flash(f"{step.capitalize()}: ticked for {counted(len(ids), 'fixture')}.")
+    return redirect(url_for("place.index", show_id=show_id, at=request.form.get("at", "")))
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse:
+    """Mark all that was shown as set. It counts for the plan that the person saw."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    at = request.form.get("at", "")
+    found = claim(before.show, _fixtures(before.show, at))
+    ids = [fixture.id for fixture in found.claimed]
+    if not ids:
+        raise EditError("Nothing is left to be marked here.")
+    save(before, edits.mark_set(before.show, ids, witness()))
+    flash(f"{counted(len(ids), 'fixture')} marked as set.")
+    return redirect(url_for("set.index", show_id=show_id))

@@ -1,0 +1,59 @@
+"""The guided round for fixtures that are set one at a time over one cable."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.setting.rounds import round_of
+from fence.core.words.errors import EditError
+from fence.web.frame import frame
+from fence.web.pages import load, save, witness
+from fence.web.set.page import card_page, patch_of
+from fence.web.set.views import at_query, place_asked
+
+blueprint = Blueprint("rounds", __name__, url_prefix="/shows/<int:show_id>/set/round")
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """Whose turn it is, and the five things to do with it."""
+    saved = load(show_id)
+    at = place_asked(saved.show)
+    found = round_of(saved.show, at, request.args.get("turn", type=int))
+    card = card_page(saved.show, found.current, at) if found.current else None
+    return render_template(
+        "set/round.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        round=found,
+        card=card,
+        at=at,
+        query=at_query(at),
+        typed=request.args.get("serial", "")[:60],
+    )
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse:
+    """It is set and confirmed, by its serial number or by what it shows: on to the next."""
+    saved = load(show_id)
+    fixture_id = request.form.get("fixture", 0, type=int)
+    fixture = saved.show.fixture(fixture_id)
+    serial = request.form.get("serial", "").strip()
+    if not serial and not request.form.get("shown"):
+        raise EditError("Confirm it: by its serial number, or tick that it shows the new address.")
+    if serial and fixture.serial and serial != fixture.serial:
+        raise EditError(
+            f"{fixture.label} has serial number {fixture.serial}, and this one is {serial}: another one is plugged in. "
+            f"If it was exchanged, change the number on its card first."
+        )
+    show = saved.show
+    if serial:
+        show = edits.set_serial(show, fixture_id, serial)
+    patch = patch_of(request.form.get("patch", ""))
+    show = edits.mark_set_to(show, fixture_id, request.form.get("mode", "")[:200], patch, witness())
+    done = save(saved, show)
+    flash(f"{fixture.label} is set. Unplug it now.")
+    return redirect(url_for("rounds.index", show_id=done.id, **at_query(place_asked(done.show))))

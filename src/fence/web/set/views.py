@@ -1,0 +1,95 @@
+"""The walk: which fixtures are to be set, in which order; and the way in from a label or a number."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.setting.rounds import alone
+from fence.core.words.fixture import Fixture
+from fence.core.words.show import Show
+from fence.core.words.text import whole_number
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load
+from fence.web.set.page import walk_page
+
+blueprint = Blueprint("set", __name__, url_prefix="/shows/<int:show_id>/set")
+
+LONGEST_CODE = 200
+_LABEL_CODE = re.compile(r"/c/(\d{1,12})/(\d{1,15})(?:\D|$)", re.ASCII)
+
+
+def place_asked(show: Show) -> str | None:
+    """The position that a page was asked for; None for the whole show, or where there is no such position."""
+    at = request.values.get("at")
+    return at if at in {fixture.position for fixture in show.fixtures} else None
+
+
+def at_query(at: str | None) -> dict[str, Any]:
+    """The position as links carry it."""
+    return {} if at is None else {"at": at}
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """The list for a crew: what has to be set again first, then position by position."""
+    saved = load(show_id)
+    at = place_asked(saved.show)
+    return render_template(
+        "set/index.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        page=walk_page(saved.show, at),
+        at=at,
+        query=at_query(at),
+        positions=[position.name for position in saved.show.positions],
+        one_by_one=any(alone(saved.show, fixture) for fixture in saved.show.fixtures),
+    )
+
+
+@blueprint.get("/open")
+def open_label(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Open a card by what stands on a label: its number, its name, its code, its serial number or its address."""
+    saved = load(show_id)
+    code = request.args.get("code", "")[:LONGEST_CODE].strip()
+    if not code:
+        return _open_page(saved, "", "", ())
+    found = _meant(saved, code)
+    if len(found) == 1:
+        return redirect(url_for("card.index", show_id=show_id, fixture_id=found[0].id))
+    said = "Several fixtures answer to that: choose one." if found else ""
+    none = f"No fixture here has “{code[:60]}” as its number, name, serial number or address."
+    return _open_page(saved, code, said or none, found), 200 if found else 404
+
+
+def _open_page(saved: SavedShow, code: str, problem: str, found: tuple[Fixture, ...]) -> str:
+    return render_template(
+        "set/open.html", frame=frame(saved, "Set"), saved=saved, code=code, problem=problem, found=found[:50]
+    )
+
+
+def _meant(saved: SavedShow, code: str) -> tuple[Fixture, ...]:
+    """The fixtures that a code names: by the label's own code, else by number, name or serial, else by address."""
+    show = saved.show
+    if label := _LABEL_CODE.search(code):
+        held = show.fixture_by_id.get(int(label[2])) if int(label[1]) == saved.id else None
+        return (held,) if held else ()
+    wanted = code.casefold()
+    number = whole_number(code)
+    named = tuple(
+        fixture
+        for fixture in show.fixtures
+        if wanted in (fixture.label.casefold(), fixture.serial.casefold()) or number == fixture.number is not None
+    )
+    if named:
+        return named
+    spoken = tuple(int(digits) for digits in re.findall(r"\d{1,9}", code))
+    return tuple(
+        fixture
+        for fixture in show.fixtures
+        if any(entry.slot and spoken in ((entry.slot,), (entry.universe, entry.slot)) for entry in fixture.patch)
+    )
