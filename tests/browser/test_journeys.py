@@ -206,9 +206,9 @@ def test_an_empty_show_says_the_first_step(page: Page) -> None:
     page.type("#name", "Harvest supper")
     page.one("#name").submit()
     page.sees("No fixtures yet")
-    page.open("/shows/3/address")
+    page.open("/shows/4/address")
     page.sees("Add the first run", "#inspector")
-    page.open("/shows/3/charts")
+    page.open("/shows/4/charts")
     page.type("#charts-q", "hazer")
     page.wait(lambda: not page.one('[data-filter-text^="Teasel"]').is_displayed(), "the charts are not narrowed")
 

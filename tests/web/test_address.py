@@ -117,8 +117,8 @@ def test_shows_are_copied_deleted_and_put_back(visitor: Visitor, shows: ShowStor
     assert "<h2>Deleted shows" in visitor.get("/").text
     visitor.post("/shows/2/put-back", {})
     assert visitor.get("/shows/2/rig").status_code == 200
-    visitor.post("/shows/3/delete", {})
-    visitor.post("/shows/3/remove", {})
+    visitor.post("/shows/4/delete", {})
+    visitor.post("/shows/4/remove", {})
     assert "<h2>Deleted shows" not in visitor.get("/").text
 
 

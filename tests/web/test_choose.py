@@ -103,4 +103,4 @@ def test_the_rig_sends_its_picks_to_the_preview(visitor: Visitor) -> None:
 def test_an_empty_show_has_nothing_to_choose(visitor: Visitor) -> None:
     """Without fixtures the page says the first step."""
     visitor.post("/shows", {"name": "Empty"})
-    assert "Add fixtures first" in visitor.get("/shows/3/modes").text
+    assert "Add fixtures first" in visitor.get("/shows/4/modes").text

@@ -319,7 +319,7 @@ def test_unreadable_uploads_are_one_message(
     response = upload(visitor, name, data)
     assert response.status_code in (413, 422)
     assert told in response.text
-    assert len(shows.list_shows()) == 2
+    assert len(shows.list_shows()) == 3
 
 
 def test_exports_are_files(visitor: Visitor) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import JSON, ForeignKey, ForeignKeyConstraint, Index, MetaData, Text
+from sqlalchemy import JSON, Float, ForeignKey, ForeignKeyConstraint, Index, MetaData, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -124,7 +124,7 @@ class PositionRow(Base):
     name: Mapped[str] = mapped_column(Text, primary_key=True)
     place: Mapped[int]
     hard: Mapped[bool] = mapped_column(default=False, server_default="0")
-    height: Mapped[float | None]
+    height: Mapped[float | None] = mapped_column(Float)
 
 
 class ProfileRow(Base):
