@@ -62,7 +62,9 @@ class Visitor:
         response = self.client.get(path, **options)  # type: ignore[arg-type]
         response.get_data()
         response.close()
-        if found := re.search(r'name="csrf_token" value="([^"]+)"', response.text):
+        if response.mimetype == "text/html" and (
+            found := re.search(r'name="csrf_token" value="([^"]+)"', response.text)
+        ):
             self.token = found[1]
         return response
 

@@ -133,7 +133,7 @@ Step = Callable[[Show, Witness], Show]
 def on_site_steps() -> Iterator[tuple[str, Step]]:
     """Who did what on the day, in order: some set, some proven, the plan changed over it, one says something else."""
     yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Palm House"), by)
-    yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Fern Gully"), by)
+    yield LADDER, lambda show, by: edits.mark_set(show, _ferns(show), by)
     yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Canopy Walk"), by)
     yield LADDER, lambda show, by: edits.mark_set(show, _some(show, "Arch 1", "Arch 2", "Wall 1"), by)
     yield GROUND, lambda show, by: edits.mark_set(show, _at(show, "Orchid Room"), by)
@@ -149,6 +149,11 @@ LADDER, GROUND = "Ladder crew A", "Ground crew"
 
 def _at(show: Show, position: str) -> list[int]:
     return [fixture.id for fixture in show.fixtures if fixture.position == position]
+
+
+def _ferns(show: Show) -> list[int]:
+    """Those of the gully that are not set one at a time."""
+    return [fixture_id for fixture_id in _at(show, "Fern Gully") if "Spore" not in show.fixture(fixture_id).label]
 
 
 def _some(show: Show, *labels: str) -> list[int]:

@@ -13,6 +13,7 @@ import segno
 
 from fence.core.words.errors import EditError
 from fence.core.words.setter import Switch
+from fence.core.words.text import counted
 from fence.formats.paper import MARGIN, TEXT, Heading, Paper, clean, draw_switches
 
 QUIET = 2
@@ -132,10 +133,10 @@ def _label(paper: Paper, label: Label, left: float, top: float, on: Stickers) ->
         if paper.get_string_width(clean(label.address)) <= width:
             break
         big -= 0.5
-    name_size = 11.0 if on.height >= 35 else 8.5
+    name_size = min(max(on.height * 0.3, 8.5), 18.0)
     y = _line(paper, x, y, width, " ".join(filter(None, (label.number, label.name))), "Next", "B", name_size)
     y = _line(paper, x, y, width, label.address, "Mono", "", big)
-    small = 7.5 if on.height >= 35 else 6.2
+    small = min(max(on.height * 0.2, 6.2), 12.0)
     for words in (f"{label.mode}, {label.kind}", " · ".join(filter(None, (label.position, label.note)))):
         if y + small * 0.42 <= top + on.height - edge:
             y = _line(paper, x, y, width, words, "Next", "", small)
@@ -223,7 +224,7 @@ def _place_head(paper: Paper, name: str, height: str, count: int) -> None:
     paper.ln(8)
     paper.set_font("Next", "", 8)
     words = "Secondary safety bond on. Isolate power before a cover is opened. Local rules and competent people first."
-    paper.cell(paper.epw, 4, f"{count} to set. {words}")
+    paper.cell(paper.epw, 4, f"{counted(count, 'fixture')}. {words}")
     paper.ln(6)
 
 
@@ -262,7 +263,7 @@ def _tick_line(paper: Paper, line: TickLine, place: str) -> None:
         paper.set_xy(across, top + 5.9)
         paper.cell(columns[4], 3.6, paper.fitting(clean(line.how), columns[4] - 1))
     paper.set_draw_color(150)
-    paper.line(left + sum(columns[:5]), top + 7.6, left + sum(columns[:6]) - 2, top + 7.6)
+    paper.line(left + sum(columns[:5]) + 2, top + 7.6, left + sum(columns[:6]) - 2, top + 7.6)
     paper.set_draw_color(190)
     paper.set_line_width(0.1)
     paper.line(MARGIN, top + height, paper.w - MARGIN, top + height)

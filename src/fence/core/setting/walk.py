@@ -150,6 +150,12 @@ class SameForAll:
     fixtures: tuple[Fixture, ...]
     left: tuple[Fixture, ...]
 
+    @property
+    def kind(self) -> str:
+        """Who they are, such as ``6 × Fern 1 to Fern 6, 8 channel``."""
+        first, last = self.fixtures[0], self.fixtures[-1]
+        return f"{len(self.fixtures)} × {first.label} to {last.label}, {first.mode}"
+
 
 @dataclass(frozen=True, slots=True)
 class Again:

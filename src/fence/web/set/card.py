@@ -8,6 +8,7 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
+from fence.core.setting.walk import walk
 from fence.core.words.errors import EditError
 from fence.core.words.record import How, Prep
 from fence.core.words.show import Show
@@ -53,7 +54,7 @@ def mark(show_id: int, fixture_id: int) -> BaseResponse:
                 "stop",
             )
             return redirect(_card(done, fixture_id))
-        return _on(done, fixture_id, f"{fixture.label} is set.")
+        return _on(saved, fixture_id, f"{fixture.label} is set.")
     if what == "proven":
         return _on(
             save(saved, edits.mark_proven(saved.show, [fixture_id], witness(How.SEEN))),
@@ -70,9 +71,9 @@ TAKEN_BACK = {"unset": edits.mark_unset, "unproven": edits.mark_unproven, "unrea
 
 
 def _on(saved: SavedShow, fixture_id: int, words: str) -> BaseResponse:
-    """On to the next fixture that is not done; at the end back to the walk."""
+    """On to the next fixture that is not done, by the walk as it was before the mark; at the end back to the list."""
     at = place_asked(saved.show)
-    following = card_page(saved.show, saved.show.fixture(fixture_id), at).next
+    following = walk(saved.show, at).after(fixture_id)
     flash(words)
     if following is None:
         return redirect(url_for("set.index", show_id=saved.id, **at_query(at)))
