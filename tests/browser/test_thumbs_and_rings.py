@@ -36,15 +36,16 @@ return [...document.querySelectorAll(kinds)].filter((e) => {
   if (e.closest(away) || inWords(e) || !e.checkVisibility({visibilityProperty: true})) return false;
   const ticked = e.matches("[type=checkbox], [type=radio]");
   const box = (ticked ? e.closest("label") || e.labels[0] || e : e).getBoundingClientRect();
-  const narrow = e.matches(".tap") ? 36 : 43.5;
-  return box.width > 0 && (box.height < 43.5 || box.width < narrow);
+  const least = e.closest(".at-fixture") ? 47.5 : 43.5;
+  const narrow = e.matches(".tap") ? 36 : e.matches(".seg") ? 43.5 : least;
+  return box.width > 0 && (box.height < least || box.width < narrow);
 }).map((e) => {
   const box = e.getBoundingClientRect();
   return e.outerHTML.slice(0, 110) + " " + Math.round(box.width) + "x" + Math.round(box.height);
 });
 """
-"""Whatever can be touched and is less than 44 px high or wide, but for links within a sentence, runs of the fence, and
-the switches of a row: nine beside each other are as wide as the screen allows, and high instead."""
+"""Whatever can be touched and is less than 44 px high or wide (48 px at the fixture), but for links within a sentence,
+runs of the fence, and the switches of a row: nine beside each other are as wide as the screen allows, and high."""
 
 NO_RING = """
 const kinds = ["a[href]", "button:not([disabled])", "input:not([type=hidden], [disabled])", "select", "textarea",
