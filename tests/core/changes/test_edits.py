@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from fence.core.addressing import Layout, School, lay_out, moves, repair_rig
 from fence.core.changes import edits
-from fence.core.changes.difference import apply_difference, difference
+from fence.core.changes.difference import Change, Difference, apply_difference, difference
 from fence.core.changes.prose import describe
 from fence.core.checks import check
 from fence.core.words.address import Address
@@ -168,6 +168,10 @@ def test_a_step_is_applied_only_where_it_began() -> None:
     added = edits.take_over(show, rig(("B", 4, 1, 9), ("C", 4, 1, 20)), drop_missing=False)
     with pytest.raises(EditError, match="changed since"):
         apply_difference(added, difference(show, added))
+    again = Difference(fixtures=(Change(None, added.fixtures[-1], len(show.fixtures)),))
+    assert apply_difference(show, again).fixtures == (*show.fixtures, added.fixtures[-1])
+    with pytest.raises(EditError, match="has changed since"):
+        apply_difference(added, again)
     both = replace(added, fixtures=added.fixtures[::-1])
     assert apply_difference(show, difference(show, both)) == both
 
