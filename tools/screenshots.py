@@ -6,7 +6,9 @@ import sys
 from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from urllib.request import urlopen
 
+from pypdfium2 import PdfDocument
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -32,12 +34,6 @@ class Shot:
     answers: int = 0
 
 
-FILL_ADD = """
-for (const [name, value] of [["kind", "tansy-pond-wash | 5 channel"], ["quantity", "6"], ["label", "Moss 1"],
-                             ["position", "Lily Pond"], ["start", "2/401"]])
-  document.getElementById(name).value = value;
-document.getElementById("label").dispatchEvent(new Event("input", {bubbles: true}));
-"""
 PASTED = """
 document.getElementById("maker").value = "Bramble";
 document.getElementById("model").value = "Bog Wash";
@@ -65,19 +61,18 @@ SHOTS = (
     Shot("paste", "/shows/2/charts/paste", "What does it mean?", PASTED),
     Shot("modes", "/shows/2/charts/tansy-pond-wash/modes", "Loses"),
     Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
-    Shot("mode-change", "/shows/1/modes/change?ids=5,6,7,8,9,10&mode=10+channel", "With the mend"),
     Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),
     Shot("rig", "/shows/2/rig", "Palm 1"),
-    Shot("add-run", "/shows/2/rig/add?u=2", "All clear", FILL_ADD),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
     Shot("mend-preview", "/shows/2/address?u=3&pick=53", "Do it", "document.querySelector('.mend').click()"),
     Shot("repair-preview-light", "/shows/2/address/repair?u=1", "Move them", light=True),
-    Shot("block", "/shows/1/address?u=2&pick=25&also=26,27", "3 selected"),
     Shot("layout-preview", "/shows/2/address/layout?school=round&round=50&whom=Rill&start=2/1", "Lay out like this"),
     Shot("what-if-light", TRIED, "It fits", light=True),
     Shot("lists", "/shows/2/lists?whom=at+Fern+Gully", "Fern 6"),
-    Shot("switches-phone", "/switches?address=97", "64 + 32 + 1", size=PHONE),
-    Shot("findings", "/shows/2/address?u=4", "Bough 4 needs", "document.querySelector('[data-panel=stop]').click()"),
+    Shot("set-walk-phone", "/shows/3/set", "to go back to", size=PHONE),
+    Shot("set-switches-phone", "/shows/3/set/59", "ON is down here", size=PHONE),
+    Shot("set-display-phone-light", "/shows/3/set/47", "It said 100", size=PHONE, light=True),
+    Shot("set-says-phone", "/shows/3/set/57/says?says=006", "Arch 2’s address", size=PHONE),
     Shot("address-phone", "/shows/2/address?pick=28", "U4", size=PHONE),
 )
 
@@ -104,6 +99,16 @@ def take(shot: Shot, base: str) -> None:
         print(TARGET / f"{shot.name}.png")
 
 
+def take_labels(base: str) -> None:
+    """The first sheet of labels, as it is printed."""
+    with urlopen(f"{base}/shows/3/set/labels.pdf?at=Gatehouse&base=http://192.168.1.20:5080") as answer:
+        document = PdfDocument(answer.read())
+    page = document[0].render(scale=1.4).to_pil()
+    page.crop((0, 0, page.width, page.height // 2)).save(TARGET / "labels.png")
+    document.close()
+    print(TARGET / "labels.png")
+
+
 def main() -> None:
     """Take all pictures, or those whose names are given."""
     TARGET.mkdir(parents=True, exist_ok=True)
@@ -111,6 +116,8 @@ def main() -> None:
     with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base:
         for shot in wanted:
             take(shot, base)
+        if not sys.argv[1:] or "labels" in sys.argv[1:]:
+            take_labels(base)
 
 
 if __name__ == "__main__":

@@ -9,6 +9,7 @@ from flask import current_app, flash, request, session
 
 from fence.core.addressing import RepairOptions, repair_rig
 from fence.core.checks import Analysis, Finding, Severity, analyse, news
+from fence.core.setting.walk import again
 from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
 from fence.core.words.text import counted, whole_number
@@ -103,6 +104,9 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     saved = store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int), first=look)
     if stops and not asked_by_htmx():
         flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}", "stop")
+    sent_back = again(before.show, after)
+    if sent_back.fixtures and not asked_by_htmx():
+        flash(sent_back.told, "stop")
     if saved.revision > before.revision + 1:
         flash("Saved, together with what others have saved meanwhile.")
     return saved

@@ -170,7 +170,17 @@ class Again:
         if not self.fixtures:
             return ""
         many = counted(len(self.fixtures), "fixture that is set", "fixtures that are set")
-        return f"{many} would have to be set again: {joined(list(self.places), most=5, shown=4)}."
+        return f"{many} would have to be set again: {self._where}."
+
+    @property
+    def told(self) -> str:
+        """The same once the change is made."""
+        has = "fixture has", "fixtures have"
+        return f"{counted(len(self.fixtures), *has)} to be set again: {self._where}." if self.fixtures else ""
+
+    @property
+    def _where(self) -> str:
+        return joined(list(self.places), most=5, shown=4)
 
 
 def again(before: Show, after: Show) -> Again:
