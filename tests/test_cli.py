@@ -13,8 +13,11 @@ import pytest
 from click.testing import CliRunner, Result
 
 from fence.cli import main
+from fence.core.changes import edits
+from fence.core.words.address import Address
 from fence.demo import clean_show, demo_show
 from fence.formats.files import read_rig, write_rig
+from fence.formats.show_json import write_show_json
 from fence.library import shipped_profiles
 
 RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\nC,20,1,505\n"
@@ -138,6 +141,69 @@ def test_switches(words: list[str], address: int, on: list[int]) -> None:
 def test_switches_refuse(words: list[str]) -> None:
     """What the switches cannot hold is refused with exit 2."""
     assert run("switches", *words).exit_code == 2
+
+
+@pytest.fixture
+def show_file(tmp_path: Path) -> Path:
+    """The clean demo plan as a file."""
+    path = tmp_path / "show.json"
+    path.write_text(write_show_json(clean_show()))
+    return path
+
+
+@pytest.mark.parametrize(
+    ("label", "words", "kind", "address"),
+    [
+        ("Vine 1", ["--on", "1,3,6,7"], "right", 101),
+        ("Vine 1", ["--says", "101"], "right", 101),
+        ("vine 1", ["--on", "2,3,6,8"], "wrong-end", 101),
+        ("Vine 1", ["--on", "2,4,5,8"], "inverted", 101),
+        ("Vine 1", ["--on", "1,4,5,7"], "upside-down", 101),
+        ("Vine 1", ["--on", "1,3,4,6,7"], "one-switch", 101),
+        ("Arch 1", ["--says", "100"], "upside-down", 1),
+        ("Arch 1", ["--says", "2"], "off-by-one", 1),
+        ("Arch 1", ["--says", "6"], "neighbour", 6),
+        ("Arch 1", ["--says", "1", "--mode", "3 channel"], "other-mode", 1),
+        ("Arch 1", ["--says", "333"], "unknown", None),
+    ],
+)
+def test_readback(show_file: Path, label: str, words: list[str], kind: str, address: int | None) -> None:
+    """What a fixture says, and the likeliest cause first, in the shape that scripts rely on."""
+    told = json.loads(run("readback", show_file, "--label", label, *words, "--json").stdout)
+    assert told["planned"] == {"universe": 4, "address": 101 if label.lower() == "vine 1" else 1}
+    assert (told["causes"][0]["kind"], told["causes"][0]["address"]) == (kind, address)
+    assert {tuple(sorted(cause)) for cause in told["causes"]} == {("address", "fixture", "kind", "message")}
+    assert told["causes"][0]["fixture"] == ("Arch 2" if kind == "neighbour" else None)
+    assert run("readback", show_file, "--label", label, *words).exit_code == 0
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["--label", "Nobody", "--says", "1"],
+        ["--label", "Arch 1"],
+        ["--label", "Arch 1", "--says", "1", "--on", "1"],
+        ["--label", "Arch 1", "--says", "one"],
+        ["--label", "Arch 1", "--on", "1,2"],
+        ["--label", "Vine 1", "--on", "1,12"],
+        ["--label", "Vine 1", "--on", "a"],
+        ["--label", "Arch 1", "--says", "1", "--mode", "9 channel"],
+    ],
+)
+def test_readback_refuses(show_file: Path, words: list[str]) -> None:
+    """Who is not there, what is no reading, and what the fixture has not: exit 2, one line."""
+    done = run("readback", show_file, *words)
+    assert done.exit_code == 2
+    assert len(done.stderr.strip().splitlines()) == 1
+
+
+def test_an_earlier_plan_is_known_from_what_was_set(tmp_path: Path) -> None:
+    """A file has no log: what was set before counts as the plan of then."""
+    show = edits.mark_set(clean_show(), [59])
+    path = tmp_path / "show.json"
+    path.write_text(write_show_json(edits.place(show, 59, Address(4, 140))))
+    told = json.loads(run("readback", path, "--label", "Vine 1", "--says", "101", "--json").stdout)
+    assert (told["causes"][0]["kind"], told["says"]) == ("earlier-plan", 101)
 
 
 def test_database_commands_round_trip(tmp_path: Path) -> None:

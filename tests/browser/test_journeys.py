@@ -176,7 +176,7 @@ def test_import_with_bad_rows_export_and_check(page: Page, tmp_path: Path, downl
     page.click('form[action$="/save"] .btn-primary')
     page.sees("3 fixtures saved.")
     page.open("/")
-    page.click('a[href$="/3/export.csv"]')
+    page.click('a[href$="/4/export.csv"]')
     exported = downloads / "moss-garden.csv"
     page.wait(exported.exists, "nothing was downloaded")
     done = subprocess.run(

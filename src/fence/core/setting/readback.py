@@ -246,7 +246,7 @@ def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mista
         Kind.EARLIER_PLAN: f"what the plan said until {_day(meant.until)}"
         if meant.until
         else "what an earlier plan said",
-        Kind.NEIGHBOUR: f"{meant.fixture.label}’s address" if meant.fixture else "",
+        Kind.NEIGHBOUR: _whose(fixture, meant.fixture),
     }[meant.kind]
     if mistake.kind is not Kind.RIGHT:
         words = mistake.words[:1].upper() + mistake.words[1:]
@@ -255,6 +255,13 @@ def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mista
         return Cause(Kind.RIGHT, meant.address, f"{fixture.label} says what the plan says.")
     advice = " It was never re-set." if meant.kind is Kind.EARLIER_PLAN else " Were the two swapped? Look there next."
     return Cause(meant.kind, meant.address, f"{reading.says:03d} is {whose}.{advice}", meant.fixture)
+
+
+def _whose(fixture: Fixture, other: Fixture | None) -> str:
+    if other is None:
+        return ""
+    elsewhere = f" on U{other.universe}" if other.universe != fixture.universe else ""
+    return f"{other.label}’s address{elsewhere}"
 
 
 def _day(moment: datetime) -> str:
