@@ -26,6 +26,10 @@ def test_a_position_is_walked_to_its_end(phone: Page) -> None:
     phone.sees("to go back to")
     phone.click("a.pill[href*='Gatehouse']")
     phone.click("#next-fixture")
+    tap(phone, "#step-safety-bond")
+    phone.one("#step-safety-bond[aria-pressed=true]")
+    phone.click("#undo-button")
+    phone.one("#step-safety-bond[aria-pressed=false]")
     seen = []
     while phone.has("#set-next"):
         seen.append(phone.text("h1"))

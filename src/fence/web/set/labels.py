@@ -92,10 +92,11 @@ def sheets(show_id: int) -> Response:
     show, only = saved.show, request.args.get("only", "")
     base = _base()
     places = []
-    room = MOST_LABELS
+    count = len(_fixtures(show))
+    if count > MOST_LABELS:
+        raise EditError(f"Sheets for {count} fixtures are too many at once: print them position by position.")
     for place in walk(show, place_asked(show)).places:
-        stops = [stop for stop in place.stops if only != "again" or stop.state in AGAIN][:room]
-        room -= len(stops)
+        stops = [stop for stop in place.stops if only != "again" or stop.state in AGAIN]
         lines = [_tick_line(saved, stop.fixture, base) for stop in stops]
         if lines:
             places.append((place.position.name, height_words(place.position), lines))

@@ -9,6 +9,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.setting.rounds import alone
+from fence.core.setting.walk import places_in_order
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
@@ -46,7 +47,7 @@ def index(show_id: int) -> str:
         page=walk_page(saved.show, at),
         at=at,
         query=at_query(at),
-        positions=[position.name for position in saved.show.positions],
+        positions=[name for name in places_in_order(saved.show) if name],
         one_by_one=any(alone(saved.show, fixture) for fixture in saved.show.fixtures),
     )
 
