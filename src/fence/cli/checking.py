@@ -53,7 +53,7 @@ def finding_data(show: Show, finding: Finding) -> dict[str, Any]:
         "universe": finding.universe,
         "first": finding.first,
         "last": finding.last,
-        "line": None,
+        "line": finding.line,
         "box": None,
         "fixtures": [show.fixture(fixture_id).label for fixture_id in finding.fixtures],
         "message": finding.message,

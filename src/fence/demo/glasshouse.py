@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from fence.core.changes import edits
 from fence.core.words.address import Address
 from fence.core.words.fixture import Fixture
+from fence.core.words.line import Cable, Device, Plug
 from fence.core.words.needs import ModeSchool, Need, Scope
 from fence.core.words.record import Witness
 from fence.core.words.show import Show
@@ -123,8 +124,38 @@ def on_site_show() -> Show:
         show = edits.set_height(show, name, height)
     show = edits.set_hard(show, "Canopy Walk", hard=True)
     show = edits.set_walk(show, WALK)
+    show = _with_lines(show)
     hung = [fixture.id for fixture in show.fixtures if fixture.position in ("Canopy Walk", "Gatehouse")]
     return edits.set_turned(show, hung, turned=True)
+
+
+def _with_lines(show: Show) -> Show:
+    """Three lines by cable and one over the air: one with a splitter, one with an end that somebody left open."""
+    show = edits.add_line(show, "Line A", 1)
+    show = edits.chain(show, 1, [*_at(show, "Palm House"), *_some(show, *(f"Fern {n}" for n in range(1, 7)))])
+    fern = next(stop.id for stop in show.line(1).stops if stop.fixture == _called(show, "Fern 1").id)
+    show = edits.insert(show, 1, Device.SPLITTER, before=fern, label="Fork 1", outputs=8)
+    splitter = show.line(1).stops[4].id
+    show = edits.chain(show, 1, _some(show, "Orchid 1", "Orchid 2", "Orchid 3", "Orchid 4"), after=splitter)
+    last = next(stop.id for stop in show.line(1).stops if stop.fixture == _called(show, "Fern 6").id)
+    show = edits.terminate(show, 1, last)
+    lengths = {stop.id: length for stop, length in zip(show.line(1).stops, LENGTHS, strict=False)}
+    show = edits.set_hops(show, 1, lengths)
+    for number, (name, universe, place) in enumerate((("Line B", 3, "Canopy Walk"), ("Line C", 4, "Gatehouse")), 2):
+        show = edits.add_line(show, name, universe)
+        show = edits.terminate(edits.chain(show, number, _at(show, place)), number)
+        cables = [stop.id for stop in show.line(number).stops if not stop.terminates]
+        show = edits.set_hops(show, number, {stop: 24 if stop == cables[0] else 5 for stop in cables})
+    show = edits.insert(edits.add_line(show, "Air 3", 2), 4, Device.SENDER, label="Air 3", outputs=7)
+    sender = show.line(4).stops[0].id
+    for reed in _some(show, *(f"Reed {n}" for n in range(1, 6))):
+        show = edits.chain(show, 4, [reed], after=sender)
+    aired = [stop.id for stop in show.line(4).stops if stop.fixture is not None]
+    return edits.set_hops(edits.set_cable(show, 4, aired, Cable.AIR, (Plug.AIR, Plug.AIR)), 4, {sender: 5})
+
+
+LENGTHS = (24, 3, 3, 3, 12, 18, 4, 4, 4, 4, 4, 31, 6, 6, 6)
+"""Metres of the hops of Line A, in the order in which its stops were hung."""
 
 
 Step = Callable[[Show, Witness], Show]

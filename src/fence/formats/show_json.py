@@ -14,7 +14,9 @@ from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import other_format, refused, schema_text
 
 FORMAT = "fence-show"
-VERSION = 1
+VERSION = 2
+READ = (1, 2)
+"""Versions that are read. The first had no lines and no boxes."""
 
 
 @with_config(ConfigDict(extra="forbid", strict=True))
@@ -32,7 +34,7 @@ _FILE = TypeAdapter(ShowFile)
 
 def write_show_json(show: Show) -> str:
     """The show as JSON text."""
-    return _FILE.dump_json(ShowFile(FORMAT, VERSION, show), indent=2).decode() + "\n"
+    return _FILE.dump_json(ShowFile(FORMAT, VERSION, show), indent=2, by_alias=True).decode() + "\n"
 
 
 def read_show_json(data: bytes) -> Show:
@@ -42,7 +44,7 @@ def read_show_json(data: bytes) -> Show:
         file = _FILE.validate_json(text)
     except ValidationError as error:
         raise refused(error, f"a show file of format “{FORMAT}”, version {VERSION}") from None
-    if file.format != FORMAT or file.version != VERSION:
+    if file.format != FORMAT or file.version not in READ:
         raise other_format(file.format, file.version, FORMAT, VERSION)
     return _sound(file.show)
 
@@ -53,6 +55,7 @@ def _sound(show: Show) -> Show:
     _once("profile id", [profile.id for profile in show.profiles])
     _once("universe number", [universe.number for universe in show.universes])
     _once("position", [position.name for position in show.positions])
+    _once("line id", [line.id for line in show.lines])
     highest = max((fixture.id for fixture in show.fixtures), default=0)
     if any(not 1 <= fixture.id < 2**53 for fixture in show.fixtures) or show.next_id >= 2**53:
         raise FileError("A fixture id is out of range: accepted are whole numbers from 1.")

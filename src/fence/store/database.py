@@ -8,8 +8,10 @@ import stat
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Lock
 from typing import Any
 from urllib.parse import quote
+from weakref import WeakKeyDictionary
 
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
@@ -171,14 +173,24 @@ def reading(engine: Engine) -> Iterator[Session]:
         raise told(error) from error
 
 
+_TURNS: WeakKeyDictionary[Engine, Lock] = WeakKeyDictionary()
+"""Whose turn it is to write, for each open database."""
+
+
 @contextmanager
 def writing(engine: Engine) -> Iterator[Session]:
     """A session whose transaction takes the write lock at once, and commits at the end or not at all.
 
-    Raises ``StorageError`` where the lock is held too long, or the file cannot be written.
+    Writers of this process take turns before they ask for the file's lock: SQLite lets them race for it, so that one of
+    many could be left waiting too long. Raises ``StorageError`` where the lock is held too long, or the file cannot be
+    written.
     """
     try:
-        with Session(engine.execution_options(fence_write=True)) as session, session.begin():
+        with (
+            _TURNS.setdefault(engine, Lock()),
+            Session(engine.execution_options(fence_write=True)) as session,
+            session.begin(),
+        ):
             yield session
     except DBAPIError as error:
         raise told(error) from error

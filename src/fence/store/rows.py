@@ -12,12 +12,13 @@ from sqlalchemy.orm import Session
 from fence.core.changes.difference import Change, Difference
 from fence.core.words.desk import Desk, Scale, TellTale
 from fence.core.words.fixture import Fixture
+from fence.core.words.line import Line
 from fence.core.words.needs import Need
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Function, Profile
 from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
 from fence.core.words.show import Position, Show, Universe
-from fence.store.tables import Base, FixtureRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
+from fence.store.tables import Base, FixtureRow, LineRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
 PROFILE = TypeAdapter(Profile)
 DIFFERENCE = TypeAdapter(Difference)
@@ -25,10 +26,12 @@ NEEDS = TypeAdapter(tuple[Need, ...])
 SET_TO = TypeAdapter(SetTo)
 READ_BACK = TypeAdapter(ReadBack)
 PROOF = TypeAdapter(Proof)
+LINE = TypeAdapter(Line)
 TICKS = TypeAdapter(tuple[Tick, ...])
 
 _TABLES: dict[type[Base], Table] = {
-    row: Base.metadata.tables[row.__tablename__] for row in (FixtureRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
+    row: Base.metadata.tables[row.__tablename__]
+    for row in (FixtureRow, LineRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
 }
 
 
@@ -66,6 +69,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
     )
     universes = session.scalars(select(UniverseRow).where(UniverseRow.show_id == row.id).order_by(UniverseRow.number))
     positions = session.scalars(select(PositionRow).where(PositionRow.show_id == row.id).order_by(PositionRow.place))
+    lines = session.scalars(select(LineRow.document).where(LineRow.show_id == row.id).order_by(LineRow.place))
     return Show(
         name=row.name,
         fixtures=fixtures,
@@ -88,6 +92,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
         else None,
         walk=tuple(row.walk),
         skipped=tuple(Prep(step) for step in row.skipped),
+        lines=tuple(LINE.validate_json(document) for document in lines),
     )
 
 
@@ -116,6 +121,7 @@ def write_difference(session: Session, show_id: int, found: Difference, after: S
     _write(session, show_id, UniverseRow, found.universes, lambda u: {"number": u.number}, _universe_values)
     _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, _position_values)
     _write(session, show_id, ProfileRow, found.profiles, lambda p: {"id": p.id}, _profile_values)
+    _write(session, show_id, LineRow, found.lines, lambda line: {"id": line.id}, _line_values)
     _write(session, show_id, FixtureRow, found.fixtures, lambda f: {"id": f.id}, _fixture_values)
     _write_patches(session, show_id, found.fixtures)
     _write_places(session, show_id, found, after)
@@ -177,6 +183,7 @@ def _write_places(session: Session, show_id: int, found: Difference, after: Show
         (FixtureRow, "id", after.fixtures, found.fixtures, found.reorder is not None),
         (ProfileRow, "id", after.profiles, found.profiles, False),
         (PositionRow, "name", after.positions, found.positions, False),
+        (LineRow, "id", after.lines, found.lines, False),
     )
     for row, key, records, changes, reordered in lists:
         added = [change.index for change in changes if change.before is None]
@@ -190,6 +197,10 @@ def _write_places(session: Session, show_id: int, found: Difference, after: Show
 
 def _universe_values(universe: Universe) -> dict[str, Any]:
     return {"name": universe.name, "reserved": list(universe.reserved)}
+
+
+def _line_values(line: Line) -> dict[str, Any]:
+    return {"document": LINE.dump_json(line, by_alias=True).decode()}
 
 
 def _position_values(position: Position) -> dict[str, Any]:

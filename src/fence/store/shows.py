@@ -282,7 +282,7 @@ class ShowStore:
                 ShowRow(id=saved.id, key=saved.key, revision=1, created_at=now, changed_at=now, **heading_values(show))
             )
             session.flush()
-            found = difference(replace(show, fixtures=(), profiles=(), universes=(), positions=()), show)
+            found = difference(replace(show, fixtures=(), profiles=(), universes=(), positions=(), lines=()), show)
             write_difference(session, saved.id, found, show)
             _write_summary(session, saved)
             self._log(session, saved, who, f"Show {show.name} made", "start", Difference())
@@ -431,7 +431,7 @@ class ShowStore:
                 words=words,
                 kind=kind,
                 state="done",
-                difference=DIFFERENCE.dump_json(found).decode(),
+                difference=DIFFERENCE.dump_json(found, by_alias=True).decode(),
             )
         )
 

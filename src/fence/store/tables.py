@@ -127,6 +127,17 @@ class PositionRow(Base):
     height: Mapped[float | None] = mapped_column(Float)
 
 
+class LineRow(Base):
+    """A line of a show, as a document."""
+
+    __tablename__ = "lines"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    place: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)
+
+
 class ProfileRow(Base):
     """A profile as the show was planned with it."""
 

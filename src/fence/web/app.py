@@ -16,6 +16,8 @@ from fence.web.address import views as address
 from fence.web.charts import change, choose, entering, files, probe, update, words
 from fence.web.charts import views as charts
 from fence.web.findings import views as findings
+from fence.web.lines import pull
+from fence.web.lines import views as lines
 from fence.web.lists import views as lists
 from fence.web.pages import Pages
 from fence.web.rig import add, bulk, find, fixture
@@ -33,6 +35,7 @@ PAGES = (
     *(charts, entering, update, files, words, choose, change, probe),
     *(rig, add, bulk, find, fixture),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
+    *(lines, pull),
     *(set_views, card, says, place, order, rounds, labels, codes),
     *(findings, lists, switches, drill),
 )

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask, request, session, url_for
 
-from fence.core.checks import Analysis, Verdict
+from fence.core.checks import Analysis, Severity, Verdict
 from fence.core.words.text import counted
 from fence.store.shows import LogEntry, SavedShow
 from fence.web.pages import store, who
@@ -72,10 +72,19 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
         Step(1, "Charts", f"{len(show.profiles)} in use", url_for("charts.index", show_id=saved.id)),
         Step(2, "Rig", counted(len(show.fixtures), "fixture"), url_for("rig.index", show_id=saved.id)),
         Step(3, "Address", address, url_for("address.index", show_id=saved.id), bad),
-        *(Step(number, title, "not yet", None) for number, title in ((4, "Lines"), (5, "Network"))),
+        _lines_step(saved, analysis),
+        Step(5, "Network", "not yet", None),
         _set_step(saved),
         *(Step(number, title, "not yet", None) for number, title in ((7, "Prove"), (8, "Log"))),
     )
+
+
+def _lines_step(saved: SavedShow, analysis: Analysis) -> Step:
+    """How many lines, or how many stops they have."""
+    lines = saved.show.lines
+    stops = sum(1 for finding in analysis.findings if finding.line and finding.severity is Severity.STOP)
+    words = counted(stops, "stop") if stops else counted(len(lines), "line") if lines else "none yet"
+    return Step(4, "Lines", words, url_for("lines.index", show_id=saved.id), bool(stops))
 
 
 def _set_step(saved: SavedShow) -> Step:

@@ -11,6 +11,7 @@ from fence.core.changes import edits
 from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding, Severity, news
+from fence.core.lines.mends import LineStep, line_mends, take
 from fence.core.words.address import Address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
@@ -78,7 +79,7 @@ class Unpin:
     fixture: int
 
 
-Action = Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin
+Action = Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin | LineStep
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,10 +110,14 @@ def apply_mend(show: Show, mend: Mend) -> Show:
             return edits.relabel(show, [fixture], label)
         case Unpin(fixture):
             return edits.unpin(show, [fixture])
+        case LineStep():
+            return take(show, mend.action)
 
 
 def mends_for(show: Show, finding: Finding) -> list[Mend]:
     """The ways out of a finding, the least disturbing first; empty where a person must decide."""
+    if finding.line is not None:
+        return [Mend(way.text, way.why, way.step) for way in line_mends(show, finding)]
     fixtures = [show.fixture_by_id[i] for i in finding.fixtures if i in show.fixture_by_id]
     match finding.rule:
         case "overlap":

@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, replace
 
+from fence.core.changes.cabling import without_gone
 from fence.core.changes.records import free_name, with_places
 from fence.core.changes.rig import with_profile
 from fence.core.words.fixture import Fixture
@@ -89,13 +90,15 @@ def take_over(show: Show, coming: Show, columns: Collection[str] = ALL_COLUMNS, 
     universes = (*show.universes, *(universe for universe in coming.universes if universe.number not in known))
     names = {position.name for position in show.positions}
     places = tuple(replace(p, hard=p.hard or p.name in coming.hard_positions) for p in show.positions)
-    return with_places(
-        replace(
-            show,
-            fixtures=(*fixtures, *added),
-            universes=tuple(sorted(universes, key=lambda universe: universe.number)),
-            positions=(*places, *(position for position in coming.positions if position.name not in names)),
-            next_id=next_id,
+    return without_gone(
+        with_places(
+            replace(
+                show,
+                fixtures=(*fixtures, *added),
+                universes=tuple(sorted(universes, key=lambda universe: universe.number)),
+                positions=(*places, *(position for position in coming.positions if position.name not in names)),
+                next_id=next_id,
+            )
         )
     )
 

@@ -9,6 +9,7 @@ from typing import Any, Generic, TypeVar
 from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
+from fence.core.words.line import Line
 from fence.core.words.needs import Need
 from fence.core.words.profile import Profile
 from fence.core.words.record import Prep
@@ -61,6 +62,7 @@ class Difference:
     profiles: tuple[Change[Profile], ...] = ()
     universes: tuple[Change[Universe], ...] = ()
     positions: tuple[Change[Position], ...] = ()
+    lines: tuple[Change[Line], ...] = ()
     reorder: Reorder | None = None
 
     @property
@@ -76,6 +78,7 @@ class Difference:
             profiles=tuple(change.reversed() for change in self.profiles),
             universes=tuple(change.reversed() for change in self.universes),
             positions=tuple(change.reversed() for change in self.positions),
+            lines=tuple(change.reversed() for change in self.lines),
             reorder=Reorder(self.reorder.after, self.reorder.before) if self.reorder else None,
         )
 
@@ -92,6 +95,7 @@ def difference(before: Show, after: Show) -> Difference:
         profiles=_changes(before.profiles, after.profiles, lambda profile: profile.id),
         universes=_changes(before.universes, after.universes, lambda universe: universe.number),
         positions=_changes(before.positions, after.positions, lambda position: position.name),
+        lines=_changes(before.lines, after.lines, lambda line: line.id),
         reorder=Reorder(old_order, new_order) if old_order != new_order else None,
     )
 
@@ -137,6 +141,7 @@ def apply_difference(show: Show, found: Difference) -> Show:
         profiles=_applied(show.profiles, found.profiles, lambda profile: profile.id),
         universes=_applied(show.universes, found.universes, lambda universe: universe.number),
         positions=_applied(show.positions, found.positions, lambda position: position.name),
+        lines=_applied(show.lines, found.lines, lambda line: line.id),
     )
     if found.heading and found.heading.before and found.heading.after:
         show = with_heading(show, _stepped(heading_of(show), found.heading.before, found.heading.after))

@@ -12,7 +12,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, TypeVar
 
 from fence.core.changes.difference import Heading, difference, heading_of, with_heading
-from fence.core.changes.edits import with_parts, with_places
+from fence.core.changes.edits import with_parts, with_places, without_gone
 from fence.core.checks import OF_THE_RECORD, Analysis, Severity, analyse, news
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
@@ -74,8 +74,9 @@ class _Join:
             profiles=self.records(lambda show: show.profiles, lambda profile: profile.id),
             universes=tuple(sorted(universes, key=lambda universe: universe.number)),
             positions=self.records(lambda show: show.positions, lambda position: position.name),
+            lines=self.records(lambda show: show.lines, lambda line: line.id),
         )
-        return with_heading(show, self.heading())
+        return without_gone(with_heading(show, self.heading()))
 
     def records(
         self, list_of: Callable[[Show], tuple[Record, ...]], key: Callable[[Record], Hashable]

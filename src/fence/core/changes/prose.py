@@ -130,8 +130,20 @@ def _told_of_the_rest(found: Difference) -> str:
     for place in found.positions:
         if place.before is not None and place.after is not None:
             return _told_of_place(place.before, place.after)
+    if found.lines:
+        return _told_of_lines(found)
     if found.heading and found.heading.before and found.heading.after:
         return _told_of_heading(found.heading.before, found.heading.after)
+    return ""
+
+
+def _told_of_lines(found: Difference) -> str:
+    added = [change.after for change in found.lines if change.before is None and change.after]
+    gone = [change.before for change in found.lines if change.after is None and change.before]
+    changed = [change.after for change in found.lines if change.before and change.after]
+    for words, lines in (("Added", added), ("Removed", gone), ("Changed", changed)):
+        if lines:
+            return f"{words} line {lines[0].name}" + (f" and {len(lines) - 1} more" if len(lines) > 1 else "")
     return ""
 
 

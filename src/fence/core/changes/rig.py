@@ -6,6 +6,7 @@ import re
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
+from fence.core.changes.cabling import without_gone
 from fence.core.changes.records import change_each, check_known, mode_names, with_parts, with_places
 from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
@@ -126,7 +127,7 @@ def remove_fixtures(show: Show, ids: Collection[int]) -> Show:
     """Take fixtures out of the rig."""
     check_known(show, ids)
     gone = set(ids)
-    return replace(show, fixtures=tuple(fixture for fixture in show.fixtures if fixture.id not in gone))
+    return without_gone(replace(show, fixtures=tuple(fixture for fixture in show.fixtures if fixture.id not in gone)))
 
 
 def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:

@@ -31,7 +31,10 @@ class Rule:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """What a rule saw. ``fixtures`` are ids; ``first`` and ``last`` the slots concerned, None where there are none."""
+    """What a rule saw. ``fixtures`` are ids; ``first`` and ``last`` the slots concerned, None where there are none.
+
+    ``line`` is the name of the line that it is about, ``stop`` the id of the stop on it.
+    """
 
     rule: str
     severity: Severity
@@ -40,11 +43,19 @@ class Finding:
     universe: int | None = None
     first: int | None = None
     last: int | None = None
+    line: str | None = None
+    stop: int | None = None
 
     @property
     def key(self) -> str:
         """A name for this finding that stays the same while what it is about stays the same."""
-        return "-".join(map(str, (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0)))
+        return "-".join(
+            map(str, (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0, *self._on_line))
+        )
+
+    @property
+    def _on_line(self) -> tuple[object, ...]:
+        return () if self.line is None else (self.line, self.stop or 0)
 
 
 @dataclass(frozen=True, slots=True)

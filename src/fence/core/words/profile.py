@@ -228,6 +228,8 @@ class Profile:
     """A fixture type. ``weight_kg`` in kilograms and ``power_w`` in watts, None where not known.
 
     ``revision`` counts the changes of its chart in the library; a show keeps the one that it was planned with.
+    ``unit_load`` is what it puts on the line [EIA-485]; ``passes_unpowered`` whether the signal goes on through it when
+    it has no power.
     """
 
     id: str
@@ -245,6 +247,8 @@ class Profile:
     weight_kg: float | None = None
     power_w: int | None = None
     revision: int = 1
+    unit_load: float = 1.0
+    passes_unpowered: bool = True
 
     def __post_init__(self) -> None:
         check_id("chart id", self.id, error=ChartError)
@@ -258,6 +262,8 @@ class Profile:
             ("connector", self.connectors_out),
         )
         check_whole("revision", self.revision, 1, 2**31 - 1, error=ChartError)
+        if not 0 <= check_finite("unit load", self.unit_load, error=ChartError) <= 32:
+            raise ChartError(f"{self.unit_load:g} is no unit load of a fixture: accepted are 0 to 32.")
         if self.power_w is not None:
             check_whole("power in watts", self.power_w, 0, 1_000_000, error=ChartError)
         if self.weight_kg is not None:

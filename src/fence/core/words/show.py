@@ -9,6 +9,7 @@ from fence.core.words.address import Run, bits_of, check_slot, check_universe
 from fence.core.words.desk import NO_DESK, Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import HIGHEST_ID, Fixture
+from fence.core.words.line import Line
 from fence.core.words.needs import Need
 from fence.core.words.profile import Mode, Profile
 from fence.core.words.record import Prep
@@ -85,6 +86,7 @@ class Show:
     tell_tale: TellTale | None = None
     walk: tuple[str, ...] = ()
     skipped: tuple[Prep, ...] = ()
+    lines: tuple[Line, ...] = ()
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
@@ -104,6 +106,18 @@ class Show:
     @cached_property
     def universe_by_number(self) -> dict[int, Universe]:
         return {universe.number: universe for universe in self.universes}
+
+    @cached_property
+    def line_by_id(self) -> dict[int, Line]:
+        """The lines by id."""
+        return {line.id: line for line in self.lines}
+
+    def line(self, line_id: int) -> Line:
+        """The line of that id; ``EditError`` if the show has none."""
+        try:
+            return self.line_by_id[line_id]
+        except KeyError:
+            raise EditError("That line is no longer in the show.") from None
 
     @cached_property
     def hard_positions(self) -> frozenset[str]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request, url_for
 
-from fence.core.checks import RULES, Finding, Rule, Severity
+from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
 from fence.web.pages import load
 
 blueprint = Blueprint("findings", __name__, url_prefix="/shows/<int:show_id>/findings")
@@ -24,8 +24,17 @@ class FindingLine:
 
 
 def place_of(show_id: int, finding: Finding) -> str:
-    """The page on which the finding's fixture is picked."""
+    """The page on which the finding's fixture is picked: on the fence, on its line, or on the walk."""
     pick = finding.fixtures[-1] if finding.fixtures else None
+    if finding.line is not None:
+        return url_for("lines.index", show_id=show_id, name=finding.line, stop=finding.stop)
+    if finding.rule == "not-on-line":
+        return url_for("lines.index", show_id=show_id)
+    if finding.rule in OF_THE_RECORD:
+        alone = len(finding.fixtures) == 1
+        return (
+            url_for("card.index", show_id=show_id, fixture_id=pick) if alone else url_for("set.index", show_id=show_id)
+        )
     return url_for("address.index", show_id=show_id, u=finding.universe, pick=pick, finding=finding.key)
 
 

@@ -369,7 +369,7 @@
 
   function showAbove() {
     const facts = document.querySelector(".inspector.from-below");
-    const run = document.querySelector("a.run.picked");
+    const run = document.querySelector("a.run.picked, a.post.picked");
     if (!facts || !run || getComputedStyle(facts).position !== "fixed") return;
     const room = facts.getBoundingClientRect().top;
     const box = run.getBoundingClientRect();

@@ -1,0 +1,289 @@
+"""Edits of lines: chains of fixtures, devices between them, hops, ends."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import replace
+
+from fence.core.changes.records import free_name
+from fence.core.words.errors import EditError
+from fence.core.words.line import Cable, Device, Line, Plug, Stop
+from fence.core.words.show import Show
+from fence.core.words.text import check_text
+from fence.core.words.wiring import Wiring, wiring_of
+
+
+def add_line(show: Show, name: str = "", universe: int | None = None) -> Show:
+    """Add an empty line. Without a name it is called after its number."""
+    number = max((line.id for line in show.lines), default=0) + 1
+    taken = {line.name for line in show.lines}
+    return replace(
+        show, lines=(*show.lines, Line(number, free_name(name.strip() or f"Line {number}", taken), universe))
+    )
+
+
+def remove_line(show: Show, line_id: int) -> Show:
+    """Take a line out; its fixtures stay in the rig."""
+    gone = show.line(line_id)
+    return replace(show, lines=tuple(line for line in show.lines if line is not gone))
+
+
+def rename_line(show: Show, line_id: int, name: str, universe: int | None) -> Show:
+    """Give a line another name and say which universe it carries."""
+    check_text("name of a line", name.strip())
+    return _change(show, line_id, lambda line: replace(line, name=name.strip(), universe=universe))
+
+
+def leave_open(show: Show, line_id: int, reason: str) -> Show:
+    """Note why the ends of a line are left without a terminator; empty takes the reason away."""
+    return _change(show, line_id, lambda line: replace(line, open_end=reason.strip()))
+
+
+def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | None = None) -> Show:
+    """Hang fixtures one behind the other on a line, behind a stop or, without one, behind its last stop.
+
+    A terminator there stays the end: they come before it. Raises ``EditError`` for one that hangs on a line already.
+    """
+    line = show.line(line_id)
+    for fixture_id in fixtures:
+        show.fixture(fixture_id)
+        if on := line_of(show, fixture_id):
+            raise EditError(f"{show.fixture(fixture_id).label} hangs on {on.name} already: take it off there first.")
+    number = _next_stop(line)
+    last = after if after is not None else _last_of(line)
+    ended = [stop for stop in line.stops if last is not None and stop.id == last and stop.terminates]
+    if ended:
+        last = ended[0].after
+    follow = [stop.id for stop in line.stops if stop.after == last and stop.terminates]
+    fresh = []
+    output = _free_output(wiring_of(line), last)
+    for fixture_id in fixtures:
+        fresh.append(Stop(number, last, output, fixture=fixture_id))
+        last, number, output = number, number + 1, None
+    moved = tuple(replace(stop, after=last) if stop.id in follow else stop for stop in line.stops)
+    kept = [stop for stop in moved if stop.id not in follow]
+    return _put(show, replace(line, stops=(*kept, *fresh, *(stop for stop in moved if stop.id in follow))))
+
+
+def _free_output(wiring: Wiring, stop_id: int | None) -> int | None:
+    """The first output of a splitter that nothing hangs on; None behind any other stop."""
+    if stop_id is None or wiring.by_id[stop_id].device is not Device.SPLITTER:
+        return None
+    used = {child.output for child in wiring.children.get(stop_id, ())}
+    return next(number for number in range(1, len(used) + 2) if number not in used)
+
+
+def line_of(show: Show, fixture_id: int) -> Line | None:
+    """The line that a fixture hangs on, the first where there are several."""
+    return next((line for line in show.lines for stop in line.stops if stop.fixture == fixture_id), None)
+
+
+def lines_by_position(show: Show) -> Show:
+    """A line for each universe of each position, with those fixtures that hang on none yet, as the rig list runs."""
+    hung = {stop.fixture for line in show.lines for stop in line.stops}
+    groups: dict[tuple[str, int], list[int]] = {}
+    for fixture in show.fixtures:
+        if fixture.id not in hung and fixture.universe is not None:
+            groups.setdefault((fixture.position, fixture.universe), []).append(fixture.id)
+    if not groups:
+        raise EditError("Every fixture with a universe hangs on a line already.")
+    return _new_lines(show, {f"{place or 'Line'} U{u}": (u, ids) for (place, u), ids in groups.items()})
+
+
+def lines_by_universe(show: Show) -> Show:
+    """A line for each universe, with those fixtures that hang on none yet, as the rig list runs, terminated."""
+    hung = {stop.fixture for line in show.lines for stop in line.stops}
+    groups: dict[int, list[int]] = {}
+    for fixture in show.fixtures:
+        if fixture.id not in hung and fixture.universe is not None:
+            groups.setdefault(fixture.universe, []).append(fixture.id)
+    if not groups:
+        raise EditError("Every fixture with a universe hangs on a line already.")
+    return _new_lines(show, {f"Line U{u}": (u, ids) for u, ids in groups.items()})
+
+
+def _new_lines(show: Show, wanted: Mapping[str, tuple[int, list[int]]]) -> Show:
+    for name, (universe, ids) in wanted.items():
+        show = add_line(show, name, universe)
+        line_id = show.lines[-1].id
+        show = terminate(chain(show, line_id, ids), line_id)
+    return show
+
+
+def insert(
+    show: Show,
+    line_id: int,
+    device: Device,
+    *,
+    after: int | None = None,
+    before: int | None = None,
+    label: str = "",
+    outputs: int | None = None,
+    boosted: bool = True,
+    rdm: bool = True,
+) -> Show:
+    """Put a device into a line: into the hop to ``before``, or behind ``after`` (the last stop without either)."""
+    line = show.line(line_id)
+    number = _next_stop(line)
+    wiring = wiring_of(line)
+    if before is not None:
+        target = _stop(wiring, before)
+        fresh = Stop(
+            number, target.after, target.output, device=device, label=label, outputs=outputs, boosted=boosted, rdm=rdm,
+            length=target.length, cable=target.cable,
+        )  # fmt: skip
+        moved = replace(target, after=number, output=1 if device is Device.SPLITTER else None, length=None)
+        stops = [s for stop in line.stops for s in ((fresh, moved) if stop is target else (stop,))]
+        return _put(show, replace(line, stops=tuple(stops)))
+    last = after if after is not None else _last_of(line)
+    if last is not None and _stop(wiring, last).terminates:
+        raise EditError("A terminator is the end of a line: nothing hangs behind it. Put the device before it.")
+    fresh = Stop(number, last, device=device, label=label, outputs=outputs, boosted=boosted, rdm=rdm)
+    return _put(show, replace(line, stops=(*line.stops, fresh)))
+
+
+def terminate(show: Show, line_id: int, stop_id: int | None = None) -> Show:
+    """Put a terminator on an end of a line: that stop, or every end that has none."""
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    open_ends = [stop for section in wiring.sections for stop in wiring.ends(section) if not stop.terminates]
+    wanted = [stop for stop in open_ends if stop_id in (None, stop.id)]
+    if not wanted:
+        raise EditError("There is no open end: every end has its terminator.")
+    number = _next_stop(line)
+    fresh = [Stop(number + at, stop.id, device=Device.TERMINATOR, length=0) for at, stop in enumerate(wanted)]
+    return _put(show, replace(line, stops=(*line.stops, *fresh)))
+
+
+def take_off(show: Show, line_id: int, stop_ids: Collection[int]) -> Show:
+    """Take stops out of a line. What hung behind them hangs on the stop before; their hops are joined."""
+    line = show.line(line_id)
+    for stop_id in stop_ids:
+        line = _without(line, _stop(wiring_of(line), stop_id))
+    return _put(show, line)
+
+
+def _without(line: Line, gone: Stop) -> Line:
+    """The line without a stop. A terminator behind the last fixture moves up; two hops become one of both lengths."""
+
+    def moved(stop: Stop) -> Stop:
+        if stop.after != gone.id:
+            return stop
+        known = stop.length is not None and gone.length is not None and not stop.terminates
+        length = (stop.length or 0) + (gone.length or 0) if known else stop.length
+        return replace(stop, after=gone.after, output=gone.output, length=length)
+
+    return replace(line, stops=tuple(moved(stop) for stop in line.stops if stop is not gone))
+
+
+def step_along(show: Show, line_id: int, stop_id: int, by: int) -> Show:
+    """Move a stop one place along its chain, towards the end (1) or towards the source (-1). Its neighbour changes
+    places with it; the hops stay where they are.
+
+    Raises ``EditError`` at an end, at a branch and beside a terminator.
+    """
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    first = _stop(wiring, stop_id)
+    if by < 0:
+        if first.after is None:
+            raise EditError("It is the first stop: it hangs on the source.")
+        first = wiring.by_id[first.after]
+    following = wiring.children.get(first.id, [])
+    if len(following) != 1 or following[0].terminates or first.device is Device.SPLITTER:
+        raise EditError("It cannot go on there: a branch, a splitter or the end of the line is in the way.")
+    second = following[0]
+    swapped = {
+        first.id: replace(first, fixture=second.fixture, device=second.device, label=second.label),
+        second.id: replace(second, fixture=first.fixture, device=first.device, label=first.label),
+    }
+    if Device.SPLITTER in (first.device, second.device):
+        raise EditError("It cannot go on there: a branch, a splitter or the end of the line is in the way.")
+    return _put(show, replace(line, stops=tuple(swapped.get(stop.id, stop) for stop in line.stops)))
+
+
+def move_branch(show: Show, line_id: int, stop_id: int, after: int | None, output: int | None = None) -> Show:
+    """Hang a stop, with all behind it, on another stop of the line (or on its source)."""
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    moved = _stop(wiring, stop_id)
+    branch = {stop_id, *(stop.id for stop in wiring.behind(stop_id))}
+    if after in branch:
+        raise EditError("A branch cannot hang on itself: choose a stop outside of it.")
+    if after is not None and _stop(wiring, after).terminates:
+        raise EditError("A terminator is the end of a line: nothing hangs behind it.")
+    stay = [stop for stop in line.stops if stop.id not in branch]
+    go = [
+        replace(stop, after=after, output=output) if stop is moved else stop for stop in line.stops if stop.id in branch
+    ]
+    return _put(show, replace(line, stops=(*stay, *go)))
+
+
+def join(show: Show, line_id: int, other_id: int) -> Show:
+    """Hang a line behind the last stop of another one; its name goes, and the terminator between them."""
+    line, other = show.line(line_id), show.line(other_id)
+    if line is other:
+        raise EditError("Choose two different lines to join.")
+    last = _last_of(line)
+    if last is not None and wiring_of(line).by_id[last].terminates:
+        ended = wiring_of(line).by_id[last]
+        line, last = replace(line, stops=tuple(stop for stop in line.stops if stop is not ended)), ended.after
+    shift = _next_stop(line)
+    fresh = [replace(s, id=s.id + shift, after=s.after + shift if s.after is not None else last) for s in other.stops]
+    return _put(remove_line(show, other_id), replace(line, stops=(*line.stops, *fresh)))
+
+
+def set_hops(show: Show, line_id: int, lengths: Mapping[int, float | None]) -> Show:
+    """Say how long the hops to stops are, in metres; None where nobody knows."""
+    return _change_stops(show, line_id, lengths, lambda stop: replace(stop, length=lengths[stop.id]))
+
+
+def set_cable(
+    show: Show, line_id: int, stop_ids: Collection[int], cable: Cable, plugs: tuple[Plug, Plug] | None = None
+) -> Show:
+    """Say what the hops to stops are made of, and their plugs."""
+    return _change_stops(show, line_id, stop_ids, lambda stop: replace(stop, cable=cable, plugs=plugs))
+
+
+def _change_stops(show: Show, line_id: int, ids: Collection[int], change: Callable[[Stop], Stop]) -> Show:
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    for stop_id in ids:
+        _stop(wiring, stop_id)
+    return _put(show, replace(line, stops=tuple(change(stop) if stop.id in ids else stop for stop in line.stops)))
+
+
+def without_gone(show: Show) -> Show:
+    """The show with no stop for a fixture that it has no more; what hung behind hangs on the stop before."""
+    known = show.fixture_by_id
+    for line in show.lines:
+        gone = [stop.id for stop in line.stops if stop.fixture is not None and stop.fixture not in known]
+        show = take_off(show, line.id, gone) if gone else show
+    return show
+
+
+def _stop(wiring: Wiring, stop_id: int) -> Stop:
+    if stop_id not in wiring.by_id:
+        raise EditError(f"That stop is no longer on {wiring.line.name}.")
+    return wiring.by_id[stop_id]
+
+
+def _next_stop(line: Line) -> int:
+    return max((stop.id for stop in line.stops), default=0) + 1
+
+
+def _last_of(line: Line) -> int | None:
+    """The end of the longest chain: the last stop, going on by the last branch."""
+    wiring, last = wiring_of(line), None
+    while following := wiring.children.get(last):
+        last = following[-1].id
+    return last
+
+
+def _change(show: Show, line_id: int, change: Callable[[Line], Line]) -> Show:
+    return _put(show, change(show.line(line_id)))
+
+
+def _put(show: Show, line: Line) -> Show:
+    lines = tuple(line if held.id == line.id else held for held in show.lines)
+    return show if lines == show.lines else replace(show, lines=lines)

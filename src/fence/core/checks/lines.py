@@ -1,0 +1,181 @@
+"""What is wrong with the cable: loads, lengths, ends, plugs, universes.
+
+Nothing is said of a show without lines. Limits are of the standard named, or practice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.words.line import Cable, Device, Line, Stop
+from fence.core.words.show import Show
+from fence.core.words.text import counted, joined
+from fence.core.words.wiring import Section, Wiring, length_of, load_of, name_of, needs_adapter, wiring_of
+
+MOST_LOADS = 32
+"""Unit loads on one driven section [EIA-485]."""
+MANY_LOADS = 20
+"""From here on it is said (practice)."""
+LONG_LINE = 300
+"""Metres of one driven section (practice)."""
+LONG_HOP = 100
+"""Metres between two devices (practice)."""
+CROWDED = 16
+"""Loads from which microphone cable will not do (practice); as many metres over 100."""
+
+RULES = (
+    Rule("line-load", "Too many loads", "One driver feeds 32 unit loads; beyond that the signal is too weak."),
+    Rule("line-length", "Long line", "The signal grows weaker and rounder with every metre."),
+    Rule("hop-length", "Long hop", "A very long cable between two devices invites trouble."),
+    Rule("unterminated", "Open end", "The signal comes back from an open end; fixtures may lock up or flicker."),
+    Rule("double-terminated", "Terminated twice", "Two terminators halve the resistance and weaken the signal."),
+    Rule(
+        "split-passive", "Passive Y", "A Y-cable splits the line without a driver: echoes come back from each branch."
+    ),
+    Rule("connector-mismatch", "Plugs do not meet", "An adapter is needed, or it cannot be plugged together."),
+    Rule("audio-cable", "Microphone cable", "It is not 120 ohm: echoes, and errors that come and go."),
+    Rule("universe-mixed", "Another universe", "The cable carries another universe than the fixture is planned on."),
+    Rule("wireless-channel", "Another link channel", "A receiver hears only the sender on its own channel."),
+    Rule("wireless-receivers", "Too many receivers", "The sender serves only so many."),
+    Rule("not-on-line", "On no line", "Nothing brings the signal there."),
+    Rule("twice-on-line", "On two lines", "A fixture has one way in."),
+)
+
+
+def check_lines(show: Show) -> Iterator[Finding]:
+    """All findings about the lines of a show."""
+    if not show.lines:
+        return
+    for line in show.lines:
+        wiring = wiring_of(line)
+        for section in wiring.sections:
+            yield from _section(show, wiring, section)
+        for stop in line.stops:
+            yield from _stop(show, wiring, stop)
+        yield from _senders(show, wiring)
+    yield from _hung(show)
+
+
+def _found(show: Show, line: Line, rule: str, severity: Severity, words: str, stop: Stop | None = None) -> Finding:
+    fixtures = (stop.fixture,) if stop is not None and stop.fixture in show.fixture_by_id else ()
+    return Finding(
+        rule,
+        severity,
+        words,
+        tuple(f for f in fixtures if f is not None),
+        line=line.name,
+        stop=stop.id if stop else None,
+    )
+
+
+def _section(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
+    if not section.wired:
+        return
+    line, loads, length = wiring.line, load_of(show, section), length_of(section)
+    begin = f"{line.name} from {name_of(show, section.driver)} on" if section.driver else line.name
+    first = section.stops[0]
+    if loads > MOST_LOADS:
+        words = f"{begin} has {loads:g} unit loads; one driver feeds {MOST_LOADS}. Put a boosted splitter in."
+        yield _found(show, line, "line-load", Severity.STOP, words, first)
+    elif loads >= MANY_LOADS:
+        yield _found(
+            show, line, "line-load", Severity.NOTE, f"{begin} has {loads:g} of {MOST_LOADS} unit loads.", first
+        )
+    if length > LONG_LINE:
+        words = f"{begin} is {length:g} m long; {LONG_LINE} m is what practice allows."
+        yield _found(show, line, "line-length", Severity.CAUTION, words, first)
+    yield from _ends(show, wiring, section)
+    poor = [stop for stop in section.stops if stop.cable is Cable.MICROPHONE]
+    if poor:
+        bad = loads > CROWDED or length > LONG_HOP
+        words = f"{begin} has microphone cable to {joined([name_of(show, stop) for stop in poor])}."
+        words += " In a line so long or crowded it will not do." if bad else " It may do on a short line."
+        yield _found(show, line, "audio-cable", Severity.STOP if bad else Severity.CAUTION, words, poor[0])
+
+
+def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
+    line = wiring.line
+    for end in wiring.ends(section):
+        if not end.terminates:
+            words = f"{line.name} ends open behind {name_of(show, end)}."
+            if line.open_end:
+                yield _found(show, line, "unterminated", Severity.NOTE, f"{words} Left so: {line.open_end}", end)
+            else:
+                yield _found(show, line, "unterminated", Severity.CAUTION, words, end)
+    closed = [stop for stop in section.stops if stop.terminates]
+    for stop in closed:
+        if following := wiring.children.get(stop.id):
+            words = (
+                f"{line.name} goes on to {name_of(show, following[0])} behind a {stop.device}: only the end has one."
+            )
+            yield _found(show, line, "double-terminated", Severity.CAUTION, words, stop)
+    if len(closed) > 1:
+        words = f"{line.name} has {counted(len(closed), 'terminator')} on one section; it takes one, at the end."
+        yield _found(show, line, "double-terminated", Severity.CAUTION, words, closed[1])
+
+
+def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
+    line = wiring.line
+    if stop.cable is not Cable.AIR and (stop.length or 0) > LONG_HOP:
+        words = f"The hop to {name_of(show, stop)} on {line.name} is {stop.length:g} m; {LONG_HOP} m is practice."
+        yield _found(show, line, "hop-length", Severity.CAUTION, words, stop)
+    wired = [child for child in wiring.children.get(stop.id, ()) if child.cable is not Cable.AIR]
+    passive = stop.device is not Device.SPLITTER or not stop.boosted
+    if passive and len(wired) > 1:
+        words = f"{line.name} splits at {name_of(show, stop)} without a driver: a boosted splitter belongs there."
+        yield _found(show, line, "split-passive", Severity.CAUTION, words, stop)
+    if (
+        stop.device is Device.SPLITTER
+        and stop.boosted
+        and stop.outputs
+        and len({c.output for c in wired}) > stop.outputs
+    ):
+        words = f"{name_of(show, stop)} on {line.name} has {counted(stop.outputs, 'output')}, and more are used."
+        yield _found(show, line, "split-passive", Severity.STOP, words, stop)
+    if plugs := needs_adapter(show, line, stop):
+        words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
+        yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
+    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+    planned = {entry.universe for entry in fixture.patch if entry.universe is not None} if fixture else set()
+    if fixture and line.universe is not None and planned and line.universe not in planned:
+        words = f"{fixture.label} is planned on U{min(planned)}, and {line.name} carries U{line.universe}."
+        yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
+
+
+def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:
+    line = wiring.line
+    for stop in line.stops:
+        aired = [child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.AIR]
+        if stop.device is not Device.SENDER:
+            continue
+        if stop.outputs and len(aired) > stop.outputs:
+            serves = counted(stop.outputs, "receiver")
+            words = f"{name_of(show, stop)} on {line.name} serves {serves}; {len(aired)} are linked."
+            yield _found(show, line, "wireless-receivers", Severity.STOP, words, stop)
+        for child in aired:
+            if child.link and stop.link and child.link != stop.link:
+                hears = f"{name_of(show, child)} listens on channel {child.link}"
+                words = f"{hears}; {name_of(show, stop)} sends on {stop.link}."
+                yield _found(show, line, "wireless-channel", Severity.STOP, words, child)
+
+
+def _hung(show: Show) -> Iterator[Finding]:
+    """Fixtures on no line, position by position, and on two."""
+    lines: dict[int, list[Line]] = {}
+    for line in show.lines:
+        for stop in line.stops:
+            if stop.fixture is not None:
+                lines.setdefault(stop.fixture, []).append(line)
+    lost: dict[str, list[int]] = {}
+    for fixture in show.fixtures:
+        on = lines.get(fixture.id, [])
+        if len(on) > 1:
+            words = f"{fixture.label} hangs on {joined([line.name for line in on])}: it has one way in."
+            yield Finding("twice-on-line", Severity.CAUTION, words, (fixture.id,), line=on[0].name)
+        elif not on and fixture.universe is not None and any(show.footprints_of(fixture)):
+            lost.setdefault(fixture.position, []).append(fixture.id)
+    for place, ids in lost.items():
+        names = joined([show.fixture(fixture_id).label for fixture_id in ids])
+        words = f"{counted(len(ids), 'fixture')}{f' at {place}' if place else ''} on no line: {names}."
+        yield Finding("not-on-line", Severity.NOTE, words, tuple(ids))

@@ -1,0 +1,107 @@
+"""Ways out of a finding about a line."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fence.core.changes import cabling
+from fence.core.checks import Finding
+from fence.core.words.line import Cable, Device, Line, Stop
+from fence.core.words.show import Show
+from fence.core.words.wiring import LOAD_OF_A_DEVICE, name_of, wiring_of
+
+HALF = 16
+"""After so many loads a splitter is put into a crowded section."""
+
+
+class Way(StrEnum):
+    """What is done at a stop of a line."""
+
+    TERMINATE = "terminate"
+    TAKE_OFF = "take off"
+    ADAPTER = "adapter"
+    SPLITTER = "splitter"
+    DMX_CABLE = "dmx cable"
+
+
+@dataclass(frozen=True, slots=True)
+class LineStep:
+    """A step on a line that mends a finding."""
+
+    way: Way
+    line: int
+    stop: int
+
+
+@dataclass(frozen=True, slots=True)
+class LineMend:
+    """A way out: what it does, in words, why this one, and the step itself."""
+
+    text: str
+    why: str
+    step: LineStep
+
+
+def line_named(show: Show, name: str | None) -> Line | None:
+    """The line of that name, if there is one."""
+    return next((line for line in show.lines if line.name == name), None)
+
+
+def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
+    """The ways out of a finding about a line, the first the one to take as a rule."""
+    line = line_named(show, finding.line)
+    if line is None or finding.stop is None:
+        return
+    stop = wiring_of(line).by_id.get(finding.stop)
+    if stop is None:
+        return
+    name = name_of(show, stop)
+    if finding.rule == "unterminated":
+        words = "120 ohm across data− and data+, in the last device."
+        yield LineMend(f"Terminate behind {name}", words, LineStep(Way.TERMINATE, line.id, stop.id))
+    elif finding.rule == "double-terminated":
+        yield LineMend(f"Take the {name} out", "Only the end keeps one.", LineStep(Way.TAKE_OFF, line.id, stop.id))
+    elif finding.rule == "connector-mismatch":
+        yield LineMend(f"Put an adapter before {name}", "So the plugs meet.", LineStep(Way.ADAPTER, line.id, stop.id))
+    elif finding.rule == "audio-cable":
+        words = "Made for 120 ohm."
+        yield LineMend(f"Use DMX cable to {name}", words, LineStep(Way.DMX_CABLE, line.id, stop.id))
+    elif finding.rule == "line-load":
+        if crowded := _halfway(show, line, stop):
+            words = "It drives the rest as a section of its own."
+            text = f"Put a boosted splitter before {name_of(show, crowded)}"
+            yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, crowded.id))
+    elif finding.rule == "universe-mixed" and stop.fixture is not None:
+        yield LineMend(f"Take {name} off {line.name}", "It stays in the rig.", LineStep(Way.TAKE_OFF, line.id, stop.id))
+    elif finding.rule == "twice-on-line":
+        yield LineMend(f"Take {name} off {line.name}", "", LineStep(Way.TAKE_OFF, line.id, stop.id))
+
+
+def _halfway(show: Show, line: Line, first: Stop) -> Stop | None:
+    """Where a crowded section is best divided: the first stop behind half of what one driver feeds."""
+    section = next((s for s in wiring_of(line).sections if first in s.stops), None)
+    loads = 0.0
+    for stop in section.stops if section else ():
+        if loads >= HALF and stop.fixture is not None:
+            return stop
+        fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+        profile = show.profile_of(fixture) if fixture else None
+        loads += profile.unit_load if profile else LOAD_OF_A_DEVICE
+    return None
+
+
+def take(show: Show, step: LineStep) -> Show:
+    """The show after a step. Raises ``EditError`` where an edit would."""
+    match step.way:
+        case Way.TERMINATE:
+            return cabling.terminate(show, step.line, step.stop)
+        case Way.TAKE_OFF:
+            return cabling.take_off(show, step.line, [step.stop])
+        case Way.ADAPTER:
+            return cabling.insert(show, step.line, Device.ADAPTER, before=step.stop, label="adapter")
+        case Way.SPLITTER:
+            return cabling.insert(show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4)
+        case Way.DMX_CABLE:
+            return cabling.set_cable(show, step.line, [step.stop], Cable.DMX)

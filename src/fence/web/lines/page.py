@@ -1,0 +1,174 @@
+"""The Lines page as values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fence.core.addressing.mends import Mend, mends_for
+from fence.core.checks import RULES, Analysis, Finding, Rule
+from fence.core.checks.lines import MOST_LOADS
+from fence.core.lines.bring import PullList, pull_list
+from fence.core.words.fixture import Fixture
+from fence.core.words.line import Cable, Line, Stop
+from fence.core.words.show import Show
+from fence.core.words.wiring import (
+    Section,
+    fixtures_behind,
+    length_of,
+    load_of,
+    name_of,
+    wiring_of,
+    without_power,
+    worst_break,
+)
+from fence.web.lines.drawing import LineDrawing, draw_line
+
+LINES_SHOWN = 24
+NAMES_SHOWN = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Gauge:
+    """The load of a driven section out of 32, and its length in metres."""
+
+    name: str
+    loads: float
+    of: int
+    metres: float
+    unknown: int
+
+    @property
+    def bars(self) -> int:
+        """Lit marks of the gauge."""
+        return min(self.of, round(self.loads))
+
+
+@dataclass(frozen=True, slots=True)
+class LineView:
+    """A line on the page."""
+
+    line: Line
+    drawing: LineDrawing
+    gauges: tuple[Gauge, ...]
+    fixtures: int
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """A finding about what is picked, with the ways out."""
+
+    finding: Finding
+    rule: Rule
+    mends: tuple[Mend, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PickedStop:
+    """The picked stop and the hop that leads to it."""
+
+    line: Line
+    stop: Stop
+    name: str
+    before: str
+    fixture: Fixture | None
+    from_source: float
+    behind: tuple[str, ...]
+    dark: int
+    unpowered: int
+    problems: tuple[Problem, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LinesPage:
+    """The step."""
+
+    views: tuple[LineView, ...]
+    folded: tuple[Line, ...]
+    picked: PickedStop | None
+    current: Line | None
+    problems: tuple[Problem, ...]
+    loose: tuple[Fixture, ...]
+    pull: PullList
+    worst: tuple[str, str, int] | None
+
+
+def lines_page(show: Show, analysis: Analysis, columns: int, line_id: int | None, stop_id: int | None) -> LinesPage:
+    """Put the page together; what was asked for and is not there any more is left out."""
+    current = show.line_by_id.get(line_id or 0)
+    picked = _picked(show, analysis, current, stop_id) if current else None
+    first = [current] if current else []
+    shown = [*first, *(line for line in show.lines if line is not current)][:LINES_SHOWN]
+    views = tuple(_view(show, analysis, line, columns, picked) for line in show.lines if line in shown)
+    hung = {stop.fixture for line in show.lines for stop in line.stops}
+    loose = tuple(f for f in show.fixtures if f.id not in hung and any(show.footprints_of(f)))
+    return LinesPage(
+        views,
+        tuple(line for line in show.lines if line not in shown),
+        picked,
+        current,
+        _problems(show, analysis, current, None) if current and not picked else (),
+        loose,
+        pull_list(show),
+        _worst(show),
+    )
+
+
+def _problems(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> tuple[Problem, ...]:
+    found = [finding for finding in analysis.findings if finding.line == line.name and stop_id in (None, finding.stop)]
+    return tuple(Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding))) for finding in found[:12])
+
+
+def _view(show: Show, analysis: Analysis, line: Line, columns: int, picked: PickedStop | None) -> LineView:
+    wiring = wiring_of(line)
+    here = picked if picked and picked.line is line else None
+    dark = {here.stop.id, *(stop.id for stop in wiring.behind(here.stop.id))} if here else set()
+    trouble: dict[int, str] = {}
+    for finding in analysis.findings:
+        if finding.line == line.name and finding.stop is not None:
+            trouble.setdefault(finding.stop, str(finding.severity))
+    gauges = tuple(
+        Gauge(_driver(show, s), load_of(show, s), MOST_LOADS, length_of(s), _unknown(s))
+        for s in wiring.sections
+        if s.wired
+    )
+    drawing = draw_line(show, line, columns, picked=here.stop.id if here else None, dark=dark, trouble=trouble)
+    return LineView(line, drawing, gauges, sum(1 for stop in line.stops if stop.fixture is not None))
+
+
+def _driver(show: Show, section: Section) -> str:
+    if section.driver is None:
+        return "source"
+    return name_of(show, section.driver) + (f" output {section.output}" if section.output else "")
+
+
+def _unknown(section: Section) -> int:
+    return sum(1 for stop in section.stops if stop.cable is not Cable.AIR and stop.length is None)
+
+
+def _picked(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> PickedStop | None:
+    wiring = wiring_of(line)
+    stop = wiring.by_id.get(stop_id or 0)
+    if stop is None:
+        return None
+    behind = fixtures_behind(show, line, stop.id)
+    return PickedStop(
+        line,
+        stop,
+        name_of(show, stop),
+        name_of(show, wiring.by_id[stop.after]) if stop.after is not None else "source",
+        show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None,
+        wiring.from_source(stop.id),
+        tuple(show.fixture(fixture_id).label for fixture_id in behind[:NAMES_SHOWN]),
+        len(behind),
+        len(without_power(show, line, stop.id)),
+        _problems(show, analysis, line, stop.id),
+    )
+
+
+def _worst(show: Show) -> tuple[str, str, int] | None:
+    """The break behind a first stop that takes the most fixtures: its line, the stop it leads to, how many."""
+    found = [(line, worst) for line in show.lines if (worst := worst_break(show, line))]
+    if not found:
+        return None
+    line, (stop, lost) = max(found, key=lambda entry: len(entry[1][1]))
+    return line.name, name_of(show, stop), len(lost)

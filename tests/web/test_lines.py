@@ -1,0 +1,136 @@
+"""The Lines step through its pages: planned with few hands, drawn, mended, broken, brought."""
+
+from __future__ import annotations
+
+import csv
+import re
+
+from fence.core.words.show import Show
+from fence.core.words.wiring import wiring_of
+from fence.store.shows import ShowStore
+from tests.conftest import Visitor
+
+SHOW = 3
+
+
+def step(visitor: Visitor, shows: ShowStore, what: str, show_id: int = SHOW, **fields: object) -> str:
+    """Do a step on a line and give the page that follows."""
+    form = {"revision": shows.get(show_id).revision, **fields}
+    answer = visitor.post(f"/shows/{show_id}/lines/step/{what}", form)
+    return visitor.get(answer.headers["Location"]).text if "Location" in answer.headers else answer.text
+
+
+def test_lines_are_planned_with_one_step(visitor: Visitor, shows: ShowStore) -> None:
+    """For the clean show: a line for each position and universe, all terminated; one undo takes them back."""
+    empty = visitor.get("/shows/1/lines").text
+    assert "Say how the cable runs" in empty
+    page = step(visitor, shows, "by-position", 1)
+    lines = shows.get(1).show.lines
+    assert len(lines) == 7
+    assert f"{len(lines)} lines" in page
+    assert all(line.stops[-1].terminates for line in lines)
+    assert len(re.findall(r'id="stop-', page)) == sum(len(line.stops) for line in lines)
+    visitor.post("/shows/1/undo", {"revision": shows.get(1).revision})
+    assert shows.get(1).show.lines == ()
+    assert "lines carry 64 fixtures" not in visitor.get("/shows/1/lines").text
+    assert step(visitor, shows, "by-universe", 1).count("<h2><a") == 4
+
+
+def test_a_post_tells_what_hangs_behind_it(visitor: Visitor, shows: ShowStore) -> None:
+    """The hop, what goes dark, what is wrong there with its mend, which is taken with a button."""
+    page = visitor.get(f"/shows/{SHOW}/lines?line=1&stop=11").text
+    assert "10 fixtures go dark or run on their own" in page
+    assert "45 m from the source" in page
+    orchid = next(s for s in shows.get(SHOW).show.line(1).stops if s.fixture == 19)
+    page = visitor.get(f"/shows/{SHOW}/lines?line=1&stop={orchid.id}").text
+    assert "Line A ends open behind Orchid 4." in page
+    key = re.search(r'name="finding" value="([^"]+)"', page)
+    assert key
+    after = step(visitor, shows, "mend", line=1, stop=orchid.id, finding=key[1], mend="Terminate behind Orchid 4")
+    assert "ends open" not in after
+    assert shows.get(SHOW).show.line(1).stops[-1].after == orchid.id
+    stale = step(visitor, shows, "mend", line=1, finding=key[1], mend="Terminate behind Orchid 4")
+    assert "not there any more" in stale
+
+
+def test_hops_are_typed_along_the_row(visitor: Visitor, shows: ShowStore) -> None:
+    """One number for all, or one for each; a wrong one is told, and nothing is changed."""
+    step(visitor, shows, "lengths", line=2, lengths="30; 4, 4,-")
+    assert [stop.length for stop in shows.get(SHOW).show.line(2).stops][:5] == [30, 4, 4, None, 5]
+    step(visitor, shows, "lengths", line=2, lengths="8 m")
+    assert {s.length for s in shows.get(SHOW).show.line(2).stops if not s.terminates} == {8}
+    assert "is no length" in step(visitor, shows, "lengths", line=2, lengths="long")
+    assert "has 7 hops; 8 lengths" in step(visitor, shows, "lengths", line=2, lengths="1,2,3,4,5,6,7,8")
+    assert "accepted are 0 to" in step(visitor, shows, "hop", line=2, stop=1, length="1e9", cable="dmx")
+    step(visitor, shows, "hop", line=2, stop=1, length="12.5", cable="network", near="rj45", far="5-pin")
+    hop = shows.get(SHOW).show.line(2).stops[0]
+    assert (hop.length, str(hop.cable), hop.plugs) == (12.5, "network", ("rj45", "5-pin"))
+
+
+def test_stops_are_put_in_moved_and_taken_off(visitor: Visitor, shows: ShowStore) -> None:
+    """A splitter before a fixture, a fixture one place along, one off again, others hung on by name or number."""
+    step(visitor, shows, "insert", line=2, stop=4, device="splitter", where="before", outputs="4", label="Fork 9")
+    wiring = wiring_of(shows.get(SHOW).show.line(2))
+    assert wiring.by_id[9].label == "Fork 9"
+    assert (wiring.by_id[9].after, wiring.by_id[4].after) == (3, 9)
+    step(visitor, shows, "later", line=2, stop=1)
+    assert [s.fixture for s in shows.get(SHOW).show.line(2).stops][:2] == [48, 47]
+    assert "in the way" in step(visitor, shows, "later", line=2, stop=3)
+    step(visitor, shows, "off", line=2, stop=1)
+    assert 48 not in {s.fixture for s in shows.get(SHOW).show.line(2).stops}
+    page = step(visitor, shows, "chain", line=2, typed="Canopy 2, 41")
+    assert "planned on U2, and Line B carries U3" in page  # a new stop is seen first
+    assert 48 not in {s.fixture for s in shows.get(SHOW).show.line(2).stops}
+    step(visitor, shows, "chain", line=2, typed="canopy 2")
+    held = shows.get(SHOW).show.line(2)
+    assert held.stops[-1].terminates
+    assert wiring_of(held).by_id[held.stops[-1].after or 0].fixture == 48
+    assert "No fixture is called" in step(visitor, shows, "chain", line=2, typed="Nobody")
+
+
+def test_lines_are_named_joined_left_open_and_removed(visitor: Visitor, shows: ShowStore) -> None:
+    """Names are told apart; the reason for an open end stands on the page."""
+    assert "already" in step(visitor, shows, "name", line=2, name="Line A", universe="3")
+    step(visitor, shows, "name", line=2, name="Walk", universe="3")
+    assert "left open: fails on 120 ohm" in step(visitor, shows, "open", line=1, reason="fails on 120 ohm")
+    step(visitor, shows, "join", line=2, other=3, seen="1")
+    assert [line.name for line in shows.get(SHOW).show.lines] == ["Line A", "Walk", "Air 3"]
+    step(visitor, shows, "remove", line=2)
+    assert "That line is no longer" in step(visitor, shows, "remove", line=2)
+    page = step(visitor, shows, "add", name="Spare", universe="2")
+    assert "Nothing hangs on it yet" in page
+
+
+def test_what_to_bring_is_a_page_and_a_file(visitor: Visitor, shows: ShowStore) -> None:
+    """Cables by length, pieces, every hop with its mark; a name that a spreadsheet would run is only text there."""
+    page = visitor.get(f"/shows/{SHOW}/lines/pull").text
+    assert "1 × splitter, 8 outputs" in page
+    assert "3 × terminator" in page
+    step(visitor, shows, "name", line=2, name="=1+1", universe="3")
+    rows = list(csv.DictReader(visitor.get(f"/shows/{SHOW}/lines/pull.csv").text.splitlines()))
+    assert rows[0] == {
+        "hop": "A1",
+        "line": "Line A",
+        "from": "source",
+        "to": "Palm 1",
+        "cable": "dmx",
+        "plugs": "5-pin",
+        "metres": "24",
+    }
+    assert {row["line"] for row in rows} == {"Line A", "'=1+1", "Line C", "Air 3"}
+
+
+def test_a_finding_of_a_line_leads_to_its_post(visitor: Visitor, shows: ShowStore) -> None:
+    """From the panel of findings to the stop that it is about, and fence check names the line."""
+    panel = visitor.get(f"/shows/{SHOW}/findings?q=ends+open").text
+    link = re.search(r'href="([^"]*lines\?[^"]+)"', panel)
+    assert link
+    assert "If this plug comes out" in visitor.get(link[1].replace("&amp;", "&")).text
+
+
+def test_an_empty_show_begins_with_the_rig(visitor: Visitor, shows: ShowStore) -> None:
+    """Without fixtures the page says the first step; what is asked for and is not there is left out."""
+    saved = shows.create(Show("Bare"), who="T")
+    assert "Lines begin when the rig has some" in visitor.get(f"/shows/{saved.id}/lines?line=9&stop=9").text
+    assert "plan the lines first" in visitor.get(f"/shows/{saved.id}/lines/pull").text
+    assert visitor.post(f"/shows/{saved.id}/lines/step/nothing", {}).status_code == 422
