@@ -10,6 +10,7 @@ from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show
 from fence.core.words.standing import AGAIN, DONE, Standing, State, standing_of, state_of
 from fence.core.words.text import counted, joined
+from fence.core.words.wiring import wiring_of
 
 NOWHERE = Position("no position")
 """What fixtures without a position hang at."""
@@ -72,11 +73,11 @@ def walk(show: Show, at: str | None = None) -> Walk:
     """The walk through a show, or through one position (by name; "" for those that hang nowhere).
 
     Positions come in the order that was chosen, the others after them as the show lists them. Within a position
-    fixtures come as the rig list runs, which is how the cable passes them. Those at which nothing can be set are left
-    out.
+    fixtures come along their lines; those that hang on none after them, as the rig list runs. Those at which nothing
+    can be set are left out.
     """
     by_place: dict[str, list[Stop]] = {}
-    for fixture in show.fixtures:
+    for fixture in along_the_cable(show):
         state = state_of(show, fixture)
         if (at is None or fixture.position == at) and state is not State.UNPLANNED:
             by_place.setdefault(fixture.position, []).append(Stop(fixture, state))
@@ -89,6 +90,15 @@ def walk(show: Show, at: str | None = None) -> Walk:
     again = tuple(stop for place in places for stop in place.stops if stop.state in AGAIN)
     here = [stop.fixture for place in places for stop in place.stops]
     return Walk(again, tuple(places), standing_of(show, here))
+
+
+def along_the_cable(show: Show) -> list[Fixture]:
+    """All fixtures, line by line from the source on, then those on no line in the order of the rig."""
+    if not show.lines:
+        return list(show.fixtures)
+    hung = (stop.fixture for line in show.lines for stop in wiring_of(line).behind(None))
+    place = {fixture_id: at for at, fixture_id in enumerate(dict.fromkeys(hung))}
+    return sorted(show.fixtures, key=lambda fixture: place.get(fixture.id, len(place)))
 
 
 def places_in_order(show: Show) -> list[str]:

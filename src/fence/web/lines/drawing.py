@@ -100,7 +100,7 @@ def _post(show: Show, placed: Placed, picked: int | None, dark: Collection[int],
     shown = "120 Ω" if stop.terminates and not stop.label else name
     under = f"{fixture.start:03d}" if fixture and fixture.start else (str(stop.device) if stop.label else "")
     if stop.device is Device.SPLITTER and stop.outputs:
-        under = f"{stop.outputs} outputs"
+        under = f"{stop.outputs} out"
     return Post(
         stop.id,
         _x(placed.column),
