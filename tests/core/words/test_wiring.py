@@ -260,5 +260,5 @@ def test_a_line_for_each_position_and_what_to_bring() -> None:
     assert [f.rule for f in check(fewer) if f.line == "Here U1" and f.severity != "stop"] == []
     joined = edits.join(show, 1, 2)
     assert len(joined.lines) == 1
-    assert needs_adapter(joined, joined.line(1), joined.line(1).stops[20]) == ("5-pin", "3-pin")
+    assert needs_adapter(joined, wiring_of(joined.line(1)), joined.line(1).stops[20]) == ("5-pin", "3-pin")
     assert dict(pull_list(joined).pieces) == {"adapter 5-pin to 3-pin": 1, "terminator": 1}

@@ -50,7 +50,7 @@ def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | Non
         if on := line_of(show, fixture_id):
             raise EditError(f"{show.fixture(fixture_id).label} hangs on {on.name} already: take it off there first.")
     number = _next_stop(line)
-    last = after if after is not None else _last_of(line)
+    last = _stop(wiring_of(line), after).id if after is not None else _last_of(line)
     ended = [stop for stop in line.stops if last is not None and stop.id == last and stop.terminates]
     if ended:
         last = ended[0].after

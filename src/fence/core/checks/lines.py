@@ -133,7 +133,7 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     ):
         words = f"{name_of(show, stop)} on {line.name} has {counted(stop.outputs, 'output')}, and more are used."
         yield _found(show, line, "split-passive", Severity.STOP, words, stop)
-    if plugs := needs_adapter(show, line, stop):
+    if plugs := needs_adapter(show, wiring, stop):
         words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
         yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
-from fence.core.words.line import Cable, Device, Line
+from fence.core.words.line import Cable, Device
 from fence.core.words.show import Show
-from fence.core.words.wiring import name_of, needs_adapter, wiring_of
+from fence.core.words.wiring import Wiring, name_of, needs_adapter, wiring_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,15 +39,16 @@ def pull_list(show: Show) -> PullList:
     hops: list[Hop] = []
     pieces: Counter[str] = Counter()
     for number, line in enumerate(show.lines):
-        hops += _hops(show, line, _letter(number))
+        wiring = wiring_of(line)
+        hops += _hops(show, wiring, _letter(number))
         for stop in line.stops:
             if stop.device is not None and stop.device is not Device.ADAPTER:
                 what = str(stop.device)
                 if stop.device is Device.SPLITTER:
                     what = f"splitter, {stop.outputs or '?'} outputs" if stop.boosted else "passive Y"
                 pieces[what] += 1
-            if stop.device is Device.ADAPTER or needs_adapter(show, line, stop):
-                plugs = needs_adapter(show, line, stop)
+            if stop.device is Device.ADAPTER or needs_adapter(show, wiring, stop):
+                plugs = needs_adapter(show, wiring, stop)
                 pieces[f"adapter {plugs[0]} to {plugs[1]}" if plugs else stop.label or "adapter"] += 1
     laid = [hop for hop in hops if hop.length]
     cables = Counter((hop.cable, hop.plugs, hop.length or 0.0) for hop in laid)
@@ -60,8 +61,7 @@ def pull_list(show: Show) -> PullList:
     )
 
 
-def _hops(show: Show, line: Line, letter: str) -> list[Hop]:
-    wiring = wiring_of(line)
+def _hops(show: Show, wiring: Wiring, letter: str) -> list[Hop]:
     found = []
     for number, stop in enumerate(wiring.behind(None), 1):
         if stop.cable is Cable.AIR or stop.terminates:
@@ -69,7 +69,9 @@ def _hops(show: Show, line: Line, letter: str) -> list[Hop]:
         before = wiring.by_id.get(stop.after) if stop.after is not None else None
         begin = name_of(show, before) if before else "source"
         plugs = " to ".join(dict.fromkeys(map(str, stop.plugs))) if stop.plugs else "5-pin"
-        found.append(Hop(f"{letter}{number}", line.name, begin, name_of(show, stop), stop.cable, plugs, stop.length))
+        found.append(
+            Hop(f"{letter}{number}", wiring.line.name, begin, name_of(show, stop), stop.cable, plugs, stop.length)
+        )
     return found
 
 

@@ -72,15 +72,14 @@ class Wiring:
                 stop = ahead.pop()
                 members.append(stop)
                 following = self.children.get(stop.id, [])
-                if stop.device is Device.SPLITTER and stop.boosted:
-                    for number in sorted({child.output or 0 for child in following}):
-                        waiting.append((stop, number or None, [c for c in following if (c.output or 0) == number]))
-                    continue
                 aired = [child for child in following if child.cable is Cable.AIR]
+                wired = [child for child in following if child.cable is not Cable.AIR]
                 for child in aired:
                     waiting.append((stop, None, [child]))
-                wired = [child for child in following if child.cable is not Cable.AIR]
-                if wired and stop.cable is Cable.AIR:
+                if stop.device is Device.SPLITTER and stop.boosted:
+                    for number in sorted({child.output or 0 for child in wired}):
+                        waiting.append((stop, number or None, [c for c in wired if (c.output or 0) == number]))
+                elif wired and stop.cable is Cable.AIR:
                     waiting.append((stop, None, wired))  # it received by air and drives what hangs on it
                 else:
                     ahead += reversed(wired)
@@ -181,11 +180,12 @@ def worst_break(show: Show, line: Line) -> tuple[Stop, list[int]] | None:
     The hop from the source always takes all: it is not counted where there is another.
     """
     later = [stop for stop in line.stops if stop.after is not None] or list(line.stops)
-    if not later:
-        return None
-    counted = [(stop, fixtures_behind(show, line, stop.id)) for stop in later]
-    worst = max(counted, key=lambda entry: len(entry[1]))
-    return worst if worst[1] else None
+    lost: dict[int | None, int] = {}
+    for stop in reversed(line.stops):  # every stop comes after the one that it hangs on
+        lost[stop.id] = lost.get(stop.id, 0) + (stop.fixture in show.fixture_by_id)
+        lost[stop.after] = lost.get(stop.after, 0) + lost[stop.id]
+    worst = max(later, key=lambda stop: lost[stop.id], default=None)
+    return (worst, fixtures_behind(show, line, worst.id)) if worst and lost[worst.id] else None
 
 
 def plugs_in(show: Show, stop: Stop) -> frozenset[str]:
@@ -209,11 +209,11 @@ def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
     return frozenset(name for name in ("5-pin", "3-pin", "rj45") if name in words)
 
 
-def needs_adapter(show: Show, line: Line, stop: Stop) -> tuple[str, str] | None:
+def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:
     """The plugs that do not meet on the way to a stop (what comes, what it takes); None where they do."""
     if stop.cable is Cable.AIR or stop.device is Device.ADAPTER:
         return None
-    before = wiring_of(line).by_id.get(stop.after) if stop.after is not None else None
+    before = wiring.by_id.get(stop.after) if stop.after is not None else None
     if before is not None and before.device is Device.ADAPTER:
         return None
     near = {str(stop.plugs[0])} if stop.plugs else set()
