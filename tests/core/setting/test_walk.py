@@ -14,6 +14,7 @@ from fence.core.setting.rounds import round_of
 from fence.core.setting.walk import again, claim, height_words, moved_by, places_in_order, walk
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
+from fence.core.words.line import Device
 from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show
 from fence.core.words.standing import DONE, State, state_of
@@ -94,6 +95,23 @@ def test_whom_a_change_sends_back() -> None:
     assert again(show, moved).words == ("2 fixtures that are set would have to be set again: 2 at Palm House (6 m up).")
     assert again(show, moved).told == "2 fixtures have to be set again: 2 at Palm House (6 m up)."
     assert again(show, edits.rename(show, palms[0], "Other")).words == ""
+
+
+def test_a_proof_is_stale_when_its_line_changes() -> None:
+    """A stop put in on the way, or taken out; not what happens behind it, nor the line's name, nor lengths."""
+    show = edits.terminate(edits.chain(edits.add_line(clean_show(), "Line A", 1), 1, [1, 2, 3, 4]), 1)
+    show = edits.mark_proven(show, [1, 2, 3, 4])
+
+    def states(changed: Show) -> list[str]:
+        return [str(state_of(changed, changed.fixture(number))) for number in (1, 2, 3, 4)]
+
+    assert states(show) == ["proven"] * 4
+    assert states(edits.set_hops(edits.rename_line(show, 1, "Back", 1), 1, {1: 24, 2: 3})) == ["proven"] * 4
+    split = edits.insert(show, 1, Device.SPLITTER, before=3, outputs=4)
+    assert states(split) == ["proven", "proven", "prove again", "prove again"]
+    assert states(edits.take_off(show, 1, [1])) == ["prove again"] * 4
+    planned_later = edits.chain(edits.add_line(edits.mark_proven(clean_show(), [1]), "Line A", 1), 1, [1])
+    assert state_of(planned_later, planned_later.fixture(1)) is State.PROVEN
 
 
 def test_what_a_mark_for_many_claims() -> None:

@@ -65,7 +65,12 @@ def forget_reading(show: Show, ids: Collection[int]) -> Show:
 def mark_proven(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
     """Record that fixtures answered in the right way, in the mode and at the addresses of the plan."""
     _check_planned(show, ids, "proven")
-    return change_each(show, ids, lambda fixture: replace(fixture, proven=Proof(fixture.mode, fixture.patch, by)))
+    way = show.way_in
+
+    def proven(fixture: Fixture) -> Fixture:
+        return replace(fixture, proven=Proof(fixture.mode, fixture.patch, by, way.get(fixture.id, 0)))
+
+    return change_each(show, ids, proven)
 
 
 def mark_unproven(show: Show, ids: Collection[int]) -> Show:

@@ -85,11 +85,15 @@ class ReadBack:
 
 @dataclass(frozen=True, slots=True)
 class Proof:
-    """That the right fixture answered in the right way, in this mode and at these addresses."""
+    """That the right fixture answered in the right way, in this mode and at these addresses.
+
+    ``way`` stands for the cable that led to it then (see ``Show.way_in``); 0 where no line was planned.
+    """
 
     mode: str
     patch: tuple[Patch, ...]
     by: Witness = NOBODY
+    way: int = 0
 
     def __post_init__(self) -> None:
         check_text("mode", self.mode, required=False)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from zlib import crc32
 
 from fence.core.words.address import Run, bits_of, check_slot, check_universe
 from fence.core.words.desk import NO_DESK, Desk, TellTale
@@ -106,6 +107,22 @@ class Show:
     @cached_property
     def universe_by_number(self) -> dict[int, Universe]:
         return {universe.number: universe for universe in self.universes}
+
+    @cached_property
+    def way_in(self) -> dict[int, int]:
+        """A number for the way by which the signal comes to each fixture on a line: another way, another number.
+
+        It stands for the line's universe and all stops from the source on, whatever the line is called.
+        """
+        found: dict[int, int] = {}
+        for line in self.lines:
+            ways: dict[int | None, int] = {None: crc32(f"U{line.universe}".encode())}
+            for stop in line.stops:
+                step = f"{stop.output} {stop.fixture} {stop.device} {stop.cable} {stop.link}"
+                ways[stop.id] = crc32(step.encode(), ways[stop.after])
+                if stop.fixture is not None:
+                    found[stop.fixture] = ways[stop.id] or 1
+        return found
 
     @cached_property
     def line_by_id(self) -> dict[int, Line]:

@@ -137,6 +137,7 @@ def state_of(show: Show, fixture: Fixture) -> State:
         return State.SET
     proof = fixture.proven
     holds = (proof.mode, proof.patch) == (fixture.mode, fixture.patch)
+    holds = holds and proof.way in (0, show.way_in.get(fixture.id, 0))
     return State.PROVEN if holds and when(proof) >= when(fixture.set_to) else State.STALE
 
 
