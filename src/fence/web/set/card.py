@@ -44,7 +44,7 @@ def mark(show_id: int, fixture_id: int) -> BaseResponse:
     fixture = saved.show.fixture(fixture_id)
     what = request.form.get("what", "")
     if what == "set":
-        seen = (request.form.get("mode", "")[:200], patch_of(request.form.get("patch", "")))
+        seen = (request.form.get("mode", ""), patch_of(request.form.get("patch", "")))
         after = edits.mark_set_to(saved.show, fixture_id, *seen, witness())
         done = save(saved, after)
         if seen != (fixture.mode, fixture.patch):

@@ -21,7 +21,7 @@ def index(show_id: int, fixture_id: int) -> BaseResponse:
     """To the card. A label that was printed before the plan of its fixture changed says so."""
     saved = load(show_id)
     fixture = saved.show.fixture(fixture_id)
-    printed = request.args.get("a", "")[:200]
+    printed = request.args.get("a", "")[:1000]
     if printed and printed != address_code(fixture):
         told = " + ".join(f"U{universe} {slot.zfill(3)}" for universe, _, slot in map(_halves, printed.split("+")))
         now = " + ".join(map(str, fixture.patch))

@@ -53,7 +53,7 @@ def take(show_id: int) -> BaseResponse:
     if serial:
         show = edits.set_serial(show, fixture_id, serial)
     patch = patch_of(request.form.get("patch", ""))
-    show = edits.mark_set_to(show, fixture_id, request.form.get("mode", "")[:200], patch, witness())
+    show = edits.mark_set_to(show, fixture_id, request.form.get("mode", ""), patch, witness())
     done = save(saved, show)
     flash(f"{fixture.label} is set. Unplug it now.")
     return redirect(url_for("rounds.index", show_id=done.id, **at_query(place_asked(done.show))))
