@@ -44,6 +44,7 @@ def test_a_post_tells_what_hangs_behind_it(visitor: Visitor, shows: ShowStore) -
     orchid = next(s for s in shows.get(SHOW).show.line(1).stops if s.fixture == 19)
     page = visitor.get(f"/shows/{SHOW}/lines?line=1&stop={orchid.id}").text
     assert "Line A ends open behind Orchid 4." in page
+    assert "1 fixture goes dark or runs on its own" in page
     key = re.search(r'name="finding" value="([^"]+)"', page)
     assert key
     after = step(visitor, shows, "mend", line=1, stop=orchid.id, finding=key[1], mend="Terminate behind Orchid 4")

@@ -131,6 +131,7 @@ def test_steps_follow_the_chart_and_the_show() -> None:
     assert Prep.LISTENS in steps
     assert Prep.LINK in {step.step for step in steps_for(show, reed)}
     assert Prep.LINK not in {step.step for step in steps_for(edits.skip_steps(show, [Prep.LINK]), reed)}
+    assert Prep.LISTENS not in {step.step for step in steps_for(show, called(show, "Fork 1"))}
     named = edits.tick(show, [reed.id], Prep.NAME)
     assert is_done(named, named.fixture(reed.id), Prep.NAME)
     renamed = edits.rename(named, reed.id, "Rush 1")

@@ -27,7 +27,9 @@ class Step:
 def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
     """The steps that this show and this fixture need, in order. The address is not among them: it has the card."""
     profile = show.profile_of(fixture)
-    wanted = [step for step in Prep if step not in show.skipped and step is not Prep.ADDRESS]
+    mode = show.mode_of(fixture)
+    silent = {Prep.LISTENS} if mode is not None and not mode.footprint else set()  # it takes no channels
+    wanted = [step for step in Prep if step not in {*show.skipped, *silent, Prep.ADDRESS}]
     return tuple(
         Step(step, words, is_done(show, fixture, step))
         for step in wanted
