@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import csv
 import re
+from dataclasses import replace
 
 from fence.core.words.show import Show
 from fence.core.words.wiring import wiring_of
+from fence.demo.glasshouse import uncabled_show
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 
@@ -21,19 +23,22 @@ def step(visitor: Visitor, shows: ShowStore, what: str, show_id: int = SHOW, **f
 
 
 def test_lines_are_planned_with_one_step(visitor: Visitor, shows: ShowStore) -> None:
-    """For the clean show: a line for each position and universe, all terminated; one undo takes them back."""
-    empty = visitor.get("/shows/1/lines").text
-    assert "Say how the cable runs" in empty
-    page = step(visitor, shows, "by-position", 1)
-    lines = shows.get(1).show.lines
+    """A line for each position and universe, all terminated, seen first; one undo takes them back."""
+    made = shows.create(replace(uncabled_show(), name="Bare"), who="T").id
+    assert "Say how the cable runs" in visitor.get(f"/shows/{made}/lines").text
+    seen = visitor.get(f"/shows/{made}/lines/plan?what=by-position").text
+    assert "Plan them like this" in seen
+    visitor.post(f"/shows/{made}/lines/plan", {"revision": 1, "what": "by-position", "seen": 1})
+    page = visitor.get(f"/shows/{made}/lines").text
+    lines = shows.get(made).show.lines
     assert len(lines) == 7
     assert f"{len(lines)} lines" in page
     assert all(line.stops[-1].terminates for line in lines)
     assert len(re.findall(r'id="stop-', page)) == sum(len(line.stops) for line in lines)
-    visitor.post("/shows/1/undo", {"revision": shows.get(1).revision})
-    assert shows.get(1).show.lines == ()
-    assert "lines carry 64 fixtures" not in visitor.get("/shows/1/lines").text
-    assert step(visitor, shows, "by-universe", 1).count("<h2><a") == 4
+    visitor.post(f"/shows/{made}/undo", {"revision": shows.get(made).revision})
+    assert shows.get(made).show.lines == ()
+    visitor.post(f"/shows/{made}/lines/plan", {"revision": 3, "what": "by-universe", "seen": 1})
+    assert visitor.get(f"/shows/{made}/lines").text.count("<h2><a") == 4
 
 
 def test_a_post_tells_what_hangs_behind_it(visitor: Visitor, shows: ShowStore) -> None:
@@ -117,6 +122,8 @@ def test_what_to_bring_is_a_page_and_a_file(visitor: Visitor, shows: ShowStore) 
         "cable": "dmx",
         "plugs": "5-pin",
         "metres": "24",
+        "pieces": "",
+        "rent": "",
     }
     assert {row["line"] for row in rows} == {"Line A", "'=1+1", "Line C", "Air 3"}
 

@@ -71,13 +71,14 @@ def test_the_panel_tells_every_finding_and_leads_to_its_place(visitor: Visitor) 
     places = [text.index(finding.message) for finding in found]
     assert places == sorted(places)
     assert all(RULES[finding.rule].why in text for finding in found)
-    links = re.findall(r'<a href="(/shows/2/address\?[^"]+)"', text)
+    links = re.findall(r'<a href="(/shows/2/(?:address|lines)\?[^"]+)"', text)
     for finding, link in zip(found, links, strict=True):
-        if finding.fixtures:
+        assert ("/lines?" in link) == bool(finding.line)
+        if finding.fixtures and not finding.line:
             label = demo_show().fixture(finding.fixtures[-1]).label
             assert f"<h2>{label}</h2>" in visitor.get(link).text
     only = visitor.get("/shows/2/findings?severity=caution&part=list").text
-    assert only.count("<li") == 2
+    assert only.count("<li") == 5
 
 
 def test_bulk_steps_in_rig_order(visitor: Visitor, shows: ShowStore) -> None:

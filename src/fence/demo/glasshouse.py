@@ -9,12 +9,17 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from fence.core.changes import edits
+from fence.core.lines.measure import measure
 from fence.core.words.address import Address
+from fence.core.words.day import Day, Measured
 from fence.core.words.fixture import Fixture
+from fence.core.words.ground import DESK, Distance, Ground
 from fence.core.words.line import Cable, Device, Plug
 from fence.core.words.needs import ModeSchool, Need, Scope
 from fence.core.words.record import Witness
 from fence.core.words.show import Show
+from fence.core.words.stock import Item, Kind
+from fence.core.words.wiring import needs_adapter, wiring_of
 from fence.library import shipped_profiles
 from fence.library.desks import DESKS
 
@@ -73,7 +78,12 @@ NEEDS = (
 
 
 def clean_show() -> Show:
-    """The plan as it should be: no stop and no caution, one declared share."""
+    """The plan as it should be: no stop and no caution, one declared share, the cable planned to its last end."""
+    return cabled(uncabled_show())
+
+
+def uncabled_show() -> Show:
+    """The same before anybody has thought of the cable."""
     show = Show(CLEAN_NAME, desk=DESKS["shed"].desk, needs=NEEDS)
     for number, name in UNIVERSES.items():
         show = edits.add_universe(show, number, name)
@@ -98,11 +108,86 @@ def clean_show() -> Show:
     return edits.set_note(show, [_called(show, "Orchid rack").id], "Feeds the old work lights; leave where it is.")
 
 
+FROM_DESK = {
+    "Palm House": (24, 3),
+    "Fern Gully": (38, 4),
+    "Orchid Room": (52, 6),
+    "Lily Pond": (45, 3),
+    "Rill": (60, 4),
+    "Canopy Walk": (35, 5),
+    "Gatehouse": (15, 5),
+}
+"""Metres from the desk, and from fixture to fixture."""
+BETWEEN = (("Palm House", "Fern Gully", 14), ("Palm House", "Orchid Room", 31), ("Lily Pond", "Rill", 12))
+LENGTHS_HELD = {25: 2, 20: 6, 15: 4, 10: 14, 5: 60, 3: 12}
+STOCK = (
+    *(Item(Kind.CABLE, count, length=float(length), price=length * 0.5 + 4) for length, count in LENGTHS_HELD.items()),
+    Item(Kind.CABLE, 14, plugs=(Plug.THREE, Plug.THREE), length=5.0, price=5),
+    Item(Kind.ADAPTER, 12, plugs=(Plug.FIVE, Plug.THREE), price=6),
+    Item(Kind.TERMINATOR, 6, price=3),
+    Item(Kind.SPLITTER, 2, price=140),
+    Item(Kind.COUPLER, 10, price=4),
+    Item(Kind.SENDER, 2, price=210),
+    Item(Kind.RECEIVER, 3, price=160),
+    Item(Kind.CHARGER, 3, price=45),
+)
+
+
+def cabled(show: Show) -> Show:
+    """Four lines by cable and one by air, all ends closed and all plugs meeting; distances, the stock, the day."""
+    ways = [Distance(DESK, name, metres) for name, (metres, _) in FROM_DESK.items()]
+    ways += [Distance(*way) for way in BETWEEN]
+    show = edits.set_ground(show, Ground(tuple(ways)), {name: spacing for name, (_, spacing) in FROM_DESK.items()})
+    show = edits.set_day(edits.set_stock(show, STOCK), Day(9 * 60, 18 * 60, 23 * 60 + 30, 33 * 60, chargers=3))
+    show = edits.add_line(show, "Line A", 1)
+    show = edits.chain(show, 1, _at(show, "Palm House"))
+    show = edits.insert(show, 1, Device.SPLITTER, after=show.line(1).stops[-1].id, label="Split 1", outputs=8)
+    split = show.line(1).stops[-1].id
+    for place in ("Fern Gully", "Orchid Room"):
+        show = edits.chain(show, 1, _at(show, place), after=split)
+    wireless = _some(show, *(f"Reed {n}" for n in range(1, 6)))
+    for number, (name, universe) in enumerate((("Line B", 2), ("Line C", 3), ("Line D", 4)), 2):
+        show = edits.add_line(show, name, universe)
+        here = [f.id for f in show.fixtures if f.universe == universe and f.id not in wireless]
+        show = edits.chain(show, number, here)
+    show = edits.insert(edits.add_line(show, "Air 3", 2), 5, Device.SENDER, label="Air 3", outputs=7)
+    sender = show.line(5).stops[0].id
+    for reed in wireless:
+        show = edits.chain(show, 5, [reed], after=sender)
+    aired = [stop.id for stop in show.line(5).stops if stop.fixture is not None]
+    show = edits.set_cable(show, 5, aired, Cable.AIR, (Plug.AIR, Plug.AIR))
+    show = edits.set_links(show, 5, [sender, *aired], "14")
+    for line in show.lines[:4]:
+        show = edits.terminate(_with_adapters(show, line.id), line.id)
+    return measure(show)
+
+
+def _with_adapters(show: Show, line_id: int) -> Show:
+    """An adapter wherever plugs do not meet."""
+    wiring = wiring_of(show.line(line_id))
+    for stop in wiring.line.stops:
+        if needs_adapter(show, wiring, stop):
+            show = edits.insert(show, line_id, Device.ADAPTER, before=stop.id, label="adapter")
+    return show
+
+
+def _loosened(show: Show) -> Show:
+    """The cable as it was left on a bad morning: an adapter gone, an end left open, a battery that has grown old."""
+    line = show.line(1)
+    adapter = next(stop.id for stop in line.stops if stop.device is Device.ADAPTER)
+    end = [stop.id for stop in line.stops if stop.terminates][-1]
+    show = edits.take_off(show, 1, [adapter, end])
+    assert show.day is not None
+    old = Measured(_called(show, "Reed 3").id, 9)
+    return edits.set_day(show, replace(show.day, measured=(old,)))
+
+
 def demo_show() -> Show:
     """The same plan with the problems of a bad morning.
 
     Two overlaps (one from a mode left wrong), one run past the end, one address that the switches cannot hold,
-    a number used twice and a fixture without an address.
+    a number used twice and a fixture without an address; in the cable an open end, an adapter that is missing and a
+    battery that is too short.
     """
     show = replace(clean_show(), name=NAME)
     show = edits.nudge(show, _called(show, "Lily 4").id, -2)
@@ -110,7 +195,7 @@ def demo_show() -> Show:
     show = edits.place(show, _called(show, "Bough 4").id, Address(3, 489))
     show = edits.place(show, _called(show, "Vine 2").id, Address(4, 300))
     show = edits.renumber(show, [_called(show, "Rill 3").id], 52)
-    return edits.unplace(show, [_called(show, "Reed 5").id])
+    return _loosened(edits.unplace(show, [_called(show, "Reed 5").id]))
 
 
 HEIGHTS = {"Palm House": 6, "Orchid Room": 3.5, "Canopy Walk": 11, "Gatehouse": 9, "Lily Pond": 0, "Rill": 0}
@@ -119,7 +204,7 @@ WALK = ("Gatehouse", "Canopy Walk", "Palm House", "Orchid Room", "Fern Gully", "
 
 def on_site_show() -> Show:
     """The clean plan with what a crew needs to know of the place, before anybody has set anything."""
-    show = replace(clean_show(), name=ON_SITE_NAME)
+    show = replace(uncabled_show(), name=ON_SITE_NAME)
     for name, height in HEIGHTS.items():
         show = edits.set_height(show, name, height)
     show = edits.set_hard(show, "Canopy Walk", hard=True)

@@ -10,14 +10,17 @@ from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Change, Difference
+from fence.core.words.day import Day
 from fence.core.words.desk import Desk, Scale, TellTale
 from fence.core.words.fixture import Fixture
+from fence.core.words.ground import NO_GROUND, Ground
 from fence.core.words.line import Line
 from fence.core.words.needs import Need
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Function, Profile
 from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
 from fence.core.words.show import Position, Show, Universe
+from fence.core.words.stock import Item
 from fence.store.tables import Base, FixtureRow, LineRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
 
 PROFILE = TypeAdapter(Profile)
@@ -28,6 +31,9 @@ READ_BACK = TypeAdapter(ReadBack)
 PROOF = TypeAdapter(Proof)
 LINE = TypeAdapter(Line)
 TICKS = TypeAdapter(tuple[Tick, ...])
+GROUND = TypeAdapter(Ground)
+STOCK = TypeAdapter(tuple[Item, ...])
+DAY = TypeAdapter(Day)
 
 _TABLES: dict[type[Base], Table] = {
     row: Base.metadata.tables[row.__tablename__]
@@ -75,7 +81,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
         fixtures=fixtures,
         profiles=tuple(PROFILE.validate_json(document) for document in profiles),
         universes=tuple(Universe(u.number, u.name, tuple(u.reserved)) for u in universes),
-        positions=tuple(Position(p.name, p.hard, p.height) for p in positions),
+        positions=tuple(Position(p.name, p.hard, p.height, p.spacing) for p in positions),
         desk=Desk(
             row.desk_name,
             row.desk_universes,
@@ -93,6 +99,9 @@ def load_show(session: Session, row: ShowRow) -> Show:
         walk=tuple(row.walk),
         skipped=tuple(Prep(step) for step in row.skipped),
         lines=tuple(LINE.validate_json(document) for document in lines),
+        ground=GROUND.validate_json(row.ground) if row.ground else NO_GROUND,
+        stock=STOCK.validate_json(row.stock),
+        day=DAY.validate_json(row.day) if row.day else None,
     )
 
 
@@ -113,6 +122,9 @@ def heading_values(show: Show) -> dict[str, Any]:
         "tell_tale_scale": str(show.tell_tale.scale) if show.tell_tale else None,
         "walk": list(show.walk),
         "skipped": [str(step) for step in show.skipped],
+        "ground": GROUND.dump_json(show.ground).decode() if show.ground != NO_GROUND else None,
+        "stock": STOCK.dump_json(show.stock).decode(),
+        "day": DAY.dump_json(show.day).decode() if show.day else None,
     }
 
 
@@ -204,7 +216,7 @@ def _line_values(line: Line) -> dict[str, Any]:
 
 
 def _position_values(position: Position) -> dict[str, Any]:
-    return {"hard": position.hard, "height": position.height}
+    return {"hard": position.hard, "height": position.height, "spacing": position.spacing}
 
 
 def _profile_values(profile: Profile) -> dict[str, Any]:

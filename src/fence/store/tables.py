@@ -55,6 +55,9 @@ class ShowRow(Base):
     tell_tale_scale: Mapped[str | None] = mapped_column(Text)
     walk: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
     skipped: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
+    ground: Mapped[str | None] = mapped_column(Text)
+    stock: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
+    day: Mapped[str | None] = mapped_column(Text)
     next_fixture_id: Mapped[int]
     note: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]
@@ -125,6 +128,7 @@ class PositionRow(Base):
     place: Mapped[int]
     hard: Mapped[bool] = mapped_column(default=False, server_default="0")
     height: Mapped[float | None] = mapped_column(Float)
+    spacing: Mapped[float | None] = mapped_column(Float)
 
 
 class LineRow(Base):

@@ -16,7 +16,7 @@ from fence.web.address import views as address
 from fence.web.charts import change, choose, entering, files, probe, update, words
 from fence.web.charts import views as charts
 from fence.web.findings import views as findings
-from fence.web.lines import pull
+from fence.web.lines import day, ground, links, pins, plans, pull, stock
 from fence.web.lines import views as lines
 from fence.web.lists import views as lists
 from fence.web.pages import Pages
@@ -35,7 +35,7 @@ PAGES = (
     *(charts, entering, update, files, words, choose, change, probe),
     *(rig, add, bulk, find, fixture),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
-    *(lines, pull),
+    *(lines, pull, plans, ground, stock, day, links, pins),
     *(set_views, card, says, place, order, rounds, labels, codes),
     *(findings, lists, switches, drill),
 )

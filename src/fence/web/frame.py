@@ -9,6 +9,7 @@ from urllib.parse import urlsplit
 from flask import Flask, request, session, url_for
 
 from fence.core.checks import Analysis, Severity, Verdict
+from fence.core.words.day import as_clock
 from fence.core.words.text import counted
 from fence.store.shows import LogEntry, SavedShow
 from fence.web.pages import store, who
@@ -123,4 +124,5 @@ def register(app: Flask) -> None:
     """Make the frame's small facts known to templates."""
     app.add_template_global(theme)
     app.add_template_filter(counted)
+    app.add_template_filter(as_clock, "clocked")
     app.add_template_global(who)

@@ -18,7 +18,8 @@ from fence.core.words.line import Device
 from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show
 from fence.core.words.standing import DONE, State, state_of
-from fence.demo import clean_show, on_site_show
+from fence.demo import on_site_show
+from fence.demo.glasshouse import uncabled_show
 
 
 def called(show: Show, label: str) -> Fixture:
@@ -27,7 +28,7 @@ def called(show: Show, label: str) -> Fixture:
 
 def test_within_a_position_the_walk_follows_the_cable() -> None:
     """Along the line where there is one, else as the rig list runs."""
-    show = clean_show()
+    show = uncabled_show()
     ferns = [f.id for f in show.fixtures if f.label.startswith("Fern")]
     labels = [stop.fixture.label for stop in walk(show, "Fern Gully").along]
     assert labels[:3] == ["Fern 1", "Fern 2", "Fern 3"]
@@ -62,7 +63,7 @@ def test_the_walk_visits_everybody_once(done: list[int], moved: list[int], at: i
 
 def test_positions_are_put_in_order() -> None:
     """One earlier or later, never beyond the ends; positions that are not named come after."""
-    show = replace(clean_show(), walk=())
+    show = replace(uncabled_show(), walk=())
     names = [position.name for position in show.positions]
     assert places_in_order(show) == [*names, ""]
     show = edits.set_walk(show, moved_by(show, names[2], -1))
@@ -99,7 +100,7 @@ def test_whom_a_change_sends_back() -> None:
 
 def test_a_proof_is_stale_when_its_line_changes() -> None:
     """A stop put in on the way, or taken out; not what happens behind it, nor the line's name, nor lengths."""
-    show = edits.terminate(edits.chain(edits.add_line(clean_show(), "Line A", 1), 1, [1, 2, 3, 4]), 1)
+    show = edits.terminate(edits.chain(edits.add_line(uncabled_show(), "Line A", 1), 1, [1, 2, 3, 4]), 1)
     show = edits.mark_proven(show, [1, 2, 3, 4])
 
     def states(changed: Show) -> list[str]:
@@ -110,13 +111,13 @@ def test_a_proof_is_stale_when_its_line_changes() -> None:
     split = edits.insert(show, 1, Device.SPLITTER, before=3, outputs=4)
     assert states(split) == ["proven", "proven", "prove again", "prove again"]
     assert states(edits.take_off(show, 1, [1])) == ["prove again"] * 4
-    planned_later = edits.chain(edits.add_line(edits.mark_proven(clean_show(), [1]), "Line A", 1), 1, [1])
+    planned_later = edits.chain(edits.add_line(edits.mark_proven(uncabled_show(), [1]), "Line A", 1), 1, [1])
     assert state_of(planned_later, planned_later.fixture(1)) is State.PROVEN
 
 
 def test_what_a_mark_for_many_claims() -> None:
     """Who is claimed, who is set already, and who said something else."""
-    show = edits.mark_set(clean_show(), [1])
+    show = edits.mark_set(uncabled_show(), [1])
     show = edits.read_back(show, 2, 300)
     found = claim(show, [show.fixture(number) for number in (1, 2, 3, 63)])
     assert [[f.id for f in group] for group in (found.claimed, found.done, found.doubted)] == [[2, 3], [1], [2]]
@@ -124,7 +125,7 @@ def test_what_a_mark_for_many_claims() -> None:
 
 def test_steps_follow_the_chart_and_the_show() -> None:
     """Switches need no firmware, wireless needs a link, a tick for another name counts no more."""
-    show = clean_show()
+    show = uncabled_show()
     fern, reed = called(show, "Fern 1"), called(show, "Reed 1")
     steps = {step.step for step in steps_for(show, fern)}
     assert Prep.FIRMWARE not in steps
@@ -152,7 +153,7 @@ def test_cautions_speak_of_what_can_hurt_there() -> None:
 
 def test_a_round_of_one_after_the_other() -> None:
     """Only types whose chart says so; the first that is not done is next; none is left at the end."""
-    show = clean_show()
+    show = uncabled_show()
     spores = [f.id for f in show.fixtures if f.label.startswith("Spore")]
     found = round_of(show)
     assert [f.id for f in found.fixtures] == spores

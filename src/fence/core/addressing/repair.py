@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 from itertools import chain
 
 from fence.core.addressing.seating import Seat, Unit, seat_all
-from fence.core.changes.edits import with_places
+from fence.core.changes.edits import rehang, with_places
 from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
 from fence.core.words.fixture import Fixture
 from fence.core.words.patch import Patch
@@ -355,6 +355,7 @@ def _repair(show: Show, units: Sequence[Unit], plan: _Plan, seats: Mapping[Unit,
     mended = replace(show, fixtures=fixtures)
     if any(move.after.universe not in show.universe_by_number for move in moves):
         mended = with_places(mended)
+    mended = rehang(mended, {move.fixture for move in moves})
     return Repair(mended, tuple(moves), kept, lost, proven)
 
 

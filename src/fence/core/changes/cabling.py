@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from fence.core.changes.records import free_name
 from fence.core.words.errors import EditError
-from fence.core.words.line import Cable, Device, Line, Plug, Stop
+from fence.core.words.line import Cable, Device, Line, Plug, Power, Stop
 from fence.core.words.show import Show
 from fence.core.words.text import check_text
 from fence.core.words.wiring import Wiring, wiring_of
@@ -132,7 +132,8 @@ def insert(
             number, target.after, target.output, device=device, label=label, outputs=outputs, boosted=boosted, rdm=rdm,
             length=target.length, cable=target.cable,
         )  # fmt: skip
-        moved = replace(target, after=number, output=1 if device is Device.SPLITTER else None, length=None)
+        direct = 0.0 if device is Device.ADAPTER and target.length is not None else None  # it sits on the plug itself
+        moved = replace(target, after=number, output=1 if device is Device.SPLITTER else None, length=direct)
         stops = [s for stop in line.stops for s in ((fresh, moved) if stop is target else (stop,))]
         return _put(show, replace(line, stops=tuple(stops)))
     last = after if after is not None else _last_of(line)
@@ -251,6 +252,153 @@ def _change_stops(show: Show, line_id: int, ids: Collection[int], change: Callab
     for stop_id in ids:
         _stop(wiring, stop_id)
     return _put(show, replace(line, stops=tuple(change(stop) if stop.id in ids else stop for stop in line.stops)))
+
+
+def set_device(
+    show: Show,
+    line_id: int,
+    stop_id: int,
+    *,
+    link: str = "",
+    outputs: int | None = None,
+    boosted: bool = True,
+    rdm: bool = True,
+    power: Power | None = None,
+    hours: float | None = None,
+    sign: str = "",
+    label: str | None = None,
+) -> Show:
+    """Say what a stop is like: its link channel, how many outputs it has or receivers it serves, whether it drives and
+    passes RDM, where it takes its power from and how long that lasts, how it is told apart."""
+
+    def changed(stop: Stop) -> Stop:
+        name = stop.label if label is None or stop.device is None else label.strip()
+        lasts = hours if power is Power.PACK else None
+        return replace(
+            stop, link=link.strip(), outputs=outputs, boosted=boosted, rdm=rdm, power=power, hours=lasts,
+            sign=sign.strip(), label=name,
+        )  # fmt: skip
+
+    return _change_stops(show, line_id, [stop_id], changed)
+
+
+def pass_rdm(show: Show, line_id: int, stop_id: int) -> Show:
+    """Plan a device that passes RDM in the place of one that does not."""
+    return _change_stops(show, line_id, [stop_id], lambda stop: replace(stop, rdm=True))
+
+
+def set_links(show: Show, line_id: int, stop_ids: Collection[int], link: str) -> Show:
+    """Set the link channel of a sender and its receivers."""
+    return _change_stops(show, line_id, stop_ids, lambda stop: replace(stop, link=link.strip()))
+
+
+def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int | None) -> Show:
+    """Take a stop out of its place and put it behind another one, of the same line or of another (None: at the source).
+    What followed there follows it now; what it leaves behind hangs on the stop before. Its hop's length is not known
+    any more.
+
+    Raises ``EditError`` behind a terminator, beside itself, and for a splitter with branches.
+    """
+    moved = _stop(wiring_of(show.line(line_id)), stop_id)
+    if after == stop_id and line_id == to_line:
+        raise EditError("A stop cannot hang on itself: choose another one.")
+    if moved.device is Device.SPLITTER and len(wiring_of(show.line(line_id)).children.get(stop_id, ())) > 1:
+        raise EditError("Branches hang on this splitter: move them first, or move the branch as a whole.")
+    target = wiring_of(show.line(to_line))
+    if after is not None and _stop(target, after).terminates:
+        raise EditError("A terminator is the end of a line: nothing hangs behind it.")
+    show = take_off(show, line_id, [stop_id])
+    line = show.line(to_line)
+    wiring = wiring_of(line)
+    number = _next_stop(line) if to_line != line_id else stop_id
+    device = wiring.by_id[after].device if after is not None else None
+    output = _free_output(wiring, after)
+    follow = (
+        [] if device is Device.SPLITTER else [s for s in wiring.children.get(after, ()) if s.cable is not Cable.AIR]
+    )
+    fresh = replace(moved, id=number, after=after, output=output, length=0 if moved.terminates else None)
+    if follow and fresh.terminates:
+        raise EditError("A terminator is the end of a line: put it behind the last stop.")
+    stops: list[Stop] = [] if after is not None else [fresh]
+    for stop in line.stops:
+        stops.append(replace(stop, after=number, output=None) if stop in follow else stop)
+        if stop.id == after:
+            stops.append(fresh)
+    return _put(show, replace(line, stops=tuple(stops)))
+
+
+def second_sender(show: Show, line_id: int, stop_id: int) -> Show:
+    """Put another sender behind one that serves too many; those beyond what it serves are linked to the new one."""
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    sender = _stop(wiring, stop_id)
+    aired = [child.id for child in wiring.children.get(stop_id, ()) if child.cable is Cable.AIR]
+    if not sender.outputs or len(aired) <= sender.outputs:
+        raise EditError("This sender does not serve too many.")
+    number = _next_stop(line)
+    fresh = replace(sender, id=number, after=stop_id, output=None, link="", label=f"{sender.label} b".strip(), length=1)
+    beyond = aired[sender.outputs :]
+    stay = [stop for stop in line.stops if stop.id not in beyond]
+    at = next(place for place, stop in enumerate(stay) if stop.id == stop_id) + 1
+    moved = [replace(stop, after=number, link="") for stop in line.stops if stop.id in beyond]
+    rest = {stop.id for stop in moved for stop in wiring.behind(stop.id)}
+    behind = [stop for stop in stay[at:] if stop.id in rest]
+    others = [stop for stop in stay[at:] if stop.id not in rest]
+    return _put(show, replace(line, stops=(*stay[:at], fresh, *moved, *behind, *others)))
+
+
+def drive_at(show: Show, line_id: int, stop_id: int) -> Show:
+    """Drive the branches at a stop: a passive Y becomes a boosted splitter; behind any other stop one is put in that
+    takes all its branches."""
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    stop = _stop(wiring, stop_id)
+    wired = [child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.AIR]
+    outputs = max(len(wired), stop.outputs or 0, 4)
+    if stop.device is Device.SPLITTER:
+        number = stop_id
+        fresh = [replace(stop, boosted=True, outputs=outputs)]
+    else:
+        number = _next_stop(line)
+        fresh = [stop, Stop(number, stop_id, device=Device.SPLITTER, label="splitter", outputs=outputs, length=1)]
+    hung = {child.id: replace(child, after=number, output=at) for at, child in enumerate(wired, 1)}
+    stops = [s for held in line.stops for s in (fresh if held is stop else [hung.get(held.id, held)])]
+    return _put(show, replace(line, stops=tuple(stops)))
+
+
+def half_way(show: Show, line_id: int, stop_id: int) -> Show:
+    """Put a boosted splitter into the middle of the hop to a stop, as a driver."""
+    length = _stop(wiring_of(show.line(line_id)), stop_id).length or 0
+    show = insert(show, line_id, Device.SPLITTER, before=stop_id, label="driver", outputs=1)
+    driver = show.line(line_id).stops[[stop.id for stop in show.line(line_id).stops].index(stop_id) - 1].id
+    return set_hops(show, line_id, {driver: length / 2, stop_id: length / 2})
+
+
+def put_line(show: Show, line: Line) -> Show:
+    """Put a whole line in the place of the one of its name, or add it."""
+    held = next((known for known in show.lines if known.name == line.name), None)
+    if held is not None:
+        return _put(show, replace(line, id=held.id, source=held.source))
+    number = max((known.id for known in show.lines), default=0) + 1
+    return replace(show, lines=(*show.lines, replace(line, id=number)))
+
+
+def rehang(show: Show, fixtures: Collection[int]) -> Show:
+    """The show with those of the fixtures that are planned on another universe than their line carries hung behind the
+    last stop of the first line that carries their own; taken off where there is none."""
+    for line in show.lines:
+        for stop in line.stops:
+            fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+            planned = {patch.universe for patch in fixture.patch if patch.universe is not None} if fixture else set()
+            if fixture is None or line.universe is None or not planned or line.universe in planned:
+                continue
+            if fixture.id not in fixtures:
+                continue
+            show = take_off(show, line.id, [stop.id])
+            target = next((other for other in show.lines if other.universe in planned), None)
+            if target is not None:
+                show = chain(show, target.id, [fixture.id])
+    return show
 
 
 def without_gone(show: Show) -> Show:

@@ -6,14 +6,17 @@ from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Generic, TypeVar
 
+from fence.core.words.day import Day
 from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
+from fence.core.words.ground import NO_GROUND, Ground
 from fence.core.words.line import Line
 from fence.core.words.needs import Need
 from fence.core.words.profile import Profile
 from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show, Universe
+from fence.core.words.stock import Item
 
 Record = TypeVar("Record")
 
@@ -35,14 +38,17 @@ class Change(Generic[Record]):
 class Heading:
     """What a show says about itself, free of its lists."""
 
+    next_id: int
     name: str
     desk: Desk
-    next_id: int
     note: str
     needs: tuple[Need, ...] = ()
     tell_tale: TellTale | None = None
     walk: tuple[str, ...] = ()
     skipped: tuple[Prep, ...] = ()
+    ground: Ground = NO_GROUND
+    stock: tuple[Item, ...] = ()
+    day: Day | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +108,7 @@ def difference(before: Show, after: Show) -> Difference:
 
 def heading_of(show: Show) -> Heading:
     """What the show says about itself."""
-    return Heading(show.name, show.desk, show.next_id, show.note, show.needs, show.tell_tale, show.walk, show.skipped)
+    return Heading(show.next_id, **{name: getattr(show, name) for name in HEADING_FIELDS})
 
 
 def _changes(
@@ -161,22 +167,13 @@ def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
     return replace(now, next_id=max(now.next_id, after.next_id), **changed)
 
 
-HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale", "walk", "skipped")
+HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale", "walk", "skipped", "ground", "stock", "day")
 
 
 def with_heading(show: Show, heading: Heading) -> Show:
     """The show with another heading."""
-    return replace(
-        show,
-        name=heading.name,
-        desk=heading.desk,
-        next_id=heading.next_id,
-        note=heading.note,
-        needs=heading.needs,
-        tell_tale=heading.tell_tale,
-        walk=heading.walk,
-        skipped=heading.skipped,
-    )
+    said: dict[str, Any] = {name: getattr(heading, name) for name in HEADING_FIELDS}
+    return replace(show, next_id=heading.next_id, **said)
 
 
 def _applied(

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
+from fence.core.words.day import Day
 from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
+from fence.core.words.ground import Ground
 from fence.core.words.needs import Need
 from fence.core.words.show import Show, Universe
+from fence.core.words.stock import Item
 from fence.core.words.text import check_text, counted
 
 
@@ -75,3 +78,30 @@ def set_need(show: Show, need: Need) -> Show:
 def rename_show(show: Show, name: str) -> Show:
     """Give the show another name."""
     return replace(show, name=check_text("show name", name.strip()))
+
+
+def set_ground(show: Show, ground: Ground, spacings: Mapping[str, float | None] | None = None) -> Show:
+    """Say how far places lie apart, and how far fixtures hang from each other at positions (metres)."""
+    spacings = spacings or {}
+    known = {position.name for position in show.positions}
+    if lost := next((name for name in spacings if name not in known), None):
+        raise EditError(f"The show has no position “{lost[:60]}”.")
+    positions = tuple(replace(p, spacing=spacings[p.name]) if p.name in spacings else p for p in show.positions)
+    return replace(show, ground=ground, positions=positions if positions != show.positions else show.positions)
+
+
+def set_stock(show: Show, stock: Sequence[Item]) -> Show:
+    """Say what lies in the store; pieces that are alike are counted together."""
+    counts: dict[Item, int] = {}
+    for item in stock:
+        alike = replace(item, count=0)
+        counts[alike] = counts.get(alike, 0) + item.count
+    return replace(show, stock=tuple(replace(item, count=count) for item, count in counts.items()))
+
+
+def set_day(show: Show, day: Day | None) -> Show:
+    """Say when batteries must last; None for a show without such a plan."""
+    known = show.fixture_by_id
+    if day is not None:
+        day = replace(day, measured=tuple(held for held in day.measured if held.fixture in known))
+    return replace(show, day=day)

@@ -155,6 +155,9 @@ HEADINGS = {
     "tell_tale": "tell-tale slot",
     "walk": "order of the walk",
     "skipped": "list of steps to prepare",
+    "ground": "distances",
+    "stock": "stock",
+    "day": "day plan",
 }
 
 KNOWN_OF_IT = frozenset({"set_to", "read_back", "proven", "ticked", "serial"})

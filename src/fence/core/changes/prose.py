@@ -150,6 +150,9 @@ def _told_of_lines(found: Difference) -> str:
 def _told_of_place(old: Position, new: Position) -> str:
     if old.hard != new.hard:
         return f"{new.name} is {'hard' if new.hard else 'easy'} to reach"
+    if old.spacing != new.spacing:
+        said = f"{new.spacing:g} m apart" if new.spacing is not None else "at a spacing not known"
+        return f"Fixtures at {new.name} are {said}"
     return f"{new.name} is {new.height:g} m up" if new.height is not None else f"Height of {new.name} not known"
 
 
@@ -166,4 +169,10 @@ def _told_of_heading(old: Heading, new: Heading) -> str:
         return "Order of the walk changed"
     if old.skipped != new.skipped:
         return "Steps of the preparation changed"
+    if old.ground != new.ground:
+        return "Distances changed"
+    if old.stock != new.stock:
+        return "Stock changed"
+    if old.day != new.day:
+        return "Day plan changed"
     return "Changed what the show needs" if old.needs != new.needs else ""

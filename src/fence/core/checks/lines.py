@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.words.battery import Lasting, battery_day, packs_of
+from fence.core.words.day import Day, as_clock
 from fence.core.words.line import Cable, Device, Line, Stop
 from fence.core.words.show import Show
 from fence.core.words.text import counted, joined
@@ -38,6 +40,10 @@ RULES = (
     Rule("universe-mixed", "Another universe", "The cable carries another universe than the fixture is planned on."),
     Rule("wireless-channel", "Another link channel", "A receiver hears only the sender on its own channel."),
     Rule("wireless-receivers", "Too many receivers", "The sender serves only so many."),
+    Rule("rdm-path", "RDM does not pass", "Fixtures behind it neither answer nor can be set from the ground."),
+    Rule("battery-day", "Battery too short", "It goes dark before the day is over."),
+    Rule("battery-turnaround", "Not full again", "There is too little time on the charger between two days."),
+    Rule("unpowered", "Needs power to pass on", "It hands the signal on only while it has power."),
     Rule("not-on-line", "On no line", "Nothing brings the signal there."),
     Rule("twice-on-line", "On two lines", "A fixture has one way in."),
 )
@@ -46,6 +52,7 @@ RULES = (
 def check_lines(show: Show) -> Iterator[Finding]:
     """All findings about the lines of a show."""
     if not show.lines:
+        yield from _batteries(show)
         return
     for line in show.lines:
         wiring = wiring_of(line)
@@ -54,6 +61,8 @@ def check_lines(show: Show) -> Iterator[Finding]:
         for stop in line.stops:
             yield from _stop(show, wiring, stop)
         yield from _senders(show, wiring)
+    yield from _channels(show)
+    yield from _batteries(show)
     yield from _hung(show)
 
 
@@ -133,6 +142,7 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     ):
         words = f"{name_of(show, stop)} on {line.name} has {counted(stop.outputs, 'output')}, and more are used."
         yield _found(show, line, "split-passive", Severity.STOP, words, stop)
+    yield from _passing(show, wiring, stop)
     if plugs := needs_adapter(show, wiring, stop):
         words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
         yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
@@ -141,6 +151,69 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     if fixture and line.universe is not None and planned and line.universe not in planned:
         words = f"{fixture.label} is planned on U{min(planned)}, and {line.name} carries U{line.universe}."
         yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
+
+
+def _passing(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
+    """What a stop does not hand on: RDM, or anything without power."""
+    line, name = wiring.line, name_of(show, stop)
+    if stop.device is not None and not stop.rdm:
+        ids = [behind.fixture for behind in wiring.behind(stop.id) if behind.fixture in show.fixture_by_id]
+        names = [show.fixture(i).label for i in ids if i and (p := show.profile_of(show.fixture(i))) and p.rdm]
+        if names:
+            words = f"{name} on {line.name} does not pass RDM: {joined(names)} will not answer."
+            yield _found(show, line, "rdm-path", Severity.NOTE, words, stop)
+    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+    profile = show.profile_of(fixture) if fixture else None
+    if profile and not profile.passes_unpowered:
+        behind = sum(s.fixture in show.fixture_by_id for s in wiring.behind(stop.id))
+        if behind:
+            words = f"Without power at {name} on {line.name} the {counted(behind, 'fixture')} behind it get no signal."
+            yield _found(show, line, "unpowered", Severity.NOTE, words, stop)
+
+
+def _channels(show: Show) -> Iterator[Finding]:
+    """Two senders on one link channel."""
+    first: dict[str, str] = {}
+    for line in show.lines:
+        for stop in line.stops:
+            if stop.device is Device.SENDER and stop.link:
+                name = f"{name_of(show, stop)} on {line.name}"
+                if stop.link in first:
+                    words = f"{name} sends on channel {stop.link}, as {first[stop.link]} does: receivers hear either."
+                    yield _found(show, line, "wireless-channel", Severity.STOP, words, stop)
+                first.setdefault(stop.link, name)
+
+
+def _batteries(show: Show) -> Iterator[Finding]:
+    if show.day is None:
+        return
+    hung = {s.fixture: (line, s) for line in show.lines for s in line.stops if s.fixture is not None}
+    boxes = {(line.id, s.id): (line, s) for line in show.lines for s in line.stops if s.device is not None}
+    for held in battery_day(packs_of(show), show.day).packs:
+        pack = held.pack
+        line, stop = hung.get(pack.fixture, (None, None)) if pack.fixture else boxes[pack.line or 0, pack.stop or 0]
+        told = _told_of(held, show.day)
+        if told is not None:
+            rule, severity, words = told
+            fixtures = (pack.fixture,) if pack.fixture else ()
+            yield Finding(
+                rule, severity, words, fixtures, line=line.name if line else None, stop=stop.id if stop else None
+            )
+
+
+def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
+    name, hours = held.pack.name, (day.end - day.set_up) / 60
+    ways = [f"charge it by {as_clock(held.charge_by)}"] if held.charge_by is not None else []
+    if held.reaches is not None:
+        ways.append(f"swap it at {' and '.join(as_clock(time) for time in held.swaps[:3])}")
+        words = f"{name} lasts {held.pack.hours:g} of {hours:g} hours: {', or '.join(ways)}."
+        if held.flat is not None:
+            return "battery-day", Severity.CAUTION, words
+        return "battery-day", Severity.NOTE, f"{name} ends the day below the reserve of {day.reserve} %."
+    if held.second_flat is not None and held.pack.charge is not None:
+        words = f"{name} is at {held.morning * 100:.0f} % at the next set-up and flat at {as_clock(held.second_flat)}."
+        return "battery-turnaround", Severity.CAUTION, words
+    return None
 
 
 def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:

@@ -1,37 +1,85 @@
-"""What to bring: the cable of every hop by type and length, and the pieces between them."""
+"""What to bring: the pieces of cable that make up every hop, what the store lacks, and what stands between them."""
 
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
-from fence.core.words.line import Cable, Device
+from fence.core.lines.pieces import Cut, Made, make_up
+from fence.core.words.line import Cable, Device, Plug
 from fence.core.words.show import Show
+from fence.core.words.stock import Item, Kind
 from fence.core.words.wiring import Wiring, name_of, needs_adapter, wiring_of
+
+USUAL = (Plug.FIVE, Plug.FIVE)
+"""Plugs of a hop of which nothing else is known."""
+Sort = tuple[Cable, tuple[Plug, Plug]]
+"""Cables that are alike but for their length; plugs in no order."""
 
 
 @dataclass(frozen=True, slots=True)
 class Hop:
-    """A hop as it is laid: its mark, from where to where, what it is made of, its length in metres."""
+    """A hop as it is laid: its mark, from where to where, what it is made of, its length in metres, and the pieces from
+    the store (None where its length is not known or no stock is)."""
 
     mark: str
     line: str
     begin: str
     end: str
     cable: Cable
-    plugs: str
+    ends: tuple[Plug, Plug]
     length: float | None
+    made: Made | None = None
+
+    @property
+    def sort(self) -> Sort:
+        """Which cables it can be made of."""
+        return sort_of(self.cable, self.ends)
+
+    @property
+    def plugs(self) -> str:
+        """Its plugs in words."""
+        return " to ".join(dict.fromkeys(map(str, self.ends)))
+
+    @property
+    def words(self) -> str:
+        """What it is made of, such as ``10 + 2``; empty where that is not known."""
+        return " + ".join(f"{piece:g}" for piece in self.made.pieces) if self.made else ""
+
+
+@dataclass(frozen=True, slots=True)
+class Pulled:
+    """Cables of one sort and length: how many are pulled, and how many of them the store lacks."""
+
+    cable: Cable
+    plugs: str
+    length: float
+    count: int
+    lacking: int
 
 
 @dataclass(frozen=True, slots=True)
 class PullList:
-    """What to bring. ``cables`` counts hops by cable, plugs and length; ``unknown`` are hops without a length."""
+    """What to bring. ``cables`` counts pieces by sort and length; ``unknown`` are hops without a length; ``pieces``
+    what stands between the cables, each with how many and how many the store lacks. ``proven`` when no other choice
+    from the store has fewer joints or less surplus; ``stocked`` when a stock is known at all."""
 
     hops: tuple[Hop, ...]
-    cables: tuple[tuple[Cable, str, float, int], ...]
+    cables: tuple[Pulled, ...]
     unknown: int
     metres: float
-    pieces: tuple[tuple[str, int], ...]
+    surplus: float
+    joints: int
+    pieces: tuple[tuple[str, int, int], ...]
+    stocked: bool
+    proven: bool
+
+
+def sort_of(cable: Cable, plugs: tuple[Plug, Plug]) -> Sort:
+    """The sort of a cable: turned round it is the same."""
+    one, other = sorted(plugs)
+    return cable, (one, other)
 
 
 def pull_list(show: Show) -> PullList:
@@ -50,28 +98,79 @@ def pull_list(show: Show) -> PullList:
             if stop.device is Device.ADAPTER or needs_adapter(show, wiring, stop):
                 plugs = needs_adapter(show, wiring, stop)
                 pieces[f"adapter {plugs[0]} to {plugs[1]}" if plugs else stop.label or "adapter"] += 1
-    laid = [hop for hop in hops if hop.length]
-    cables = Counter((hop.cable, hop.plugs, hop.length or 0.0) for hop in laid)
+    stocked = any(item.kind is Kind.CABLE for item in show.stock)
+    cuts = _cuts(show, hops) if stocked else {}
+    made: dict[str, Made] = {}
+    for sort, cut in cuts.items():
+        laid = [hop for hop in hops if hop.sort == sort and hop.length]
+        made.update({hop.mark: piece for hop, piece in zip(laid, cut.hops, strict=True)})
+    hops = [replace(hop, made=made.get(hop.mark)) for hop in hops]
+    joints = sum(cut.joints for cut in cuts.values())
+    if joints:
+        pieces["coupler"] += joints
     return PullList(
         tuple(hops),
-        tuple((*key, count) for key, count in sorted(cables.items(), key=lambda entry: (entry[0][0], -entry[0][2]))),
+        _cables(hops),
         sum(1 for hop in hops if hop.length is None),
-        sum(hop.length or 0 for hop in laid),
-        tuple(sorted(pieces.items())),
+        sum(hop.length or 0 for hop in hops),
+        sum(cut.surplus for cut in cuts.values()),
+        joints,
+        tuple((what, count, _lacking(show, what, count)) for what, count in sorted(pieces.items())),
+        stocked,
+        all(cut.proven for cut in cuts.values()),
     )
+
+
+def _cuts(show: Show, hops: Sequence[Hop]) -> dict[Sort, Cut]:
+    sorts = dict.fromkeys(hop.sort for hop in hops if hop.length)
+    return {
+        sort: made_of(show, [hop.length for hop in hops if hop.sort == sort and hop.length], *sort) for sort in sorts
+    }
+
+
+def made_of(show: Show, hops: Sequence[float], cable: Cable, plugs: tuple[Plug, Plug]) -> Cut:
+    """Hops of one sort of cable made up from the stock."""
+    wanted = sort_of(cable, plugs)
+    stock: Counter[float] = Counter()
+    for item in show.stock:
+        if item.kind is Kind.CABLE and item.length is not None and sort_of(item.cable, item.plugs) == wanted:
+            stock[item.length] += item.count
+    return make_up(hops, stock)
+
+
+def _cables(hops: Sequence[Hop]) -> tuple[Pulled, ...]:
+    counts: Counter[tuple[Cable, str, float]] = Counter()
+    lacking: Counter[tuple[Cable, str, float]] = Counter()
+    for hop in hops:
+        for piece in hop.made.pieces if hop.made else filter(None, (hop.length,)):
+            counts[hop.cable, hop.plugs, piece] += 1
+            lacking[hop.cable, hop.plugs, piece] += bool(hop.made and hop.made.rented)
+    found = [Pulled(*key, count, lacking[key]) for key, count in counts.items()]
+    return tuple(sorted(found, key=lambda pulled: (pulled.cable, pulled.plugs, -pulled.length)))
+
+
+def _lacking(show: Show, what: str, count: int) -> int:
+    """How many of a device the store lacks; 0 where the stock says nothing of its kind."""
+    kind = what.split(",")[0].split(" ")[0]
+    held = [item for item in show.stock if item.kind == kind]
+    return max(0, count - _held(held)) if held else 0
+
+
+def _held(items: Sequence[Item]) -> int:
+    return sum(item.count for item in items)
 
 
 def _hops(show: Show, wiring: Wiring, letter: str) -> list[Hop]:
     found = []
     for number, stop in enumerate(wiring.behind(None), 1):
-        if stop.cable is Cable.AIR or stop.terminates:
-            continue
         before = wiring.by_id.get(stop.after) if stop.after is not None else None
+        on_plug = before is not None and before.device is Device.ADAPTER and stop.length == 0
+        if stop.cable is Cable.AIR or stop.terminates or on_plug:
+            continue
         begin = name_of(show, before) if before else "source"
-        plugs = " to ".join(dict.fromkeys(map(str, stop.plugs))) if stop.plugs else "5-pin"
-        found.append(
-            Hop(f"{letter}{number}", wiring.line.name, begin, name_of(show, stop), stop.cable, plugs, stop.length)
-        )
+        ends = stop.plugs or USUAL
+        mark = f"{letter}{number}"
+        found.append(Hop(mark, wiring.line.name, begin, name_of(show, stop), stop.cable, ends, stop.length))
     return found
 
 

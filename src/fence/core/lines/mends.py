@@ -10,7 +10,7 @@ from fence.core.changes import cabling
 from fence.core.checks import Finding
 from fence.core.words.line import Cable, Device, Line, Stop
 from fence.core.words.show import Show
-from fence.core.words.wiring import LOAD_OF_A_DEVICE, name_of, wiring_of
+from fence.core.words.wiring import LOAD_OF_A_DEVICE, length_of, name_of, wiring_of
 
 HALF = 16
 """After so many loads a splitter is put into a crowded section."""
@@ -24,6 +24,12 @@ class Way(StrEnum):
     ADAPTER = "adapter"
     SPLITTER = "splitter"
     DMX_CABLE = "dmx cable"
+    DRIVER = "driver"
+    HALF_WAY = "half way"
+    PASSES_RDM = "passes rdm"
+    LINK = "link"
+    SECOND_SENDER = "second sender"
+    HANG_ON = "hang on"
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +39,7 @@ class LineStep:
     way: Way
     line: int
     stop: int
+    fixtures: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +58,9 @@ def line_named(show: Show, name: str | None) -> Line | None:
 
 def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
     """The ways out of a finding about a line, the first the one to take as a rule."""
+    if finding.rule == "not-on-line":
+        yield from _ways_on(show, finding)
+        return
     line = line_named(show, finding.line)
     if line is None or finding.stop is None:
         return
@@ -75,8 +85,58 @@ def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
             yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, crowded.id))
     elif finding.rule == "universe-mixed" and stop.fixture is not None:
         yield LineMend(f"Take {name} off {line.name}", "It stays in the rig.", LineStep(Way.TAKE_OFF, line.id, stop.id))
+    elif finding.rule == "split-passive" and finding.severity != "stop":
+        yield LineMend(f"Drive the branches at {name}", "A section each.", LineStep(Way.DRIVER, line.id, stop.id))
+    elif finding.rule == "hop-length":
+        words = "A driver in the middle makes two hops of it."
+        yield LineMend(f"Put a driver half way to {name}", words, LineStep(Way.HALF_WAY, line.id, stop.id))
+    elif finding.rule == "line-length":
+        if far := _far_half(line, stop):
+            words = "It drives the rest as a section of its own."
+            text = f"Put a boosted splitter before {name_of(show, far)}"
+            yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, far.id))
+    elif finding.rule == "rdm-path":
+        words = "Fixtures behind it answer then."
+        yield LineMend(f"Use one that passes RDM for {name}", words, LineStep(Way.PASSES_RDM, line.id, stop.id))
+    elif finding.rule == "wireless-channel" and not (stop.device is Device.SENDER and stop.cable is Cable.AIR):
+        words = "One channel for a sender and all that hear it."
+        yield LineMend(
+            f"Link {name} to channel {_link_for(show, line, stop)}", words, LineStep(Way.LINK, line.id, stop.id)
+        )
+    elif finding.rule == "wireless-receivers":
+        text = f"Put a second sender behind {name}"
+        yield LineMend(text, "It takes those beyond.", LineStep(Way.SECOND_SENDER, line.id, stop.id))
     elif finding.rule == "twice-on-line":
         yield LineMend(f"Take {name} off {line.name}", "", LineStep(Way.TAKE_OFF, line.id, stop.id))
+
+
+def _ways_on(show: Show, finding: Finding) -> Iterator[LineMend]:
+    """Lines of their universe, for fixtures on none."""
+    universes = {show.fixture(fixture_id).universe for fixture_id in finding.fixtures}
+    for line in show.lines:
+        if universes == {line.universe}:
+            text = f"Hang them on {line.name}, behind its last stop"
+            yield LineMend(text, "It carries their universe.", LineStep(Way.HANG_ON, line.id, 0, finding.fixtures))
+
+
+def _far_half(line: Line, first: Stop) -> Stop | None:
+    """The first stop behind more than half of the metres of a section."""
+    section = next((s for s in wiring_of(line).sections if first in s.stops), None)
+    total, metres = length_of(section) if section else 0.0, 0.0
+    for stop in section.stops if section else ():
+        metres += stop.length or 0
+        if metres > total / 2 and stop.fixture is not None:
+            return stop
+    return None
+
+
+def _link_for(show: Show, line: Line, stop: Stop) -> str:
+    """The channel of the sender that a receiver hears; for a sender the first number that no other one has."""
+    before = wiring_of(line).by_id.get(stop.after) if stop.after is not None else None
+    if stop.cable is Cable.AIR and before is not None and before.link:
+        return before.link
+    taken = {held.link for other in show.lines for held in other.stops if held.device is Device.SENDER}
+    return next(str(number) for number in range(1, len(taken) + 2) if str(number) not in taken)
 
 
 def _halfway(show: Show, line: Line, first: Stop) -> Stop | None:
@@ -103,5 +163,25 @@ def take(show: Show, step: LineStep) -> Show:
             return cabling.insert(show, step.line, Device.ADAPTER, before=step.stop, label="adapter")
         case Way.SPLITTER:
             return cabling.insert(show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4)
+        case Way.DRIVER:
+            return cabling.drive_at(show, step.line, step.stop)
+        case Way.HALF_WAY:
+            return cabling.half_way(show, step.line, step.stop)
+        case Way.PASSES_RDM:
+            return cabling.pass_rdm(show, step.line, step.stop)
+        case Way.LINK:
+            return _linked(show, step)
+        case Way.SECOND_SENDER:
+            return cabling.second_sender(show, step.line, step.stop)
+        case Way.HANG_ON:
+            return cabling.chain(show, step.line, step.fixtures)
         case Way.DMX_CABLE:
             return cabling.set_cable(show, step.line, [step.stop], Cable.DMX)
+
+
+def _linked(show: Show, step: LineStep) -> Show:
+    """A stop on the channel where it belongs; those that hear a sender go with it."""
+    line = show.line(step.line)
+    stop = wiring_of(line).by_id[step.stop]
+    ears = [child.id for child in wiring_of(line).children.get(stop.id, ()) if child.cable is Cable.AIR]
+    return cabling.set_links(show, line.id, [stop.id, *ears], _link_for(show, line, stop))

@@ -7,6 +7,7 @@ from enum import StrEnum
 
 from fence.core.words.address import check_universe
 from fence.core.words.errors import EditError
+from fence.core.words.profile import MOST_HOURS
 from fence.core.words.text import check_finite, check_text, check_whole
 
 MOST_STOPS = 2000
@@ -38,6 +39,14 @@ class Cable(StrEnum):
     AIR = "air"
 
 
+class Power(StrEnum):
+    """Where a small box such as a sender or receiver takes its power from."""
+
+    MAINS = "mains"
+    USB = "fixture's USB"
+    PACK = "battery pack"
+
+
 class Plug(StrEnum):
     """The end of a hop."""
 
@@ -55,7 +64,8 @@ class Stop:
     on. It is a fixture (by id) or a ``device``. ``outputs`` is how many outputs a splitter has, or how many receivers
     a sender serves. A splitter that is not ``boosted`` is a passive Y. ``rdm`` says whether it passes RDM. ``link`` is
     the channel of a wireless link. ``length`` in metres and ``plugs`` (at the far end of the hop and at this stop)
-    belong to the hop, None where not known.
+    belong to the hop, None where not known. ``power`` is where a device takes its own from, ``hours`` how long a pack
+    lasts, ``sign`` how it is told apart (a blink, a colour).
     """
 
     id: int
@@ -71,6 +81,9 @@ class Stop:
     length: float | None = None
     cable: Cable = Cable.DMX
     plugs: tuple[Plug, Plug] | None = None
+    power: Power | None = None
+    hours: float | None = None
+    sign: str = ""
 
     def __post_init__(self) -> None:
         check_whole("stop", self.id, 1, HIGHEST_NUMBER)
@@ -78,6 +91,9 @@ class Stop:
             raise EditError("A stop of a line is either a fixture or a device.")
         check_text("label of a stop", self.label, required=False)
         check_text("link channel", self.link, required=False, most=60)
+        check_text("sign of a device", self.sign, required=False)
+        if self.hours is not None and not 0 < check_finite("hours of a pack", self.hours) <= MOST_HOURS:
+            raise EditError(f"{self.hours:g} h is no time of a battery pack: accepted are more than 0 to {MOST_HOURS}.")
         if self.output is not None:
             check_whole("output of a splitter", self.output, 1, MOST_OUTPUTS)
         if self.outputs is not None:

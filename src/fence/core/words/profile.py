@@ -12,6 +12,7 @@ from fence.core.words.text import check_finite, check_id, check_text, check_whol
 MOST_PARTS = 64
 MOST_SWITCHES = 32
 MOST_ROTARY = 9999
+MOST_HOURS = 1000
 """What four wheels can be turned to; the addresses among them end at 512."""
 
 
@@ -229,7 +230,8 @@ class Profile:
 
     ``revision`` counts the changes of its chart in the library; a show keeps the one that it was planned with.
     ``unit_load`` is what it puts on the line [EIA-485]; ``passes_unpowered`` whether the signal goes on through it when
-    it has no power.
+    it has no power. ``battery_hours`` is how long it runs on its battery, ``charge_hours`` how long an empty one
+    charges, None without a battery; ``charge_note`` what is odd about it (charges only with its main switch on).
     """
 
     id: str
@@ -249,6 +251,9 @@ class Profile:
     revision: int = 1
     unit_load: float = 1.0
     passes_unpowered: bool = True
+    battery_hours: float | None = None
+    charge_hours: float | None = None
+    charge_note: str = ""
 
     def __post_init__(self) -> None:
         check_id("chart id", self.id, error=ChartError)
@@ -260,10 +265,14 @@ class Profile:
             ("behaviour without signal", self.no_signal),
             ("connector", self.connectors_in),
             ("connector", self.connectors_out),
+            ("note on charging", self.charge_note),
         )
         check_whole("revision", self.revision, 1, 2**31 - 1, error=ChartError)
         if not 0 <= check_finite("unit load", self.unit_load, error=ChartError) <= 32:
             raise ChartError(f"{self.unit_load:g} is no unit load of a fixture: accepted are 0 to 32.")
+        for hours in (self.battery_hours, self.charge_hours):
+            if hours is not None and not 0 < check_finite("number of hours", hours, error=ChartError) <= MOST_HOURS:
+                raise ChartError(f"{hours:g} h is no time of a battery: accepted are more than 0, up to {MOST_HOURS}.")
         if self.power_w is not None:
             check_whole("power in watts", self.power_w, 0, 1_000_000, error=ChartError)
         if self.weight_kg is not None:

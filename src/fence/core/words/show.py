@@ -7,13 +7,16 @@ from functools import cached_property
 from zlib import crc32
 
 from fence.core.words.address import Run, bits_of, check_slot, check_universe
+from fence.core.words.day import Day
 from fence.core.words.desk import NO_DESK, Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import HIGHEST_ID, Fixture
-from fence.core.words.line import Line
+from fence.core.words.ground import NO_GROUND, Ground
+from fence.core.words.line import LONGEST_HOP, Line
 from fence.core.words.needs import Need
 from fence.core.words.profile import Mode, Profile
 from fence.core.words.record import Prep
+from fence.core.words.stock import MOST_ITEMS, Item
 from fence.core.words.text import check_finite, check_text, check_whole
 
 LONGEST_NOTE = 20_000
@@ -45,17 +48,21 @@ class Universe:
 class Position:
     """A place where fixtures hang. At one that is ``hard`` to reach, a repair moves fixtures last.
 
-    ``height`` above the floor in metres, None where nobody has said.
+    ``height`` above the floor in metres and ``spacing`` between two fixtures there in metres, None where nobody has
+    said.
     """
 
     name: str
     hard: bool = False
     height: float | None = None
+    spacing: float | None = None
 
     def __post_init__(self) -> None:
         check_text("position", self.name)
         if self.height is not None and not -HIGHEST <= check_finite("height", self.height) <= HIGHEST:
             raise EditError(f"{self.height:g} m is no height of a position: accepted are {-HIGHEST} to {HIGHEST} m.")
+        if self.spacing is not None and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_HOP:
+            raise EditError(f"{self.spacing:g} m is no spacing of fixtures: accepted are 0 to {LONGEST_HOP} m.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +79,8 @@ class Show:
     """The whole plan. Values never change: an edit gives another show.
 
     ``walk`` names positions in the order in which a crew goes to them; those that it does not name come after.
-    ``skipped`` are the steps of the preparation that this show does without.
+    ``skipped`` are the steps of the preparation that this show does without. ``ground``, ``stock`` and ``day`` are what
+    the cable is reckoned from: distances, the pieces that there are, and when batteries must last.
     """
 
     name: str
@@ -88,11 +96,16 @@ class Show:
     walk: tuple[str, ...] = ()
     skipped: tuple[Prep, ...] = ()
     lines: tuple[Line, ...] = ()
+    ground: Ground = NO_GROUND
+    stock: tuple[Item, ...] = ()
+    day: Day | None = None
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
         check_text("note", self.note, required=False, most=LONGEST_NOTE)
         check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
+        if len(self.stock) > MOST_ITEMS:
+            raise EditError(f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}.")
         for name in self.walk:
             check_text("position", name)
 

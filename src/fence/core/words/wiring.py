@@ -205,8 +205,12 @@ def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
     profile = show.profile_of(fixture) if fixture else None
     if profile is None:
         return frozenset()
-    words = (profile.connectors_in if incoming else profile.connectors_out).casefold()
-    return frozenset(name for name in ("5-pin", "3-pin", "rj45") if name in words)
+    return plugs_of(profile.connectors_in if incoming else profile.connectors_out)
+
+
+def plugs_of(words: str) -> frozenset[str]:
+    """The plugs that a chart names, in whatever words."""
+    return frozenset(name for name in ("5-pin", "3-pin", "rj45") if name in words.casefold())
 
 
 def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:

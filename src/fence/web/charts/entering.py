@@ -197,6 +197,11 @@ def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, 
         wireless=bool(form.wireless.data),
         weight_kg=form.weight_kg.data,
         power_w=form.power_w.data,
+        unit_load=1.0 if form.unit_load.data is None else form.unit_load.data,
+        passes_unpowered=not form.blocks_unpowered.data,
+        battery_hours=form.battery_hours.data,
+        charge_hours=form.charge_hours.data,
+        charge_note=(form.charge_note.data or "").strip(),
     )
 
 
@@ -235,6 +240,11 @@ def _form_values(chart: Profile) -> dict[str, object]:
         "wireless": chart.wireless,
         "weight_kg": chart.weight_kg,
         "power_w": chart.power_w,
+        "unit_load": chart.unit_load,
+        "blocks_unpowered": not chart.passes_unpowered,
+        "battery_hours": chart.battery_hours,
+        "charge_hours": chart.charge_hours,
+        "charge_note": chart.charge_note,
     }
 
 

@@ -98,7 +98,11 @@ def _post(show: Show, placed: Placed, picked: int | None, dark: Collection[int],
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     name = name_of(show, stop)
     shown = "120 Ω" if stop.terminates and not stop.label else name
-    under = f"{fixture.start:03d}" if fixture and fixture.start else (str(stop.device) if stop.label else "")
+    under = (
+        f"{fixture.start:03d}"
+        if fixture and fixture.start
+        else (str(stop.device) if stop.label not in ("", str(stop.device)) else "")
+    )
     if stop.device is Device.SPLITTER and stop.outputs:
         under = f"{stop.outputs} out"
     return Post(

@@ -25,6 +25,7 @@ from fence.web.lines.drawing import LineDrawing, draw_line
 
 LINES_SHOWN = 24
 NAMES_SHOWN = 12
+OTHERS = 500
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +76,7 @@ class PickedStop:
     behind: tuple[str, ...]
     dark: int
     unpowered: int
+    others: tuple[tuple[int, str], ...]
     problems: tuple[Problem, ...]
 
 
@@ -98,7 +100,7 @@ def lines_page(show: Show, analysis: Analysis, columns: int, line_id: int | None
     picked = _picked(show, analysis, current, stop_id) if current else None
     first = [current] if current else []
     shown = [*first, *(line for line in show.lines if line is not current)][:LINES_SHOWN]
-    views = tuple(_view(show, analysis, line, columns, picked) for line in show.lines if line in shown)
+    views = tuple(line_view(show, analysis, line, columns, picked) for line in show.lines if line in shown)
     hung = {stop.fixture for line in show.lines for stop in line.stops}
     loose = tuple(f for f in show.fixtures if f.id not in hung and any(show.footprints_of(f)))
     return LinesPage(
@@ -118,7 +120,7 @@ def _problems(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -
     return tuple(Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding))) for finding in found[:12])
 
 
-def _view(show: Show, analysis: Analysis, line: Line, columns: int, picked: PickedStop | None) -> LineView:
+def line_view(show: Show, analysis: Analysis, line: Line, columns: int, picked: PickedStop | None) -> LineView:
     wiring = wiring_of(line)
     here = picked if picked and picked.line is line else None
     dark = {here.stop.id, *(stop.id for stop in wiring.behind(here.stop.id))} if here else set()
@@ -161,6 +163,7 @@ def _picked(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> 
         tuple(show.fixture(fixture_id).label for fixture_id in behind[:NAMES_SHOWN]),
         len(behind),
         len(without_power(show, line, stop.id)),
+        tuple((s.id, name_of(show, s)) for s in line.stops if s is not stop and not s.terminates)[:OTHERS],
         _problems(show, analysis, line, stop.id),
     )
 

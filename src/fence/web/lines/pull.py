@@ -31,11 +31,13 @@ def as_csv(show_id: int) -> Response:
     saved = load(show_id)
     out = StringIO()
     rows = csv.writer(out)
-    rows.writerow(["hop", "line", "from", "to", "cable", "plugs", "metres"])
+    rows.writerow(["hop", "line", "from", "to", "cable", "plugs", "metres", "pieces", "rent"])
     for hop in pull_list(saved.show).hops:
         length = "" if hop.length is None else f"{hop.length:g}"
         texts = map(as_text, (hop.line, hop.begin, hop.end))
-        rows.writerow([hop.mark, *texts, hop.cable, hop.plugs, length])
+        rows.writerow(
+            [hop.mark, *texts, hop.cable, hop.plugs, length, hop.words, "yes" if hop.made and hop.made.rented else ""]
+        )
     name = f"{slug(saved.show.name, 'show')}-cables.csv"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(out.getvalue(), mimetype="text/csv", headers=headers)

@@ -14,12 +14,13 @@ from fence.core.changes.prose import describe
 from fence.core.checks import analyse
 from fence.core.lines.mends import line_named
 from fence.core.words.errors import EditError
-from fence.core.words.line import Cable, Device, Plug
+from fence.core.words.line import Cable, Device, Plug, Power
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.core.words.wiring import wiring_of
 from fence.web.address.rails import WIDE, asked_rails
 from fence.web.frame import frame
+from fence.web.lines.metres import metres
 from fence.web.lines.page import lines_page
 from fence.web.pages import ids_in, load, load_for_edit, save
 
@@ -47,7 +48,7 @@ def index(show_id: int) -> str:
         cables=list(Cable),
         plugs=[plug for plug in Plug if plug is not Plug.AIR],
         devices=[Device.SPLITTER, Device.SENDER, Device.ADAPTER, Device.COUPLER, Device.TESTER],
-        universes=saved.show.universe_numbers[:500],
+        powers=list(Power),
     )
 
 
@@ -65,6 +66,11 @@ def take(show_id: int, what: str) -> BaseResponse:
         new = [line.id for line in after.lines if line.id not in before.show.line_by_id]
         line_id = new[0] if len(new) == 1 else 0
     stop = _number("stop")
+    if what == "move" and (to_line := _number("to_line")) and to_line != line_id:
+        line_id, stop = to_line, max((held.id for held in after.line(to_line).stops), default=0)
+    if what in ("earlier", "later"):  # the place stays, what stands there goes along
+        wiring = wiring_of(before.show.line(line_id))
+        stop = (wiring.by_id[stop].after or 0) if what == "earlier" else wiring.children[stop][0].id
     kept: dict[str, Any] = {"line": line_id} if line_id else {}
     if line_id and stop in wiring_of(after.line(line_id)).by_id:
         kept["stop"] = stop
@@ -133,7 +139,7 @@ def _hop(show: Show) -> Show:
     if cable not in set(Cable):
         raise EditError("Say what the cable is: dmx, network, microphone or air.")
     plugs = (Plug(near), Plug(far)) if near in set(Plug) and far in set(Plug) else None
-    show = edits.set_hops(show, line_id, {stop: _metres(request.form.get("length", ""))})
+    show = edits.set_hops(show, line_id, {stop: metres(request.form.get("length", ""))})
     return edits.set_cable(show, line_id, [stop], Cable(cable), plugs)
 
 
@@ -141,7 +147,7 @@ def _lengths(show: Show) -> Show:
     """Lengths along the row: one for all hops, or one after the other; ``-`` for one that is not known."""
     line = show.line(_line_id())
     words = request.form.get("lengths", "").replace(";", ",").split(",")[:MOST_LENGTHS]
-    typed = [_metres(word) for word in words if word.strip()]
+    typed = [metres(word) for word in words if word.strip()]
     if not typed:
         raise EditError("Type a length in metres, such as 8, or one for each hop: 24, 3, 3, 3.")
     stops = [stop for stop in wiring_of(line).behind(None) if not stop.terminates and stop.cable is not Cable.AIR]
@@ -152,14 +158,34 @@ def _lengths(show: Show) -> Show:
     return edits.set_hops(show, line.id, {stop.id: length for stop, length in zip(stops, typed, strict=False)})
 
 
-def _metres(words: str) -> float | None:
-    tidy = words.strip().lower().removesuffix("m").strip()
-    if tidy in ("", "-", "–", "?"):
-        return None
+def _device(show: Show) -> Show:
+    """What the picked device or receiver is like."""
+    form = request.form
+    power = form.get("power", "")
+    hours = form.get("hours", "").strip().replace(",", ".")
     try:
-        return float(tidy)
+        lasts = float(hours) if hours else None
     except ValueError:
-        raise EditError(f"“{words.strip()[:20]}” is no length: type metres, such as 8 or 2.5.") from None
+        raise EditError(f"“{hours[:20]}” is no number of hours: type 6 or 7.5.") from None
+    return edits.set_device(
+        show,
+        _line_id(),
+        _number("stop"),
+        link=form.get("link", "")[:60],
+        outputs=_number("outputs") or None,
+        boosted=not form.get("passive"),
+        rdm=not form.get("no_rdm"),
+        power=Power(power) if power in set(Power) else None,
+        hours=lasts,
+        sign=form.get("sign", "")[:200],
+        label=form.get("label", "")[:200] if "label" in form else None,
+    )
+
+
+def _move(show: Show) -> Show:
+    """Take the stop to another place: behind a stop that was dropped on, or that is named by its post."""
+    line_id, to_line, after = _line_id(), _number("to_line"), _number("to")
+    return edits.move_stop(show, line_id, _number("stop"), to_line or line_id, after or None)
 
 
 def _mend(show: Show) -> Show:
@@ -173,12 +199,12 @@ def _mend(show: Show) -> Show:
 
 STEPS: dict[str, Callable[[Show], Show]] = {
     "add": _add,
-    "by-position": edits.lines_by_position,
-    "by-universe": edits.lines_by_universe,
     "name": _name,
     "remove": lambda show: edits.remove_line(show, _line_id()),
     "chain": _chain,
     "insert": _insert,
+    "device": _device,
+    "move": _move,
     "hop": _hop,
     "lengths": _lengths,
     "mend": _mend,
@@ -187,6 +213,6 @@ STEPS: dict[str, Callable[[Show], Show]] = {
     "off": lambda show: edits.take_off(show, _line_id(), [_number("stop")]),
     "earlier": lambda show: edits.step_along(show, _line_id(), _number("stop"), -1),
     "later": lambda show: edits.step_along(show, _line_id(), _number("stop"), 1),
-    "branch": lambda show: edits.move_branch(show, _line_id(), _number("stop"), _number("after") or None),
+    "branch": lambda show: edits.move_branch(show, _line_id(), _number("stop"), _number("to") or None),
     "join": lambda show: edits.join(show, _line_id(), _number("other")),
 }

@@ -213,8 +213,87 @@
       if (address && !address.disabled) address.focus();
       return;
     }
+    if (event.target.closest("a.post") && amongPosts(event)) {
+      event.preventDefault();
+      return;
+    }
     const action = KEYS[event.key];
     if (action && action()) event.preventDefault();
+  });
+
+  // ---- lines: arrows go from post to post, with Shift they take the post along; a post can be dropped on another
+
+  const postsOf = (line) => [...document.querySelectorAll(`a.post[data-line="${line}"]`)];
+
+  function amongPosts(event) {
+    const here = event.target.closest("a.post");
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (by && event.shiftKey) {
+      stepOnLine(by < 0 ? "earlier" : "later", { line: here.dataset.line, stop: here.dataset.stop });
+      return true;
+    }
+    if (by) {
+      const posts = postsOf(here.dataset.line);
+      posts[posts.indexOf(here) + by]?.focus();
+      return true;
+    }
+    if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return false;
+    const lines = [...new Set([...document.querySelectorAll("a.post")].map((one) => one.dataset.line))];
+    const next = lines[lines.indexOf(here.dataset.line) + (event.key === "ArrowUp" ? -1 : 1)];
+    if (next) postsOf(next)[0].focus();
+    return true;
+  }
+
+  function stepOnLine(what, values) {
+    const page = document.querySelector("[data-lines]");
+    const form = document.createElement("form");
+    form.method = "post";
+    form.action = page.dataset.lines.replace(/move$/, what);
+    const all = { csrf_token: page.dataset.csrf, revision: page.dataset.revision, ...values };
+    for (const [name, value] of Object.entries(all)) {
+      const field = document.createElement("input");
+      Object.assign(field, { type: "hidden", name: name, value: value });
+      form.append(field);
+    }
+    document.body.append(form);
+    form.requestSubmit();
+  }
+
+  let carried = null;
+
+  document.addEventListener("pointerdown", (event) => {
+    const one = event.target.closest("[data-lines] a.post");
+    if (one && event.button === 0 && event.pointerType === "mouse") {
+      carried = { post: one, x: event.clientX, y: event.clientY, moved: false, over: null };
+    }
+  });
+
+  document.addEventListener("dragstart", (event) => {
+    if (event.target.closest && event.target.closest("a.post")) event.preventDefault();
+  });
+
+  document.addEventListener("pointermove", (event) => {
+    if (!carried) return;
+    if (!carried.moved && Math.hypot(event.clientX - carried.x, event.clientY - carried.y) < 6) return;
+    carried.moved = true;
+    carried.post.classList.add("dragged");
+    const over = document.elementFromPoint(event.clientX, event.clientY)?.closest("a.post, .source-post") || null;
+    if (over === carried.over) return;
+    carried.over?.classList.remove("drop");
+    carried.over = over === carried.post ? null : over;
+    carried.over?.classList.add("drop");
+  });
+
+  document.addEventListener("pointerup", () => {
+    const held = carried;
+    carried = null;
+    if (!held || !held.moved) return;
+    stopNextClick();
+    held.post.classList.remove("dragged");
+    held.over?.classList.remove("drop");
+    if (!held.over) return;
+    const { line, stop } = held.post.dataset;
+    stepOnLine("move", { line: line, stop: stop, to_line: held.over.dataset.line, to: held.over.dataset.stop || "" });
   });
 
   // ---- the find box: arrows go through what is found, Enter takes it (the first, from the box)
@@ -345,6 +424,8 @@
 
   document.addEventListener("pointercancel", () => {
     drag = null;
+    carried?.post.classList.remove("dragged");
+    carried = null;
   });
 
   function stopNextClick() {
@@ -376,6 +457,7 @@
     if (box.top < 0 || box.bottom > room) window.scrollBy(0, box.top - room / 3);
   }
   window.addEventListener("load", showAbove);
+  window.addEventListener("load", () => document.querySelector("[data-lines] a.post.picked")?.focus());
 
   // ---- the focus never falls to the page: it goes to what comes next, else to where it was
 

@@ -1,0 +1,274 @@
+"""Planning the cable: which fixtures hang on which line in which order, with the fewest splitters and then the least
+cable, within what one driver feeds and how long a cable may be.
+
+A universe is planned in *units*: the fixtures of one position, as the rig list runs, in one piece unless one driver
+cannot feed them. A section is a chain of units from its driver; a splitter at the end of a chain drives more of them.
+Up to ``EXACT`` units the best plan is found by going through all subsets, so that it is proven; beyond, a good one is
+built and bettered, and only the number of splitters is held against a bound.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from fence.core.changes.cabling import add_line, insert, terminate
+from fence.core.checks.lines import LONG_HOP, LONG_LINE, MOST_LOADS
+from fence.core.lines.measure import AT_THE_DESK, SHORTEST, Spot, Tape
+from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
+from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
+from fence.core.words.line import LONGEST_HOP, MOST_STOPS, Cable, Device, Plug, Stop
+from fence.core.words.show import Show
+from fence.core.words.text import counted
+from fence.core.words.wiring import needs_adapter, plugs_of, wiring_of
+
+NOT_KNOWN = 20
+"""Metres that a hop of unknown length counts while plans are compared."""
+MOST_SOCKETS = 4
+"""Sockets that one universe is given at most."""
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What a plan keeps to: loads on a section, outputs of a splitter; ``anew`` without the lines that are there."""
+
+    loads: int = MOST_LOADS
+    outputs: int = 8
+    anew: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """Fixtures that hang one behind the other in any plan. ``inner`` metres lie between them, ``guessed`` where not all
+    are known; ``long`` are its hops that are too long."""
+
+    fixtures: tuple[int, ...]
+    first: Spot
+    last: Spot
+    load: float
+    inner: int
+    long: int
+    air: bool = False
+    guessed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class CablePlan:
+    """A proposal: the show with it, which lines are new, and how good it is.
+
+    ``proven`` when no plan of these units has fewer splitters or, with as many, less cable; ``fewest`` when at least
+    the splitters are proven the fewest. ``remarks`` say what was assumed.
+    """
+
+    show: Show
+    lines: tuple[int, ...]
+    splitters: int
+    metres: int
+    proven: bool
+    fewest: bool
+    remarks: tuple[str, ...]
+
+
+def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
+    """Propose lines for the fixtures that hang on none, or for all ``anew``.
+
+    Raises ``EditError`` where no fixture waits for a line, or the limits leave no room for one.
+    """
+    if not 2 <= wanted.loads <= MOST_LOADS:
+        raise EditError(f"One driver feeds {MOST_LOADS} unit loads: accepted are 2 to {MOST_LOADS}.")
+    if not 2 <= wanted.outputs <= 64:
+        raise EditError("A splitter has 2 to 64 outputs.")
+    base = replace(show, lines=()) if wanted.anew else show
+    tape = Tape(base)
+    rigs = {universe: _units(base, tape, fixtures, wanted.loads) for universe, fixtures in _waiting(base).items()}
+    if not rigs:
+        raise EditError("Every fixture with a universe hangs on a line already.")
+    found = {u: _options(base, tape, units, wanted) for u, units in rigs.items()}
+    free = (base.ground.sockets or 0) - len(base.lines) if base.ground.sockets else len(rigs)
+    chosen = _share_sockets(found, free)
+    before = {line.id for line in base.lines}
+    for universe, sought in chosen.items():
+        for branch in sought.branches:
+            base = _built(base, universe, rigs[universe], branch, wanted.outputs)
+    fresh = tuple(line.id for line in base.lines if line.id not in before)
+    remarks = _remarks(base, tape, rigs, free, fresh)
+    fewest = all(sought.fewest for sought in chosen.values())
+    whole = all(_whole(base, units) for units in rigs.values())
+    return CablePlan(
+        base,
+        fresh,
+        sum(1 for line_id in fresh for stop in base.line(line_id).stops if stop.device is Device.SPLITTER),
+        round(sum(stop.length or 0 for line_id in fresh for stop in base.line(line_id).stops)),
+        whole and not remarks and all(sought.proven for sought in chosen.values()),
+        fewest,
+        remarks,
+    )
+
+
+def _waiting(show: Show) -> dict[int, list[Fixture]]:
+    """The fixtures on no line that take channels, by universe."""
+    hung = {stop.fixture for line in show.lines for stop in line.stops}
+    found: dict[int, list[Fixture]] = {}
+    for fixture in show.fixtures:
+        if fixture.id not in hung and fixture.universe is not None and any(show.footprints_of(fixture)):
+            found.setdefault(fixture.universe, []).append(fixture)
+    return dict(sorted(found.items()))
+
+
+def _units(show: Show, tape: Tape, fixtures: Sequence[Fixture], most: int) -> list[Unit]:
+    """The units of a universe, in the order in which their positions come in the rig list."""
+    by_air = [fixture.id for fixture in fixtures if _by_air(show, fixture)]
+    units = [Unit(tuple(by_air), AT_THE_DESK, AT_THE_DESK, 1, 0, 0, air=True)] if by_air else []
+    places: dict[str, list[Fixture]] = {}
+    for fixture in fixtures:
+        if fixture.id not in by_air:
+            places.setdefault(fixture.position, []).append(fixture)
+    for held in places.values():
+        for piece in _pieces(show, held, most):
+            spots = [tape.spots[fixture.id] for fixture in piece]
+            hops = [_reckoned(tape, one, other) for one, other in itertools.pairwise(spots)]
+            long = sum(metres > LONG_HOP for metres in hops)
+            load = sum(_load(show, fixture) for fixture in piece)
+            guessed = any(tape.hop(one, other) is None for one, other in itertools.pairwise(spots))
+            ids = tuple(fixture.id for fixture in piece)
+            units.append(Unit(ids, spots[0], spots[-1], load, sum(hops), long, guessed=guessed))
+    return units
+
+
+def _pieces(show: Show, fixtures: Sequence[Fixture], most: int) -> list[list[Fixture]]:
+    """The fixtures of a position in as few pieces as one driver feeds each, a load for a splitter left beside them."""
+    total = sum(_load(show, fixture) for fixture in fixtures)
+    if total <= most:
+        return [list(fixtures)]
+    pieces: list[list[Fixture]] = []
+    load = float(most)
+    for fixture in fixtures:
+        if load + _load(show, fixture) > most - 1:
+            pieces.append([])
+            load = 0
+        pieces[-1].append(fixture)
+        load += _load(show, fixture)
+    return pieces
+
+
+def _load(show: Show, fixture: Fixture) -> float:
+    profile = show.profile_of(fixture)
+    return profile.unit_load if profile else 1.0
+
+
+def _by_air(show: Show, fixture: Fixture) -> bool:
+    profile = show.profile_of(fixture)
+    return bool(profile and profile.wireless and not plugs_of(profile.connectors_in))
+
+
+def _reckoned(tape: Tape, one: Spot, other: Spot) -> int:
+    metres = tape.hop(one, other)
+    return NOT_KNOWN if metres is None else metres
+
+
+def _options(show: Show, tape: Tape, units: Sequence[Unit], wanted: Wanted) -> list[Sought]:
+    """The best plan of a universe with one socket, with two, and so on."""
+    spots = [AT_THE_DESK, *(unit.last for unit in units)]
+    hops = tuple(tuple(_reckoned(tape, spot, unit.first) for unit in units) for spot in spots)
+    sockets = 1
+    if show.ground.sockets:
+        sockets = max(1, min(MOST_SOCKETS, len(units), show.ground.sockets))
+    sizes = tuple((unit.load, unit.inner, unit.long) for unit in units)
+    known = all(tape.hop(spot, unit.first) is not None for spot in spots for unit in units)
+    known = known and not any(unit.guessed for unit in units)
+    limits = (LONG_HOP, LONG_LINE) if known else (LONGEST_HOP, LONGEST_HOP * MOST_STOPS)  # no limit is held by a guess
+    return [seek(Task(sizes, hops, wanted.loads, wanted.outputs, number, *limits)) for number in range(1, sockets + 1)]
+
+
+def _share_sockets(found: dict[int, list[Sought]], sockets: int) -> dict[int, Sought]:
+    """Which universe begins at how many sockets, so that all together cost the least. Each has one in any case."""
+    spare = max(0, sockets - len(found))
+    best: dict[int, tuple[int, dict[int, Sought]]] = {0: (0, {})}
+    for universe, options in found.items():
+        grown: dict[int, tuple[int, dict[int, Sought]]] = {}
+        for used, (cost, chosen) in best.items():
+            for more, sought in enumerate(options):
+                total = used + more
+                if total <= spare and (total not in grown or cost + sought.cost < grown[total][0]):
+                    grown[total] = (cost + sought.cost, {**chosen, universe: sought})
+        best = grown
+    return min(best.values(), key=lambda entry: entry[0])[1]
+
+
+def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, outputs: int) -> Show:
+    """The show with a line for a branch from the source: stops, adapters where plugs do not meet, terminators."""
+    first = units[branch.units[0]] if branch.units else None
+    place = first.first[0] if first and first.first else ""
+    name = f"U{universe} {'by air' if first and first.air else place}".strip()
+    show = add_line(show, name, universe)
+    line = show.lines[-1]
+    tape = Tape(show)
+    stops: list[Stop] = []
+    splitters = 0
+
+    def hang(branch: Branch, after: int | None, spot: Spot, output: int | None) -> None:
+        nonlocal splitters
+        for at in branch.units:
+            unit = units[at]
+            if unit.air:
+                length = float(_reckoned(tape, spot, unit.first))
+                stops.append(
+                    Stop(len(stops) + 1, after, output, device=Device.SENDER, label=f"Air U{universe}", length=length)
+                )
+                after, output = len(stops), None
+                for fixture in unit.fixtures:
+                    air = (Plug.AIR, Plug.AIR)
+                    stops.append(Stop(len(stops) + 1, after, fixture=fixture, cable=Cable.AIR, plugs=air))
+                spot = unit.last
+                continue
+            for fixture in unit.fixtures:
+                here = tape.spots[fixture]
+                metres = tape.hop(spot, here)
+                known = None if metres is None else float(metres)
+                stops.append(Stop(len(stops) + 1, after, output, fixture=fixture, length=known))
+                after, output, spot = len(stops), None, here
+        if branch.branches:
+            splitters += 1
+            label = f"Splitter {splitters}"
+            stops.append(
+                Stop(
+                    len(stops) + 1, after, output, device=Device.SPLITTER, label=label, outputs=outputs, length=SHORTEST
+                )
+            )
+            after = len(stops)
+            for number, below in enumerate(branch.branches, 1):
+                hang(below, after, spot, number)
+
+    hang(branch, None, AT_THE_DESK, None)
+    show = replace(show, lines=(*show.lines[:-1], replace(line, stops=tuple(stops))))
+    wiring = wiring_of(show.line(line.id))
+    for stop in wiring.line.stops:
+        if needs_adapter(show, wiring, stop):
+            show = insert(show, line.id, Device.ADAPTER, before=stop.id, label="adapter")
+    wiring = wiring_of(show.line(line.id))
+    if any(not end.terminates for section in wiring.sections for end in wiring.ends(section)):
+        show = terminate(show, line.id)
+    return show
+
+
+def _whole(show: Show, units: Sequence[Unit]) -> bool:
+    """Whether no position had to be divided."""
+    places = [show.fixture(unit.fixtures[0]).position for unit in units if not unit.air]
+    return len(set(places)) == len(places) and len(units) <= EXACT
+
+
+def _remarks(
+    show: Show, tape: Tape, rigs: dict[int, list[Unit]], sockets: int, fresh: Sequence[int]
+) -> tuple[str, ...]:
+    remarks = []
+    unknown = sum(
+        stop.length is None and stop.cable is not Cable.AIR for line_id in fresh for stop in show.line(line_id).stops
+    )
+    if unknown:
+        words = counted(unknown, "hop is", "hops are")
+        remarks.append(f"{words} of unknown length: each counts {NOT_KNOWN} m until distances and spacing are said.")
+    if sockets < len(rigs):
+        remarks.append(f"{counted(len(rigs), 'universe')} need a socket each, and {max(0, sockets)} are free.")
+    return tuple(remarks)

@@ -1,0 +1,128 @@
+"""The day of an event, for what runs on batteries."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.words.battery import Lasting, battery_day, packs_of
+from fence.core.words.day import Day, Measured, as_clock, day_of
+from fence.core.words.errors import EditError
+from fence.core.words.show import Show
+from fence.core.words.text import whole_number
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("day", __name__, url_prefix="/shows/<int:show_id>/lines/day")
+
+WIDE, HIGH = 330, 34
+"""Of the picture of one battery over two days."""
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """A battery as a row: its level over two days as a path, and what is to be done."""
+
+    held: Lasting
+    path: str
+    reserve: float
+    state: str
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """How long each battery lasts, when to charge or swap, how many chargers."""
+    saved = load(show_id)
+    day = saved.show.day
+    typed = {}
+    if day is not None:
+        for name in ("set_up", "doors", "end", "next_set_up"):
+            typed[name] = as_clock(getattr(day, name)).split(" ")[0]
+        typed.update(reserve=str(day.reserve), chargers=str(day.chargers or ""))
+        typed.update({f"hours-{held.fixture}": f"{held.hours:g}" for held in day.measured})
+    return _page(saved, typed, "")
+
+
+def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
+    show, day = saved.show, saved.show.day
+    packs = packs_of(show)
+    plan = battery_day(packs, day) if day else None
+    return render_template(
+        "lines/day.html",
+        frame=frame(saved, "Lines"),
+        saved=saved,
+        typed=typed,
+        problem=problem,
+        packs=packs,
+        plan=plan,
+        courses=[_course(held, plan.day) for held in plan.packs] if plan else [],
+        marks=_marks(day) if day else [],
+        wide=WIDE,
+        high=HIGH,
+        clock=as_clock,
+    )
+
+
+def _x(day: Day, minutes: float) -> float:
+    whole = day.next_set_up + (day.end - day.set_up) - day.set_up
+    return round((minutes - day.set_up) / whole * WIDE, 1)
+
+
+def _marks(day: Day) -> list[tuple[float, str]]:
+    last = day.next_set_up + day.end - day.set_up
+    times = ((day.set_up, "set-up"), (day.doors, "doors"), (day.end, "end"), (day.next_set_up, "set-up"), (last, "end"))
+    return [(_x(day, minutes), words) for minutes, words in times]
+
+
+def _course(held: Lasting, day: Day) -> Course:
+    """The level as it falls and rises, without swaps."""
+    run = held.pack.hours * 60
+    points: list[tuple[float, float]] = [(day.set_up, 1.0)]
+    if held.flat is not None:
+        points.append((held.flat, 0.0))
+    points.append((day.end, held.left[0]))
+    if held.on_charge:
+        points += [(held.on_charge[0], held.left[0]), (held.on_charge[1], held.morning)]
+    points.append((day.next_set_up, held.morning))
+    if held.second_flat is not None:
+        points.append((held.second_flat, max(0.0, held.morning - (held.second_flat - day.next_set_up) / run)))
+    points.append((day.next_set_up + day.end - day.set_up, held.left[1]))
+    path = "M" + " L".join(f"{_x(day, minutes):g} {(1 - level) * HIGH:.1f}" for minutes, level in points)
+    bad = held.flat is not None or held.second_flat is not None
+    state = "caution" if bad else "note" if held.reaches is not None else "clear"
+    return Course(held, path, (1 - day.reserve / 100) * HIGH, state)
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse | tuple[str, int]:
+    """Keep the times, the chargers, and what batteries really last."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    try:
+        after = edits.set_day(before.show, None if request.form.get("do") == "away" else _day(before.show))
+    except EditError as error:
+        return _page(before, {name: value[:100] for name, value in request.form.items()}, str(error)), 422
+    save(before, after)
+    flash("Saved." if after != before.show else "Nothing to change.")
+    return redirect(url_for("day.index", show_id=show_id))
+
+
+def _day(show: Show) -> Day:
+    form = request.form
+    day = day_of(*(form.get(name, "")[:20] for name in ("set_up", "doors", "end", "next_set_up")))
+    reserve, words = whole_number(form.get("reserve", "") or "20"), form.get("chargers", "").strip()
+    chargers = whole_number(words) if words else None
+    if reserve is None or (words and chargers is None):
+        raise EditError("The reserve is a whole number of percent, and chargers a whole number from 1, or empty.")
+    measured = []
+    for fixture in show.fixtures:
+        typed = form.get(f"hours-{fixture.id}", "").strip().replace(",", ".")
+        if typed:
+            try:
+                measured.append(Measured(fixture.id, float(typed)))
+            except ValueError:
+                raise EditError(f"“{typed[:20]}” is no number of hours for {fixture.label}: type 6 or 7.5.") from None
+    return replace(day, reserve=reserve, chargers=chargers, measured=tuple(measured))

@@ -1,0 +1,77 @@
+"""What a step would do to the lines, before it is made."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fence.core.checks import Analysis, Finding, Verdict, analyse, news
+from fence.core.setting.walk import again
+from fence.core.words.line import Cable, Device, Line
+from fence.core.words.show import Show
+from fence.web.lines.page import LineView, line_view
+
+NEWS_SHOWN = 6
+DRAWN = 12
+COLUMNS = 7
+
+
+@dataclass(frozen=True, slots=True)
+class LineThen:
+    """A line as it would be: what happens to it, what hangs on it, how much cable it takes (unknown hops beside)."""
+
+    line: Line
+    what: str
+    fixtures: int
+    splitters: int
+    metres: float
+    unknown: int
+
+
+@dataclass(frozen=True, slots=True)
+class LinesOutcome:
+    """Lines beside what they would become. ``drawn`` are the new and changed ones, the first of them."""
+
+    before: Verdict
+    after: Verdict
+    lines: tuple[LineThen, ...]
+    drawn: tuple[LineView, ...]
+    undrawn: int
+    new_findings: tuple[Finding, ...]
+    again: str
+
+    @property
+    def changes(self) -> bool:
+        """Whether anything would change."""
+        return any(line.what != "stays" for line in self.lines)
+
+
+def lines_outcome(before: Show, after: Show, now: Analysis) -> LinesOutcome:
+    """Compare the lines of a show with what they would become."""
+    then = analyse(after)
+    held = {line.id: line for line in before.lines}
+    found = [
+        _line(line, "new" if line.id not in held else "changes") for line in after.lines if held.get(line.id) != line
+    ]
+    found += [_line(line, "stays") for line in after.lines if held.get(line.id) == line]
+    found += [_line(line, "goes") for line in before.lines if line.id not in after.line_by_id]
+    fresh = [entry.line for entry in found if entry.what in ("new", "changes") and entry.line.stops]
+    return LinesOutcome(
+        now.verdict,
+        then.verdict,
+        tuple(found),
+        tuple(line_view(after, then, line, COLUMNS, None) for line in fresh[:DRAWN]),
+        max(0, len(fresh) - DRAWN),
+        tuple(news(now.findings, then.findings))[:NEWS_SHOWN],
+        again(before, after).told,
+    )
+
+
+def _line(line: Line, what: str) -> LineThen:
+    return LineThen(
+        line,
+        what,
+        sum(stop.fixture is not None for stop in line.stops),
+        sum(stop.device is Device.SPLITTER for stop in line.stops),
+        sum(stop.length or 0 for stop in line.stops if stop.cable is not Cable.AIR),
+        sum(stop.length is None for stop in line.stops if stop.cable is not Cable.AIR),
+    )

@@ -1,0 +1,147 @@
+"""Steps on many lines at once, seen first: planning the cable, chains by position or universe, lengths, a CSV file."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.prose import describe
+from fence.core.lines.measure import measure
+from fence.core.lines.plan import CablePlan, Wanted, plan_cable
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.show import Show
+from fence.core.words.text import counted, slug, whole_number
+from fence.formats.lines_csv import COLUMNS, read_lines_csv, write_lines_csv
+from fence.web.frame import frame
+from fence.web.lines.outcome import lines_outcome
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("plans", __name__, url_prefix="/shows/<int:show_id>/lines")
+
+
+@dataclass(frozen=True, slots=True)
+class Proposed:
+    """A show that is proposed, and what is to be said of it."""
+
+    show: Show
+    told: tuple[str, ...] = ()
+
+
+WAYS = {
+    "plan": ("Plan the cable", "Fewest splitters, then least cable, from distances, spacing and loads."),
+    "by-position": ("A line for each position", "For each universe there, chained as the rig list runs."),
+    "by-universe": ("A line for each universe", "Chained as the rig list runs."),
+    "measure": ("Reckon the lengths", "Hops without a length, from distances, spacing and slack."),
+    "measure-all": ("Reckon all lengths anew", "Also those that were typed."),
+}
+
+
+@blueprint.route("/plan", methods=["GET", "POST"])
+def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Choose a way, see what it would do, do it."""
+    saved = load(show_id)
+    what = request.values.get("what", "")
+    problem, proposed, outcome = "", None, None
+    if request.method == "POST":
+        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+    try:
+        proposed = _proposed(saved.show, what) if what in WAYS else None
+    except FenceError as error:
+        problem = str(error)
+    if proposed and request.method == "POST":
+        save(saved, proposed.show)
+        flash(describe(saved.show, proposed.show) or "Nothing to change.")
+        return redirect(url_for("lines.index", show_id=show_id))
+    if proposed:
+        outcome = lines_outcome(saved.show, proposed.show, saved.analysis)
+    page = render_template(
+        "lines/plan.html",
+        frame=frame(saved, "Lines"),
+        saved=saved,
+        ways=WAYS,
+        what=what if what in WAYS else "plan",
+        values=_values(),
+        proposed=proposed,
+        outcome=outcome,
+        problem=problem,
+        asked=[(name, value) for name, value in request.args.items() if name != "revision"],
+    )
+    return (page, 422) if problem else page
+
+
+def _values() -> dict[str, str]:
+    usual = {"loads": "32", "outputs": "8", "anew": ""}
+    return {name: request.values.get(name, value) for name, value in usual.items()}
+
+
+def _proposed(show: Show, what: str) -> Proposed:
+    makers: dict[str, Callable[[], Proposed]] = {
+        "plan": lambda: _planned(show),
+        "by-position": lambda: Proposed(edits.lines_by_position(show)),
+        "by-universe": lambda: Proposed(edits.lines_by_universe(show)),
+        "measure": lambda: Proposed(measure(show)),
+        "measure-all": lambda: Proposed(measure(show, only_unknown=False)),
+    }
+    return makers[what]()
+
+
+def _planned(show: Show) -> Proposed:
+    values = _values()
+    loads, outputs = whole_number(values["loads"]), whole_number(values["outputs"])
+    if loads is None or outputs is None:
+        raise EditError("Loads and outputs are whole numbers: accepted are 2 to 32 loads, 2 to 64 outputs.")
+    plan = plan_cable(show, Wanted(loads, outputs, anew=bool(values["anew"])))
+    return Proposed(plan.show, (_verdict(plan), *plan.remarks))
+
+
+def _verdict(plan: CablePlan) -> str:
+    size = f"{counted(plan.splitters, 'splitter')}, {plan.metres} m of cable"
+    if plan.proven:
+        return f"{size}. Proven: no plan has fewer splitters, and none of those less cable."
+    if plan.fewest:
+        return f"{size}. Fewer splitters are not possible; the cable is the least that was found."
+    return f"{size}. The best that was found; not proven."
+
+
+@blueprint.get("/lines.csv")
+def as_csv(show_id: int) -> Response:
+    """Every stop as a row, to be read back."""
+    show = load(show_id).show
+    headers = {"Content-Disposition": f'attachment; filename="{slug(show.name, "show")}-lines.csv"'}
+    return Response(write_lines_csv(show), mimetype="text/csv", headers=headers)
+
+
+@blueprint.route("/read", methods=["GET", "POST"])
+def read(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Lines from a CSV file or from pasted text, seen first."""
+    saved = load(show_id)
+    text, problem, outcome = "", "", None
+    if request.method == "POST":
+        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        file = request.files.get("file")
+        data = file.read() if file and file.filename else request.form.get("text", "").encode()
+        text = data.decode("utf-8-sig", "replace").replace("\0", "�")
+        try:
+            after = read_lines_csv(data, saved.show)
+        except FenceError as error:
+            problem = str(error)
+        else:
+            if request.form.get("do") == "it":
+                save(saved, after)
+                flash(describe(saved.show, after) or "Nothing to change.")
+                return redirect(url_for("lines.index", show_id=show_id))
+            outcome = lines_outcome(saved.show, after, saved.analysis)
+    page = render_template(
+        "lines/read.html",
+        frame=frame(saved, "Lines"),
+        saved=saved,
+        text=text,
+        columns=COLUMNS,
+        problem=problem,
+        outcome=outcome,
+    )
+    return (page, 422) if problem else page

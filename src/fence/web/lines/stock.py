@@ -1,0 +1,52 @@
+"""What lies in the venue's store: pasted or read from CSV, shown as a table."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.words.errors import FenceError
+from fence.core.words.text import counted, slug
+from fence.formats.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("stock", __name__, url_prefix="/shows/<int:show_id>/lines/stock")
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """The stock, to be read and changed."""
+    saved = load(show_id)
+    return _page(saved, write_stock_csv(saved.show.stock) if saved.show.stock else "", "")
+
+
+def _page(saved: SavedShow, text: str, problem: str) -> str:
+    return render_template(
+        "lines/stock.html", frame=frame(saved, "Lines"), saved=saved, text=text, problem=problem, columns=COLUMNS
+    )
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse | tuple[str, int]:
+    """Keep the stock as it stands in the text, or in a file."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    file = request.files.get("file")
+    data = file.read() if file and file.filename else request.form.get("text", "").encode()
+    try:
+        after = edits.set_stock(before.show, read_stock_csv(data) if data.strip() else ())
+    except FenceError as error:
+        return _page(before, data.decode("utf-8-sig", "replace").replace("\0", "�"), str(error)), 422
+    save(before, after)
+    flash(f"The stock has {counted(len(after.stock), 'line')} now." if after != before.show else "Nothing to change.")
+    return redirect(url_for("stock.index", show_id=show_id))
+
+
+@blueprint.get("/stock.csv")
+def as_csv(show_id: int) -> Response:
+    """The stock as a file."""
+    show = load(show_id).show
+    headers = {"Content-Disposition": f'attachment; filename="{slug(show.name, "show")}-stock.csv"'}
+    return Response(write_stock_csv(show.stock), mimetype="text/csv", headers=headers)

@@ -1,0 +1,67 @@
+"""Pieces for hops against a brute force that gives every hop every set of pieces."""
+
+from __future__ import annotations
+
+from collections import Counter
+from itertools import product
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fence.core.lines.pieces import make_up
+
+
+def brute(hops: list[int], stock: dict[int, int]) -> tuple[int, int, int]:
+    """The least (rented, joints, surplus) over all ways to hand out the store."""
+    lengths = list(stock)
+    ways = {}
+    for hop in set(hops):
+        ways[hop] = [
+            taken
+            for taken in product(*(range(count + 1) for count in stock.values()))
+            if sum(n * length for n, length in zip(taken, lengths, strict=True)) >= hop
+        ]
+    best: dict[tuple[int, ...], tuple[int, int, int]] = {tuple(stock.values()): (0, 0, 0)}
+    for hop in hops:
+        grown: dict[tuple[int, ...], tuple[int, int, int]] = {}
+        for left, (rented, joints, surplus) in best.items():
+            found = [(left, (rented + 1, joints, surplus))]
+            for taken in ways[hop]:
+                rest = tuple(k - n for k, n in zip(left, taken, strict=True))
+                if min(rest) >= 0:
+                    over = sum(n * length for n, length in zip(taken, lengths, strict=True)) - hop
+                    found.append((rest, (rented, joints + sum(taken) - 1, surplus + over)))
+            for rest, cost in found:
+                if rest not in grown or cost < grown[rest]:
+                    grown[rest] = cost
+        best = grown
+    return min(best.values())
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.lists(st.integers(1, 24), min_size=1, max_size=6),
+    st.dictionaries(st.integers(1, 12), st.integers(0, 3), min_size=1, max_size=4),
+)
+def test_small_stores_are_handed_out_in_the_best_way(hops: list[int], stock: dict[int, int]) -> None:
+    """Few hops, few lengths: as few rented, joints and metres over as in the best of all ways; no piece twice."""
+    found = make_up([float(hop) for hop in hops], {float(length): count for length, count in stock.items()})
+    used = Counter(piece for hop in found.hops if not hop.rented for piece in hop.pieces)
+    assert all(used[float(length)] <= count for length, count in stock.items())
+    for hop, made in zip(hops, found.hops, strict=True):
+        assert sum(made.pieces) >= hop
+        assert made.surplus == (0 if made.rented else sum(made.pieces) - hop)
+    best = brute(hops, stock)
+    most = max((length for length, count in stock.items() if count), default=1)
+    if max(hops) <= 3 * most:  # beyond, sets of many pieces are not all looked at
+        assert (found.rented, found.joints, found.surplus) == best
+
+
+def test_a_store_with_enough_is_proven() -> None:
+    """Each hop takes what is nearest above it; what no piece reaches is joined; half metres count."""
+    found = make_up([9, 4.5, 32], {5: 4, 10: 4, 25: 2, 7.5: 1})
+    assert [made.pieces for made in found.hops] == [(10,), (5,), (25, 7.5)]
+    assert (found.rented, found.joints, found.surplus, found.proven) == (0, 1, 2.0, True)
+    empty = make_up([3], {})
+    assert (empty.hops[0].rented, empty.hops[0].pieces) == (True, (3.0,))
+    assert make_up([0], {5: 1}).hops[0].pieces == ()
