@@ -43,6 +43,8 @@ bench: setup
 	$(BIN)/python bench/modes.py
 	$(BIN)/python bench/repair.py
 	$(BIN)/python bench/picture.py
+	$(BIN)/python bench/lines.py
+	$(BIN)/python bench/pieces.py
 
 # Small changes to the core, one at a time: do the tests notice? Takes about an hour, and is no part of CI.
 mutants: setup

@@ -172,6 +172,13 @@ def test_links_by_air_say_their_steps(visitor: Visitor, shows: ShowStore) -> Non
     assert "no number of hours" in step(visitor, shows, "device", 1, line=2, stop=sender.id, hours="long")
 
 
+def test_the_card_says_whom_it_listens_to(visitor: Visitor, shows: ShowStore) -> None:
+    """A fixture on the air names its sender and channel; one on a cable says nothing of it."""
+    reed = next(f for f in shows.get(1).show.fixtures if f.label == "Reed 1")
+    assert "By air from Air 3 on link channel 14, U2." in visitor.get(f"/shows/1/set/{reed.id}").text
+    assert "By air" not in visitor.get("/shows/1/set/1").text
+
+
 def test_a_post_is_moved_within_a_line_and_to_another(visitor: Visitor, shows: ShowStore) -> None:
     """Dropped behind another post; to a line of another universe it is seen first."""
     line = shows.get(1).show.line(3)

@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from fence.core.lines.pieces import Cut, Made, make_up
-from fence.core.words.line import Cable, Device, Plug
+from fence.core.words.line import Cable, Device, Plug, Stop
 from fence.core.words.show import Show
 from fence.core.words.stock import Item, Kind
-from fence.core.words.wiring import Wiring, name_of, needs_adapter, wiring_of
+from fence.core.words.wiring import Wiring, name_of, needs_adapter, plugs_in, plugs_out, wiring_of
 
 USUAL = (Plug.FIVE, Plug.FIVE)
 """Plugs of a hop of which nothing else is known."""
@@ -96,7 +96,7 @@ def pull_list(show: Show) -> PullList:
                     what = f"splitter, {stop.outputs or '?'} outputs" if stop.boosted else "passive Y"
                 pieces[what] += 1
             if stop.device is Device.ADAPTER or needs_adapter(show, wiring, stop):
-                plugs = needs_adapter(show, wiring, stop)
+                plugs = needs_adapter(show, wiring, stop) or _bridged(show, wiring, stop)
                 pieces[f"adapter {plugs[0]} to {plugs[1]}" if plugs else stop.label or "adapter"] += 1
     stocked = any(item.kind is Kind.CABLE for item in show.stock)
     cuts = _cuts(show, hops) if stocked else {}
@@ -168,10 +168,30 @@ def _hops(show: Show, wiring: Wiring, letter: str) -> list[Hop]:
         if stop.cable is Cable.AIR or stop.terminates or on_plug:
             continue
         begin = name_of(show, before) if before else "source"
-        ends = stop.plugs or USUAL
+        ends = stop.plugs or _plugs(show, before, stop)
         mark = f"{letter}{number}"
         found.append(Hop(mark, wiring.line.name, begin, name_of(show, stop), stop.cable, ends, stop.length))
     return found
+
+
+def _plugs(show: Show, before: Stop | None, stop: Stop) -> tuple[Plug, Plug]:
+    """The plugs of a hop of which nothing is said: those that the stop before gives out; an adapter meets the other."""
+    given = plugs_out(show, before) if before is not None and before.device is not Device.ADAPTER else frozenset[str]()
+    if before is not None and before.device is Device.ADAPTER:
+        given = plugs_in(show, stop)
+    for plug in (Plug.FIVE, Plug.THREE, Plug.RJ45):
+        if str(plug) in given:
+            return plug, plug
+    return USUAL
+
+
+def _bridged(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:
+    """The plugs between which an adapter of a line stands; None where they are the same or not known."""
+    before = wiring.by_id.get(stop.after) if stop.after is not None else None
+    following = wiring.children.get(stop.id, [])
+    comes = stop.plugs[1] if stop.plugs else _plugs(show, before, stop)[1]
+    taken = plugs_in(show, following[0]) if following else frozenset[str]()
+    return (str(comes), min(taken)) if taken and str(comes) not in taken else None
 
 
 def _letter(number: int) -> str:

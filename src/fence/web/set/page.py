@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from fence.core.lines.wireless import link_to
 from fence.core.setting.prep import Step, cautions_for, steps_for
 from fence.core.setting.readback import Cause, Earlier, Kind, Reading, causes_of, setter_of, stands_really, would_do
 from fence.core.setting.rounds import alone
@@ -138,6 +139,7 @@ class CardPage:
     again: bool
     hue: int
     seen_patch: str
+    air: str
 
     @property
     def first_steps(self) -> tuple[Step, ...]:
@@ -181,7 +183,18 @@ def card_page(show: Show, fixture: Fixture, at: str | None) -> CardPage:
         again=state in AGAIN,
         hue=hue_of(show, fixture.position),
         seen_patch=patch_words(fixture.patch),
+        air=_air(show, fixture),
     )
+
+
+def _air(show: Show, fixture: Fixture) -> str:
+    """Whom it listens to, where its signal comes by air."""
+    held = link_to(show, fixture.id)
+    if held is None:
+        return ""
+    universe = f", U{held[0].line.universe}" if held[0].line.universe else ""
+    hears = f" on link channel {held[1].hears}" if held[1].hears else ""
+    return f"By air from {held[0].name}{hears}{universe}. Unlink it from an old sender first."
 
 
 def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
