@@ -65,15 +65,15 @@ SHOTS = (
     Shot("rig", "/shows/2/rig", "Palm 1"),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
     Shot("mend-preview", "/shows/2/address?u=3&pick=53", "Do it", "document.querySelector('.mend').click()"),
-    Shot("layout-preview", "/shows/2/address/layout?school=round&round=50&whom=Rill&start=2/1", "Lay out like this"),
     Shot("what-if-light", TRIED, "It fits", light=True),
-    Shot("lists", "/shows/2/lists?whom=at+Fern+Gully", "Fern 6"),
-    Shot("lines", "/shows/3/lines?line=1&stop=11", "10 fixtures go dark"),
+    Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
+    Shot("lines-pull", "/shows/1/lines/pull", "Made of"),
+    Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
+    Shot("lines-pins", "/shows/1/lines/pins", "second pair"),
     Shot("set-walk-phone", "/shows/3/set", "to go back to", size=PHONE),
     Shot("set-switches-phone", "/shows/3/set/59", "ON is down here", size=PHONE),
     Shot("set-display-phone-light", "/shows/3/set/47", "It said 100", size=PHONE, light=True),
     Shot("set-says-phone", "/shows/3/set/57/says?says=006", "Arch 2’s address", size=PHONE),
-    Shot("address-phone", "/shows/2/address?pick=28", "U4", size=PHONE),
 )
 
 

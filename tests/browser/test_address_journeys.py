@@ -60,7 +60,7 @@ def test_a_mode_grows_and_is_mended(page: Page) -> None:
 
 def test_a_block_by_keys(page: Page) -> None:
     """Three are picked with Shift, nudged together, sent to another universe by typing, and let go."""
-    page.open("/shows/1/address?u=2")
+    page.open("/shows/3/address?u=2")
     pick(page, "Lily 8")
     shift_click(page, "Lily 9")
     page.sees("2 selected", "#inspector h2")
@@ -74,7 +74,7 @@ def test_a_block_by_keys(page: Page) -> None:
     page.sees("U4 Gatehouse", "h1")
     page.press(Keys.ESCAPE, Keys.ESCAPE)
     page.wait(lambda: "picked" not in page.text("#inspector h2"), "the block is not let go")
-    page.open("/shows/1/address?u=4")
+    page.open("/shows/3/address?u=4")
     pick(page, "Lily 9")
     page.sees("406", "#inspector .big")
     page.press("u")
@@ -142,7 +142,7 @@ def test_the_tell_tale_slot(page: Page) -> None:
 
 def test_a_run_is_dragged_to_another_universe(page: Page) -> None:
     """A run that is let go over a small universe goes to the same slot there when that is clear."""
-    page.open("/shows/1/address?u=2")
+    page.open("/shows/3/address?u=2")
     run = page.one('a.run[aria-label^="Storm,"]')
     card = page.one("#card-4")
     ActionChains(page.driver).click_and_hold(run).move_by_offset(30, -30).move_to_element(card).release().perform()

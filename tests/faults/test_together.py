@@ -108,19 +108,19 @@ def test_what_meets_is_told(store: ShowStore, mine: Edit, theirs: Edit, words: s
 
 def test_on_top_takes_only_what_this_person_changed(visitor: Visitor, shows: ShowStore) -> None:
     """One planner moves a fixture, another renames it from an older page: after "on top" it has both."""
-    page = visitor.get("/shows/2/rig/1").text
+    page = visitor.get("/shows/3/rig/27").text
     form = dict(re.findall(r'name="(label|number|position|address|revision)"[^>]*value="([^"]*)"', page))
-    form |= {"mode": shows.get(2).show.fixture(1).mode, "note": ""}
-    assert visitor.post("/shows/2/rig/1", {**form, "address": "5/100", "position": "Rill"}).status_code == 302
-    told = visitor.post("/shows/2/rig/1", {**form, "label": "Renamed"})
+    form |= {"mode": shows.get(3).show.fixture(27).mode, "note": ""}
+    assert visitor.post("/shows/3/rig/27", {**form, "address": "5/100", "position": "Rill"}).status_code == 302
+    told = visitor.post("/shows/3/rig/27", {**form, "label": "Renamed"})
     assert told.status_code == 409
     fields = {name: unescape(v) for name, v in re.findall(r'type="hidden" name="([^"]+)" value="([^"]*)"', told.text)}
     assert (fields["label"], fields["revision"]) == ("Renamed", form["revision"])
-    visitor.post("/shows/2/address/nudge", {"revision": shows.get(2).revision, "fixture": 1, "by": 3})
-    assert visitor.post("/shows/2/rig/1", fields).status_code == 409  # more was changed since the person looked
-    again = visitor.post("/shows/2/rig/1", {**fields, "on_top": shows.get(2).revision})
+    visitor.post("/shows/3/address/nudge", {"revision": shows.get(3).revision, "fixture": 27, "by": 3})
+    assert visitor.post("/shows/3/rig/27", fields).status_code == 409  # more was changed since the person looked
+    again = visitor.post("/shows/3/rig/27", {**fields, "on_top": shows.get(3).revision})
     assert again.status_code == 302
-    fixture = shows.get(2).show.fixture(1)
+    fixture = shows.get(3).show.fixture(27)
     assert (fixture.label, str(fixture.patch[0]), fixture.position) == ("Renamed", "U5 103", "Rill")
 
 

@@ -270,3 +270,24 @@ def test_a_line_for_each_position_and_what_to_bring() -> None:
     assert len(joined.lines) == 1
     assert needs_adapter(joined, wiring_of(joined.line(1)), joined.line(1).stops[20]) == ("5-pin", "3-pin")
     assert pull_list(joined).pieces == (("adapter 5-pin to 3-pin", 1, 0), ("terminator", 1, 0))
+
+
+def test_fixtures_on_another_universe_or_on_two_lines_find_a_way_out() -> None:
+    """Hung on the line of its universe, or taken off the second line; fixtures on none are hung on one of theirs."""
+    show = edits.chain(edits.add_line(chained(1, 2), "Other", 1), 2, [3])
+    show = edits.rename_line(show, 1, "Line A", 2)
+    twice = replace(
+        show, lines=(show.lines[0], replace(show.lines[1], stops=(*show.lines[1].stops, Stop(9, 1, fixture=2))))
+    )
+    found = {finding.rule: finding for finding in check(twice)}
+    ways = {rule: [mend.text for mend in line_mends(twice, finding)] for rule, finding in found.items()}
+    assert ways["twice-on-line"] == ["Take H2 off Other"]
+    assert ways["universe-mixed"][0] in ("Hang H1 on Other", "Hang H2 on Other")
+    assert "Hang them on Other, behind its last stop" in ways["not-on-line"]
+    first = next(f for f in check(show) if f.rule == "universe-mixed")
+    after = take(show, next(line_mends(show, first)).step)
+    assert [stop.fixture for stop in after.line(2).stops] == [3, 1]
+    assert [stop.fixture for stop in after.line(1).stops] == [2]
+    loose = next(f for f in check(after) if f.rule == "not-on-line")
+    hung = take(after, next(line_mends(after, loose)).step)
+    assert {s.fixture for line in hung.lines for s in line.stops} >= set(loose.fixtures)

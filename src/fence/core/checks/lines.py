@@ -235,17 +235,18 @@ def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:
 
 def _hung(show: Show) -> Iterator[Finding]:
     """Fixtures on no line, position by position, and on two."""
-    lines: dict[int, list[Line]] = {}
+    lines: dict[int, list[tuple[Line, Stop]]] = {}
     for line in show.lines:
         for stop in line.stops:
             if stop.fixture is not None:
-                lines.setdefault(stop.fixture, []).append(line)
+                lines.setdefault(stop.fixture, []).append((line, stop))
     lost: dict[str, list[int]] = {}
     for fixture in show.fixtures:
         on = lines.get(fixture.id, [])
         if len(on) > 1:
-            words = f"{fixture.label} hangs on {joined([line.name for line in on])}: it has one way in."
-            yield Finding("twice-on-line", Severity.CAUTION, words, (fixture.id,), line=on[0].name)
+            words = f"{fixture.label} hangs on {joined([line.name for line, _ in on])}: it has one way in."
+            line, stop = on[-1]
+            yield Finding("twice-on-line", Severity.CAUTION, words, (fixture.id,), line=line.name, stop=stop.id)
         elif not on and fixture.universe is not None and any(show.footprints_of(fixture)):
             lost.setdefault(fixture.position, []).append(fixture.id)
     for place, ids in lost.items():

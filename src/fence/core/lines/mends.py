@@ -30,6 +30,7 @@ class Way(StrEnum):
     LINK = "link"
     SECOND_SENDER = "second sender"
     HANG_ON = "hang on"
+    REHANG = "rehang"
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +85,12 @@ def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
             text = f"Put a boosted splitter before {name_of(show, crowded)}"
             yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, crowded.id))
     elif finding.rule == "universe-mixed" and stop.fixture is not None:
+        planned = show.fixture(stop.fixture).universe
+        if target := next((other for other in show.lines if other.universe == planned), None):
+            words = f"It carries U{planned}."
+            yield LineMend(
+                f"Hang {name} on {target.name}", words, LineStep(Way.REHANG, line.id, stop.id, (stop.fixture,))
+            )
         yield LineMend(f"Take {name} off {line.name}", "It stays in the rig.", LineStep(Way.TAKE_OFF, line.id, stop.id))
     elif finding.rule == "split-passive" and finding.severity != "stop":
         yield LineMend(f"Drive the branches at {name}", "A section each.", LineStep(Way.DRIVER, line.id, stop.id))
@@ -173,6 +180,8 @@ def take(show: Show, step: LineStep) -> Show:
             return _linked(show, step)
         case Way.SECOND_SENDER:
             return cabling.second_sender(show, step.line, step.stop)
+        case Way.REHANG:
+            return cabling.rehang(show, step.fixtures)
         case Way.HANG_ON:
             return cabling.chain(show, step.line, step.fixtures)
         case Way.DMX_CABLE:
