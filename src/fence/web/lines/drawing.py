@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 from fence.core.lines.rows import Placed, rows_of
-from fence.core.words.line import Device, Line, Stop
+from fence.core.words.line import Cable, Device, Line, Stop
 from fence.core.words.show import Show
 from fence.core.words.wiring import name_of, wiring_of
 from fence.web.address.drawing import hue_of
@@ -34,6 +34,7 @@ class Post:
     picked: bool
     dark: bool
     trouble: str
+    battery: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,12 +63,20 @@ class LineDrawing:
 
 
 def draw_line(
-    show: Show, line: Line, columns: int, *, picked: int | None, dark: Collection[int], trouble: dict[int, str]
+    show: Show,
+    line: Line,
+    columns: int,
+    *,
+    picked: int | None,
+    dark: Collection[int],
+    trouble: dict[int, str],
+    batteries: Mapping[int, float],
 ) -> LineDrawing:
-    """Draw a line. ``dark`` are the stops behind a break, ``trouble`` the severity of what is wrong at a stop."""
+    """Draw a line. ``dark`` are the stops behind a break, ``trouble`` the severity of what is wrong at a stop,
+    ``batteries`` what is left in a fixture's at the end of the day (0 to 1), by fixture."""
     places = rows_of(line, columns)
     where = {placed.stop.id: placed for placed in places}
-    posts = tuple(_post(show, placed, picked, dark, trouble) for placed in places)
+    posts = tuple(_post(show, placed, picked, dark, trouble, batteries) for placed in places)
     ropes = tuple(_rope(placed, where, dark) for placed in places)
     wiring = wiring_of(line)
     ends = [stop for section in wiring.sections for stop in wiring.ends(section) if not stop.terminates]
@@ -93,7 +102,14 @@ def _kind(stop: Stop) -> str:
     return str(stop.device)
 
 
-def _post(show: Show, placed: Placed, picked: int | None, dark: Collection[int], trouble: dict[int, str]) -> Post:
+def _post(
+    show: Show,
+    placed: Placed,
+    picked: int | None,
+    dark: Collection[int],
+    trouble: dict[int, str],
+    batteries: Mapping[int, float],
+) -> Post:
     stop = placed.stop
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     name = name_of(show, stop)
@@ -117,6 +133,7 @@ def _post(show: Show, placed: Placed, picked: int | None, dark: Collection[int],
         stop.id == picked,
         stop.id in dark,
         trouble.get(stop.id, ""),
+        batteries.get(stop.fixture) if stop.fixture is not None else None,
     )
 
 
@@ -126,7 +143,11 @@ def _rope(placed: Placed, where: dict[int, Placed], dark: Collection[int]) -> Ro
     before = where.get(stop.after) if stop.after is not None else None
     row, column = (before.row, before.column) if before else (0, 0)
     x0, y0, x1, y1 = _x(column) + 9, _y(row) - 6, _x(placed.column) - 9, _y(placed.row) - 6
-    if row == placed.row:
+    if stop.cable is Cable.AIR and row == placed.row:
+        x0, x1, top = _x(column), _x(placed.column), _y(row) - 34
+        path = f"M{x0:g} {top:g} Q{(x0 + x1) / 2:g} {top - 22:g} {x1:g} {top + 1:g}"
+        words_at = ((x0 + x1) / 2, top)
+    elif row == placed.row:
         middle = (x0 + x1) / 2
         path = f"M{x0:g} {y0:g} Q{middle:g} {y0 + 2 * SAG:g} {x1:g} {y1:g}"
         words_at = (middle, y0 - 4)
@@ -135,5 +156,5 @@ def _rope(placed: Placed, where: dict[int, Placed], dark: Collection[int]) -> Ro
         aside, down, left = x0 + PITCH / 2 - 11, _y(row) + (47 if far else 42), 12 if far else _x(0)
         path = f"M{x0:g} {y0:g} H{aside:g} V{down:g} H{left:g} V{y1:g} H{x1:g}"
         words_at = ((_x(0) + x1) / 2, y1 - 4)
-    length = "" if stop.length is None or stop.terminates else f"{stop.length:g} m"
+    length = f"{stop.length:g} m" if stop.length and not stop.terminates else ""
     return Rope(stop.id, path, str(stop.cable), length, words_at[0], words_at[1], stop.id in dark)

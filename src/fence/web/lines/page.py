@@ -8,6 +8,7 @@ from fence.core.addressing.mends import Mend, mends_for
 from fence.core.checks import RULES, Analysis, Finding, Rule
 from fence.core.checks.lines import MOST_LOADS
 from fence.core.lines.bring import PullList, pull_list
+from fence.core.words.battery import battery_day, packs_of
 from fence.core.words.fixture import Fixture
 from fence.core.words.line import Cable, Line, Stop
 from fence.core.words.show import Show
@@ -133,8 +134,25 @@ def line_view(show: Show, analysis: Analysis, line: Line, columns: int, picked: 
         for s in wiring.sections
         if s.wired
     )
-    drawing = draw_line(show, line, columns, picked=here.stop.id if here else None, dark=dark, trouble=trouble)
+    drawing = draw_line(
+        show,
+        line,
+        columns,
+        picked=here.stop.id if here else None,
+        dark=dark,
+        trouble=trouble,
+        batteries=_left(show, line),
+    )
     return LineView(line, drawing, gauges, sum(1 for stop in line.stops if stop.fixture is not None))
+
+
+def _left(show: Show, line: Line) -> dict[int, float]:
+    """What is left at the end of the day in the batteries of a line's fixtures, as a share."""
+    if show.day is None:
+        return {}
+    here = {stop.fixture for stop in line.stops}
+    plan = battery_day([pack for pack in packs_of(show) if pack.fixture in here and pack.fixture], show.day)
+    return {held.pack.fixture: held.left[0] for held in plan.packs if held.pack.fixture is not None}
 
 
 def _driver(show: Show, section: Section) -> str:
