@@ -31,12 +31,11 @@ from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference
 from fence.store.summary import Summary, read_summary, summary_of, write_summary
-from fence.store.tables import CounterRow, DraftRow, LogRow, ShowRow
+from fence.store.tables import CounterRow, LogRow, ShowRow
 
 KEPT_SHOWS = 16
 """Saved shows kept in memory, by key and revision: neither ever comes back, so a kept one is right for good."""
 
-DRAFTS_KEPT = 20
 
 MOST_STEPS_BACK = 500
 """How many steps behind an edit may have begun and still be put on top of those saved since."""
@@ -95,15 +94,6 @@ class LogEntry:
 
 
 @dataclass(frozen=True, slots=True)
-class Draft:
-    """An uploaded file that waits to be imported."""
-
-    id: str
-    filename: str
-    content: bytes
-
-
-@dataclass(frozen=True, slots=True)
 class EarlierPlan:
     """What the plan had for a fixture once. ``until`` is in UTC, without a zone, as all times of the store."""
 
@@ -152,8 +142,6 @@ class ShowStore:
         self.clock = clock
         self._kept: OrderedDict[tuple[str, int], SavedShow] = OrderedDict()
         self._lock = Lock()
-
-    # ---- reading
 
     def list_shows(self, *, deleted: bool = False) -> list[ShowSummary]:
         """The shows, the last changed first; the deleted ones on request. Reads headings only, where they tell all."""
@@ -268,8 +256,6 @@ class ShowStore:
         with reading(self.engine) as session:
             back, forth = _last_done(session, show_id), _first_undone(session, show_id)
             return _entry(back) if back else None, _entry(forth) if forth else None
-
-    # ---- writing
 
     def create(self, show: Show, *, who: str) -> SavedShow:
         """Save a new show. Names are kept apart: a second one of a name gets a number."""
@@ -434,34 +420,6 @@ class ShowStore:
                 difference=DIFFERENCE.dump_json(found, by_alias=True).decode(),
             )
         )
-
-    # ---- files waiting to be imported
-
-    def keep_draft(self, filename: str, content: bytes, *, draft_id: str | None = None) -> Draft:
-        """Keep an uploaded file until it is imported. Only the newest are kept."""
-        draft = Draft(draft_id or uuid4().hex, filename, content)
-        with writing(self.engine) as session:
-            session.execute(delete(DraftRow).where(DraftRow.id == draft.id))
-            session.add(DraftRow(id=draft.id, filename=filename, content=content, created_at=self.clock()))
-            session.flush()
-            newest = select(DraftRow.id).order_by(DraftRow.created_at.desc()).limit(DRAFTS_KEPT)
-            session.execute(delete(DraftRow).where(DraftRow.id.not_in(newest)))
-        return draft
-
-    def draft(self, draft_id: str) -> Draft:
-        """The waiting file; ``NoSuchShow`` if it is not kept any more."""
-        with reading(self.engine) as session:
-            row = session.get(DraftRow, draft_id)
-            if row is None:
-                raise NoSuchShow("That file is not waiting any more: choose it once again.")
-            return Draft(row.id, row.filename, row.content)
-
-    def drop_draft(self, draft_id: str) -> None:
-        """Forget a waiting file."""
-        with writing(self.engine) as session:
-            session.execute(delete(DraftRow).where(DraftRow.id == draft_id))
-
-    # ---- memory
 
     def _recall(self, key: str, revision: int) -> SavedShow | None:
         with self._lock:

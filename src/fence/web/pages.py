@@ -15,6 +15,7 @@ from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
 from fence.core.words.text import counted, whole_number
 from fence.library import shipped_profiles
+from fence.store.drafts import Drafts
 from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
 from fence.store.wordings import Wordings
@@ -23,12 +24,13 @@ DEFAULT_WHO = "Crew"
 
 
 class Pages:
-    """The store, the library of charts, and the wordings that people taught."""
+    """The store, the library of charts, the wordings that people taught, and files that wait to be imported."""
 
     def __init__(self, store: ShowStore) -> None:
         self.store = store
         self.library = Library(store.engine, shipped_profiles(), store.clock)
         self.wordings = Wordings(store.engine)
+        self.drafts = Drafts(store.engine, store.clock)
 
 
 def pages() -> Pages:
@@ -50,6 +52,11 @@ def library() -> Library:
 def wordings() -> Wordings:
     """The wordings that were taught, for all shows."""
     return pages().wordings
+
+
+def drafts() -> Drafts:
+    """The files that wait to be imported."""
+    return pages().drafts
 
 
 def who() -> str:

@@ -205,9 +205,6 @@ def _placed(
     return tuple(merged[known] for known in result)
 
 
-# ---- what both make together
-
-
 def _groups_of_one_name(base: Show, mine: Show, theirs: Show) -> list[str]:
     """Sharing groups that both began under one name: they would become one."""
     known = {fixture.share for fixture in base.fixtures}

@@ -130,9 +130,6 @@ def _shutter(heard: Sequence[tuple[Channel, int]]) -> tuple[float, str]:
     return 1.0, ""
 
 
-# ---- what it looks like
-
-
 _HUES: dict[str, tuple[int, int, int]] = {
     LAMP: (255, 244, 229),
     "white": (255, 250, 244),

@@ -16,7 +16,7 @@ from fence.formats.channel_csv import write_channels_csv
 from fence.formats.chart_files import read_charts, write_charts_json
 from fence.formats.errors import FileError
 from fence.web.frame import frame
-from fence.web.pages import library, load, store, who
+from fence.web.pages import drafts, library, load, who
 
 blueprint = Blueprint("chart_files", __name__, url_prefix="/shows/<int:show_id>/charts/files")
 
@@ -66,7 +66,7 @@ def upload(show_id: int) -> BaseResponse:
         raise FileError("Choose a .json or .csv file with charts.")
     data = file.read()
     read_charts(file.filename, data)
-    draft = store().keep_draft(f"{KIND}{PurePath(file.filename).name}", data)
+    draft = drafts().keep(f"{KIND}{PurePath(file.filename).name}", data)
     return redirect(url_for("chart_files.preview", show_id=show_id, draft_id=draft.id))
 
 
@@ -80,7 +80,7 @@ def preview(show_id: int, draft_id: str) -> str:
 
 
 def _incoming(draft_id: str) -> list[Incoming]:
-    draft = store().draft(draft_id)
+    draft = drafts().get(draft_id)
     if not draft.filename.startswith(KIND):
         raise FileError("That file holds no charts.")
     found = []
@@ -100,6 +100,6 @@ def confirm(show_id: int, draft_id: str) -> BaseResponse:
         if entry.profile.id in wanted:
             library().save(entry.profile, who=who())
             kept += 1
-    store().drop_draft(draft_id)
+    drafts().drop(draft_id)
     flash(f"{counted(kept, 'chart')} on the shelf.")
     return redirect(url_for("charts.index", show_id=show_id))

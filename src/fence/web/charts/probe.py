@@ -16,7 +16,7 @@ from fence.core.words.profile import Function, Mode, Part, Profile
 from fence.standins.unknown import SEEN_DARK, Unknown, practice_fixtures
 from fence.store.shows import NoSuchShow
 from fence.web.frame import frame
-from fence.web.pages import load, store
+from fence.web.pages import drafts, load
 
 blueprint = Blueprint("probe", __name__, url_prefix="/shows/<int:show_id>/charts/probe")
 
@@ -102,7 +102,7 @@ class Choice:
 
 
 def _load(draft_id: str) -> Sheet:
-    draft = store().draft(draft_id)
+    draft = drafts().get(draft_id)
     if draft.filename != KIND:
         raise NoSuchShow("That sheet is not kept any more: begin another one.")
     held = json.loads(draft.content)
@@ -124,7 +124,7 @@ def begin(show_id: int) -> BaseResponse:
     practice = request.form.get("practice", type=int)
     if practice is not None and not 0 <= practice < len(practice_fixtures()):
         raise EditError("There is no such practice fixture.")
-    draft = store().keep_draft(KIND, Sheet(practice=practice).dump())
+    draft = drafts().keep(KIND, Sheet(practice=practice).dump())
     return redirect(url_for("probe.sheet", show_id=show_id, sheet_id=draft.id))
 
 
@@ -156,7 +156,7 @@ def answer(show_id: int, sheet_id: str) -> BaseResponse | tuple[str, int]:
             problem = str(error)
     if problem:
         return _page(show_id, sheet_id, held, problem), 422
-    store().keep_draft(KIND, held.dump(), draft_id=sheet_id)
+    drafts().keep(KIND, held.dump(), draft_id=sheet_id)
     return redirect(url_for("probe.sheet", show_id=show_id, sheet_id=sheet_id))
 
 

@@ -20,11 +20,12 @@ from fence.formats.errors import FileError
 from fence.formats.files import ending_of
 from fence.formats.rig_csv import RefusedRow, read_rig_csv
 from fence.formats.show_json import read_show_json
-from fence.store.shows import Draft, SavedShow
+from fence.store.drafts import Draft
+from fence.store.shows import SavedShow
 from fence.web.errors import answer
 from fence.web.frame import frame
 from fence.web.outcome import Outcome, outcome_of
-from fence.web.pages import library, load, load_for_edit, save, store, who
+from fence.web.pages import drafts, library, load, load_for_edit, save, store, who
 from fence.web.shows.forms import ImportForm
 
 blueprint = Blueprint("imports", __name__)
@@ -128,7 +129,7 @@ def upload() -> BaseResponse:
         preview_of(Draft("", filename, data))
     except FenceError as error:
         return answer(str(error), 422, _way_back(into))
-    draft = store().keep_draft(filename, data)
+    draft = drafts().keep(filename, data)
     return redirect(url_for("imports.preview", draft_id=draft.id, into=into))
 
 
@@ -141,7 +142,7 @@ def _way_back(into: int | None) -> str:
 def preview(draft_id: str) -> str:
     """What was understood, row by row, and what was refused."""
     into = request.args.get("into", type=int)
-    return _preview(store().draft(draft_id), into)
+    return _preview(drafts().get(draft_id), into)
 
 
 def _preview(draft: Draft, into: int | None, **typed: object) -> str:
@@ -165,19 +166,19 @@ def _preview(draft: Draft, into: int | None, **typed: object) -> str:
 @blueprint.post("/import/<draft_id>/rows")
 def mend_rows(draft_id: str) -> BaseResponse:
     """Put the corrected text of refused rows into the waiting file and read it again."""
-    draft = store().draft(draft_id)
+    draft = drafts().get(draft_id)
     lines = split(r"\r\n|\r|\n", draft.content.decode("utf-8-sig"))
     for line, text in zip(request.form.getlist("line", type=int), request.form.getlist("text"), strict=False):
         if 1 < line <= len(lines):
             lines[line - 1] = text.replace("\r", " ").replace("\n", " ")
-    store().keep_draft(draft.filename, "\n".join(lines).encode("utf-8"), draft_id=draft.id)
+    drafts().keep(draft.filename, "\n".join(lines).encode("utf-8"), draft_id=draft.id)
     return redirect(url_for("imports.preview", draft_id=draft.id, into=request.form.get("into", type=int)))
 
 
 @blueprint.post("/import/<draft_id>/save")
 def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     """Save what was understood: all of it in one step, or nothing."""
-    draft = store().draft(draft_id)
+    draft = drafts().get(draft_id)
     into = request.form.get("into", type=int)
     before = load_for_edit(into, request.form.get("revision", type=int)) if into else None
     found = preview_of(draft, before.show if before else None)
@@ -190,13 +191,13 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     if before is not None and into:
         after = take_over(before.show, found.show, found.columns, drop_missing=bool(request.form.get("drop_missing")))
         save(before, after, seen=True)
-        store().drop_draft(draft_id)
+        drafts().drop(draft_id)
         flash(describe(before.show, after) or "Nothing to change.")
         return redirect(url_for("rig.index", show_id=into))
     name = (request.form.get("name") or "").strip()
     if not name:
         return _preview(draft, None, name="", problem="A name is needed: it cannot be empty."), 422
     target = store().create(replace(found.show, name=name), who=who()).id
-    store().drop_draft(draft_id)
+    drafts().drop(draft_id)
     flash(f"{counted(len(found.rows), 'fixture')} saved.")
     return redirect(url_for("rig.index", show_id=target))

@@ -1,0 +1,199 @@
+"""Who moves as one, what it costs, and who may stay where they are: the exact part of the repair.
+
+In each universe the runs that can stay are a set of intervals without overlap; the heaviest such set is weighted
+interval scheduling.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass, field
+
+from fence.core.addressing.seating import Unit
+from fence.core.words.address import SLOTS, Run, bits_of
+from fence.core.words.fixture import Fixture
+from fence.core.words.sharing import Alike, alike
+from fence.core.words.show import Show
+from fence.core.words.space import reserved_bits
+from fence.core.words.standing import as_planned
+from fence.core.words.text import from_to
+
+PLANNED, SET, HARD, WILLING = 100, 400, 3, 1
+"""What it costs to move a fixture: one that is merely planned; one that was set as the plan says; how many times more
+at a position that is hard to reach; one of which a person said that it may move."""
+
+
+@dataclass(slots=True)
+class Plan:
+    """Who stays and who must move, and why; strays rejoin the rest of their sharing group."""
+
+    keep: list[Unit] = field(default_factory=list)
+    move: list[Unit] = field(default_factory=list)
+    strays: list[Unit] = field(default_factory=list)
+    why: dict[Unit, str] = field(default_factory=dict)
+
+
+def units_of(show: Show, willing: Collection[int]) -> list[Unit]:
+    """Every part that has channels and a start, with those who share it. ``willing`` ones cost the least to move."""
+    groups: dict[tuple[object, ...], Unit] = {}
+    units: list[Unit] = []
+    homes = _homes(show)
+    setters = {profile.id: profile.setter for profile in show.profiles}
+    footprints = {key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()}
+    for fixture in show.fixtures:
+        weight = _weight(show, fixture, willing)
+        parts = footprints.get((fixture.profile, fixture.mode), ())
+        for part, (footprint, patch) in enumerate(zip(parts, fixture.patch, strict=False)):
+            if not footprint or patch.slot is None or patch.universe is None:
+                continue
+            run = Run(patch.universe, patch.slot, footprint)
+            unit = Unit((fixture.id,), part, run, setters.get(fixture.profile), fixture.pinned, weight, run)
+            if fixture.share:
+                kin = (alike(fixture), part)
+                if (held := groups.get((*kin, run))) is not None:
+                    held.members += unit.members
+                    held.pinned |= unit.pinned
+                    held.weight += unit.weight
+                    continue
+                groups[(*kin, run)] = unit
+                unit.home = homes.get(kin, run)
+            units.append(unit)
+    return units
+
+
+def _weight(show: Show, fixture: Fixture, willing: Collection[int]) -> int:
+    """What it costs to move a fixture."""
+    if fixture.id in willing:
+        return WILLING
+    weight = SET if as_planned(show, fixture) else PLANNED
+    return weight * HARD if fixture.position in show.hard_positions else weight
+
+
+def _homes(show: Show) -> dict[tuple[Alike, int], Run]:
+    """Where most of each sharing group stand; a pinned member decides."""
+    votes: dict[tuple[Alike, int], dict[Run, int]] = {}
+    for fixture in show.fixtures:
+        if fixture.share:
+            for placed in show.runs_of(fixture):
+                group = votes.setdefault((alike(fixture), placed.part), {})
+                group[placed.run] = group.get(placed.run, 0) + (10_000 if fixture.pinned else 1)
+    return {key: max(runs, key=lambda run: runs[run]) for key, runs in votes.items()}
+
+
+def plan_of(show: Show, units: Sequence[Unit]) -> Plan:
+    """Universe by universe who stays and who must move."""
+    plan = Plan()
+    by_universe: dict[int, list[Unit]] = {}
+    for unit in units:
+        by_universe.setdefault(unit.run.universe, []).append(unit)
+    for universe, here in sorted(by_universe.items()):
+        _choose(show, universe, here, plan)
+    return plan
+
+
+def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> None:
+    """Who may stay in a universe: the pinned, and the heaviest set without overlap among the rest."""
+    pinned = [unit for unit in units if unit.pinned]
+    walls = _Walls(show, universe, _bits(pinned), reserved_bits(show, universe))
+    candidates: list[Unit] = []
+    for unit in units:
+        if unit.pinned:
+            continue
+        if unit.run != unit.home:
+            plan.strays.append(unit)
+            plan.why[unit] = "It joins the rest of its sharing group."
+        elif reason := walls.forbid(unit):
+            plan.move.append(unit)
+            plan.why[unit] = reason
+        else:
+            candidates.append(unit)
+    keep, drop = heaviest_without_overlap(candidates)
+    plan.keep += [*pinned, *keep]
+    plan.move += drop
+    if not drop:
+        return
+    ordered = sorted([*pinned, *keep], key=lambda unit: unit.run.first)
+    firsts = [unit.run.first for unit in ordered]
+    for unit in drop:
+        other = ordered[bisect_right(firsts, unit.run.last) - 1]
+        plan.why[unit] = f"{called(show, other)} keeps {span(other.run)}."
+
+
+@dataclass(frozen=True, slots=True)
+class _Walls:
+    """What forbids a place in a universe, whatever other fixtures that may move do."""
+
+    show: Show
+    universe: int
+    pinned: int
+    reserved: int
+
+    def forbid(self, unit: Unit) -> str:
+        """Why a unit cannot stay, as a sentence; empty where it can."""
+        run, desk = unit.run, self.show.desk
+        limit, page = desk.universes, desk.page
+        last = run.first + run.length - 1
+        lowest, highest = unit.setter.settable if unit.setter else (1, SLOTS)
+        if last > SLOTS:
+            return f"It ran {run.past_end} past the end."
+        if not lowest <= run.first <= highest:
+            return f"It cannot be set to {run.first}."
+        if limit is not None and self.universe > limit:
+            return f"The desk sends universes 1 to {limit}."
+        if self.pinned or self.reserved:
+            own = bits_of(run.first, run.length)
+            if own & self.pinned:
+                return "A pinned fixture holds its place."
+            if own & self.reserved:
+                return "It covers reserved slots."
+        if last > desk.highest or (page is not None and ((run.first - 1) % page or run.length > page)):
+            return "The desk cannot reach it there."
+        return ""
+
+
+def heaviest_without_overlap(units: Sequence[Unit]) -> tuple[list[Unit], list[Unit]]:
+    """Split into the heaviest set of runs without overlap, and the rest (weighted interval scheduling).
+
+    Of equally heavy sets one with longer runs is kept: what has to move is then easier to place.
+    """
+    ordered = sorted(units, key=lambda unit: (unit.run.first + unit.run.length, unit.run.first))
+    ends = [unit.run.first + unit.run.length for unit in ordered]
+    best: list[tuple[int, int]] = [(0, 0)]
+    before = []
+    for place, unit in enumerate(ordered):
+        run = unit.run
+        free_until = bisect_right(ends, run.first, hi=place)
+        before.append(free_until)
+        weight, length = best[free_until]
+        with_it = (weight + unit.weight, length + run.length)
+        best.append(with_it if with_it > best[place] else best[place])
+    keep, drop = [], []
+    place = len(ordered)
+    while place:
+        unit = ordered[place - 1]
+        if best[place] > best[place - 1]:
+            keep.append(unit)
+            drop += ordered[before[place - 1] : place - 1]
+            place = before[place - 1]
+        else:
+            drop.append(unit)
+            place -= 1
+    return keep, drop
+
+
+def _bits(units: Iterable[Unit]) -> int:
+    bits = 0
+    for unit in units:
+        bits |= bits_of(unit.run.first, unit.run.length)
+    return bits
+
+
+def called(show: Show, unit: Unit) -> str:
+    """What people call a unit: its first members."""
+    return " and ".join(show.fixture_by_id[member].label for member in unit.members[:2])
+
+
+def span(run: Run) -> str:
+    """The slots of a run, such as ``12 to 18``."""
+    return from_to(run.first, run.last)
