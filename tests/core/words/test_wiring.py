@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.addressing import Layout, School, lay_out
 from fence.core.changes import edits
 from fence.core.changes.difference import apply_difference, difference
 from fence.core.checks import check
@@ -291,3 +292,17 @@ def test_fixtures_on_another_universe_or_on_two_lines_find_a_way_out() -> None:
     loose = next(f for f in check(after) if f.rule == "not-on-line")
     hung = take(after, next(line_mends(after, loose)).step)
     assert {s.fixture for line in hung.lines for s in line.stops} >= set(loose.fixtures)
+
+
+def test_lines_follow_a_layout() -> None:
+    """A line whose fixtures all go to another universe carries that; one that goes alone hangs on a line of its own."""
+    show = edits.terminate(chained(*range(1, 5)), 1)
+    show = edits.terminate(edits.chain(edits.add_line(show, "Other", 2), 2, [5]), 2)
+    moved = lay_out(show, Layout(School.BACK_TO_BACK, first=Address(3, 1), ids=(1, 2, 3, 4))).show
+    assert moved.line(1).universe == 3
+    assert [stop.fixture for stop in moved.line(1).stops if stop.fixture] == [1, 2, 3, 4]
+    alone = lay_out(show, Layout(School.BACK_TO_BACK, first=Address(2, 1), ids=(3,))).show
+    assert [stop.fixture for stop in alone.line(1).stops if stop.fixture] == [1, 2, 4]
+    assert [stop.fixture for stop in alone.line(2).stops if stop.fixture] == [5, 3]
+    assert all(line.stops[-1].terminates for line in alone.lines)
+    assert "universe-mixed" not in {f.rule for f in check(moved) if f.line == "Line A"}

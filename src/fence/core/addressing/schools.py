@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from fence.core.changes.edits import free_name, with_places
+from fence.core.changes.edits import free_name, rehang, with_places
 from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
@@ -225,7 +225,8 @@ def lay_out(show: Show, layout: Layout) -> Placement:
         if starts_here < sum(1 for footprint in show.footprints_of(fixture) if footprint) or not patch:
             unplaced.append(fixture.id)
     fixtures = tuple(replace(f, patch=patches[f.id] or (Patch(),)) if f.id in patches else f for f in show.fixtures)
-    return Placement(with_places(replace(show, fixtures=fixtures)), tuple(placed), tuple(unplaced))
+    then = rehang(with_places(replace(show, fixtures=fixtures)), patches)
+    return Placement(then, tuple(placed), tuple(unplaced))
 
 
 def _between(cursor: _Cursor, layout: Layout, before: Fixture | None, fixture: Fixture) -> None:

@@ -384,21 +384,43 @@ def put_line(show: Show, line: Line) -> Show:
 
 
 def rehang(show: Show, fixtures: Collection[int]) -> Show:
-    """The show with those of the fixtures that are planned on another universe than their line carries hung behind the
-    last stop of the first line that carries their own; taken off where there is none."""
+    """The show with its lines following fixtures that were planned on another universe.
+
+    A line of which all are planned together on another universe carries that one; the others are hung anew.
+    """
+    for line in show.lines:
+        planned = {
+            stop.fixture: _planned(show, stop)
+            for stop in line.stops
+            if stop.fixture is not None and _planned(show, stop)
+        }
+        if line.universe is None or not any(held in fixtures for held in planned):
+            continue
+        common = set.intersection(*planned.values())
+        if line.universe not in common and common:
+            show = rename_line(show, line.id, line.name, min(common))
+    return hang_anew(show, fixtures)
+
+
+def hang_anew(show: Show, fixtures: Collection[int]) -> Show:
+    """The show with those fixtures that are planned on another universe than their line carries hung behind the last
+    stop of the first line that carries their own, or taken off where there is none."""
     for line in show.lines:
         for stop in line.stops:
-            fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
-            planned = {patch.universe for patch in fixture.patch if patch.universe is not None} if fixture else set()
-            if fixture is None or line.universe is None or not planned or line.universe in planned:
-                continue
-            if fixture.id not in fixtures:
+            universes = _planned(show, stop) if stop.fixture in fixtures else set()
+            if line.universe is None or not universes or line.universe in universes or stop.fixture is None:
                 continue
             show = take_off(show, line.id, [stop.id])
-            target = next((other for other in show.lines if other.universe in planned), None)
+            target = next((other for other in show.lines if other.universe in universes), None)
             if target is not None:
-                show = chain(show, target.id, [fixture.id])
+                show = chain(show, target.id, [stop.fixture])
     return show
+
+
+def _planned(show: Show, stop: Stop) -> set[int]:
+    """The universes that the fixture of a stop is planned on."""
+    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+    return {patch.universe for patch in fixture.patch if patch.universe is not None} if fixture else set()
 
 
 def without_gone(show: Show) -> Show:

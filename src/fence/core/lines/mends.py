@@ -181,7 +181,7 @@ def take(show: Show, step: LineStep) -> Show:
         case Way.SECOND_SENDER:
             return cabling.second_sender(show, step.line, step.stop)
         case Way.REHANG:
-            return cabling.rehang(show, step.fixtures)
+            return cabling.hang_anew(show, step.fixtures)
         case Way.HANG_ON:
             return cabling.chain(show, step.line, step.fixtures)
         case Way.DMX_CABLE:
