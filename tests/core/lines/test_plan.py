@@ -168,6 +168,8 @@ def test_a_plan_says_what_it_lacks() -> None:
     for bad in (Wanted(loads=1), Wanted(loads=33), Wanted(outputs=1)):
         with pytest.raises(EditError):
             plan_cable(show, bad)
+    with pytest.raises(EditError, match="P0 1 alone puts 3 unit loads"):
+        plan_cable(rig([("P0", HEAVY, 2)], Ground()), Wanted(loads=2))
     heavy = [stop.device for stop in plan_cable(rig([("P0", HEAVY, 30)], Ground()), Wanted()).show.lines[0].stops]
     assert heavy.count(Device.SPLITTER) == 1
 

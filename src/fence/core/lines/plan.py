@@ -170,6 +170,9 @@ def _reckoned(tape: Tape, one: Spot, other: Spot) -> int:
 
 def _options(show: Show, tape: Tape, units: Sequence[Unit], wanted: Wanted) -> list[Sought]:
     """The best plan of a universe with one socket, with two, and so on."""
+    if heavy := next((unit for unit in units if unit.load > wanted.loads), None):
+        label, load = show.fixture(heavy.fixtures[0]).label, f"{heavy.load:g}"
+        raise EditError(f"{label} alone puts {load} unit loads on a line: allow at least so many on a section.")
     spots = [AT_THE_DESK, *(unit.last for unit in units)]
     hops = tuple(tuple(_reckoned(tape, spot, unit.first) for unit in units) for spot in spots)
     sockets = 1
@@ -199,10 +202,7 @@ def _share_sockets(found: dict[int, list[Sought]], sockets: int) -> dict[int, So
 
 def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, outputs: int) -> Show:
     """The show with a line for a branch from the source: stops, adapters where plugs do not meet, terminators."""
-    first = units[branch.units[0]] if branch.units else None
-    place = first.first[0] if first and first.first else ""
-    name = f"U{universe} {'by air' if first and first.air else place}".strip()
-    show = add_line(show, name, universe)
+    show = add_line(show, f"U{universe} {_begins(units, branch)}".strip(), universe)
     line = show.lines[-1]
     tape = Tape(show)
     stops: list[Stop] = []
@@ -251,6 +251,15 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
     if any(not end.terminates for section in wiring.sections for end in wiring.ends(section)):
         show = terminate(show, line.id)
     return show
+
+
+def _begins(units: Sequence[Unit], branch: Branch) -> str:
+    """The first position on a branch, for its name; ``by air`` where nothing hangs on it by cable."""
+    wired = [units[at] for at in branch.units if not units[at].air]
+    if wired:
+        return wired[0].first[0] if wired[0].first else ""
+    below = (_begins(units, held) for held in branch.branches)
+    return next(filter(None, below), "by air" if branch.units else "")
 
 
 def _whole(show: Show, units: Sequence[Unit]) -> bool:
