@@ -56,6 +56,7 @@ def _sound(show: Show) -> Show:
     _once("universe number", [universe.number for universe in show.universes])
     _once("position", [position.name for position in show.positions])
     _once("line id", [line.id for line in show.lines])
+    _once("box id", [box.id for box in show.boxes])
     highest = max((fixture.id for fixture in show.fixtures), default=0)
     if any(not 1 <= fixture.id < 2**53 for fixture in show.fixtures) or show.next_id >= 2**53:
         raise FileError("A fixture id is out of range: accepted are whole numbers from 1.")

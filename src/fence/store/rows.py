@@ -10,6 +10,7 @@ from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Change, Difference
+from fence.core.words.box import Box
 from fence.core.words.day import Day
 from fence.core.words.desk import Desk, Scale, TellTale
 from fence.core.words.fixture import Fixture
@@ -21,7 +22,17 @@ from fence.core.words.profile import Function, Profile
 from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
 from fence.core.words.show import Position, Show, Universe
 from fence.core.words.stock import Item
-from fence.store.tables import Base, FixtureRow, LineRow, PatchRow, PositionRow, ProfileRow, ShowRow, UniverseRow
+from fence.store.tables import (
+    Base,
+    BoxRow,
+    FixtureRow,
+    LineRow,
+    PatchRow,
+    PositionRow,
+    ProfileRow,
+    ShowRow,
+    UniverseRow,
+)
 
 PROFILE = TypeAdapter(Profile)
 DIFFERENCE = TypeAdapter(Difference)
@@ -30,6 +41,7 @@ SET_TO = TypeAdapter(SetTo)
 READ_BACK = TypeAdapter(ReadBack)
 PROOF = TypeAdapter(Proof)
 LINE = TypeAdapter(Line)
+BOX = TypeAdapter(Box)
 TICKS = TypeAdapter(tuple[Tick, ...])
 GROUND = TypeAdapter(Ground)
 STOCK = TypeAdapter(tuple[Item, ...])
@@ -37,7 +49,7 @@ DAY = TypeAdapter(Day)
 
 _TABLES: dict[type[Base], Table] = {
     row: Base.metadata.tables[row.__tablename__]
-    for row in (FixtureRow, LineRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
+    for row in (BoxRow, FixtureRow, LineRow, PatchRow, PositionRow, ProfileRow, UniverseRow)
 }
 
 
@@ -76,6 +88,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
     universes = session.scalars(select(UniverseRow).where(UniverseRow.show_id == row.id).order_by(UniverseRow.number))
     positions = session.scalars(select(PositionRow).where(PositionRow.show_id == row.id).order_by(PositionRow.place))
     lines = session.scalars(select(LineRow.document).where(LineRow.show_id == row.id).order_by(LineRow.place))
+    boxes = session.scalars(select(BoxRow.document).where(BoxRow.show_id == row.id).order_by(BoxRow.place))
     return Show(
         name=row.name,
         fixtures=fixtures,
@@ -99,6 +112,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
         walk=tuple(row.walk),
         skipped=tuple(Prep(step) for step in row.skipped),
         lines=tuple(LINE.validate_json(document) for document in lines),
+        boxes=tuple(BOX.validate_json(document) for document in boxes),
         ground=GROUND.validate_json(row.ground) if row.ground else NO_GROUND,
         stock=STOCK.validate_json(row.stock),
         day=DAY.validate_json(row.day) if row.day else None,
@@ -134,6 +148,7 @@ def write_difference(session: Session, show_id: int, found: Difference, after: S
     _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, _position_values)
     _write(session, show_id, ProfileRow, found.profiles, lambda p: {"id": p.id}, _profile_values)
     _write(session, show_id, LineRow, found.lines, lambda line: {"id": line.id}, _line_values)
+    _write(session, show_id, BoxRow, found.boxes, lambda box: {"id": box.id}, _box_values)
     _write(session, show_id, FixtureRow, found.fixtures, lambda f: {"id": f.id}, _fixture_values)
     _write_patches(session, show_id, found.fixtures)
     _write_places(session, show_id, found, after)
@@ -196,6 +211,7 @@ def _write_places(session: Session, show_id: int, found: Difference, after: Show
         (ProfileRow, "id", after.profiles, found.profiles, False),
         (PositionRow, "name", after.positions, found.positions, False),
         (LineRow, "id", after.lines, found.lines, False),
+        (BoxRow, "id", after.boxes, found.boxes, False),
     )
     for row, key, records, changes, reordered in lists:
         added = [change.index for change in changes if change.before is None]
@@ -213,6 +229,10 @@ def _universe_values(universe: Universe) -> dict[str, Any]:
 
 def _line_values(line: Line) -> dict[str, Any]:
     return {"document": LINE.dump_json(line, by_alias=True).decode()}
+
+
+def _box_values(box: Box) -> dict[str, Any]:
+    return {"document": BOX.dump_json(box).decode()}
 
 
 def _position_values(position: Position) -> dict[str, Any]:

@@ -268,7 +268,9 @@ class ShowStore:
                 ShowRow(id=saved.id, key=saved.key, revision=1, created_at=now, changed_at=now, **heading_values(show))
             )
             session.flush()
-            found = difference(replace(show, fixtures=(), profiles=(), universes=(), positions=(), lines=()), show)
+            found = difference(
+                replace(show, fixtures=(), profiles=(), universes=(), positions=(), lines=(), boxes=()), show
+            )
             write_difference(session, saved.id, found, show)
             _write_summary(session, saved)
             self._log(session, saved, who, f"Show {show.name} made", "start", Difference())

@@ -142,6 +142,17 @@ class LineRow(Base):
     document: Mapped[str] = mapped_column(Text)
 
 
+class BoxRow(Base):
+    """A box of the network, as a document."""
+
+    __tablename__ = "boxes"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    place: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)
+
+
 class ProfileRow(Base):
     """A profile as the show was planned with it."""
 

@@ -6,6 +6,7 @@ from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Generic, TypeVar
 
+from fence.core.words.box import Box
 from fence.core.words.day import Day
 from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
@@ -69,6 +70,7 @@ class Difference:
     universes: tuple[Change[Universe], ...] = ()
     positions: tuple[Change[Position], ...] = ()
     lines: tuple[Change[Line], ...] = ()
+    boxes: tuple[Change[Box], ...] = ()
     reorder: Reorder | None = None
 
     @property
@@ -85,6 +87,7 @@ class Difference:
             universes=tuple(change.reversed() for change in self.universes),
             positions=tuple(change.reversed() for change in self.positions),
             lines=tuple(change.reversed() for change in self.lines),
+            boxes=tuple(change.reversed() for change in self.boxes),
             reorder=Reorder(self.reorder.after, self.reorder.before) if self.reorder else None,
         )
 
@@ -102,6 +105,7 @@ def difference(before: Show, after: Show) -> Difference:
         universes=_changes(before.universes, after.universes, lambda universe: universe.number),
         positions=_changes(before.positions, after.positions, lambda position: position.name),
         lines=_changes(before.lines, after.lines, lambda line: line.id),
+        boxes=_changes(before.boxes, after.boxes, lambda box: box.id),
         reorder=Reorder(old_order, new_order) if old_order != new_order else None,
     )
 
@@ -148,6 +152,7 @@ def apply_difference(show: Show, found: Difference) -> Show:
         universes=_applied(show.universes, found.universes, lambda universe: universe.number),
         positions=_applied(show.positions, found.positions, lambda position: position.name),
         lines=_applied(show.lines, found.lines, lambda line: line.id),
+        boxes=_applied(show.boxes, found.boxes, lambda box: box.id),
     )
     if found.heading and found.heading.before and found.heading.after:
         show = with_heading(show, _stepped(heading_of(show), found.heading.before, found.heading.after))

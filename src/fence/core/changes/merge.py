@@ -75,6 +75,7 @@ class _Join:
             universes=tuple(sorted(universes, key=lambda universe: universe.number)),
             positions=self.records(lambda show: show.positions, lambda position: position.name),
             lines=self.records(lambda show: show.lines, lambda line: line.id),
+            boxes=self.records(lambda show: show.boxes, lambda box: box.id),
         )
         return without_gone(with_heading(show, self.heading()))
 

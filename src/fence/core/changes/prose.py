@@ -132,6 +132,9 @@ def _told_of_the_rest(found: Difference) -> str:
             return _told_of_place(place.before, place.after)
     if found.lines:
         return _told_of_lines(found)
+    for box in found.boxes:
+        if named := box.after or box.before:
+            return f"{'Changed' if box.before and box.after else 'Added' if box.after else 'Removed'} box {named.name}"
     if found.heading and found.heading.before and found.heading.after:
         return _told_of_heading(found.heading.before, found.heading.after)
     return ""

@@ -7,6 +7,7 @@ from functools import cached_property
 from zlib import crc32
 
 from fence.core.words.address import Run, bits_of, check_slot, check_universe
+from fence.core.words.box import Box
 from fence.core.words.day import Day
 from fence.core.words.desk import NO_DESK, Desk, TellTale
 from fence.core.words.errors import EditError
@@ -96,6 +97,7 @@ class Show:
     walk: tuple[str, ...] = ()
     skipped: tuple[Prep, ...] = ()
     lines: tuple[Line, ...] = ()
+    boxes: tuple[Box, ...] = ()
     ground: Ground = NO_GROUND
     stock: tuple[Item, ...] = ()
     day: Day | None = None
