@@ -239,3 +239,15 @@ def test_a_mode_with_more_parts_keeps_the_first_start() -> None:
     after = edits.change_mode(show, [1], "two")
     assert [str(patch) for patch in after.fixtures[0].patch] == ["U1 010", "no address"]
     assert edits.change_mode(after, [1], "m").fixtures == show.fixtures
+
+
+def test_adding_and_removing_is_no_new_order() -> None:
+    """Only fixtures that both shows have can change places."""
+    show = rig(("A", 4, 1, 1), ("B", 4, 1, 5), ("C", 4, 1, 9))
+    fewer = edits.remove_fixtures(show, [show.fixtures[1].id])
+    for found in (difference(show, fewer), difference(fewer, show)):
+        assert found.reorder is None
+    turned = replace(fewer, fixtures=fewer.fixtures[::-1])
+    found = difference(show, turned)
+    assert found.reorder is not None
+    assert set(found.reorder.before) == {fixture.id for fixture in fewer.fixtures}
