@@ -154,6 +154,7 @@ def test_links_by_air_say_their_steps(visitor: Visitor, shows: ShowStore) -> Non
     page = visitor.get("/shows/1/lines/air?position=Lily+Pond").text
     assert "Reed 1: link to channel 14; mode 6 channel, start U2 257, as the card says." in page
     assert "by cable" in page
+    assert "by cable, without 5 that take none" in visitor.get("/shows/1/lines/air?position=Rill").text
     assert re.search(r"pieces to carry</th><td class=\"mono\">\d+</td><td class=\"mono\">\d+", page)
     step(visitor, shows, "insert", 1, line=2, stop=1, device="sender", where="before", label="Air 4")
     sender = next(s for s in shows.get(1).show.line(2).stops if s.device is Device.SENDER)

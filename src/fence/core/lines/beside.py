@@ -32,13 +32,15 @@ class Takes:
 
 @dataclass(frozen=True, slots=True)
 class Beside:
-    """Both ways for the fixtures at a position. ``unknown`` hops have no length yet."""
+    """Both ways for the fixtures at a position. ``unknown`` hops have no length yet;
+    ``only_air`` fixtures take no cable at all and are left out on its side."""
 
     position: str
     fixtures: int
     by_cable: Takes
     by_air: Takes
     unknown: int
+    only_air: int
 
 
 def beside(show: Show, position: str) -> Beside:
@@ -50,10 +52,12 @@ def beside(show: Show, position: str) -> Beside:
     here = [f for f in show.fixtures if f.position == position and any(show.footprints_of(f))]
     if not here:
         raise EditError(f"Nothing at “{position[:60]}” takes a signal.")
-    spots = [AT_THE_DESK, *(tape.spots[fixture.id] for fixture in here)]
+    airy = [f for f in here if (p := show.profile_of(f)) and p.wireless and not plugs_of(p.connectors_in)]
+    wired = [fixture for fixture in here if fixture not in airy]
+    spots = [AT_THE_DESK, *(tape.spots[fixture.id] for fixture in wired)]
     hops = [tape.hop(one, other) for one, other in itertools.pairwise(spots)]
     known = [float(metres) for metres in hops if metres is not None]
-    profiles = [show.profile_of(fixture) for fixture in here]
+    profiles = [show.profile_of(fixture) for fixture in wired]
     ins = [plugs_of(profile.connectors_in) if profile else frozenset[str]() for profile in profiles]
     outs = [plugs_of(profile.connectors_out) if profile else frozenset[str]() for profile in profiles]
     comes = [frozenset({str(Plug.FIVE)}), *outs]
@@ -67,14 +71,14 @@ def beside(show: Show, position: str) -> Beside:
         sum(known) if len(known) == len(hops) else None,
         _cables_price(show, [piece for made in cut.hops for piece in made.pieces]) if len(known) == len(hops) else None,
     )
-    boxes = sum(not (profile and profile.wireless) for profile in profiles)
+    boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
     by_air = _takes(
         show,
         [("sender", universes), ("cable", universes), ("receiver", boxes), ("battery pack", boxes), ("terminator", 0)],
         float(universes),
         0.0,
     )
-    return Beside(position, len(here), by_cable, by_air, len(hops) - len(known))
+    return Beside(position, len(here), by_cable, by_air, len(hops) - len(known), len(airy))
 
 
 def _takes(show: Show, things: Sequence[tuple[str, int]], metres: float | None, cables: float | None) -> Takes:

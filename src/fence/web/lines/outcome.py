@@ -8,11 +8,13 @@ from fence.core.checks import Analysis, Finding, Verdict, analyse, news
 from fence.core.setting.walk import again
 from fence.core.words.line import Cable, Device, Line
 from fence.core.words.show import Show
+from fence.web.address.rails import WIDE, asked_rails
 from fence.web.lines.page import LineView, line_view
 
 NEWS_SHOWN = 6
 DRAWN = 12
-COLUMNS = 7
+ON_A_DESK, ON_A_PHONE = 7, 3
+"""Stops in a row of a picture beside the form."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +50,7 @@ class LinesOutcome:
 def lines_outcome(before: Show, after: Show, now: Analysis) -> LinesOutcome:
     """Compare the lines of a show with what they would become."""
     then = analyse(after)
+    columns = ON_A_DESK if asked_rails() == WIDE else ON_A_PHONE
     held = {line.id: line for line in before.lines}
     found = [
         _line(line, "new" if line.id not in held else "changes") for line in after.lines if held.get(line.id) != line
@@ -59,7 +62,7 @@ def lines_outcome(before: Show, after: Show, now: Analysis) -> LinesOutcome:
         now.verdict,
         then.verdict,
         tuple(found),
-        tuple(line_view(after, then, line, COLUMNS, None) for line in fresh[:DRAWN]),
+        tuple(line_view(after, then, line, columns, None) for line in fresh[:DRAWN]),
         max(0, len(fresh) - DRAWN),
         tuple(news(now.findings, then.findings))[:NEWS_SHOWN],
         again(before, after).told,
