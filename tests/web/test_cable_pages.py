@@ -191,6 +191,10 @@ def test_a_post_is_moved_within_a_line_and_to_another(visitor: Visitor, shows: S
     step(visitor, shows, "move", 1, line=3, stop=first.id, to_line=4, to="1", seen="1")
     assert first.fixture in [stop.fixture for stop in shows.get(1).show.line(4).stops]
     assert first.fixture not in [stop.fixture for stop in shows.get(1).show.line(3).stops]
+    reed = shows.get(1).show.line(5).stops[2]
+    step(visitor, shows, "move", 1, line=5, stop=reed.id, to_line=2, to="1", seen="1")
+    moved = next(stop for stop in shows.get(1).show.line(2).stops if stop.fixture == reed.fixture)
+    assert (str(moved.cable), moved.plugs, moved.link) == ("dmx", None, "")  # nobody sends there
 
 
 def test_pins_are_drawn(visitor: Visitor) -> None:

@@ -317,6 +317,8 @@ def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int |
         [] if device is Device.SPLITTER else [s for s in wiring.children.get(after, ()) if s.cable is not Cable.AIR]
     )
     fresh = replace(moved, id=number, after=after, output=output, length=0 if moved.terminates else None)
+    if moved.cable is Cable.AIR and device is not Device.SENDER:  # nobody sends there
+        fresh = replace(fresh, cable=Cable.DMX, plugs=None, link="")
     if follow and fresh.terminates:
         raise EditError("A terminator is the end of a line: put it behind the last stop.")
     stops: list[Stop] = [] if after is not None else [fresh]
