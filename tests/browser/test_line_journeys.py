@@ -151,3 +151,16 @@ def test_the_cable_is_planned_and_the_list_follows(page: Page) -> None:
     page.open("/shows/1/lines")
     page.press("u")
     page.sees("Line A")
+
+
+def test_lines_can_be_read_on_paper(page: Page) -> None:
+    """Black on white whatever the theme, without forms, the names under their posts."""
+    page.open("/shows/2/lines")
+    page.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "print"})
+    try:
+        fill = "return getComputedStyle(document.querySelector('a.post:not(.caution) .name')).fill"
+        assert page.driver.execute_script(fill) == "rgb(0, 0, 0)"
+        shown = "return [...document.querySelectorAll('form, .lines-tabs')].filter((e) => e.checkVisibility()).length"
+        assert page.driver.execute_script(shown) == 0
+    finally:
+        page.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": ""})
