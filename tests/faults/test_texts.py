@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fence.core.charts.reading import LONGEST_LINE, MOST_CHARACTERS, MOST_LINES, MOST_MODES, Taken, read_chart_text
+from fence.core.charts.draft import Taken
+from fence.core.charts.reading import LONGEST_LINE, MOST_CHARACTERS, MOST_LINES, MOST_MODES, read_chart_text
 from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
 

@@ -15,7 +15,9 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.store.shows import SavedShow, ShowStore
-from fence.web.address.page import Asked, Board, ProposedEdit, make_board
+from fence.web.address.asked import Asked
+from fence.web.address.page import Board, make_board
+from fence.web.address.proposed import ProposedEdit
 from tests.conftest import Visitor
 from tests.rigs import rig
 

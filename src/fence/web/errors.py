@@ -11,7 +11,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.text import counted
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
-from fence.web.address.page import ProposedEdit
+from fence.web.address.proposed import ProposedEdit
 from fence.web.address.views import asked_for, board_page, universe_after
 from fence.web.frame import back_to, frame
 from fence.web.outcome import outcome_of

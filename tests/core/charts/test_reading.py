@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.charts.reading import Taken, profile_from, read_chart_text
+from fence.core.charts.draft import Taken, profile_from
+from fence.core.charts.reading import read_chart_text
 from fence.core.charts.vocabulary import CLUSTERS, SYNONYMS, meaning_of, tidy_words
 from fence.core.charts.writing import write_chart_text
 from fence.core.words.errors import ChartError

@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from fence.core.changes import edits
-from fence.core.charts.reading import profile_from, read_chart_text
+from fence.core.charts.draft import profile_from
+from fence.core.charts.reading import read_chart_text
 from fence.core.charts.remarks import check_chart
 from fence.core.checks import Severity, check
 from fence.core.words.errors import EditError

@@ -10,14 +10,11 @@ import itertools
 import math
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
-from enum import StrEnum
+from dataclasses import replace
 
+from fence.core.charts.draft import Building, Draft, LineReading, Slot, Taken, finished
 from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
-from fence.core.words.address import format_slots
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
-from fence.core.words.text import counted
+from fence.core.words.profile import Byte, Channel, Function, Range
 
 MOST_CHARACTERS = 200_000
 MOST_LINES = 5000
@@ -33,66 +30,6 @@ MOST_DOUBTS = 12
 """Doubts about one mode that are told."""
 MOST_WORDS = 200
 """Wordings of a person's own that are looked at."""
-
-NOT_IN_TEXT = "not in the text"
-"""Name of a channel that a chart must have by its count but that the text does not mention."""
-
-
-class Taken(StrEnum):
-    """What a line was taken for, and how sure that is."""
-
-    SURE = "sure"
-    GUESS = "guessed"
-    HEADING = "heading"
-    BLANK = "blank"
-    LOST = "not understood"
-
-
-@dataclass(frozen=True, slots=True)
-class LineReading:
-    """A line of the text, counted from 1, and what it was taken for."""
-
-    number: int
-    text: str
-    taken: Taken
-    note: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class DraftMode:
-    """A mode as read. ``doubts`` says what to look at, such as a channel that the text does not mention."""
-
-    name: str
-    channels: tuple[Channel, ...]
-    doubts: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Draft:
-    """What a pasted text was understood as, line by line."""
-
-    modes: tuple[DraftMode, ...]
-    lines: tuple[LineReading, ...]
-
-    @property
-    def empty(self) -> bool:
-        """True when no channel was found."""
-        return not any(mode.channels for mode in self.modes)
-
-
-@dataclass(slots=True)
-class _Slot:
-    channel: Channel
-    line: int
-
-
-@dataclass(slots=True)
-class _Building:
-    name: str = ""
-    declared: int | None = None
-    slots: dict[int, _Slot] = field(default_factory=dict)
-    doubts: list[str] = field(default_factory=list)
-
 
 RANGE = re.compile(r"(?<![\d.])(\d{1,3})\s*(%?)\s*(?:-|to|\.\.|~)\s*(\d{1,3})(?![\d.])\s*(%?)\s*[:=]?\s*", re.I)
 UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
@@ -140,7 +77,7 @@ def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) ->
     if len(text) > MOST_CHARACTERS:
         said = f"{len(text) - MOST_CHARACTERS} more characters are not read: accepted are {MOST_CHARACTERS}"
         reader.lines.append(LineReading(len(rows) + 1, "", Taken.LOST, said))
-    return Draft(tuple(_finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
+    return Draft(tuple(finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
 
 
 _DASHES = str.maketrans(dict.fromkeys("‐‑‒–—−", "-") | {"…": "..", "→": " to ", "~": " to "})
@@ -171,11 +108,11 @@ class _Reader:
 
     def __init__(self, words: tuple[tuple[str, Function], ...]) -> None:
         self.words = words
-        self.modes: list[_Building] = [_Building()]
+        self.modes: list[Building] = [Building()]
         self.lines: list[LineReading] = []
-        self.columns: list[_Building] = []
+        self.columns: list[Building] = []
         self.name_first = False
-        self.current: list[_Slot] = []
+        self.current: list[Slot] = []
 
     def read(self, number: int, row: str) -> None:
         taken, note = self._take(number, _plain(row[:LONGEST_LINE]))
@@ -184,7 +121,7 @@ class _Reader:
             note = f"{note}; {rest}" if note else rest
         self.lines.append(LineReading(number, row, taken, note))
 
-    def _open(self, *modes: _Building) -> bool:
+    def _open(self, *modes: Building) -> bool:
         """Begin modes; False where there are too many already."""
         held = sum(len(mode.slots) for mode in self.modes)
         if len(self.modes) + len(modes) > MOST_MODES or held > MOST_CHANNELS:
@@ -224,11 +161,9 @@ class _Reader:
         rest = match[3]
         channel, _ = self._channel(rest, (), None)
         name = match[2].replace('""', '"')
-        self.current, self.columns = [_Slot(replace(channel, name=name), number)], []
+        self.current, self.columns = [Slot(replace(channel, name=name), number)], []
         mode.slots[int(match[1])] = self.current[0]
         return Taken.SURE, ""
-
-    # ---- headings
 
     def _mode_columns(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
         """A header that names several modes, one a column, such as ``4ch  7ch  Function``."""
@@ -239,7 +174,7 @@ class _Reader:
         if not set(rest) <= HEADER_WORDS:
             return None
         before = tidy_words(text[: counts[0].start()])
-        columns = [_Building(count[0].strip(), int(count[1])) for count in counts]
+        columns = [Building(count[0].strip(), int(count[1])) for count in counts]
         if not self._open(*columns):
             return TOO_MANY
         self.name_first = bool(set(before.split()) & {"function", "functions", "feature", "parameter", "name"})
@@ -252,7 +187,7 @@ class _Reader:
             return Taken.HEADING, "header"
         if exact := re.match(r"^mode:\s*(\S.*)$", text, re.I):
             count = COUNT.search(exact[1])
-            if not self._open(_Building(exact[1][:60], int(count[1]) if count else None)):
+            if not self._open(Building(exact[1][:60], int(count[1]) if count else None)):
                 return TOO_MANY
             self.columns, self.current = [], []
             return Taken.HEADING, f"mode {exact[1][:60]}"
@@ -263,13 +198,11 @@ class _Reader:
             return None
         if (count and (named or alone)) or re.match(r"^mode\s*[\w-]{1,12}\s*:?$", text, re.I):
             name = re.sub(r"^[\[(=\-\s]+|[\])=:\-\s]+$", "", text)
-            if not self._open(_Building(name[:60], int(count[1]) if count else None)):
+            if not self._open(Building(name[:60], int(count[1]) if count else None)):
                 return TOO_MANY
             self.columns, self.current = [], []
             return Taken.HEADING, f"mode {name[:60]}"
         return None
-
-    # ---- tables with a column for each mode
 
     def _column_row(self, number: int, line: str, text: str) -> tuple[Taken, str] | None:
         if not self.columns:
@@ -317,8 +250,6 @@ class _Reader:
             numbers_in = [int(piece) for piece in re.findall(r"\d{1,3}", place)]
             offsets.append([n for n in numbers_in if 1 <= n <= 512])
         return offsets, wording
-
-    # ---- ranges below a channel
 
     def _range_row(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
         if not self.current:
@@ -368,8 +299,6 @@ class _Reader:
         """Whether the number is the channel that would come next."""
         return bool(self.modes[-1].slots) and number == max(self.modes[-1].slots) + 1
 
-    # ---- channels
-
     def _channel_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
         match = CHANNEL.match(text)
         if not match or not re.search(r"[a-z]", match[3], re.I) or not 1 <= int(match[1]) <= 512:
@@ -394,14 +323,14 @@ class _Reader:
             return Taken.SURE, ""
         return Taken.GUESS, f"taken as {self._said()}" if not known else "the order of channels is unusual"
 
-    def _mode_for(self, first: int) -> _Building | None:
+    def _mode_for(self, first: int) -> Building | None:
         """The current mode; a new one where the count starts again at 1, None where there are too many."""
         if self.columns or (first == 1 and self.modes[-1].slots):
-            return self.modes[-1] if self._open(_Building()) else None
+            return self.modes[-1] if self._open(Building()) else None
         return self.modes[-1]
 
     def _several(
-        self, mode: _Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int
+        self, mode: Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int
     ) -> tuple[Taken, str]:
         """A line that speaks of several channels: a 16-bit pair, or colours repeated for each cell."""
         count = last - first + 1
@@ -410,7 +339,7 @@ class _Reader:
             for step in range(count):
                 function = cluster[step % len(cluster)]
                 cell = step // len(cluster) + 1 if count > len(cluster) else None
-                mode.slots[first + step] = _Slot(Channel(function, cell=cell), line)
+                mode.slots[first + step] = Slot(Channel(function, cell=cell), line)
             return Taken.SURE, ""
         if count == 2:
             known = self._add(mode, first, name, ranges, line, Byte.COARSE)
@@ -422,7 +351,7 @@ class _Reader:
         return Taken.GUESS, f"taken as {count} channels of one kind"
 
     def _add(
-        self, mode: _Building, offset: int, name: str, ranges: tuple[Range, ...], line: int, byte: Byte | None
+        self, mode: Building, offset: int, name: str, ranges: tuple[Range, ...], line: int, byte: Byte | None
     ) -> bool:
         """Put a channel into a mode; gives whether its function is known for sure."""
         channel, sure = self._channel(name, ranges, byte)
@@ -430,7 +359,7 @@ class _Reader:
             if len(mode.doubts) < MOST_DOUBTS:
                 mode.doubts.append(f"Line {line} speaks of channel {offset} once more.")
             return False
-        slot = _Slot(channel, line)
+        slot = Slot(channel, line)
         mode.slots[offset] = slot
         self.current.append(slot)
         return sure
@@ -465,8 +394,6 @@ class _Reader:
 
     def _said(self) -> str:
         return str(self.current[-1].channel.function) if self.current else "something else"
-
-    # ---- the words of a line
 
     def _split(self, words: str) -> tuple[str, tuple[Range, ...], bool]:
         """The name of a channel, the ranges behind it, and whether all of it was read."""
@@ -543,62 +470,3 @@ def _with_physical(found: Range) -> Range:
         return found
     unit = {"k": "K", "hz": "Hz", "%": "%"}.get(physical[4].lower(), "degrees")
     return replace(found, low=float(physical[1]), high=float(physical[3]), unit=unit)
-
-
-# ---- the finished mode
-
-
-def _finished(mode: _Building) -> DraftMode:
-    """Channels 1 to the last, coarse beside fine, cells where colours repeat."""
-    doubts = list(mode.doubts)
-    last = max(mode.slots)
-    channels = []
-    for offset in range(1, last + 1):
-        slot = mode.slots.get(offset)
-        channels.append(slot.channel if slot else Channel(Function.OTHER, NOT_IN_TEXT))
-    missing = format_slots(tuple(offset for offset in range(1, last + 1) if offset not in mode.slots))
-    if missing:
-        doubts.append(f"Not in the text: channel {missing}.")
-    if mode.declared is not None and mode.declared != last:
-        doubts.append(f"The heading says {counted(mode.declared, 'channel')}, {last} were read.")
-    channels = _paired(channels, doubts)
-    name = mode.name or f"{last} channel"
-    return DraftMode(name, tuple(channels), tuple(doubts))
-
-
-def _paired(channels: list[Channel], doubts: list[str]) -> list[Channel]:
-    """Mark the coarse byte of each fine one: the nearest before it of the same function and cell."""
-    result = list(channels)
-    for place, channel in enumerate(result):
-        if channel.byte is not Byte.FINE:
-            continue
-        before = [
-            other
-            for other in range(place - 1, -1, -1)
-            if (result[other].function, result[other].cell) == (channel.function, channel.cell)
-            and result[other].byte is not Byte.FINE
-        ]
-        if before:
-            result[before[0]] = replace(result[before[0]], byte=Byte.COARSE)
-        else:
-            result[place] = replace(channel, byte=Byte.WHOLE)
-            doubts.append(f"Channel {place + 1} is called fine, but its coarse byte is not before it.")
-    coarse = {(c.function, c.cell) for c in result if c.byte is Byte.FINE}
-    return [
-        replace(c, byte=Byte.WHOLE) if c.byte is Byte.COARSE and (c.function, c.cell) not in coarse else c
-        for c in result
-    ]
-
-
-def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Profile:
-    """The profile of a draft; two modes of one name are told apart by a number. ``ChartError`` for an empty draft."""
-    if draft.empty:
-        raise ChartError("No channel was found in the text, so there is no chart to keep.")
-    modes: dict[str, Mode] = {}
-    for mode in draft.modes:
-        name, count = mode.name, 1
-        while name in modes:
-            count += 1
-            name = f"{mode.name} {count}"
-        modes[name] = Mode(name, (Part(len(mode.channels), mode.channels),))
-    return Profile(profile_id, maker.strip(), model.strip(), tuple(modes.values()))

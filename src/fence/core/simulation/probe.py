@@ -8,20 +8,20 @@ that did nothing while it was dark, looks at the middle of each channel, and fin
 from __future__ import annotations
 
 import itertools
-from collections.abc import Generator, Iterable, Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
 from fence.core.charts.vocabulary import EMITTERS
+from fence.core.simulation.charted import Found, chart_of
 from fence.core.simulation.sight import OPEN_WORDS, SMOOTH
 from fence.core.words.address import SLOTS
 from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Channel, Function, Range
+from fence.core.words.profile import Function
 
 NOTHING = "nothing"
 HAIR = "a hair of "
 BETWEEN, AS_FULL, AS_ZERO, ELSE = "in between", "as at 255", "as at 0", "something else"
-IDLE = "no function"
 
 PATIENCE_LIT = 5
 """Slots in a row that do nothing, once light was seen, before the sheet takes the fixture to end. Practice."""
@@ -80,15 +80,6 @@ class Ask:
         if self.kind is Kind.MIDDLE:
             return f"Set slot {self.slot} to {self.level}. How does it compare with 0 and 255?"
         return f"Set slot {self.slot} to {self.level}. What does it do there?"
-
-
-@dataclass(frozen=True, slots=True)
-class Found:
-    """What the sheet found: the channels from slot 1 on, and what is in doubt. ``observations`` counts the answers."""
-
-    channels: tuple[Channel, ...]
-    doubts: tuple[str, ...]
-    observations: int
 
 
 @dataclass(slots=True)
@@ -152,7 +143,7 @@ def probe(answers: Sequence[str]) -> Ask | Found:
             used += 1
             ask = steps.send(answer.strip()[:200])
     except StopIteration:
-        return _result(sheet, used)
+        return chart_of(sheet.found, sheet.fine, sheet.ranges, used)
     return ask
 
 
@@ -163,9 +154,6 @@ def _script(sheet: _Sheet) -> Answers:
     for slot in sorted(sheet.found):
         if slot not in sheet.fine:
             yield from _levels(sheet, slot)
-
-
-# ---- up the slots
 
 
 def _walk(sheet: _Sheet) -> Answers:
@@ -258,9 +246,6 @@ def _try_in_context(sheet: _Sheet) -> Answers:
                 sheet.record(slot, seen)
 
 
-# ---- levels of one slot
-
-
 def _levels(sheet: _Sheet, slot: int) -> Answers:
     function = sheet.found[slot]
     if function in LIGHT | SMOOTH | {Function.FUNCTION_SPEED, Function.SPEED}:
@@ -304,45 +289,3 @@ def _steps(known: dict[int, str]) -> list[tuple[int, str]]:
         if not steps or steps[-1][1] != words:
             steps.append((level, words))
     return steps
-
-
-# ---- the chart
-
-
-def _result(sheet: _Sheet, observations: int) -> Found:
-    footprint = max(sheet.found, default=0)
-    doubts = []
-    cells = _cells(sheet)
-    with_fine = {sheet.found[slot]: slot for slot in sheet.fine}
-    channels = []
-    for slot in range(1, footprint + 1):
-        function = sheet.found.get(slot, Function.OTHER)
-        byte = Byte.FINE if slot in sheet.fine else Byte.COARSE if function in with_fine else Byte.WHOLE
-        if function is Function.OTHER and slot not in sheet.found:
-            doubts.append(f"Slot {slot} did nothing that was seen.")
-        channels.append(Channel(function, cell=cells.get(slot), byte=byte, ranges=_ranges(sheet.ranges.get(slot, []))))
-    if footprint:
-        doubts.append(f"Slots from {footprint + 1} on did nothing: if the fixture has more, they are missing here.")
-    else:
-        doubts.append("Nothing answered: is it on, is it listening to DMX, is its address 1?")
-    return Found(tuple(channels), tuple(doubts), observations)
-
-
-def _ranges(steps: Iterable[tuple[int, str]]) -> tuple[Range, ...]:
-    begins = list(steps)
-    ends = [first - 1 for first, _ in begins[1:]] + [255]
-    return tuple(Range(first, last, words or IDLE) for (first, words), last in zip(begins, ends, strict=False))
-
-
-def _cells(sheet: _Sheet) -> dict[int, int]:
-    """Cell numbers, where colours repeat: each time a colour comes again, the next cell begins."""
-    colours = [slot for slot in sorted(sheet.found) if sheet.found[slot] in EMITTERS and slot not in sheet.fine]
-    if len({sheet.found[slot] for slot in colours}) == len(colours):
-        return {}
-    cells, cell, seen = {}, 1, set[Function]()
-    for slot in colours:
-        if sheet.found[slot] in seen:
-            cell, seen = cell + 1, set()
-        seen.add(sheet.found[slot])
-        cells[slot] = cell
-    return cells

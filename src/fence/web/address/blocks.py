@@ -14,8 +14,9 @@ from fence.core.words.errors import EditError
 from fence.core.words.show import Show
 from fence.core.words.standing import as_planned
 from fence.core.words.text import counted
+from fence.web.address.asked import Asked
 from fence.web.address.forms import StepForm, valid
-from fence.web.address.page import Asked, ProposedEdit
+from fence.web.address.proposed import ProposedEdit
 from fence.web.address.views import asked_for, board_page, saved_board
 from fence.web.pages import load, load_for_edit, witness
 

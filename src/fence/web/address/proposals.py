@@ -21,7 +21,7 @@ from fence.core.words.text import counted
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_outline
 from fence.web.address.forms import MendForm, StepForm, valid
-from fence.web.address.page import ProposedEdit
+from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
 from fence.web.address.views import asked_for, board_page, saved_board, universe_after
 from fence.web.pages import ids_in, load, load_for_edit

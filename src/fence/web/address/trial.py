@@ -14,7 +14,7 @@ from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
-from fence.web.address.page import draw_then
+from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
 from fence.web.outcome import Outcome, outcome_of

@@ -14,9 +14,11 @@ from fence.core.checks import Analysis, Severity
 from fence.core.words.address import parse_address
 from fence.core.words.show import Show
 from fence.store.shows import SavedShow
+from fence.web.address.asked import Asked
 from fence.web.address.drawing import draw_card
 from fence.web.address.forms import FixtureForm, MoveForm, NudgeForm, valid
-from fence.web.address.page import Asked, ProposedEdit, make_board
+from fence.web.address.page import make_board
+from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, ids_in, load, load_for_edit, save

@@ -12,7 +12,8 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.changes.edits import free_name
-from fence.core.charts.reading import MOST_WORDS, Taken, profile_from, read_chart_text
+from fence.core.charts.draft import Taken, profile_from
+from fence.core.charts.reading import MOST_WORDS, read_chart_text
 from fence.core.charts.remarks import check_chart, repeated
 from fence.core.charts.writing import write_chart_text
 from fence.core.words.errors import ChartError, EditError, FenceError

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from fence.core.changes import edits
-from fence.core.charts.reading import NOT_IN_TEXT, Draft, LineReading
+from fence.core.charts.draft import NOT_IN_TEXT, Draft, LineReading
 from fence.core.charts.remarks import ChartRemark
 from fence.core.checks import Verdict, analyse, news
 from fence.core.words.profile import Channel, Function, Profile

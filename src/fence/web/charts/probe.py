@@ -9,7 +9,8 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.writing import write_chart_text
-from fence.core.simulation.probe import HAIR, Ask, Found, Kind, probe
+from fence.core.simulation.charted import Found
+from fence.core.simulation.probe import HAIR, Ask, Kind, probe
 from fence.core.simulation.sight import Sight, colour_of
 from fence.core.words.errors import ChartError, EditError
 from fence.core.words.profile import Function, Mode, Part, Profile

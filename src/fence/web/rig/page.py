@@ -18,7 +18,7 @@ from fence.core.words.standing import State, state_of
 from fence.core.words.text import counted, whole_number
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing
-from fence.web.address.page import draw_then
+from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
 
 ROWS_SHOWN = 200

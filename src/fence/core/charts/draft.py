@@ -1,0 +1,130 @@
+"""What a pasted chart was understood as: lines, modes, doubts, and the profile that comes of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from fence.core.words.address import format_slots
+from fence.core.words.errors import ChartError
+from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile
+from fence.core.words.text import counted
+
+NOT_IN_TEXT = "not in the text"
+"""Name of a channel that a chart must have by its count but that the text does not mention."""
+
+
+class Taken(StrEnum):
+    """What a line was taken for, and how sure that is."""
+
+    SURE = "sure"
+    GUESS = "guessed"
+    HEADING = "heading"
+    BLANK = "blank"
+    LOST = "not understood"
+
+
+@dataclass(frozen=True, slots=True)
+class LineReading:
+    """A line of the text, counted from 1, and what it was taken for."""
+
+    number: int
+    text: str
+    taken: Taken
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class DraftMode:
+    """A mode as read. ``doubts`` says what to look at, such as a channel that the text does not mention."""
+
+    name: str
+    channels: tuple[Channel, ...]
+    doubts: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """What a pasted text was understood as, line by line."""
+
+    modes: tuple[DraftMode, ...]
+    lines: tuple[LineReading, ...]
+
+    @property
+    def empty(self) -> bool:
+        """True when no channel was found."""
+        return not any(mode.channels for mode in self.modes)
+
+
+@dataclass(slots=True)
+class Slot:
+    """A channel as it was read, and the line that it stands on."""
+
+    channel: Channel
+    line: int
+
+
+@dataclass(slots=True)
+class Building:
+    """A mode while its lines are read: slots by channel number."""
+
+    name: str = ""
+    declared: int | None = None
+    slots: dict[int, Slot] = field(default_factory=dict)
+    doubts: list[str] = field(default_factory=list)
+
+
+def finished(mode: Building) -> DraftMode:
+    """Channels 1 to the last, coarse beside fine, cells where colours repeat."""
+    doubts = list(mode.doubts)
+    last = max(mode.slots)
+    channels = []
+    for offset in range(1, last + 1):
+        slot = mode.slots.get(offset)
+        channels.append(slot.channel if slot else Channel(Function.OTHER, NOT_IN_TEXT))
+    missing = format_slots(tuple(offset for offset in range(1, last + 1) if offset not in mode.slots))
+    if missing:
+        doubts.append(f"Not in the text: channel {missing}.")
+    if mode.declared is not None and mode.declared != last:
+        doubts.append(f"The heading says {counted(mode.declared, 'channel')}, {last} were read.")
+    channels = _paired(channels, doubts)
+    name = mode.name or f"{last} channel"
+    return DraftMode(name, tuple(channels), tuple(doubts))
+
+
+def _paired(channels: list[Channel], doubts: list[str]) -> list[Channel]:
+    """Mark the coarse byte of each fine one: the nearest before it of the same function and cell."""
+    result = list(channels)
+    for place, channel in enumerate(result):
+        if channel.byte is not Byte.FINE:
+            continue
+        before = [
+            other
+            for other in range(place - 1, -1, -1)
+            if (result[other].function, result[other].cell) == (channel.function, channel.cell)
+            and result[other].byte is not Byte.FINE
+        ]
+        if before:
+            result[before[0]] = replace(result[before[0]], byte=Byte.COARSE)
+        else:
+            result[place] = replace(channel, byte=Byte.WHOLE)
+            doubts.append(f"Channel {place + 1} is called fine, but its coarse byte is not before it.")
+    coarse = {(c.function, c.cell) for c in result if c.byte is Byte.FINE}
+    return [
+        replace(c, byte=Byte.WHOLE) if c.byte is Byte.COARSE and (c.function, c.cell) not in coarse else c
+        for c in result
+    ]
+
+
+def profile_from(draft: Draft, *, profile_id: str, maker: str, model: str) -> Profile:
+    """The profile of a draft; two modes of one name are told apart by a number. ``ChartError`` for an empty draft."""
+    if draft.empty:
+        raise ChartError("No channel was found in the text, so there is no chart to keep.")
+    modes: dict[str, Mode] = {}
+    for mode in draft.modes:
+        name, count = mode.name, 1
+        while name in modes:
+            count += 1
+            name = f"{mode.name} {count}"
+        modes[name] = Mode(name, (Part(len(mode.channels), mode.channels),))
+    return Profile(profile_id, maker.strip(), model.strip(), tuple(modes.values()))
