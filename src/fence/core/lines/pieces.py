@@ -23,11 +23,11 @@ KEPT = (8, 12, 8)
 """Choices of a hop that are kept of those with the fewest pieces, with one and with two more: the shortest ones."""
 TURNS, BEAM, AHEAD = 80, 100, 8
 """How often prices are turned; how many states are kept along them, with how many choices for each hop."""
-IDLE, ENOUGH = 2000, 40
-"""After how many turns without a gain it is enough; for few hops so many for each."""
-ANEW = ((5, 12, 200), (6, 14, 600))
-"""How many hops choose anew at a time, among how many choices each, and how many are looked at; first one, then the
-other."""
+ENOUGH = 40
+"""For few hops: after how many turns for each, without a gain, it is enough."""
+ANEW = ((5, 12, 200, 2000), (6, 14, 600, 1000))
+"""How many hops choose anew at a time, among how many choices each, how many are looked at, and after how many turns
+without a gain it is enough; first one, then the other."""
 
 Pieces = tuple[int, ...]
 """The pieces of a choice: places in the list of lengths, longest first. Empty for a hop that is rented."""
@@ -279,6 +279,7 @@ class _Choosing:
         group_of: int,
         among: int,
         nodes: int,
+        most_idle: int,
     ) -> list[_Choice]:
         """A few hops give their pieces back and choose again together. What costs as much is taken as well, since it
         may lead on. The dice are loaded: the same question has the same answer."""
@@ -289,7 +290,7 @@ class _Choosing:
             near[want] = sorted(ranked, key=lambda choice: choice.cost)
         left = self.stock - sum(choice.packed for choice in chosen)
         idle = 0
-        while idle <= min(IDLE if nodes < 500 else IDLE // 2, ENOUGH * len(chosen)):
+        while idle <= min(most_idle, ENOUGH * len(chosen)):
             sorry = [at for at, choice in enumerate(chosen) if choice.cost > near[wants[at]][0].cost]
             if not sorry:
                 break

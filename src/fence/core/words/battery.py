@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from heapq import heapify, heappop, heappush
 from math import ceil
 
-from fence.core.words.day import A_DAY, Day
+from fence.core.words.day import Day
 from fence.core.words.line import Power
 from fence.core.words.show import Show
 from fence.core.words.wiring import name_of
@@ -62,12 +62,11 @@ class Lasting:
 @dataclass(frozen=True, slots=True)
 class BatteryDay:
     """The plan: each battery, how many chargers are needed at once for all to be full by the next set-up (None where no
-    number suffices), the most that charge at once, and spare batteries to bring."""
+    number suffices), and spare batteries to bring."""
 
     day: Day
     packs: tuple[Lasting, ...]
     chargers: int | None
-    at_once: int
     spares: int
 
 
@@ -92,13 +91,10 @@ def battery_day(packs: Sequence[Pack], day: Day) -> BatteryDay:
     firsts = [_level(pack, 1.0, day.end - day.set_up) for pack in packs]
     times = _charging(packs, firsts, day, day.chargers)
     lasting = tuple(_lasting(pack, day, first, time) for pack, first, time in zip(packs, firsts, times, strict=True))
-    full = _charging(packs, firsts, day, None)
-    needs = [end - begin for span in full if span for begin, end in (span,)]
     return BatteryDay(
         day,
         lasting,
         _least_chargers(packs, firsts, day),
-        min(len(needs), day.chargers or len(needs)),
         sum(len(held.swaps) for held in lasting),
     )
 
@@ -180,8 +176,3 @@ def _charge_by(pack: Pack, day: Day, reserve: float) -> float | None:
     # level at doors, put on charge at x: 1 - (x - set_up) / run + (doors - x) / fill
     latest = (1 - wanted + day.set_up / run + day.doors / fill) / (1 / run + 1 / fill)
     return latest if wanted <= 1 and day.set_up <= latest < day.doors else None
-
-
-def on_the_clock(day: Day, minutes: float) -> float:
-    """A time of the second day said as one of the first."""
-    return minutes - A_DAY if minutes >= day.next_set_up else minutes

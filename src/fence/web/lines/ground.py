@@ -12,7 +12,7 @@ from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
-from fence.web.lines.metres import metres
+from fence.web.metres import metres
 from fence.web.pages import load, load_for_edit, save
 
 blueprint = Blueprint("ground", __name__, url_prefix="/shows/<int:show_id>/lines/ground")

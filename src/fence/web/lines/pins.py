@@ -19,10 +19,11 @@ def index(show_id: int) -> str:
     """The pins of each plug, the terminator, and how an adapter is wired."""
     plugs = list(PINS)
     chosen = [Plug(word) if (word := request.args.get(name, "")) in PINS else usual for name, usual in USUAL]
+    saved = load(show_id)
     return render_template(
         "lines/pins.html",
-        frame=frame(load(show_id), "Lines"),
-        saved=load(show_id),
+        frame=frame(saved, "Lines"),
+        saved=saved,
         plugs=[(plug, PINS[plug]) for plug in plugs],
         radius=RADIUS,
         one=chosen[0],

@@ -20,8 +20,8 @@ from fence.core.words.text import whole_number
 from fence.core.words.wiring import wiring_of
 from fence.web.address.rails import WIDE, asked_rails
 from fence.web.frame import frame
-from fence.web.lines.metres import metres
 from fence.web.lines.page import lines_page
+from fence.web.metres import metres
 from fence.web.pages import ids_in, load, load_for_edit, save
 
 blueprint = Blueprint("lines", __name__, url_prefix="/shows/<int:show_id>/lines")

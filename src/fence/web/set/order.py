@@ -12,6 +12,7 @@ from fence.core.words.record import Prep
 from fence.core.words.show import Show
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
+from fence.web.metres import metres
 from fence.web.pages import load, load_for_edit, save
 
 blueprint = Blueprint("order", __name__, url_prefix="/shows/<int:show_id>/set/order")
@@ -56,7 +57,7 @@ def _changed(show: Show) -> Show:
     for name in request.form.getlist("place"):
         if name not in known:
             continue
-        height = _height(name, request.form.get(f"height-{name}", ""))
+        height = metres(request.form.get(f"height-{name}", ""), f"the height of {name}")
         if height != known[name].height:
             show = edits.set_height(show, name, height)
         if known[name].hard != (name in hard):
@@ -66,13 +67,3 @@ def _changed(show: Show) -> Show:
         show = edits.set_walk(show, moved_by(show, move[1:], -1 if move[0] == "-" else 1))
     wanted = set(request.form.getlist("step"))
     return edits.skip_steps(show, [step for step in Prep if step is not Prep.ADDRESS and step not in wanted])
-
-
-def _height(name: str, words: str) -> float | None:
-    tidy = words.strip().lower().removesuffix("m").strip().replace(",", ".")
-    if not tidy:
-        return None
-    try:
-        return float(tidy)
-    except ValueError:
-        raise EditError(f"“{words[:20]}” is no height for {name}: type metres, such as 6 or 4.5.") from None
