@@ -9,6 +9,7 @@ from fence.core.words.errors import EditError
 from fence.core.words.show import Show, Universe
 from fence.core.words.space import use_of
 from fence.formats.slot_csv import write_slot_csv
+from fence.web.downloads import csv_file
 from fence.web.frame import frame
 from fence.web.pages import load
 
@@ -35,9 +36,7 @@ def file(show_id: int, number: int) -> Response:
     """The same as a file."""
     saved = load(show_id)
     known = _known(saved.show, number)
-    response = Response(write_slot_csv(saved.show, known.number), content_type="text/csv; charset=utf-8")
-    response.headers["Content-Disposition"] = f'attachment; filename="universe-{known.number}.csv"'
-    return response
+    return csv_file(write_slot_csv(saved.show, known.number), f"universe-{known.number}")
 
 
 def _known(show: Show, number: int) -> Universe:

@@ -16,6 +16,7 @@ from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import counted, slug, whole_number
 from fence.formats.lines_csv import COLUMNS, read_lines_csv, write_lines_csv
+from fence.web.downloads import csv_file
 from fence.web.frame import frame
 from fence.web.lines.outcome import lines_outcome
 from fence.web.pages import load, load_for_edit, save
@@ -111,8 +112,7 @@ def _verdict(plan: CablePlan) -> str:
 def as_csv(show_id: int) -> Response:
     """Every stop as a row, to be read back."""
     show = load(show_id).show
-    headers = {"Content-Disposition": f'attachment; filename="{slug(show.name, "show")}-lines.csv"'}
-    return Response(write_lines_csv(show), mimetype="text/csv", headers=headers)
+    return csv_file(write_lines_csv(show), f"{slug(show.name, 'show')}-lines")
 
 
 @blueprint.route("/read", methods=["GET", "POST"])

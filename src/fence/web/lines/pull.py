@@ -10,6 +10,7 @@ from flask import Blueprint, Response, render_template
 from fence.core.lines.bring import pull_list
 from fence.core.words.text import slug
 from fence.formats.csv_cells import as_text
+from fence.web.downloads import csv_file
 from fence.web.frame import frame
 from fence.web.pages import load, local_time
 
@@ -38,6 +39,4 @@ def as_csv(show_id: int) -> Response:
         rows.writerow(
             [hop.mark, *texts, hop.cable, hop.plugs, length, hop.words, "yes" if hop.made and hop.made.rented else ""]
         )
-    name = f"{slug(saved.show.name, 'show')}-cables.csv"
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(out.getvalue(), mimetype="text/csv", headers=headers)
+    return csv_file(out.getvalue(), f"{slug(saved.show.name, 'show')}-cables")

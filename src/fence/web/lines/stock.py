@@ -10,6 +10,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.text import counted, slug
 from fence.formats.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
 from fence.store.shows import SavedShow
+from fence.web.downloads import csv_file
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save
 
@@ -48,5 +49,4 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
 def as_csv(show_id: int) -> Response:
     """The stock as a file."""
     show = load(show_id).show
-    headers = {"Content-Disposition": f'attachment; filename="{slug(show.name, "show")}-stock.csv"'}
-    return Response(write_stock_csv(show.stock), mimetype="text/csv", headers=headers)
+    return csv_file(write_stock_csv(show.stock), f"{slug(show.name, 'show')}-stock")
