@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fence.core.words.battery import Pack, battery_day
+from fence.core.checks import check
+from fence.core.words.battery import Pack, battery_day, packs_of
 from fence.core.words.day import Day, as_clock, clock, day_of
 from fence.core.words.errors import EditError
+from fence.core.words.ground import Ground
+from fence.core.words.line import Cable, Device, Line, Power, Stop
+from tests.core.lines.test_plan import AIRY, rig
 
 
 @st.composite
@@ -121,3 +127,15 @@ def test_times_of_a_day_as_people_write_them() -> None:
             clock(bad)
     with pytest.raises(EditError, match="from set-up"):
         Day(600, 500, 700, 900)
+
+
+def test_a_pack_belongs_to_a_box() -> None:
+    """Of a file that puts one on a fixture's stop nothing is asked: a fixture has the battery that its chart states."""
+    pack = {"power": Power.PACK, "hours": 2.0}
+    stops = (Stop(1, device=Device.SENDER, label="S", **pack), Stop(2, 1, fixture=1, cable=Cable.AIR, **pack))
+    show = rig([("P", AIRY, 1)], Ground())
+    show = replace(show, lines=(Line(1, "Air", 1, stops=stops),), day=day_of("9", "18", "23", "9"))
+    assert [held.name for held in packs_of(show)] == ["S"]
+    assert [f.message for f in check(show) if f.rule == "battery-day"] == [
+        "S lasts 2 of 14 hours: swap it at 10:36, 12:12, 13:48 and 5 more."
+    ]

@@ -205,7 +205,7 @@ def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
     name, hours = held.pack.name, (day.end - day.set_up) / 60
     ways = [f"charge it by {as_clock(held.charge_by)}"] if held.charge_by is not None else []
     if held.reaches is not None:
-        ways.append(f"swap it at {' and '.join(as_clock(time) for time in held.swaps[:3])}")
+        ways.append(f"swap it at {joined([as_clock(time) for time in held.swaps])}")
         words = f"{name} lasts {held.pack.hours:g} of {hours:g} hours: {', or '.join(ways)}."
         if held.flat is not None:
             return "battery-day", Severity.CAUTION, words

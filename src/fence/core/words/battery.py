@@ -81,7 +81,7 @@ def packs_of(show: Show) -> list[Pack]:
             found.append(Pack(fixture.label, hours, profile.charge_hours, fixture.id, note=profile.charge_note))
     for line in show.lines:
         for stop in line.stops:
-            if stop.power is Power.PACK and stop.hours is not None:
+            if stop.device is not None and stop.power is Power.PACK and stop.hours is not None:
                 found.append(Pack(name_of(show, stop), stop.hours, None, line=line.id, stop=stop.id))
     return found
 
