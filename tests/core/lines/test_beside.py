@@ -25,14 +25,15 @@ def test_by_cable_and_by_air_are_counted() -> None:
     show = edits.set_stock(show, [
         Item(Kind.CABLE, 9, length=5.0, price=2), Item(Kind.CABLE, 2, length=20.0, price=7),
         Item(Kind.ADAPTER, 3, price=1), Item(Kind.TERMINATOR, 2, price=3), Item(Kind.SENDER, 1, price=100),
-        Item(Kind.RECEIVER, 4, price=50),
+        Item(Kind.CABLE, 9, plugs=(Plug.THREE, Plug.THREE), length=5.0, price=4),
+        Item(Kind.PACK, 4, price=10), Item(Kind.RECEIVER, 4, price=50),
     ])  # fmt: skip
     found = beside(show, "P")
     assert (found.fixtures, found.only_air, found.unknown) == (5, 1, 0)
     assert dict(found.by_cable.things) == {"cable": 4, "adapter": 1, "terminator": 1}
-    assert (found.by_cable.metres, found.by_cable.pieces, found.by_cable.price) == (35, 6, 7 + 3 * 2 + 1 + 3)
+    assert (found.by_cable.metres, found.by_cable.pieces, found.by_cable.price) == (35, 6, 7 + 2 + 2 + 4 + 1 + 3)
     assert dict(found.by_air.things) == {"sender": 1, "cable": 1, "receiver": 4, "battery pack": 4}
-    assert found.by_air.price == 100 + 4 * 50
+    assert found.by_air.price == 100 + 2 + 4 * (50 + 10)  # the sender stands on a cable, each receiver on a pack
     unpriced = replace(show, stock=show.stock[:-1])
     assert beside(unpriced, "P").by_air.price is None
     assert beside(edits.set_ground(show, Ground()), "P").by_cable.metres is None

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
-from fence.core.lines.bring import made_of
-from fence.core.lines.measure import AT_THE_DESK, Tape
+from fence.core.changes.cabling import add_line, insert, set_hops, terminate
+from fence.core.changes.cabling import chain as hang
+from fence.core.lines.bring import PullList, plug_words, pull_list, sort_of
+from fence.core.lines.measure import SHORTEST, Tape, hops_of
 from fence.core.words.errors import EditError
-from fence.core.words.line import Cable, Plug
+from fence.core.words.line import Device
 from fence.core.words.show import Show
 from fence.core.words.stock import Kind
 from fence.core.words.wiring import plugs_of
@@ -48,50 +50,58 @@ def beside(show: Show, position: str) -> Beside:
     fixture that has none built in, on a battery pack each. Raises ``EditError`` for a position without fixtures on
     channels.
     """
-    tape = Tape(show)
     here = [f for f in show.fixtures if f.position == position and any(show.footprints_of(f))]
     if not here:
         raise EditError(f"Nothing at “{position[:60]}” takes a signal.")
     airy = [f for f in here if (p := show.profile_of(f)) and p.wireless and not plugs_of(p.connectors_in)]
-    wired = [fixture for fixture in here if fixture not in airy]
-    spots = [AT_THE_DESK, *(tape.spots[fixture.id] for fixture in wired)]
-    hops = [tape.hop(one, other) for one, other in itertools.pairwise(spots)]
-    known = [float(metres) for metres in hops if metres is not None]
-    profiles = [show.profile_of(fixture) for fixture in wired]
-    ins = [plugs_of(profile.connectors_in) if profile else frozenset[str]() for profile in profiles]
-    outs = [plugs_of(profile.connectors_out) if profile else frozenset[str]() for profile in profiles]
-    comes = [frozenset({str(Plug.FIVE)}), *outs]
-    adapters = sum(bool(a and b and not a & b) for a, b in zip(comes, ins, strict=False))
-    cut = made_of(show, known, Cable.DMX, (Plug.FIVE, Plug.FIVE))
-    cables = sum(len(made.pieces) for made in cut.hops) + len(hops) - len(known)
-    universes = len({fixture.universe for fixture in here})
-    by_cable = _takes(
-        show,
-        [("cable", cables), ("adapter", adapters), ("terminator", 1)],
-        sum(known) if len(known) == len(hops) else None,
-        _cables_price(show, [piece for made in cut.hops for piece in made.pieces]) if len(known) == len(hops) else None,
-    )
     boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
-    by_air = _takes(
-        show,
-        [("sender", universes), ("cable", universes), ("receiver", boxes), ("battery pack", boxes), ("terminator", 0)],
-        float(universes),
-        0.0,
-    )
-    return Beside(position, len(here), by_cable, by_air, len(hops) - len(known), len(airy))
+    chain = _chained(show, [fixture.id for fixture in here if fixture not in airy])
+    senders = replace(show, lines=())
+    for number, universe in enumerate({fixture.universe for fixture in here}, 1):
+        senders = insert(add_line(senders, universe=universe), number, Device.SENDER)
+        senders = set_hops(senders, number, {1: float(SHORTEST)})
+    more = {Kind.RECEIVER: boxes, Kind.PACK: boxes}
+    return Beside(position, len(here), _takes(chain), _takes(senders, more), pull_list(chain).unknown, len(airy))
 
 
-def _takes(show: Show, things: Sequence[tuple[str, int]], metres: float | None, cables: float | None) -> Takes:
-    prices: dict[Kind, float] = {item.kind: item.price for item in show.stock if item.price is not None}
-    total = cables
-    for name, number in things:
-        if number and name in set(Kind) and name != Kind.CABLE:
-            price = prices.get(Kind(name))
+def _chained(show: Show, fixtures: Sequence[int]) -> Show:
+    """The show with nothing but these fixtures on one line, lengths as they are reckoned."""
+    show = replace(show, lines=())
+    if not fixtures:
+        return show
+    show = terminate(hang(add_line(show), 1, fixtures), 1)
+    return set_hops(show, 1, hops_of(Tape(show), show.line(1)))
+
+
+def _takes(show: Show, more: Mapping[Kind, int] | None = None) -> Takes:
+    """What the lines of a show take from its stock, ``more`` beside them."""
+    pull = pull_list(show)
+    cables = sum(held.count for held in pull.cables) + pull.unknown
+    counts: Counter[Kind] = Counter({Kind.CABLE: cables})
+    for what, number, _ in pull.pieces:
+        counts[Kind(what.split(",")[0].split(" ")[0])] += number
+    counts.update(more or {})
+    prices: dict[Kind, float | None] = {i.kind: i.price for i in show.stock if i.kind is not Kind.CABLE}
+    total: float | None = _cables_price(show, pull)
+    for kind, number in counts.items():
+        price = prices.get(kind)
+        if number and kind is not Kind.CABLE:
             total = None if price is None or total is None else total + price * number
-    return Takes(tuple((name, number) for name, number in things if number), metres, total)
+    things = tuple((str(kind), number) for kind, number in counts.items() if number)
+    return Takes(things, None if pull.unknown else pull.metres, total)
 
 
-def _cables_price(show: Show, pieces: Sequence[float]) -> float | None:
-    prices = {item.length: item.price for item in show.stock if item.kind is Kind.CABLE and item.cable is Cable.DMX}
-    found = [prices.get(piece) for piece in pieces]
-    return None if None in found else sum(price or 0 for price in found)
+def _cables_price(show: Show, pull: PullList) -> float | None:
+    """The price of all cables; None where one is of unknown length, not in the stock, or has no price."""
+    prices = {
+        (item.cable, plug_words(sort_of(item.cable, item.plugs)[1]), item.length): item.price
+        for item in show.stock
+        if item.kind is Kind.CABLE
+    }
+    total = 0.0
+    for held in pull.cables:
+        price = prices.get((held.cable, held.plugs, held.length))
+        if price is None or held.lacking:
+            return None
+        total += price * held.count
+    return None if pull.unknown else total

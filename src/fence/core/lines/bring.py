@@ -40,7 +40,7 @@ class Hop:
     @property
     def plugs(self) -> str:
         """Its plugs in words."""
-        return " to ".join(dict.fromkeys(map(str, self.ends)))
+        return plug_words(self.sort[1])
 
     @property
     def words(self) -> str:
@@ -80,6 +80,11 @@ def sort_of(cable: Cable, plugs: tuple[Plug, Plug]) -> Sort:
     """The sort of a cable: turned round it is the same."""
     one, other = sorted(plugs)
     return cable, (one, other)
+
+
+def plug_words(plugs: tuple[Plug, Plug]) -> str:
+    """Plugs in words, such as ``5-pin`` or ``3-pin to 5-pin``."""
+    return " to ".join(dict.fromkeys(map(str, plugs)))
 
 
 def pull_list(show: Show) -> PullList:

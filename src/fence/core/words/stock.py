@@ -23,6 +23,7 @@ class Kind(StrEnum):
     SENDER = "sender"
     RECEIVER = "receiver"
     CHARGER = "charger"
+    PACK = "battery pack"
 
 
 @dataclass(frozen=True, slots=True)
