@@ -263,7 +263,7 @@ def test_a_line_for_each_position_and_what_to_bring() -> None:
     assert [(held.length, held.count) for held in pull.cables] == [(24, 1), (3, 19)]
     assert pull.metres == 24 + 19 * 3
     assert pull.unknown == 20
-    assert pull.pieces == (("terminator", 2, 0),)
+    assert pull.pieces == (("adapter 5-pin to 3-pin", 1, 0), ("terminator", 2, 0))
     fewer = edits.remove_fixtures(show, [2, 20])
     assert [s.length for s in fewer.line(1).stops][:3] == [24, 6, 3]
     assert [f.rule for f in check(fewer) if f.line == "Here U1" and f.severity != "stop"] == []

@@ -13,6 +13,8 @@ from functools import cached_property
 from fence.core.words.line import Cable, Device, Line, Stop
 from fence.core.words.show import Show
 
+STANDARD = frozenset({"5-pin"})
+"""The plugs of an output and of a splitter, sender or receiver, as the standard has them [ANSI E1.11]."""
 LOAD_OF_A_DEVICE = 1.0
 """Unit loads of the input of a boosted splitter, a sender or a tester [EIA-485]."""
 
@@ -200,7 +202,7 @@ def plugs_out(show: Show, stop: Stop) -> frozenset[str]:
 
 def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
     if stop.fixture is None:
-        return frozenset()
+        return STANDARD if stop.device in (Device.SPLITTER, Device.SENDER, Device.RECEIVER) else frozenset()
     fixture = show.fixture_by_id.get(stop.fixture)
     profile = show.profile_of(fixture) if fixture else None
     if profile is None:
@@ -222,7 +224,7 @@ def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | N
         return None
     near = {str(stop.plugs[0])} if stop.plugs else set()
     far = {str(stop.plugs[1])} if stop.plugs else set()
-    out = plugs_out(show, before) if before else frozenset()
+    out = plugs_out(show, before) if before else frozenset[str]() if stop.plugs else STANDARD
     taken = plugs_in(show, stop)
     if near and out and not near & out:
         return sorted(out)[0], sorted(near)[0]
