@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.changes import edits
-from fence.core.words.line import Cable, Device, Line, Plug, Power
+from fence.core.words.box import Box, Port
+from fence.core.words.line import Cable, Device, Line, Plug, Power, Source
 from fence.core.words.show import Show
 from fence.core.words.stock import Item, Kind
 from fence.formats.errors import FileError
@@ -27,10 +28,12 @@ def test_lines_come_back_from_their_csv(line: Line, words: str, power: Power | N
         replace(s, link=words, sign=words, power=power, hours=6.5, plugs=(Plug.FIVE, Plug.THREE)) if s.device else s
         for s in line.stops
     )
-    show = replace(rig(), lines=(replace(line, stops=stops, open_end=words), Line(2, "=Empty", 3)))
+    gate = Box(4, 'Gate, "1"', ports=(Port(7),))
+    first = replace(line, stops=stops, open_end=words, source=Source(4, 7))
+    show = replace(rig(), lines=(first, Line(2, "=Empty", 3)), boxes=(gate,))
     text = write_lines_csv(show).encode()
-    back = read_lines_csv(text, replace(rig(), lines=()))
-    assert [replace(held, source=None) for held in back.lines] == list(show.lines)
+    back = read_lines_csv(text, replace(show, lines=()))
+    assert list(back.lines) == list(show.lines)
     assert read_lines_csv(text.replace(b",", b";") if b'"' not in text else text, back) == back
 
 
@@ -60,6 +63,7 @@ def test_a_short_list_is_enough() -> None:
         ("line,what,universe\nA,splitter,1.5\n", "no whole number for universe"),
         ("line,what,boosted\nA,splitter,maybe\n", "neither yes nor no"),
         ("line,what,line\nA,splitter,A\n", "twice"),
+        ("line,what,box,port\nA,splitter,Gate,1\n", "Line 2: “Gate port 1” is no port of this show"),
     ],
 )
 def test_what_is_wrong_with_lines_is_said(text: str, words: str) -> None:

@@ -38,7 +38,7 @@ def test_a_chart_is_saved_used_changed_and_brought_into_the_show(visitor: Visito
     longer = {**BASE, "text": "Mode: 5 channel\n" + TEXT + "\n6 Sound", "chart": "bramble-bog-wash"}
     effect = visitor.post("/shows/2/charts/read", longer, htmx=True).text
     assert "2 fixtures in 5 channel: 5 channels now, 6 then." in effect
-    assert "Stops: 5 now, 6 then." in effect
+    assert "Stops: 7 now, 8 then." in effect
     visitor.post("/shows/2/charts/bramble-bog-wash/edit", {**longer, "revision": shows.get(2).revision})
     assert "revision 2 exists" in visitor.get("/shows/2/charts").text
     assert "6 sound" in visitor.get("/shows/2/charts/bramble-bog-wash/revisions/2").text

@@ -71,9 +71,10 @@ def test_the_panel_tells_every_finding_and_leads_to_its_place(visitor: Visitor) 
     places = [text.index(finding.message) for finding in found]
     assert places == sorted(places)
     assert all(RULES[finding.rule].why in text for finding in found)
-    links = re.findall(r'<a href="(/shows/2/(?:address|lines)\?[^"]+)"', text)
+    links = re.findall(r'<a href="(/shows/2/(?:address|lines|network)\?[^"]+)"', text)
     for finding, link in zip(found, links, strict=True):
-        assert ("/lines?" in link) == bool(finding.line)
+        assert ("/network?" in link) == (finding.box is not None)
+        assert ("/lines?" in link) == (bool(finding.line) and finding.box is None)
         if finding.fixtures and not finding.line:
             label = demo_show().fixture(finding.fixtures[-1]).label
             assert f"<h2>{label}</h2>" in visitor.get(link).text

@@ -27,6 +27,8 @@ COMMANDS = {
     "readback": "fence.cli.setting",
     "export": "fence.cli.shows",
     "import": "fence.cli.shows",
+    "boxes": "fence.cli.network",
+    "standin": "fence.cli.network",
     "backup": "fence.cli.shows",
     "restore": "fence.cli.shows",
 }

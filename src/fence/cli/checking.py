@@ -54,7 +54,7 @@ def finding_data(show: Show, finding: Finding) -> dict[str, Any]:
         "first": finding.first,
         "last": finding.last,
         "line": finding.line,
-        "box": None,
+        "box": finding.box or None,
         "fixtures": [show.fixture(fixture_id).label for fixture_id in finding.fixtures],
         "message": finding.message,
         "mends": [mend.text for mend in mends_for(show, finding)],

@@ -7,15 +7,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from datetime import UTC, datetime
 
 from fence.core.changes import edits
 from fence.core.lines.measure import measure
 from fence.core.words.address import Address
+from fence.core.words.box import BoxKind, Merging
 from fence.core.words.day import Day, Measured
 from fence.core.words.fixture import Fixture
 from fence.core.words.ground import DESK, Distance, Ground
-from fence.core.words.line import Cable, Device, Plug
+from fence.core.words.line import Cable, Device, Plug, Source
 from fence.core.words.needs import ModeSchool, Need, Scope
+from fence.core.words.net import Net, Reserved
 from fence.core.words.record import Witness
 from fence.core.words.show import Show
 from fence.core.words.stock import Item, Kind
@@ -78,8 +81,8 @@ NEEDS = (
 
 
 def clean_show() -> Show:
-    """The plan as it should be: no stop and no caution, one declared share, the cable planned to its last end."""
-    return cabled(uncabled_show())
+    """The plan as it should be: no stop and no caution, one declared share, cable and network planned."""
+    return networked(cabled(uncabled_show()))
 
 
 def uncabled_show() -> Show:
@@ -163,6 +166,32 @@ def cabled(show: Show) -> Show:
     return measure(show)
 
 
+def networked(show: Show) -> Show:
+    """A desk that may send eight universes and two boxes, one counting from 0; lines start at their ports."""
+    show = edits.add_box(show, "Shed 8", kind=BoxKind.DESK)
+    show = edits.change_box(show, 1, ip="192.168.40.2", sends=8, model="Mattock Shed 8")
+    show = edits.add_box(show, "palm dock", ports=4)
+    show = edits.change_box(show, 2, ip="192.168.40.11", counts_from=0, model="Tansy Dock 4", merging=Merging.PRIORITY)
+    show = edits.give(show, 2, {1: 1, 2: 2, 3: 3, 4: 4})
+    show = edits.add_box(show, "rill dock", ports=8)
+    show = edits.change_box(show, 3, ip="192.168.40.12", model="Wheelhoe Sluice 8", merging=Merging.HIGHEST)
+    show = edits.give(show, 3, {1: 2})
+    for line in show.lines:
+        box, port = (3, 1) if line.name == "Air 3" else (2, line.universe or 1)
+        show = edits.start_line(show, line.id, Source(box, port))
+    kept = Reserved("192.168.40.100", "192.168.40.199", "given out by the house server")
+    return edits.set_net(show, Net(reserved=(kept,)))
+
+
+def _misnumbered(show: Show) -> Show:
+    """The network as it was found: a number typed as if the box counted from 1, and a box in another network."""
+    show = edits.say(show, 2, {1: 0, 2: 1, 3: 2, 4: 4}, Witness("Ground crew", MORNING))
+    return edits.change_box(show, 3, ip="192.168.4.12")
+
+
+MORNING = datetime(2026, 11, 20, 17, 42, tzinfo=UTC)
+
+
 def _with_adapters(show: Show, line_id: int) -> Show:
     """An adapter wherever plugs do not meet."""
     wiring = wiring_of(show.line(line_id))
@@ -188,7 +217,7 @@ def demo_show() -> Show:
 
     Two overlaps (one from a mode left wrong), one run past the end, one address that the switches cannot hold,
     a number used twice and a fixture without an address; in the cable an open end, an adapter that is missing and a
-    battery that is too short.
+    battery that is too short; in the network a number that is off by one and a box in another network.
     """
     show = replace(clean_show(), name=NAME)
     show = edits.nudge(show, _called(show, "Lily 4").id, -2)
@@ -196,7 +225,7 @@ def demo_show() -> Show:
     show = edits.place(show, _called(show, "Bough 4").id, Address(3, 489))
     show = edits.place(show, _called(show, "Vine 2").id, Address(4, 300))
     show = edits.renumber(show, [_called(show, "Rill 3").id], 52)
-    return _loosened(edits.unplace(show, [_called(show, "Reed 5").id]))
+    return _misnumbered(_loosened(edits.unplace(show, [_called(show, "Reed 5").id])))
 
 
 HEIGHTS = {"Palm House": 6, "Orchid Room": 3.5, "Canopy Walk": 11, "Gatehouse": 9, "Lily Pond": 0, "Rill": 0}

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from fence.core.changes.cabling import put_line
 from fence.core.words.errors import FenceError
-from fence.core.words.line import MOST_STOPS, Cable, Device, Line, Plug, Power, Stop
+from fence.core.words.line import MOST_STOPS, Cable, Device, Line, Plug, Power, Source, Stop
 from fence.core.words.show import Show
 from fence.formats.csv_cells import as_text
 from fence.formats.csv_table import Row, at_line, read_table
@@ -17,6 +17,7 @@ from fence.formats.errors import FileError
 COLUMNS = (
     *("line", "universe", "stop", "after", "output", "what", "name", "number", "length", "cable"),
     *("plug_from", "plug_to", "outputs", "boosted", "rdm", "link", "power", "hours", "sign", "open_end"),
+    *("box", "port"),
 )
 REQUIRED = ("line", "what")
 FIXTURE = "fixture"
@@ -31,6 +32,8 @@ def write_lines_csv(show: Show) -> str:
     writer.writerow(COLUMNS)
     for line in show.lines:
         head = [as_text(line.name), line.universe or ""]
+        box = show.box_by_id.get(line.source.box) if line.source else None
+        start = [as_text(box.name), line.source.port] if box and line.source else ["", ""]
         for stop in line.stops:
             fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
             if stop.fixture is not None and fixture is None:
@@ -41,9 +44,9 @@ def write_lines_csv(show: Show) -> str:
             hop = ["" if stop.length is None else f"{stop.length:g}", stop.cable, *(stop.plugs or ("", ""))]
             like = [stop.outputs or "", "yes" if stop.boosted else "no", "yes" if stop.rdm else "no"]
             air = [as_text(stop.link), stop.power or "", f"{stop.hours:g}" if stop.hours else "", as_text(stop.sign)]
-            writer.writerow([*head, *place, *who, *hop, *like, *air, as_text(line.open_end)])
+            writer.writerow([*head, *place, *who, *hop, *like, *air, as_text(line.open_end), *start])
         if not line.stops:
-            writer.writerow([*head, *[""] * (len(COLUMNS) - 3), as_text(line.open_end)])
+            writer.writerow([*head, *[""] * (len(COLUMNS) - 5), as_text(line.open_end), *start])
     return out.getvalue()
 
 
@@ -67,9 +70,10 @@ def read_lines_csv(data: bytes, show: Show) -> Show:
 
 
 class _Named:
-    """The fixtures of a show by what rows call them."""
+    """The fixtures and boxes of a show by what rows call them."""
 
     def __init__(self, show: Show) -> None:
+        self.boxes = {box.name.casefold(): box for box in show.boxes}
         self.labels: dict[str, list[tuple[int, int | None]]] = {}
         for fixture in show.fixtures:
             self.labels.setdefault(fixture.label.casefold(), []).append((fixture.id, fixture.number))
@@ -85,6 +89,18 @@ class _Named:
             raise FileError(f"{how} called “{row['name'][:60]}”.", row.line)
         return found[0][0]
 
+    def start(self, row: Row) -> Source | None:
+        """Where the line of a row starts; None where it does not say."""
+        if not row["box"]:
+            return None
+        box, port = self.boxes.get(row["box"].casefold()), row.whole("port")
+        if box is None or port is None or box.port(port) is None:
+            place = f"{row['box'][:60]} port {row['port'][:10]}"
+            raise FileError(
+                f"“{place}” is no port of this show: accepted are box and port of the Network step.", row.line
+            )
+        return Source(box.id, port)
+
 
 def _line(named: _Named, name: str, rows: list[Row]) -> Line:
     if len(rows) > MOST_STOPS:
@@ -96,7 +112,7 @@ def _line(named: _Named, name: str, rows: list[Row]) -> Line:
             if row["what"]:
                 stops.append(_stop(named, row, stops[-1].id if stops else None, max((s.id for s in stops), default=0)))
         opens = next((row["open_end"] for row in rows if row["open_end"]), "")
-        return Line(1, name, rows[0].whole("universe"), None, opens, tuple(stops))
+        return Line(1, name, rows[0].whole("universe"), named.start(rows[0]), opens, tuple(stops))
     except FenceError as error:
         raise at_line(row, error) from None
 

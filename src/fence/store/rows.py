@@ -17,6 +17,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.ground import NO_GROUND, Ground
 from fence.core.words.line import Line
 from fence.core.words.needs import Need
+from fence.core.words.net import NO_NET, Net
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Function, Profile
 from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
@@ -46,6 +47,7 @@ TICKS = TypeAdapter(tuple[Tick, ...])
 GROUND = TypeAdapter(Ground)
 STOCK = TypeAdapter(tuple[Item, ...])
 DAY = TypeAdapter(Day)
+NET = TypeAdapter(Net)
 
 _TABLES: dict[type[Base], Table] = {
     row: Base.metadata.tables[row.__tablename__]
@@ -116,6 +118,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
         ground=GROUND.validate_json(row.ground) if row.ground else NO_GROUND,
         stock=STOCK.validate_json(row.stock),
         day=DAY.validate_json(row.day) if row.day else None,
+        net=NET.validate_json(row.net) if row.net else NO_NET,
     )
 
 
@@ -139,6 +142,7 @@ def heading_values(show: Show) -> dict[str, Any]:
         "ground": GROUND.dump_json(show.ground).decode() if show.ground != NO_GROUND else None,
         "stock": STOCK.dump_json(show.stock).decode(),
         "day": DAY.dump_json(show.day).decode() if show.day else None,
+        "net": NET.dump_json(show.net).decode() if show.net != NO_NET else None,
     }
 
 

@@ -58,6 +58,7 @@ class ShowRow(Base):
     ground: Mapped[str | None] = mapped_column(Text)
     stock: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
     day: Mapped[str | None] = mapped_column(Text)
+    net: Mapped[str | None] = mapped_column(Text)
     next_fixture_id: Mapped[int]
     note: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]

@@ -19,6 +19,8 @@ from fence.web.findings import views as findings
 from fence.web.lines import day, ground, links, pins, plans, pull, stock
 from fence.web.lines import views as lines
 from fence.web.lists import views as lists
+from fence.web.network import boxcard, hosts, look, numbers, ports
+from fence.web.network import views as network
 from fence.web.pages import Pages
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
@@ -36,6 +38,7 @@ PAGES = (
     *(rig, add, bulk, find, fixture),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
     *(lines, pull, plans, ground, stock, day, links, pins),
+    *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, card, says, place, order, rounds, labels, codes),
     *(findings, lists, switches, drill),
 )

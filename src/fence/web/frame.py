@@ -64,9 +64,10 @@ def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> F
 
 
 def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
-    show, verdict = saved.show, analysis.verdict
-    if verdict.stops:
-        address, bad = counted(verdict.stops, "stop"), True
+    show = saved.show
+    on_the_fence = sum(1 for f in analysis.findings if f.severity is Severity.STOP and f.line is None and f.box is None)
+    if on_the_fence:
+        address, bad = counted(on_the_fence, "stop"), True
     else:
         address, bad = ("no stops" if show.fixtures else "empty"), False
     return (
@@ -74,7 +75,7 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
         Step(2, "Rig", counted(len(show.fixtures), "fixture"), url_for("rig.index", show_id=saved.id)),
         Step(3, "Address", address, url_for("address.index", show_id=saved.id), bad),
         _lines_step(saved, analysis),
-        Step(5, "Network", "not yet", None),
+        _network_step(saved, analysis),
         _set_step(saved),
         *(Step(number, title, "not yet", None) for number, title in ((7, "Prove"), (8, "Log"))),
     )
@@ -83,9 +84,17 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
 def _lines_step(saved: SavedShow, analysis: Analysis) -> Step:
     """How many lines, or how many stops they have."""
     lines = saved.show.lines
-    stops = sum(1 for finding in analysis.findings if finding.line and finding.severity is Severity.STOP)
+    stops = sum(1 for f in analysis.findings if f.line and f.box is None and f.severity is Severity.STOP)
     words = counted(stops, "stop") if stops else counted(len(lines), "line") if lines else "none yet"
     return Step(4, "Lines", words, url_for("lines.index", show_id=saved.id), bool(stops))
+
+
+def _network_step(saved: SavedShow, analysis: Analysis) -> Step:
+    """How many boxes, or how many stops the network has."""
+    boxes = saved.show.boxes
+    stops = sum(1 for f in analysis.findings if f.box is not None and f.severity is Severity.STOP)
+    words = counted(stops, "stop") if stops else counted(len(boxes), "box", "boxes") if boxes else "none yet"
+    return Step(5, "Network", words, url_for("network.index", show_id=saved.id), bool(stops))
 
 
 def _set_step(saved: SavedShow) -> Step:
@@ -99,6 +108,7 @@ def _tools(show_id: int) -> tuple[Tool, ...]:
     return (
         Tool("Lists", url_for("lists.index", show_id=show_id), "p"),
         Tool("Switches", url_for("switches.of_show", show_id=show_id), "w"),
+        Tool("Numbers", url_for("numbers.of_show", show_id=show_id), "u"),
     )
 
 

@@ -10,6 +10,7 @@ from flask import current_app, flash, request, session
 from fence.core.addressing import RepairOptions, repair_rig
 from fence.core.changes import edits
 from fence.core.checks import Analysis, Finding, Severity, analyse, news
+from fence.core.network.ports import plan_ports
 from fence.core.setting.walk import again
 from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
@@ -122,12 +123,14 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
 
 def mended(before: SavedShow, after: Show) -> Show:
     """An edit with the repair of what it broke: those that it changed stay where it put them, if others can move.
-    What left the universe of its line goes to one that carries its own."""
+    What left the universe of its line goes to one that carries its own; a universe without a port gets a spare one."""
     held = before.show.fixture_by_id
     changed = {fixture.id for fixture in after.fixtures if held.get(fixture.id) != fixture}
     found = news(before.analysis.findings, analyse(after).findings)
     others = {i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures} - changed
-    return edits.rehang(repair_rig(after, RepairOptions(willing=frozenset(others))).show, changed)
+    repaired = edits.rehang(repair_rig(after, RepairOptions(willing=frozenset(others))).show, changed)
+    dark = any(finding.rule == "port-universe" and not finding.box for finding in found)
+    return plan_ports(repaired).show if dark else repaired
 
 
 def load_for_edit(show_id: int, revision: int | None) -> SavedShow:

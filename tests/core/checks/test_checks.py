@@ -63,7 +63,7 @@ def test_the_demo_has_its_problems_and_the_clean_one_has_none() -> None:
     """The two demo shows are what they say."""
     assert {finding.rule for finding in findings_of(demo_show())} == {
         "overlap", "past-end", "reserved", "setter-range", "duplicate-number", "no-address", "universe-full",
-        "unterminated", "connector-mismatch", "battery-day",
+        "unterminated", "connector-mismatch", "battery-day", "numbering", "subnet", "port-universe",
     }  # fmt: skip
     verdict = tally(findings_of(clean_show()), 64)
     assert (verdict.stops, verdict.cautions, verdict.clear) == (0, 0, 64)

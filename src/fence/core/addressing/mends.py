@@ -12,6 +12,7 @@ from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding, Severity, news
 from fence.core.lines.mends import LineStep, line_mends, take
+from fence.core.network.mends import BoxStep, box_mends, take_step
 from fence.core.words.address import Address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
@@ -79,7 +80,7 @@ class Unpin:
     fixture: int
 
 
-Action = Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin | LineStep
+Action = Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin | LineStep | BoxStep
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,10 +113,14 @@ def apply_mend(show: Show, mend: Mend) -> Show:
             return edits.unpin(show, [fixture])
         case LineStep():
             return take(show, mend.action)
+        case BoxStep():
+            return take_step(show, mend.action)
 
 
 def mends_for(show: Show, finding: Finding) -> list[Mend]:
     """The ways out of a finding, the least disturbing first; empty where a person must decide."""
+    if finding.box is not None:
+        return [Mend(way.text, way.why, way.step) for way in box_mends(show, finding)]
     if finding.line is not None:
         return [Mend(way.text, way.why, way.step) for way in line_mends(show, finding)]
     fixtures = [show.fixture_by_id[i] for i in finding.fixtures if i in show.fixture_by_id]

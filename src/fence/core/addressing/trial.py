@@ -28,7 +28,8 @@ class TrialResult:
     """The show as it would be. ``fits`` when all have a place and the rules find no stop that was not there before.
 
     ``stops`` says what they find otherwise. ``moved`` why others had to move for it, by id; ``without`` names the ids
-    that found no place; ``opened`` the universes that the show did not have. What clashed before is left as it is.
+    that found no place; ``opened`` the universes that the show did not have, ``ports`` what its network lacks for them.
+    What clashed before is left as it is.
     """
 
     show: Show
@@ -37,6 +38,7 @@ class TrialResult:
     without: tuple[int, ...]
     opened: tuple[int, ...]
     stops: tuple[str, ...] = ()
+    ports: tuple[str, ...] = ()
 
 
 def try_out(show: Show, trial: Trial) -> TrialResult:
@@ -65,7 +67,7 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
     moved = {m.fixture: m.why for m in repair.moves if m.fixture not in waiting | without}
     known = show.universe_by_number
     taken = after.taken
-    stops = _new_stops(show, after)
+    stops, ports = _new_stops(show, after)
     return TrialResult(
         after,
         not without and not stops,
@@ -73,13 +75,15 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
         tuple(fixture.id for fixture in after.fixtures if fixture.id in without),
         tuple(number for number in sorted(taken) if number not in known),
         stops,
+        ports,
     )
 
 
-def _new_stops(before: Show, after: Show) -> tuple[str, ...]:
-    """The stops of a show that another one did not have."""
-    found = news(findings_of(before), findings_of(after))
-    return tuple(finding.message for finding in found if finding.severity is Severity.STOP)
+def _new_stops(before: Show, after: Show) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The stops of a show that another one did not have; those of the network apart: a port mends them."""
+    found = [f for f in news(findings_of(before), findings_of(after)) if f.severity is Severity.STOP]
+    stops = tuple(finding.message for finding in found if finding.box is None)
+    return stops, tuple(finding.message for finding in found if finding.box is not None)
 
 
 def _troubled(show: Show) -> frozenset[int]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
 
+from fence.core.changes.boxes import start_where_given
 from fence.core.changes.records import free_name
 from fence.core.words.errors import EditError
 from fence.core.words.line import Cable, Device, Line, Plug, Power, Stop
@@ -377,10 +378,10 @@ def half_way(show: Show, line_id: int, stop_id: int) -> Show:
 
 
 def put_line(show: Show, line: Line) -> Show:
-    """Put a whole line in the place of the one of its name, or add it."""
+    """Put a whole line in the place of the one of its name, or add it. Where it says no start the old one stays."""
     held = next((known for known in show.lines if known.name == line.name), None)
     if held is not None:
-        return _put(show, replace(line, id=held.id, source=held.source))
+        return _put(show, replace(line, id=held.id, source=line.source or held.source))
     number = max((known.id for known in show.lines), default=0) + 1
     return replace(show, lines=(*show.lines, replace(line, id=number)))
 
@@ -401,6 +402,7 @@ def rehang(show: Show, fixtures: Collection[int]) -> Show:
         common = set.intersection(*planned.values())
         if line.universe not in common and common:
             show = rename_line(show, line.id, line.name, min(common))
+            show = start_where_given(show, line.id) if line.source else show
     return hang_anew(show, fixtures)
 
 

@@ -14,6 +14,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.ground import NO_GROUND, Ground
 from fence.core.words.line import Line
 from fence.core.words.needs import Need
+from fence.core.words.net import NO_NET, Net
 from fence.core.words.profile import Profile
 from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show, Universe
@@ -50,6 +51,7 @@ class Heading:
     ground: Ground = NO_GROUND
     stock: tuple[Item, ...] = ()
     day: Day | None = None
+    net: Net = NO_NET
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,7 +174,7 @@ def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
     return replace(now, next_id=max(now.next_id, after.next_id), **changed)
 
 
-HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale", "walk", "skipped", "ground", "stock", "day")
+HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale", "walk", "skipped", "ground", "stock", "day", "net")
 
 
 def with_heading(show: Show, heading: Heading) -> Show:

@@ -159,6 +159,7 @@ HEADINGS = {
     "ground": "distances",
     "stock": "stock",
     "day": "day plan",
+    "net": "network",
 }
 
 KNOWN_OF_IT = frozenset({"set_to", "read_back", "proven", "ticked", "serial"})

@@ -178,4 +178,6 @@ def _told_of_heading(old: Heading, new: Heading) -> str:
         return "Stock changed"
     if old.day != new.day:
         return "Day plan changed"
+    if old.net != new.net:
+        return "Network changed"
     return "Changed what the show needs" if old.needs != new.needs else ""

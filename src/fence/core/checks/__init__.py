@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from itertools import chain, islice
 
-from fence.core.checks import address, desk, lines, record
+from fence.core.checks import address, desk, lines, network, record
 from fence.core.checks.analysis import Analysis
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, news, tally, worst_first
 from fence.core.words.show import Show
@@ -14,10 +14,13 @@ FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (
     address.check_addresses,
     desk.check_desk,
     lines.check_lines,
+    network.check_network,
     record.check_record,
 )
 
-RULES: dict[str, Rule] = {rule.id: rule for rule in (*address.RULES, *desk.RULES, *lines.RULES, *record.RULES)}
+RULES: dict[str, Rule] = {
+    rule.id: rule for rule in (*address.RULES, *desk.RULES, *lines.RULES, *network.RULES, *record.RULES)
+}
 
 OF_THE_RECORD = frozenset(rule.id for rule in record.RULES)
 """Rules that speak of what was set, read back or proven, not of the plan."""

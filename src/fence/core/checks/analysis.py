@@ -32,9 +32,10 @@ class Analysis:
 
     @cached_property
     def stops_in(self) -> dict[int, int]:
-        """How many stops each universe has."""
+        """How many stops each universe has on its fence: those of the cable and the network stand with them."""
         stops: dict[int, int] = {}
         for finding in self.findings:
-            if finding.severity is Severity.STOP and finding.universe is not None:
+            on_the_fence = finding.line is None and finding.box is None
+            if on_the_fence and finding.severity is Severity.STOP and finding.universe is not None:
                 stops[finding.universe] = stops.get(finding.universe, 0) + 1
         return stops

@@ -33,7 +33,8 @@ class Rule:
 class Finding:
     """What a rule saw. ``fixtures`` are ids; ``first`` and ``last`` the slots concerned, None where there are none.
 
-    ``line`` is the name of the line that it is about, ``stop`` the id of the stop on it.
+    ``line`` is the name of the line that it is about, ``stop`` the id of the stop on it; ``box`` the name of the box,
+    ``port`` the number of the port on it. What is about the network as a whole has an empty ``box``.
     """
 
     rule: str
@@ -45,17 +46,26 @@ class Finding:
     last: int | None = None
     line: str | None = None
     stop: int | None = None
+    box: str | None = None
+    port: int | None = None
 
     @property
     def key(self) -> str:
         """A name for this finding that stays the same while what it is about stays the same."""
         return "-".join(
-            map(str, (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0, *self._on_line))
+            map(
+                str,
+                (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0, *self._on_line, *self._at_box),
+            )
         )
 
     @property
     def _on_line(self) -> tuple[object, ...]:
         return () if self.line is None else (self.line, self.stop or 0)
+
+    @property
+    def _at_box(self) -> tuple[object, ...]:
+        return () if self.box is None else ("box", self.box, self.port or 0)
 
 
 @dataclass(frozen=True, slots=True)

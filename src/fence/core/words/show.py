@@ -7,7 +7,7 @@ from functools import cached_property
 from zlib import crc32
 
 from fence.core.words.address import Run, bits_of, check_slot, check_universe
-from fence.core.words.box import Box
+from fence.core.words.box import MOST_BOXES, Box
 from fence.core.words.day import Day
 from fence.core.words.desk import NO_DESK, Desk, TellTale
 from fence.core.words.errors import EditError
@@ -15,6 +15,7 @@ from fence.core.words.fixture import HIGHEST_ID, Fixture
 from fence.core.words.ground import NO_GROUND, Ground
 from fence.core.words.line import LONGEST_HOP, Line
 from fence.core.words.needs import Need
+from fence.core.words.net import NO_NET, Net
 from fence.core.words.profile import Mode, Profile
 from fence.core.words.record import Prep
 from fence.core.words.stock import MOST_ITEMS, Item
@@ -81,7 +82,8 @@ class Show:
 
     ``walk`` names positions in the order in which a crew goes to them; those that it does not name come after.
     ``skipped`` are the steps of the preparation that this show does without. ``ground``, ``stock`` and ``day`` are what
-    the cable is reckoned from: distances, the pieces that there are, and when batteries must last.
+    the cable is reckoned from: distances, the pieces that there are, and when batteries must last. ``net`` is the
+    network that the boxes share.
     """
 
     name: str
@@ -101,6 +103,7 @@ class Show:
     ground: Ground = NO_GROUND
     stock: tuple[Item, ...] = ()
     day: Day | None = None
+    net: Net = NO_NET
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
@@ -108,6 +111,8 @@ class Show:
         check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
         if len(self.stock) > MOST_ITEMS:
             raise EditError(f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}.")
+        if len(self.boxes) > MOST_BOXES:
+            raise EditError(f"The show has {len(self.boxes)} boxes: accepted are up to {MOST_BOXES}.")
         for name in self.walk:
             check_text("position", name)
 
@@ -143,6 +148,28 @@ class Show:
     def line_by_id(self) -> dict[int, Line]:
         """The lines by id."""
         return {line.id: line for line in self.lines}
+
+    @cached_property
+    def carried(self) -> dict[int, int]:
+        """The universes that have a fixture with channels, in order, and how many fixtures each."""
+        found: dict[int, int] = {}
+        for number, fixtures in self.fixtures_in.items():
+            count = sum(1 for fixture in fixtures if any(p.run.universe == number for p in self.runs_of(fixture)))
+            if number and count:
+                found[number] = count
+        return dict(sorted(found.items()))
+
+    @cached_property
+    def box_by_id(self) -> dict[int, Box]:
+        """The boxes by id."""
+        return {box.id: box for box in self.boxes}
+
+    def box(self, box_id: int) -> Box:
+        """The box of that id; ``EditError`` if the show has none."""
+        try:
+            return self.box_by_id[box_id]
+        except KeyError:
+            raise EditError("That box is no longer in the show.") from None
 
     def line(self, line_id: int) -> Line:
         """The line of that id; ``EditError`` if the show has none."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from flask import Blueprint, render_template, request, url_for
 
@@ -26,6 +27,8 @@ class FindingLine:
 def place_of(show_id: int, finding: Finding) -> str:
     """The page on which the finding's fixture is picked: on the fence, on its line, or on the walk."""
     pick = finding.fixtures[-1] if finding.fixtures else None
+    if finding.box is not None:
+        return url_for("network.index", show_id=show_id, **_in_the_network(finding))
     if finding.line is not None:
         return url_for("lines.index", show_id=show_id, name=finding.line, stop=finding.stop)
     if finding.rule == "not-on-line":
@@ -36,6 +39,13 @@ def place_of(show_id: int, finding: Finding) -> str:
             url_for("card.index", show_id=show_id, fixture_id=pick) if alone else url_for("set.index", show_id=show_id)
         )
     return url_for("address.index", show_id=show_id, u=finding.universe, pick=pick, finding=finding.key)
+
+
+def _in_the_network(finding: Finding) -> dict[str, Any]:
+    """What is picked there: the port or the box, else the universe."""
+    if finding.box:
+        return {"name": finding.box, "port": finding.port}
+    return {"u": finding.universe}
 
 
 @blueprint.get("")

@@ -1,0 +1,89 @@
+"""What to type at each box, in its own counting; what was typed and what was read back there."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.prose import describe
+from fence.core.network.card import card_of
+from fence.core.words.box import Use
+from fence.core.words.errors import EditError
+from fence.core.words.show import Show
+from fence.core.words.text import printable, whole_number
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save, witness
+
+blueprint = Blueprint("boxcard", __name__, url_prefix="/shows/<int:show_id>/network/cards")
+
+CARDS_SHOWN = 60
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """All cards, to be printed or picked."""
+    saved = load(show_id)
+    cards = [card_of(saved.show, box) for box in saved.show.boxes]
+    shown = cards[:CARDS_SHOWN] if not request.args.get("all") else cards
+    return render_template(
+        "network/cards.html", frame=frame(saved, "Network"), saved=saved, cards=shown, more=len(cards) - len(shown)
+    )
+
+
+@blueprint.get("/<int:box_id>")
+def card(show_id: int, box_id: int) -> str:
+    """The card of one box."""
+    return _page(load(show_id), box_id, {}, "")
+
+
+def _page(saved: SavedShow, box_id: int, typed: dict[str, str], problem: str) -> str:
+    show = saved.show
+    boxes = list(show.boxes)
+    place = boxes.index(show.box(box_id))
+    return render_template(
+        "network/card.html",
+        frame=frame(saved, "Network"),
+        saved=saved,
+        card=card_of(show, show.box(box_id)),
+        typed=typed,
+        problem=problem,
+        next=boxes[place + 1] if place + 1 < len(boxes) else None,
+    )
+
+
+@blueprint.post("/<int:box_id>/mark")
+def mark(show_id: int, box_id: int) -> BaseResponse | tuple[str, int]:
+    """Record that the card was typed, was not after all, or what the box says."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    what = request.form.get("what", "")
+    try:
+        after = _marked(before.show, box_id, what)
+    except EditError as error:
+        typed = {name: value[:40] for name, value in request.form.items() if name.startswith("says-")}
+        return _page(before, box_id, typed, str(error)), 422
+    save(before, after, seen=True)
+    flash(describe(before.show, after) or "Nothing to change.")
+    following = request.form.get("next", type=int)
+    target = following if what == "typed" and following in after.box_by_id else box_id
+    return redirect(url_for("boxcard.card", show_id=show_id, box_id=target))
+
+
+def _marked(show: Show, box_id: int, what: str) -> Show:
+    if what == "typed":
+        return edits.type_in(show, box_id, witness())
+    if what == "untyped":
+        return edits.untype(show, box_id)
+    if what != "says":
+        raise EditError("Say what was done at the box: typed, or what it says.")
+    box, says = show.box(box_id), dict[int, int | None]()
+    for port in box.ports:
+        words = request.form.get(f"says-{port.number}", "").strip()
+        number = whole_number(words)
+        if words and number is None:
+            shown = printable(words[:20])
+            raise EditError(f"“{shown}” at port {port.number} is no number that a box shows: type 0, 1, 2 and so on.")
+        if port.use is not Use.OFF:
+            says[port.number] = number
+    return edits.say(show, box_id, says, witness())

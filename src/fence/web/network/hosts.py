@@ -1,0 +1,101 @@
+"""Planning network addresses, seen before it is done; what is kept for others."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.prose import describe
+from fence.core.checks import analyse, news_of_the_plan
+from fence.core.network.addresses import USUAL, AddressPlan, plan_addresses, read_network, usual_network
+from fence.core.words.box import as_ip
+from fence.core.words.errors import EditError
+from fence.core.words.net import Net, Reserved
+from fence.core.words.show import Show
+from fence.core.words.text import printable
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("hosts", __name__, url_prefix="/shows/<int:show_id>/network/addresses")
+
+
+@blueprint.route("", methods=["GET", "POST"])
+def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
+    """Which address each box would get, and why; then do it."""
+    saved = load(show_id)
+    if request.method == "POST":
+        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+    typed = _typed(saved.show)
+    problem, plan = "", None
+    try:
+        plan = plan_addresses(saved.show, read_network(typed["network"]), anew=bool(typed["anew"]))
+    except EditError as error:
+        problem = str(error)
+    if plan and request.method == "POST":
+        save(saved, plan.show)
+        flash(describe(saved.show, plan.show) or "Nothing to change.")
+        return redirect(url_for("network.index", show_id=show_id))
+    page = _page(saved, typed, plan, problem)
+    return (page, 422) if problem else page
+
+
+def _typed(show: Show) -> dict[str, str]:
+    usual = usual_network(show)
+    return {
+        "network": request.values.get("network") or str(usual or USUAL),
+        "anew": request.values.get("anew", ""),
+        "reserved": "\n".join(
+            f"{held.first} - {held.last}{f' {held.why}' if held.why else ''}" for held in show.net.reserved
+        ),
+        "shared": "1" if show.net.shared else "",
+    }
+
+
+def _page(saved: SavedShow, typed: dict[str, str], plan: AddressPlan | None, problem: str) -> str:
+    then = analyse(plan.show) if plan else None
+    return render_template(
+        "network/hosts.html",
+        frame=frame(saved, "Network"),
+        saved=saved,
+        typed=typed,
+        plan=plan,
+        problem=problem,
+        before=saved.analysis.verdict,
+        after=then.verdict if then else None,
+        new_findings=news_of_the_plan(saved.analysis, then)[:6] if then else (),
+        changes=plan is not None and plan.show != saved.show,
+    )
+
+
+@blueprint.post("/kept")
+def keep(show_id: int) -> BaseResponse | tuple[str, int]:
+    """Keep what is said of the network; a line that is no range is named, and nothing of the form is lost."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    text = request.form.get("reserved", "")[:20_000]
+    try:
+        net = Net(bool(request.form.get("shared")), tuple(_range(line) for line in text.splitlines() if line.strip()))
+        after = edits.set_net(before.show, net)
+    except EditError as error:
+        typed = {**_typed(before.show), "reserved": text, "shared": request.form.get("shared", "")}
+        return _page(before, typed, None, str(error)), 422
+    save(before, after)
+    flash("Saved." if after != before.show else "Nothing to change.")
+    return redirect(url_for("hosts.index", show_id=show_id))
+
+
+def _range(line: str) -> Reserved:
+    """A range from ``192.168.40.100 - 192.168.40.199 house server``, or one address."""
+    words = line.replace("–", " - ").replace("-", " - ").split()
+    first = words[0] if words else ""
+    last, rest = first, words[1:]
+    if len(words) >= 3 and words[1] in ("-", "to"):
+        last, rest = words[2], words[3:]
+    try:
+        low, high = as_ip(first), as_ip(last)
+    except EditError:
+        shown = printable(line.strip()[:60])
+        accepted = "accepted are lines as 192.168.40.100 - 192.168.40.199 house server"
+        raise EditError(f"“{shown}” is no range of addresses: {accepted}.") from None
+    return Reserved(str(low), str(high), " ".join(rest).replace(" - ", "-"))

@@ -1,0 +1,155 @@
+"""Looking for boxes on the network, only when somebody asks for it; what was found beside the plan; taking it over."""
+
+from __future__ import annotations
+
+from flask import Blueprint, current_app, flash, redirect, render_template, request, url_for
+from pydantic import TypeAdapter, ValidationError
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.prose import describe
+from fence.core.checks import analyse, news_of_the_plan
+from fence.core.network.found import Beside, Found, FoundBox, add_found, compare, compare_sources, note_found
+from fence.core.words.box import as_ip
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.network import desk_of
+from fence.core.words.show import Show
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import drafts, load, load_for_edit, save, witness
+from fence.wire.looking import SECONDS, interfaces, look
+
+blueprint = Blueprint("look", __name__, url_prefix="/shows/<int:show_id>/network/look")
+
+FOUND = TypeAdapter(Found)
+FILE = "found on the network"
+MOST_ASKED = 250
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """Choose where to look from."""
+    saved = load(show_id)
+    return _page(saved, {"bind": _likely(saved.show), "to": "", "sources": "1"}, "")
+
+
+def _likely(show: Show) -> str:
+    """The address of this machine that is in the desk's network, else its first outside address, else its own."""
+    desk, here = desk_of(show), interfaces()
+    if desk and desk.interface:
+        near = [held for held in here if held.ip in desk.interface.network]
+        if near:
+            return str(near[0].ip)
+    outside = [held for held in here if not held.ip.is_loopback]
+    return str((outside or here)[0].ip) if here else "127.0.0.1"
+
+
+def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
+    return render_template(
+        "network/look.html",
+        frame=frame(saved, "Network"),
+        saved=saved,
+        typed=typed,
+        problem=problem,
+        here=interfaces(),
+        seconds=current_app.config.get("LOOK_SECONDS", SECONDS),
+    )
+
+
+@blueprint.post("")
+def ask(show_id: int) -> BaseResponse | tuple[str, int]:
+    """Look, once, for a few seconds; what was found is kept until other files take its place."""
+    saved = load(show_id)
+    typed = {name: request.form.get(name, "")[:5000] for name in ("bind", "to", "sources")}
+    try:
+        bind = str(as_ip(typed["bind"]))
+        to = [str(as_ip(word)) for word in typed["to"].replace(",", " ").split()]
+        if len(to) > MOST_ASKED:
+            raise EditError(f"{len(to)} addresses were typed: accepted are up to {MOST_ASKED}.")
+        universes = tuple(saved.show.carried) if typed["sources"] else None
+        found = look(bind, to, seconds=current_app.config.get("LOOK_SECONDS", SECONDS), universes=universes)
+    except FenceError as error:
+        return _page(saved, typed, str(error)), 422
+    draft = drafts().keep(FILE, FOUND.dump_json(found))
+    return redirect(url_for("look.found", show_id=show_id, draft_id=draft.id))
+
+
+def _kept(draft_id: str) -> Found:
+    draft = drafts().get(draft_id)
+    try:
+        return FOUND.validate_json(draft.content)
+    except ValidationError:
+        raise EditError("That is nothing that was found on the network: look once more.") from None
+
+
+@blueprint.get("/<draft_id>")
+def found(show_id: int, draft_id: str) -> str:
+    """What was found, beside the plan."""
+    return _found_page(load(show_id), draft_id, _kept(draft_id))
+
+
+def _found_page(saved: SavedShow, draft_id: str, kept: Found, chosen: int | None = None, what: str = "") -> str:
+    beside = compare(saved.show, kept.boxes)
+    proposed = _taken(saved.show, beside, chosen, what) if chosen is not None else None
+    then = analyse(proposed) if proposed else None
+    return render_template(
+        "network/found.html",
+        frame=frame(saved, "Network"),
+        saved=saved,
+        draft_id=draft_id,
+        kept=kept,
+        beside=beside,
+        sources=compare_sources(saved.show, kept.sources),
+        heard=kept.sources,
+        chosen=chosen,
+        what=what,
+        told=describe(saved.show, proposed) if proposed else "",
+        before=saved.analysis.verdict,
+        after=then.verdict if then else None,
+        new_findings=news_of_the_plan(saved.analysis, then)[:6] if then else (),
+    )
+
+
+@blueprint.post("/<draft_id>")
+def take(show_id: int, draft_id: str) -> BaseResponse | str:
+    """Take over what a box says: seen first, then done."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    kept = _kept(draft_id)
+    place, what = request.form.get("place", -1, type=int), request.form.get("what", "")
+    if not request.form.get("seen"):
+        return _found_page(before, draft_id, kept, place, what)
+    after = _taken(before.show, compare(before.show, kept.boxes), place, what)
+    save(before, after)
+    flash(describe(before.show, after) or "Nothing to change.")
+    return redirect(url_for("look.found", show_id=show_id, draft_id=draft_id))
+
+
+def _taken(show: Show, beside: list[Beside], place: int, what: str) -> Show:
+    """The show with one of the boxes, or all, taken over. ``place`` is where it stands on the page; -1 is all."""
+    chosen = beside if place == -1 else beside[place : place + 1]
+    for held in chosen:
+        if held.found is not None:
+            show = _one(show, held, held.found, what)
+    return show
+
+
+def _one(show: Show, held: Beside, found: FoundBox, what: str) -> Show:
+    if held.box is None:
+        return add_found(show, found, witness()) if what in ("add", "plan") else show
+    if what == "note":
+        return note_found(show, held.box.id, found, witness())
+    if what == "plan":
+        return note_found(show, held.box.id, found, witness(), as_plan=True)
+    raise EditError("Say what to take over: what the box says, or all of it as the plan.")
+
+
+@blueprint.post("/by-hand")
+def by_hand(show_id: int) -> BaseResponse:
+    """Add a box that never answers, by its address."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    ip = str(as_ip(request.form.get("ip", "")))
+    after = edits.add_box(before.show, request.form.get("name", "")[:200] or f"Box at {ip}")
+    after = edits.change_box(after, after.boxes[-1].id, ip=ip)
+    save(before, after, seen=True)
+    flash(describe(before.show, after))
+    return redirect(url_for("network.index", show_id=show_id, box=after.boxes[-1].id))

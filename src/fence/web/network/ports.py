@@ -1,0 +1,40 @@
+"""Planning the ports, seen before it is done."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes.prose import describe
+from fence.core.checks import analyse, news_of_the_plan
+from fence.core.network.ports import Wish, plan_ports
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, save
+
+blueprint = Blueprint("ports", __name__, url_prefix="/shows/<int:show_id>/network/ports")
+
+
+@blueprint.route("", methods=["GET", "POST"])
+def index(show_id: int) -> BaseResponse | str:
+    """Which port would give out which universe, and why; then do it."""
+    saved = load(show_id)
+    if request.method == "POST":
+        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+    wish = Wish(duplicates=bool(request.values.get("duplicates")), start_lines=not request.values.get("no_lines"))
+    plan = plan_ports(saved.show, wish)
+    if request.method == "POST":
+        save(saved, plan.show)
+        flash(describe(saved.show, plan.show) or "Nothing to change.")
+        return redirect(url_for("network.index", show_id=show_id))
+    then = analyse(plan.show)
+    return render_template(
+        "network/ports.html",
+        frame=frame(saved, "Network"),
+        saved=saved,
+        wish=wish,
+        plan=plan,
+        before=saved.analysis.verdict,
+        after=then.verdict,
+        new_findings=news_of_the_plan(saved.analysis, then)[:6],
+        changes=plan.show != saved.show,
+    )

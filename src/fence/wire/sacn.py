@@ -1,0 +1,149 @@
+"""Packets of sACN [ANSI E1.31] as far as sources are listened for: data, and the list of what a source sends.
+
+Declared, as those of Art-Net. A source is told by its CID.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from construct import (
+    Byte,
+    Bytes,
+    Const,
+    ConstructError,
+    Error,
+    GreedyRange,
+    Int16ub,
+    Int32ub,
+    Struct,
+    Switch,
+    this,
+)
+
+from fence.core.words.address import MAX_UNIVERSE
+
+PORT = 5568
+DISCOVERY_UNIVERSE = 64_214
+"""Where sources tell which universes they send [ANSI E1.31, 11]."""
+LARGEST = 1500
+MOST_UNIVERSES = 512
+"""Universes on one page of a source's list."""
+IDENTIFIER = b"ASC-E1.17\0\0\0"
+ROOT_DATA, ROOT_EXTENDED = 4, 8
+
+_DATA = Struct(
+    "size" / Int16ub,
+    "vector" / Const(2, Int32ub),
+    "name" / Bytes(64),
+    "priority" / Byte,
+    "sync" / Int16ub,
+    "sequence" / Byte,
+    "options" / Byte,
+    "universe" / Int16ub,
+    "dmp_size" / Int16ub,
+    "dmp_vector" / Const(2, Byte),
+    "type" / Const(0xA1, Byte),
+    "first" / Const(0, Int16ub),
+    "step" / Const(1, Int16ub),
+    "count" / Int16ub,
+    "start_code" / Byte,
+)
+
+_LIST = Struct(
+    "size" / Int16ub,
+    "vector" / Const(2, Int32ub),
+    "name" / Bytes(64),
+    "reserved" / Int32ub,
+    "list_size" / Int16ub,
+    "list_vector" / Const(1, Int32ub),
+    "page" / Byte,
+    "last" / Byte,
+    "universes" / GreedyRange(Int16ub),
+)
+
+_PACKET = Struct(
+    "preamble" / Const(0x0010, Int16ub),
+    "postamble" / Const(0, Int16ub),
+    "identifier" / Const(IDENTIFIER),
+    "size" / Int16ub,
+    "vector" / Int32ub,
+    "cid" / Bytes(16),
+    "body" / Switch(this.vector, {ROOT_DATA: _DATA, ROOT_EXTENDED: _LIST}, default=Error),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What one packet tells of its source: universes that it sends, and its priority where the packet has it."""
+
+    cid: str
+    name: str
+    universes: tuple[int, ...]
+    priority: int | None = None
+
+
+def read_source(data: bytes) -> Heard | None:
+    """What a packet tells of its source; None for whatever is no packet of sACN. Never raises."""
+    try:
+        held = _PACKET.parse(data[:LARGEST])
+    except ConstructError:
+        return None
+    body, cid = held.body, str(UUID(bytes=held.cid))
+    text = body.name.split(b"\0", 1)[0].decode("utf-8", "replace")
+    name = "".join(character for character in text if character.isprintable() and character != "�").strip()
+    if held.vector == ROOT_EXTENDED:
+        listed = sorted({number for number in body.universes[:MOST_UNIVERSES] if 1 <= number <= MAX_UNIVERSE})
+        return Heard(cid, name, tuple(listed))
+    if not 1 <= body.universe <= MAX_UNIVERSE or body.priority > 200:
+        return None
+    return Heard(cid, name, (body.universe,), body.priority)
+
+
+def build_list(cid: UUID, name: str, universes: list[int]) -> bytes:
+    """A page of what a source sends, up to 512 universes."""
+    numbers = sorted(universes)[:MOST_UNIVERSES]
+    inner = 8 + 2 * len(numbers)
+    body = {
+        "size": _sized(inner + 74),
+        "name": _named(name),
+        "reserved": 0,
+        "list_size": _sized(inner),
+        "page": 0,
+        "last": 0,
+        "universes": numbers,
+    }
+    return _packet(cid, ROOT_EXTENDED, body, inner + 74)
+
+
+def build_data(cid: UUID, name: str, universe: int, levels: bytes, *, priority: int = 100, sequence: int = 0) -> bytes:
+    """One frame of a universe, up to 512 levels."""
+    inner = 11 + len(levels)
+    body = {
+        "size": _sized(inner + 77),
+        "name": _named(name),
+        "priority": priority,
+        "sync": 0,
+        "sequence": sequence,
+        "options": 0,
+        "universe": universe,
+        "dmp_size": _sized(inner),
+        "count": 1 + len(levels),
+        "start_code": 0,
+    }
+    return _packet(cid, ROOT_DATA, body, inner + 77) + levels
+
+
+def _packet(cid: UUID, vector: int, body: dict[str, object], inner: int) -> bytes:
+    built: bytes = _PACKET.build({"size": _sized(inner + 22), "vector": vector, "cid": cid.bytes, "body": body})
+    return built
+
+
+def _sized(length: int) -> int:
+    """Flags and length of a layer [ANSI E1.17]."""
+    return 0x7000 | length
+
+
+def _named(name: str) -> bytes:
+    return name.encode()[:63].decode(errors="ignore").encode().ljust(64, b"\0")
