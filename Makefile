@@ -23,6 +23,7 @@ demo: setup
 
 test: setup
 	bash tools/chromium.sh
+	bash tools/dissector.sh
 	$(BIN)/python -m pytest
 
 lint: setup

@@ -24,7 +24,8 @@ from tests.web.test_lines import step
 def bare(shows: ShowStore) -> int:
     """A show with the rig and the distances of the clean one and no line yet."""
     clean = clean_show()
-    show = replace(uncabled_show(), name="Bare", ground=clean.ground, positions=clean.positions, lines=())
+    known = {"ground": clean.ground, "positions": clean.positions, "boxes": clean.boxes}
+    show = replace(uncabled_show(), name="Bare", lines=(), **known)  # type: ignore[arg-type]
     return shows.create(show, who="T").id
 
 

@@ -14,7 +14,7 @@ from fence.core.changes.prose import describe
 from fence.core.checks import analyse
 from fence.core.lines.mends import line_named
 from fence.core.words.errors import EditError
-from fence.core.words.line import Cable, Device, Plug, Power
+from fence.core.words.line import Cable, Device, Plug, Power, Source
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.core.words.wiring import wiring_of
@@ -95,6 +95,17 @@ def _name(show: Show) -> Show:
     if any(line.name == name.strip() and line.id != line_id for line in show.lines):
         raise EditError(f"There is a line “{name.strip()[:60]}” already: names tell lines apart.")
     return edits.rename_line(show, line_id, name, _number("universe") or None)
+
+
+def _start(show: Show) -> Show:
+    """At which port the line starts, as ``box:port``; nothing for nobody knows."""
+    box, _, port = request.form.get("start", "").partition(":")
+    numbers = whole_number(box), whole_number(port)
+    if not box:
+        return edits.start_line(show, _line_id(), None)
+    if numbers[0] is None or numbers[1] is None:
+        raise EditError("Choose a port from the list, or leave open where the line starts.")
+    return edits.start_line(show, _line_id(), Source(numbers[0], numbers[1]))
 
 
 def _chain(show: Show) -> Show:
@@ -200,6 +211,7 @@ def _mend(show: Show) -> Show:
 STEPS: dict[str, Callable[[Show], Show]] = {
     "add": _add,
     "name": _name,
+    "start": _start,
     "remove": lambda show: edits.remove_line(show, _line_id()),
     "chain": _chain,
     "insert": _insert,
