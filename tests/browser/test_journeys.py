@@ -28,7 +28,7 @@ def test_find_mend_undo_redo(page: Page) -> None:
     """Open the demo, find the overlap, see the mend before it happens, take it, undo it, redo it."""
     page.open("/")
     page.driver.find_element("link text", "Glasshouse After Dark").click()
-    stops(page, 5)
+    stops(page, 7)
     page.click("#verdict .chip.stop")
     page.sees("Lily 3 ends at 15; Lily 4 starts at 14.", "#findings-list")
     page.type("#findings-q", "lily")
@@ -39,15 +39,15 @@ def test_find_mend_undo_redo(page: Page) -> None:
     page.click("#inspector .mend")
     page.sees("Move Lily 4 to 16", "#inspector h2")
     assert page.has(".moved-frame")
-    stops(page, 5)
+    stops(page, 7)
     page.click("#apply")
     page.sees("016", "#inspector .big")
-    stops(page, 4)
+    stops(page, 6)
     assert "Lily 4 moved from U2 014 to U2 016" in page.one("#undo-button").get_attribute("title")
     page.press("u")
-    stops(page, 5)
+    stops(page, 7)
     page.click("#redo-button")
-    stops(page, 4)
+    stops(page, 6)
 
 
 def test_keys_alone(page: Page) -> None:
@@ -157,7 +157,7 @@ def test_two_people_at_once(page: Page) -> None:
     page.sees("was changed meanwhile as well", "#notice")
     page.click("#notice .btn-primary")
     page.sees("400", "#inspector .big")
-    stops(page, 4)
+    stops(page, 6)
 
 
 def test_import_with_bad_rows_export_and_check(page: Page, tmp_path: Path, downloads: Path) -> None:

@@ -9,6 +9,7 @@ from urllib.parse import urlsplit
 from flask import Flask, request, session, url_for
 
 from fence.core.checks import Analysis, Severity, Verdict
+from fence.core.words.box import BoxKind
 from fence.core.words.day import as_clock
 from fence.core.words.text import counted
 from fence.store.shows import LogEntry, SavedShow
@@ -65,9 +66,9 @@ def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> F
 
 def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
     show = saved.show
-    on_the_fence = sum(1 for f in analysis.findings if f.severity is Severity.STOP and f.line is None and f.box is None)
-    if on_the_fence:
-        address, bad = counted(on_the_fence, "stop"), True
+    stops = _stops(analysis, "Address")
+    if stops:
+        address, bad = counted(stops, "stop"), True
     else:
         address, bad = ("no stops" if show.fixtures else "empty"), False
     return (
@@ -81,19 +82,24 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
     )
 
 
+def _stops(analysis: Analysis, step: str) -> int:
+    """How many stops are mended at a step."""
+    return sum(1 for finding in analysis.findings if finding.severity is Severity.STOP and finding.step == step)
+
+
 def _lines_step(saved: SavedShow, analysis: Analysis) -> Step:
     """How many lines, or how many stops they have."""
     lines = saved.show.lines
-    stops = sum(1 for f in analysis.findings if f.line and f.box is None and f.severity is Severity.STOP)
+    stops = _stops(analysis, "Lines")
     words = counted(stops, "stop") if stops else counted(len(lines), "line") if lines else "none yet"
     return Step(4, "Lines", words, url_for("lines.index", show_id=saved.id), bool(stops))
 
 
 def _network_step(saved: SavedShow, analysis: Analysis) -> Step:
     """How many boxes, or how many stops the network has."""
-    boxes = saved.show.boxes
-    stops = sum(1 for f in analysis.findings if f.box is not None and f.severity is Severity.STOP)
-    words = counted(stops, "stop") if stops else counted(len(boxes), "box", "boxes") if boxes else "none yet"
+    boxes = [box for box in saved.show.boxes if box.kind is BoxKind.NODE]
+    stops = _stops(analysis, "Network")
+    words = counted(stops, "stop") if stops else counted(len(boxes), "box", "boxes") if saved.show.boxes else "none yet"
     return Step(5, "Network", words, url_for("network.index", show_id=saved.id), bool(stops))
 
 

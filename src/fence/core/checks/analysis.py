@@ -35,7 +35,7 @@ class Analysis:
         """How many stops each universe has on its fence: those of the cable and the network stand with them."""
         stops: dict[int, int] = {}
         for finding in self.findings:
-            on_the_fence = finding.line is None and finding.box is None
-            if on_the_fence and finding.severity is Severity.STOP and finding.universe is not None:
+            here = finding.step == "Address" and finding.severity is Severity.STOP
+            if here and finding.universe is not None:
                 stops[finding.universe] = stops.get(finding.universe, 0) + 1
         return stops

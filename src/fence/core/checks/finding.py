@@ -60,6 +60,13 @@ class Finding:
         )
 
     @property
+    def step(self) -> str:
+        """The step of the work at which it is mended: ``Network``, ``Lines`` or ``Address``."""
+        if self.box is not None:
+            return "Network"
+        return "Address" if self.line is None else "Lines"
+
+    @property
     def _on_line(self) -> tuple[object, ...]:
         return () if self.line is None else (self.line, self.stop or 0)
 

@@ -112,7 +112,8 @@ def _finding_beside(
     analysis: Analysis, universe: int, fixture: Fixture | None, asked: Asked, step: int
 ) -> Finding | None:
     """The finding after (or before) the one that is shown, through all universes and around."""
-    found = sorted(analysis.findings, key=lambda f: (f.universe or 0, f.first or 0, f.key))
+    on_fixtures = (finding for finding in analysis.findings if finding.step != "Network")
+    found = sorted(on_fixtures, key=lambda f: (f.universe or 0, f.first or 0, f.key))
     if not found:
         return None
     keys = [finding.key for finding in found]

@@ -11,7 +11,7 @@ from fence.core.words.network import called, desk_of, said_by
 from fence.core.words.show import Show
 
 HUES = 10
-GATE_HEIGHT, GATE_PITCH = 68, 82
+GATE_PITCH = 92
 HEAD = 62
 ENDS_A_ROPE = frozenset({"address-clash", "subnet", "bad-host", "protocol"})
 """Rules of a box that keep every universe from arriving there."""
@@ -38,7 +38,7 @@ class Measures:
         return self.box_left > 0
 
 
-WIDE = Measures(830, 214, 1, 36, 404, 424, 4)
+WIDE = Measures(830, 214, 1, 44, 404, 424, 4)
 NARROW = Measures(356, 354, 2, 44, 0, 354, 4)
 
 
@@ -55,6 +55,7 @@ class Board:
     width: int
     lost: bool
     picked: bool
+    label: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +85,7 @@ class BoxPicture:
     address: str
     facts: str
     says: str
+    label: str
     trouble: str
     x: int
     y: int
@@ -115,6 +117,8 @@ class NetworkDrawing:
     desk_height: int
     desk_trouble: str
     desk_picked: bool
+    desk_label: str
+    desk_licence: str
     boards: tuple[Board, ...]
     more_boards: int
     board_height: int
@@ -190,12 +194,33 @@ def draw_network(
         desk_height,
         troubles.boxes.get(desk.name, "") if desk else "",
         desk is not None and desk.id == box_id and port is None,
+        _desk_label(desk, measures, facts, troubles),
+        _licence_words(desk) if desk else "",
         tuple(boards),
         max(0, len(sent) - BOARDS_SHOWN),
         measures.board,
         tuple(boxes),
         tuple(_ropes(boards, boxes, troubles, measures)) if measures.roped else (),
     )
+
+
+def _licence_words(desk: Box) -> str:
+    """How many universes a desk may send."""
+    if desk.sends is None:
+        return "no licence limit noted"
+    return f"may send {desk.sends} universe{'' if desk.sends == 1 else 's'}"
+
+
+def _desk_label(desk: Box | None, measures: Measures, facts: Sequence[str], troubles: _Troubles) -> str:
+    """All that is written on the desk's panel, as it is read out."""
+    if desk is None:
+        return ""
+    name = f"Desk · {shorten(desk.name, measures.desk_width - 60)}"
+    return _read_out([name, _licence_words(desk), *facts], troubles.boxes.get(desk.name, ""))
+
+
+def _read_out(words: Sequence[str], trouble: str) -> str:
+    return " ".join(filter(None, words)) + (f", {trouble}" if trouble else "")
 
 
 def _desk_facts(desk: Box | None, sent: int) -> list[str]:
@@ -219,17 +244,20 @@ def _boards(
         row, column = divmod(place, measures.boards)
         count = show.carried.get(universe, 0)
         name = called(show, universe)
+        shown = "" if name == f"U{universe}" else shorten(name, width - 62)
+        under = f"{count} fixture{'' if count == 1 else 's'}" if count else "nothing planned"
         found.append(
             Board(
                 universe,
-                "" if name == f"U{universe}" else shorten(name, width - 62),
-                f"{count} fixture{'' if count == 1 else 's'}" if count else "nothing planned",
+                shown,
+                under,
                 hue_of_universe(universe),
                 12 + column * (width + 8),
                 HEAD + row * (measures.board + 10),
                 width,
                 universe in troubles.universes,
                 universe == picked,
+                _read_out([f"U{universe}", shown, under], "stop" if universe in troubles.universes else ""),
             )
         )
     return found
@@ -248,13 +276,18 @@ def _box(
     rows = -(-len(box.ports) // measures.gates)
     counted = f"{len(box.ports)} port{'' if len(box.ports) == 1 else 's'} · counts from {box.counts_from}"
     says = "" if box.kind is BoxKind.DESK else f"{box.protocol.written}, {box.way}"
+    name = shorten(box.name, measures.box_width - 170)
+    address = f"{box.ip} /{box.prefix}" if box.ip else "no address yet"
+    facts = counted + (" · as a range" if box.numbering == "range" else "")
+    trouble = troubles.boxes.get(box.name, "")
     return BoxPicture(
         box,
-        shorten(box.name, measures.box_width - 170),
-        f"{box.ip} /{box.prefix}" if box.ip else "no address yet",
-        counted + (" · as a range" if box.numbering == "range" else ""),
+        name,
+        address,
+        facts,
         says,
-        troubles.boxes.get(box.name, ""),
+        _read_out([name, address, facts, says], trouble),
+        trouble,
         measures.box_left,
         top,
         measures.box_width,
