@@ -24,7 +24,7 @@ demo: setup
 test: setup
 	bash tools/chromium.sh
 	bash tools/dissector.sh
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
 
 lint: setup
 	$(BIN)/ruff check src tests bench tools

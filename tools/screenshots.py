@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -16,6 +19,9 @@ ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
 from tests.browser.chromium import chromium, serving  # noqa: E402
+
+from fence.demo import demo_show  # noqa: E402
+from fence.standins.boxes import BoxesStandIn  # noqa: E402
 
 TARGET = ROOT / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -55,21 +61,27 @@ document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}
 TRIED = "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
 ANSWER = "document.getElementById('let').click()"
+THERE = "127.0.0.35"
+LOOKED = f"""
+document.getElementById("bind").value = "127.0.0.1";
+document.getElementById("to").value = "{THERE}";
+document.getElementById("look").click();
+"""
 SHOTS = (
     Shot("shows", "/", "Glasshouse After Dark, clean"),
-    Shot("charts", "/shows/2/charts", "own programs", "document.querySelectorAll('details')[1].open = true"),
     Shot("paste", "/shows/2/charts/paste", "What does it mean?", PASTED),
     Shot("modes", "/shows/2/charts/tansy-pond-wash/modes", "Loses"),
     Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
     Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),
-    Shot("rig", "/shows/2/rig", "Palm 1"),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
     Shot("mend-preview", "/shows/2/address?u=3&pick=53", "Do it", "document.querySelector('.mend').click()"),
     Shot("what-if-light", TRIED, "It fits", light=True),
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
     Shot("lines-pull", "/shows/1/lines/pull", "Made of"),
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
-    Shot("lines-pins", "/shows/1/lines/pins", "second pair"),
+    Shot("network", "/shows/2/network", "Gatehouse stays dark"),
+    Shot("network-found", "/shows/1/network/look", "differs", LOOKED),
+    Shot("network-card-phone", "/shows/2/network/cards/2", "so it gives U5", size=PHONE),
     Shot("set-walk-phone", "/shows/3/set", "to go back to", size=PHONE),
     Shot("set-switches-phone", "/shows/3/set/59", "ON is down here", size=PHONE),
     Shot("set-display-phone-light", "/shows/3/set/47", "It said 100", size=PHONE, light=True),
@@ -99,6 +111,20 @@ def take(shot: Shot, base: str) -> None:
         print(TARGET / f"{shot.name}.png")
 
 
+@contextmanager
+def answering() -> Iterator[None]:
+    """The boxes of the demo with problems, answering on loopback."""
+    standin, ready = BoxesStandIn(demo_show(), THERE), threading.Event()
+    thread = threading.Thread(target=standin.serve, args=(ready,), daemon=True)
+    thread.start()
+    ready.wait(10)
+    try:
+        yield
+    finally:
+        standin.stop()
+        thread.join(10)
+
+
 def take_labels(base: str) -> None:
     """The first sheet of labels, as it is printed."""
     with urlopen(f"{base}/shows/3/set/labels.pdf?at=Gatehouse&base=http://192.168.1.20:5080") as answer:
@@ -113,7 +139,7 @@ def main() -> None:
     """Take all pictures, or those whose names are given."""
     TARGET.mkdir(parents=True, exist_ok=True)
     wanted = [shot for shot in SHOTS if not sys.argv[1:] or shot.name in sys.argv[1:]]
-    with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base:
+    with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base, answering():
         for shot in wanted:
             take(shot, base)
         if not sys.argv[1:] or "labels" in sys.argv[1:]:

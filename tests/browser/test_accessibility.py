@@ -1,4 +1,4 @@
-"""Every screen, in both themes, without serious or critical violations."""
+"""Every screen, in both themes, without serious or critical violations, with a ring wherever the focus is."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 import pytest
+from selenium.webdriver import Keys
 
 from tests.browser.conftest import Page
 
@@ -50,6 +51,11 @@ SCREENS = [
     ("/shows/2/lines/air?position=Rill", None),
     ("/shows/2/lines/pins", None),
     ("/shows/2/lines/read", None),
+    ("/switches?address=97", None),
+    ("/switches/drill?seed=4", None),
+    ("/shows/2/switches", None),
+    ("/shows/2/lists", None),
+    ("/shows/2/lists?by=channel&whom=u2", None),
     ("/shows/2/network", None),
     ("/shows/2/network?box=2&port=4", None),
     ("/shows/1/network?box=1", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
@@ -92,9 +98,27 @@ def waiting_import(page: Page, folder: Path) -> str:
     return page.driver.current_url.removeprefix(page.base)
 
 
+NO_RING = """
+const kinds = ["a[href]", "button:not([disabled])", "input:not([type=hidden], [disabled])", "select", "textarea",
+               "summary", "[tabindex='0']"];
+const bare = [];
+for (const e of document.querySelectorAll(kinds.join(", "))) {
+  if (e.closest("dialog:not([open]), .dropdown-menu:not(.show)")) continue;
+  if (!e.checkVisibility({visibilityProperty: true})) continue;
+  e.focus({focusVisible: true});
+  if (document.activeElement !== e) continue;
+  const style = getComputedStyle(e);
+  const ring = style.outlineStyle !== "none" && parseFloat(style.outlineWidth) >= 2;
+  const drawn = e.matches("a.run") && getComputedStyle(e.querySelector(".rail, .body")).strokeWidth !== "0px";
+  if (!ring && !drawn) bare.push(e.outerHTML.slice(0, 110));
+}
+return bare;
+"""
+
+
 @pytest.mark.parametrize("theme", ["dark", "light"])
 def test_no_serious_violation(page: Page, theme: str, tmp_path: Path) -> None:
-    """axe-core finds nothing serious or critical on any screen."""
+    """axe-core finds nothing serious or critical on any screen, and whatever takes the focus by keys shows a ring."""
     page.open("/")
     if theme == "light":
         page.click('form[action="/theme"] button')
@@ -114,4 +138,7 @@ def test_no_serious_violation(page: Page, theme: str, tmp_path: Path) -> None:
         page.driver.execute_script(AXE)
         if violations := page.driver.execute_async_script(RUN):
             found[path] = violations
+        page.press(Keys.TAB)
+        if bare := page.driver.execute_script(NO_RING):
+            found[f"{path} without a ring"] = bare[:4]
     assert not found, json.dumps(found, indent=1)

@@ -263,12 +263,13 @@ def test_other_ways_to_repair(visitor: Visitor, shows: ShowStore) -> None:
 
 
 def test_findings_one_after_another(visitor: Visitor) -> None:
-    """The next finding of a page leads through all of them and around."""
+    """The next finding of a page leads through all of the rig and its cable, and around."""
     path, seen = "/shows/2/address?u=1", []
-    for _ in range(len(analyse(demo_show()).findings) + 1):
+    here = [finding for finding in analyse(demo_show()).findings if finding.step != "Network"]
+    for _ in range(len(here) + 1):
         link = search(r'id="next-finding" href="([^"]+)"', visitor.get(path).text)
         assert link
         path = unescape(link[1])
         seen.append(search(r"finding=([^&]+)", path)[1])  # type: ignore[index]
-    assert len(set(seen)) == len(analyse(demo_show()).findings)
+    assert len(set(seen)) == len(here)
     assert seen[0] == seen[len(set(seen))]

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError, with_config
 
-from fence.core.changes.edits import with_places
+from fence.core.changes.edits import free_name, with_places
 from fence.core.words.show import Show
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import other_format, refused, schema_text
@@ -57,6 +57,11 @@ def _sound(show: Show) -> Show:
     _once("position", [position.name for position in show.positions])
     _once("line id", [line.id for line in show.lines])
     _once("box id", [box.id for box in show.boxes])
+    names: list[str] = []
+    for box in show.boxes:
+        names.append(free_name(box.name, names))
+    boxes = tuple(replace(box, name=name) for box, name in zip(show.boxes, names, strict=True))
+    show = replace(show, boxes=boxes) if boxes != show.boxes else show
     highest = max((fixture.id for fixture in show.fixtures), default=0)
     if any(not 1 <= fixture.id < 2**53 for fixture in show.fixtures) or show.next_id >= 2**53:
         raise FileError("A fixture id is out of range: accepted are whole numbers from 1.")

@@ -14,6 +14,7 @@ from typing import Any, TypeVar
 from fence.core.changes.difference import Heading, difference, heading_of, with_heading
 from fence.core.changes.edits import with_parts, with_places, without_gone
 from fence.core.checks import OF_THE_RECORD, Analysis, Severity, analyse, news
+from fence.core.words.box import Box
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
@@ -113,7 +114,7 @@ class _Join:
         if before is None:
             self.told.append(f"{name} was added twice.")
             return record
-        if isinstance(before, Fixture) and isinstance(record, Fixture) and isinstance(there, Fixture):
+        if isinstance(before, (Fixture, Box)):
             mine, theirs = _changed_fields(before, record), _changed_fields(before, there)
             if not mine & theirs and (mine <= KNOWN_OF_IT or theirs <= KNOWN_OF_IT):
                 return _field_by_field(before, record, there)
@@ -162,8 +163,8 @@ HEADINGS = {
     "net": "network",
 }
 
-KNOWN_OF_IT = frozenset({"set_to", "read_back", "proven", "ticked", "serial"})
-"""Fields of a fixture that say what is known of it. They never stand in the way of a change of the plan."""
+KNOWN_OF_IT = frozenset({"set_to", "read_back", "proven", "ticked", "serial", "typed", "read"})
+"""Fields of a fixture or a box that say what is known of it. They never stand in the way of a change of the plan."""
 
 
 def _called(record: object) -> str:
