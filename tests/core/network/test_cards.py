@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from fence.core.changes import edits
+from fence.core.changes.merge import merge
 from fence.core.network.card import Stand, card_of, stand_of
 from fence.core.network.found import FoundBox, FoundPort, FoundSource, add_found, compare, compare_sources, note_found
 from fence.core.words.box import Numbering, Protocol, Use, Way
@@ -49,6 +50,16 @@ def test_how_a_box_stands() -> None:
     again = edits.have_typed(wrong, 2, 4)
     assert stand_of(again.box(2)) is Stand.READ or stand_of(again.box(2)) is Stand.AGAIN
     assert stand_of(edits.untype(edits.type_in(moved, 2), 2).box(2)) is Stand.TO_TYPE
+
+
+def test_a_mark_joins_with_a_change_of_the_plan() -> None:
+    """One types a box in while another plans its address anew: both stand, and it is to be typed again."""
+    base = clean_show()
+    mine, theirs = edits.type_in(base, 2), edits.change_box(base, 2, ip="192.168.40.13")
+    joined = merge(base, mine, theirs)
+    assert joined.collisions == ()
+    assert (joined.show.box(2).ip, stand_of(joined.show.box(2))) == ("192.168.40.13", Stand.AGAIN)
+    assert "palm dock was changed meanwhile as well." in merge(base, mine, edits.give(base, 2, {1: 2})).collisions
 
 
 def told(show: object, faults: tuple[object, ...] = ()) -> list[FoundBox]:

@@ -116,7 +116,8 @@ class _Join:
             return record
         if isinstance(before, (Fixture, Box)):
             mine, theirs = _changed_fields(before, record), _changed_fields(before, there)
-            if not mine & theirs and (mine <= KNOWN_OF_IT or theirs <= KNOWN_OF_IT):
+            marks = mine <= KNOWN_OF_IT or theirs <= KNOWN_OF_IT
+            if not mine & theirs and (marks or isinstance(before, Box)):
                 return _field_by_field(before, record, there)
         self.told.append(f"{name} was changed meanwhile as well.")
         return _field_by_field(before, record, there)

@@ -14,7 +14,7 @@ from fence.core.words.show import Show
 from fence.core.words.text import printable, whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
-from fence.web.pages import load, load_for_edit, save, witness
+from fence.web.pages import load, load_for_edit, local_time, save, witness
 
 blueprint = Blueprint("boxcard", __name__, url_prefix="/shows/<int:show_id>/network/cards")
 
@@ -28,7 +28,12 @@ def index(show_id: int) -> str:
     cards = [card_of(saved.show, box) for box in saved.show.boxes]
     shown = cards[:CARDS_SHOWN] if not request.args.get("all") else cards
     return render_template(
-        "network/cards.html", frame=frame(saved, "Network"), saved=saved, cards=shown, more=len(cards) - len(shown)
+        "network/cards.html",
+        frame=frame(saved, "Network"),
+        saved=saved,
+        cards=shown,
+        more=len(cards) - len(shown),
+        made=local_time(),
     )
 
 
@@ -49,6 +54,7 @@ def _page(saved: SavedShow, box_id: int, typed: dict[str, str], problem: str) ->
         card=card_of(show, show.box(box_id)),
         typed=typed,
         problem=problem,
+        made=local_time(),
         next=boxes[place + 1] if place + 1 < len(boxes) else None,
     )
 

@@ -275,7 +275,8 @@ def _box(
         gates.append(_gate(show, box, held, troubles, x, y, width, held.number == port))
     rows = -(-len(box.ports) // measures.gates)
     counted = f"{len(box.ports)} port{'' if len(box.ports) == 1 else 's'} · counts from {box.counts_from}"
-    says = "" if box.kind is BoxKind.DESK else f"{box.protocol.written}, {box.way}"
+    priority = f", priority {box.priority}" if box.kind is BoxKind.DESK and box.protocol == "sacn" else ""
+    says = f"{box.protocol.written}, {box.way}{priority}"
     name = shorten(box.name, measures.box_width - 170)
     address = f"{box.ip} /{box.prefix}" if box.ip else "no address yet"
     facts = counted + (" · as a range" if box.numbering == "range" else "")

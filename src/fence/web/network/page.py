@@ -77,19 +77,19 @@ def network_page(
     box = show.box_by_id.get(box_id or 0)
     picked = box.port(port) if box and port is not None else None
     chosen = universe if universe in show.universe_by_number or universe in show.carried else None
-    nodes = [held for held in show.boxes if held.kind is BoxKind.NODE or held.ports]
+    desk = desk_of(show)
+    beside = [held for held in show.boxes if held is not desk or held.ports]
     troubled = {finding.box for finding in findings if finding.severity != "note"}
-    ranked = sorted(nodes, key=lambda held: (held is not box, held.name not in troubled))[:BOXES_DRAWN]
-    shown = [held for held in nodes if held in ranked]
+    ranked = sorted(beside, key=lambda held: (held is not box, held.name not in troubled))[:BOXES_DRAWN]
+    shown = [held for held in beside if held in ranked]
     drawing = draw_network(
         show, findings, shown, measures, box_id=box.id if box else None, port=picked.number if picked else None,
         universe=chosen if box is None else None,
     )  # fmt: skip
     outs = list(outlets(show))
-    desk = desk_of(show)
     return NetworkPage(
         drawing,
-        tuple(held for held in nodes if held not in shown),
+        tuple(held for held in beside if held not in shown),
         box,
         _picked(show, box, picked) if box and picked else None,
         _universe(show, chosen) if chosen is not None and box is None else None,
@@ -100,7 +100,7 @@ def network_page(
         sum(outlet.port.universe is None for outlet in outs),
         load_on(show, desk) if desk else RATE * len(show.carried),
         desk.speed if desk else 100,
-        len(nodes),
+        sum(held.kind is BoxKind.NODE for held in show.boxes),
         tuple(sorted({*show.universe_by_number, *show.carried}))[:CHOICES],
     )
 
