@@ -27,6 +27,7 @@ COMMANDS = {
     "readback": "fence.cli.setting",
     "export": "fence.cli.shows",
     "import": "fence.cli.shows",
+    "chart": "fence.cli.charts",
     "boxes": "fence.cli.network",
     "standin": "fence.cli.network",
     "backup": "fence.cli.shows",

@@ -66,12 +66,13 @@ class Slot:
 
 @dataclass(slots=True)
 class Building:
-    """A mode while its lines are read: slots by channel number."""
+    """A mode while its lines are read: slots by channel number. ``unnumbered``: the text gives its channels no numbers."""
 
     name: str = ""
     declared: int | None = None
     slots: dict[int, Slot] = field(default_factory=dict)
     doubts: list[str] = field(default_factory=list)
+    unnumbered: bool = False
 
 
 def finished(mode: Building) -> DraftMode:

@@ -13,6 +13,8 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from fence.core.charts.draft import Building, Draft, LineReading, Slot, Taken, finished
+from fence.core.charts.notation import plain, scanned
+from fence.core.charts.tongues import CHANNEL_WORDS, FINE_WORDS, HEADERS, MODE_WORDS
 from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
 from fence.core.words.profile import Byte, Channel, Function, Range
 
@@ -26,28 +28,44 @@ MOST_CHANNELS = 4000
 """Channels, of all modes together, after which no further mode is begun."""
 MOST_COLUMNS = 16
 """Modes that stand side by side in one table."""
+MOST_IN_A_SPAN = 64
+"""Channels that one line without a label may speak of."""
 MOST_DOUBTS = 12
 """Doubts about one mode that are told."""
 MOST_WORDS = 200
 """Wordings of a person's own that are looked at."""
 
 RANGE = re.compile(r"(?<![\d.])(\d{1,3})\s*(%?)\s*(?:-|to|\.\.|~)\s*(\d{1,3})(?![\d.])\s*(%?)\s*[:=]?\s*", re.I)
+NAMED_MODE = re.compile(
+    rf"^(?:mode\s*[\w-]{{1,12}}\s*:?|(?:{MODE_WORDS})\s*#?(?:\d{{1,2}}|[A-H]|[IVX]{{1,4}})\s*(?:[-:(]\s*[^\W\d].{{0,60}})?)$",
+    re.I,
+)
+CONTINUED = re.compile(
+    r"\b(?:continued|cont\.|contd|fortsetzung|suite|continuaci[oó]n|continua|segue|vervolg|cont\.?)(?:\W|$)", re.I
+)
+FROM_TO = (("from", "to"), ("von", "bis"), ("min", "max"), ("de", "a"), ("van", "tot"))
+"""Headings of two columns that hold the first and the last level."""
+BESIDE = re.compile(r"(?<![\d-])(\d{1,3})(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3})(?=\s|$|[|;])")
+CELL_WORDS = r"(?:cell|pixel|segment|zone|head|led|section|part|eye|ring)"
+REPEAT = re.compile(r"^(?:repeat|same|as|like|wie|comme|come|como)\b\D{0,24}(\d{1,3})\s*(?:-|to)\s*(\d{1,3})", re.I)
+WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
 UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
 AMOUNT = r"(\d{1,7}(?:\.\d{1,6})?)"
 PHYSICAL = re.compile(rf"{AMOUNT}\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*{AMOUNT}\s*{UNIT}(?![a-z])", re.I)
 CHANNEL = re.compile(
-    r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|slot|no\.?|#)?\s*[#.:]?\s*(\d{1,3})"
-    r"(?:\s*[-/+&,]\s*(\d{1,3}))?\s*(?:ch\b)?\s*[:.)=|;,\t-]*\s*(.*)$",
+    rf"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|{CHANNEL_WORDS}|slot|no\.?|#)?\s*[#.:]?\s*(\d{{1,3}})"
+    r"(?:\s*(?:[-/+&,]|to)\s*(?:ch\s*)?(\d{1,3}))?\s*(?:ch\b)?\s*[:.)=|;,\t-]*\s*(.*)$",
     re.I,
 )
-LABELLED = re.compile(r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\b\.?|ch(?=\d)|slot|#)", re.I)
-COUNT = re.compile(r"(\d{1,3})\s*-?\s*(?:ch(?:an(?:nel)?s?)?|dmx channels?)\b", re.I)
+LABELLED = re.compile(rf"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\b\.?|ch(?=\d)|(?:{CHANNEL_WORDS})(?=\W*\d)|slot|#)", re.I)
+COUNT = re.compile(rf"(\d{{1,3}})\s*-?\s*(?:ch(?:an(?:nel)?s?)?|dmx channels?|{CHANNEL_WORDS})\b", re.I)
+MODE = re.compile(rf"\b(?:{MODE_WORDS})\b", re.I)
 HEADER_WORDS = {
     "channel", "channels", "ch", "no", "function", "functions", "value", "values", "dmx", "description", "range",
     "percent", "setting", "settings", "default", "feature", "name", "parameter", "details", "type", "level", "mode",
-    "chart", "and",
-}  # fmt: skip
-DEFAULT = re.compile(r"\bdefault\s*[:=]?\s*(\d{1,3})\b", re.I)
+    "chart", "and", "from", "to",
+} | HEADERS  # fmt: skip
+DEFAULT = re.compile(r"\b(?:default|home)\s*[:=]?\s*(\d{1,3})(?:\s*(%)|\b)", re.I)
 HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
 QUOTED = re.compile(r'"((?:[^"]|"")*)"')
 EXACT_RANGE = re.compile(r'^(\d{1,3})-(\d{1,3}) ("(?:[^"]|"")*".*)$')
@@ -55,9 +73,9 @@ EXACT = re.compile(r'^(\d{1,3}) "((?:[^"]|"")*)"(.*)$')
 """A channel whose name is in quotes: it is taken as it stands, whatever it looks like."""
 NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
 BRACED = re.compile(r"\s?\{(-?\d{1,9}(?:\.\d{1,9})?) to (-?\d{1,9}(?:\.\d{1,9})?)(?: (\S*))?\}$")
-FINE = re.compile(r"\(?\b(fine|lsb|low byte|16\s*-?\s*bit)\b\)?", re.I)
+FINE = re.compile(rf"\(?\b(fine|lsb|low byte|16\s*-?\s*bit|{FINE_WORDS})\b\)?", re.I)
 COARSE = re.compile(r"\(?\b(coarse|msb|high byte)\b\)?", re.I)
-CELL = re.compile(r"\(?\b(?:cell|pixel|segment|zone|head|led|section|part|eye)\s*#?\s*(\d{1,3})\b\)?", re.I)
+CELL = re.compile(rf"\(?\b{CELL_WORDS}\s*#?\s*(\d{{1,3}})\b\)?", re.I)
 LETTER_CELL = re.compile(r"^([rgbwa])\s?(\d{1,3})$", re.I)
 TAIL_NUMBER = re.compile(r"^(.*[a-z])\s*#?(\d{1,3})$", re.I)
 
@@ -80,26 +98,6 @@ def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) ->
     return Draft(tuple(finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
 
 
-_DASHES = str.maketrans(dict.fromkeys("‐‑‒–—−", "-") | {"…": "..", "→": " to ", "~": " to "})
-_BLANKS = re.compile(r"[\s\x00-\x1f\x7f-\x9f\ud800-\udfff]+")
-MOST_TABS = 16
-
-
-def _plain(row: str) -> str:
-    """The line with one kind of dash, without bullets, with at most two blanks or ``MOST_TABS`` tabs in a row.
-
-    Two blanks part cells as well as twenty do; longer runs would only give the patterns below more to try.
-    """
-
-    def shorter(found: re.Match[str]) -> str:
-        run = found[0]
-        if "\t" in run:
-            return "\t" * min(run.count("\t"), MOST_TABS)
-        return "  " if len(run) > 1 else " "
-
-    return re.sub(r"^(\s*)[•●▪*·>|]\s*", r"\1", _BLANKS.sub(shorter, row.translate(_DASHES)))
-
-
 TOO_MANY = (Taken.LOST, f"more than {MOST_MODES} modes or {MOST_CHANNELS} channels are not read")
 
 
@@ -113,9 +111,20 @@ class _Reader:
         self.columns: list[Building] = []
         self.name_first = False
         self.current: list[Slot] = []
+        self.raw = ""
+        self.from_to = False
+        self.cell: int | None = None
+        self.spots: list[tuple[int, int]] = []
 
     def read(self, number: int, row: str) -> None:
-        taken, note = self._take(number, _plain(row[:LONGEST_LINE]))
+        self.raw = row[:LONGEST_LINE]
+        line = plain(self.raw)
+        fixed = scanned(line)
+        if self.from_to:
+            fixed = line = BESIDE.sub(r"\1-\2", fixed, count=1)
+        taken, note = self._take(number, fixed)
+        if fixed != line and taken is Taken.SURE:
+            taken, note = Taken.GUESS, "letters among the levels are taken as digits"
         if len(row) > LONGEST_LINE:
             rest = f"only its first {LONGEST_LINE} characters are read"
             note = f"{note}; {rest}" if note else rest
@@ -127,12 +136,15 @@ class _Reader:
         if len(self.modes) + len(modes) > MOST_MODES or held > MOST_CHANNELS:
             return False
         self.modes += modes
+        self.cell = None
         return True
 
     def _take(self, number: int, line: str) -> tuple[Taken, str]:
         text = line.strip()
         if not text or not re.search(r"\w", text):
             return Taken.BLANK, ""
+        if (listed := self._listed(number, text)) is not None:
+            return listed
         for attempt in (
             self._exact_row,
             self._mode_columns,
@@ -140,6 +152,7 @@ class _Reader:
             self._column_row,
             self._range_row,
             self._channel_row,
+            self._unnumbered_row,
         ):
             found = attempt(number, line, text)
             if found is not None:
@@ -183,8 +196,14 @@ class _Reader:
 
     def _heading(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
         """The name of a mode, or the header of a table."""
-        if set(tidy_words(text).split()) <= HEADER_WORDS:
+        words = tidy_words(text).split()
+        if set(words) <= HEADER_WORDS:
+            pair = next((pair for pair in FROM_TO if set(pair) <= set(words)), None)
+            self.from_to = pair is not None and words.index(pair[0]) > 1
             return Taken.HEADING, "header"
+        if found := re.fullmatch(rf"[\W_]*{CELL_WORDS}\s*#?\s*(\d{{1,3}})[\W_]*", text, re.I):
+            self.cell = int(found[1])
+            return Taken.HEADING, f"cell {self.cell}"
         if exact := re.match(r"^mode:\s*(\S.*)$", text, re.I):
             count = COUNT.search(exact[1])
             if not self._open(Building(exact[1][:60], int(count[1]) if count else None)):
@@ -192,11 +211,13 @@ class _Reader:
             self.columns, self.current = [], []
             return Taken.HEADING, f"mode {exact[1][:60]}"
         count = COUNT.search(text)
-        named = re.search(r"\bmode\b", text, re.I)
+        named = MODE.search(text)
         alone = count and len(tidy_words(COUNT.sub(" ", text)).split()) <= 1
         if LABELLED.match(text) and not named:
             return None
-        if (count and (named or alone)) or re.match(r"^mode\s*[\w-]{1,12}\s*:?$", text, re.I):
+        if CONTINUED.search(text) and (named or count or len(text.split()) <= 3):
+            return Taken.HEADING, "goes on"
+        if (count and (named or alone)) or NAMED_MODE.match(text):
             name = re.sub(r"^[\[(=\-\s]+|[\])=:\-\s]+$", "", text)
             if not self._open(Building(name[:60], int(count[1]) if count else None)):
                 return TOO_MANY
@@ -232,7 +253,7 @@ class _Reader:
                 return None
             places, wording = cells[:count], "  ".join(cells[count:])
         else:
-            mark = r"(?:\d{1,3}(?:[-/]\d{1,3})?|-+|x|/|n/?a)"
+            mark = r"(?:(?:ch\s?)?\d{1,3}(?:[-/]\d{1,3})?|-+|\.|x|/|n/?a)"
             pattern = (
                 rf"^(.+?)\s+((?:{mark}\s+){{{count - 1}}}{mark})$"
                 if self.name_first
@@ -254,6 +275,7 @@ class _Reader:
     def _range_row(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
         if not self.current:
             return None
+        text = text.lstrip(";|, \t")
         match = re.match(
             r"^[(\[]?(\d{1,3})\s*(%?)\s*(?:-|to|\.\.)\s*(\d{1,3})\s*(%?)[)\]]?\s*[:=,|\t-]*\s*(.*)$", text, re.I
         )
@@ -261,7 +283,8 @@ class _Reader:
         following = held[-1].last + 1 if held else 0
         if match is None:
             single = re.match(r"^(\d{1,3})\s*[:=\s|,\t-]\s*(.*\w.*)$", text)
-            if single and held and int(single[1]) == following and following <= 255 and not self._is_next(following):
+            begun = held or following == 0
+            if single and begun and int(single[1]) == following and following <= 255 and not self._is_next(following):
                 return self._take_range(int(single[1]), int(single[1]), single[2])
             return None
         first, last = int(match[1]), int(match[3])
@@ -311,7 +334,12 @@ class _Reader:
         if mode is None:
             return TOO_MANY
         orderly = first == (max(mode.slots) + 1 if mode.slots else 1)
-        if not orderly and not mode.slots and not LABELLED.match(text) and meaning_of(name, self.words) is None:
+        labelled = LABELLED.match(text) is not None
+        if last > first and not labelled and (not orderly or last - first >= MOST_IN_A_SPAN):
+            return None  # levels of nobody, rather than channels that fit no run
+        if not labelled and not orderly and mode.declared is not None and last > mode.declared:
+            return None
+        if not orderly and not mode.slots and not labelled and meaning_of(name, self.words) is None:
             return None
         if first in mode.slots:
             return Taken.LOST, f"channel {first} is there already"
@@ -323,8 +351,45 @@ class _Reader:
             return Taken.SURE, ""
         return Taken.GUESS, f"taken as {self._said()}" if not known else "the order of channels is unusual"
 
+    def _unnumbered_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
+        """A function without a number below a heading that says how many there are: the next channel."""
+        mode = self.modes[-1]
+        if mode.declared is None or self.columns or len(mode.slots) >= mode.declared:
+            return None
+        if mode.slots and not mode.unnumbered:
+            return None
+        name, ranges, _ = self._split(text)
+        channel, sure = self._channel(name, ranges, None)
+        if not sure:
+            return None
+        mode.unnumbered = True
+        self.current = []
+        self._add(mode, len(mode.slots) + 1, name, ranges, number, None)
+        return Taken.GUESS, "taken as the next channel"
+
+    def _listed(self, number: int, text: str) -> tuple[Taken, str] | None:
+        """A mode and its channels on one line: ``5CH: Dimmer, Red, Green, Blue, Strobe``."""
+        match = re.match(r"^([^:]{1,40}):\s*(\S.*)$", text)
+        count = COUNT.search(match[1]) if match else None
+        names = [name.strip(" .") for name in re.split(r"[,;]", match[2])] if match else []
+        if match is None or count is None or len(names) != int(count[1]) or len(names) < 2:
+            return None
+        if not self._open(Building(match[1].strip()[:60], len(names))):
+            return TOO_MANY
+        self.columns, self.current = [], []
+        known = [self._add(self.modes[-1], place, name, (), number, None) for place, name in enumerate(names, 1)]
+        return (Taken.SURE, "") if all(known) else (Taken.GUESS, f"taken as {len(names)} channels")
+
     def _mode_for(self, first: int) -> Building | None:
-        """The current mode; a new one where the count starts again at 1, None where there are too many."""
+        """The current mode; a new one where the count starts again at 1, None where there are too many.
+
+        A heading that is repeated on a further page opens nothing: the numbers go on.
+        """
+        if len(self.modes) > 1 and not self.modes[-1].slots and (held := self.modes[-2]).slots:
+            alike = self.modes[-1].declared in (None, held.declared)
+            if first > 1 and first == max(held.slots) + 1 and alike:
+                self.modes.pop()
+                return held
         if self.columns or (first == 1 and self.modes[-1].slots):
             return self.modes[-1] if self._open(Building()) else None
         return self.modes[-1]
@@ -334,6 +399,8 @@ class _Reader:
     ) -> tuple[Taken, str]:
         """A line that speaks of several channels: a 16-bit pair, or colours repeated for each cell."""
         count = last - first + 1
+        if (again := REPEAT.match(name)) and self._repeated(mode, first, last, int(again[1]), int(again[2]), line):
+            return Taken.SURE, ""
         cluster = next((CLUSTERS[word] for word in tidy_words(name).split() if word in CLUSTERS), None)
         if cluster and count % len(cluster) == 0:
             for step in range(count):
@@ -350,11 +417,27 @@ class _Reader:
             self._add(mode, first + step, f"{name} {step + 1}", (), line, None)
         return Taken.GUESS, f"taken as {count} channels of one kind"
 
+    def _repeated(self, mode: Building, first: int, last: int, low: int, high: int, line: int) -> bool:
+        """Channels like others before them, once or several times: those of the next cells."""
+        size, held = high - low + 1, [mode.slots.get(number) for number in range(low, high + 1)]
+        if size < 1 or (last - first + 1) % size or None in held or high >= first:
+            return False
+        for step in range(last - first + 1):
+            like = held[step % size]
+            assert like is not None
+            if like.channel.cell is None:
+                like.channel = replace(like.channel, cell=1)
+            cell = (like.channel.cell or 1) + step // size + 1
+            mode.slots[first + step] = Slot(replace(like.channel, cell=cell), line)
+        return True
+
     def _add(
         self, mode: Building, offset: int, name: str, ranges: tuple[Range, ...], line: int, byte: Byte | None
     ) -> bool:
         """Put a channel into a mode; gives whether its function is known for sure."""
         channel, sure = self._channel(name, ranges, byte)
+        if channel.cell is None and self.cell is not None and channel.function not in WITHOUT_CELL:
+            channel = replace(channel, cell=self.cell)
         if offset in mode.slots:
             if len(mode.doubts) < MOST_DOUBTS:
                 mode.doubts.append(f"Line {line} speaks of channel {offset} once more.")
@@ -401,7 +484,9 @@ class _Reader:
         if len(cells) == 1:
             cells = _at_first_range(cells[0])
         elif cells and not re.search(r"[a-z]", cells[0], re.I):
-            return "", (), False
+            if not RANGE.fullmatch(cells[0]) or not re.search(r"[a-z]", cells[1], re.I):
+                return "", (), False
+            cells = _range_first(cells)
         name = cells[0].strip(" ,:=-") if cells else ""
         if "," in name and RANGE.search(name):
             head, _, tail = name.partition(",")
@@ -410,8 +495,19 @@ class _Reader:
         return name, ranges, sure
 
 
+def _range_first(cells: list[str]) -> list[str]:
+    """The cells of a row whose levels stand before the function, in the usual order."""
+    head, comma, tail = cells[1].partition(",")
+    known = meaning_of(head)
+    words = tail if comma and known is not None and known.sure else cells[1]
+    return [head if words is tail else cells[1], " ".join([cells[0], words, *cells[2:]])]
+
+
 def _level(found: re.Match[str] | None) -> int | None:
-    return min(255, int(found[1])) if found else None
+    if found is None:
+        return None
+    percent = found.re is DEFAULT and found[2]
+    return min(255, math.ceil(255 * int(found[1]) / 100) if percent else int(found[1]))
 
 
 def _at_first_range(words: str) -> list[str]:

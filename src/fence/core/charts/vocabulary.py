@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Iterable
 from dataclasses import dataclass
+from difflib import get_close_matches
 from functools import lru_cache
 
+from fence.core.charts.tongues import WORDINGS
 from fence.core.words.profile import Function
 
 F = Function
@@ -89,8 +92,15 @@ class Meaning:
 
 
 def tidy_words(text: str) -> str:
-    """Lower case, single blanks, no punctuation: the form in which wordings are compared."""
-    return " ".join(re.sub(r"[^a-z0-9]+", " ", text.lower().replace("°", " ")).split())
+    """Lower case, single blanks, no punctuation, no accents: the form in which wordings are compared."""
+    plain = text.lower()
+    if not plain.isascii():
+        plain = plain.translate(_LIGATURES)
+        plain = "".join(c for c in unicodedata.normalize("NFD", plain) if not unicodedata.combining(c))
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", plain).split())
+
+
+_LIGATURES = str.maketrans({"ß": "ss", "œ": "oe", "æ": "ae", "ø": "o", "°": " "})
 
 
 LONGEST_PHRASE = 8
@@ -99,7 +109,8 @@ LONGEST_PHRASE = 8
 
 @lru_cache(maxsize=64)
 def _table(extra: tuple[tuple[str, Function], ...]) -> dict[str, Function]:
-    table = {word: function for function, words in SYNONYMS.items() for word in words}
+    table = {tidy_words(word): function for function, words in WORDINGS.items() for word in words.split(",")}
+    table.update({word: function for function, words in SYNONYMS.items() for word in words})
     table.update({tidy_words(word): function for word, function in extra})
     return table
 
@@ -117,4 +128,23 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
             # "red light dimmer" is red: a colour's own dimmer is the colour
             telling = [function for function in known if function is not Function.DIMMER]
             return Meaning((telling or known)[0], sure=size == len(words))
-    return None
+    near = [found for word in words if (found := _near(word)) is not None]
+    return Meaning(near[0], sure=False) if near else None
+
+
+_MISREAD = str.maketrans("015", "ols")
+
+
+@lru_cache(maxsize=4096)
+def _near(word: str) -> Function | None:
+    """The function of a word that is nearly a known one: misspelled, or letters taken for others by a scan."""
+    if len(word) < 3:
+        return None
+    table = {known: function for known, function in _table(()).items() if " " not in known and len(known) > 2}
+    read = word.translate(_MISREAD).replace("vv", "w").replace("rn", "m")
+    if read != word and read in table:
+        return table[read]
+    if len(word) < 4:
+        return None
+    close = get_close_matches(read, table, n=1, cutoff=0.8 if len(word) > 5 else 0.75)
+    return table[close[0]] if close and close[0][0] == read[0] else None

@@ -1,0 +1,70 @@
+"""A pasted chart from the command line: what each line was taken for, and the modes that come of it."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import click
+
+from fence.cli.common import json_option
+from fence.core.charts.draft import Draft
+from fence.core.charts.reading import read_chart_text
+from fence.core.words.profile import Channel
+from fence.core.words.text import counted, printable
+from fence.disk import read_file
+from fence.formats.errors import MOST_BYTES, FileError, decoded
+
+
+@click.command(name="chart")
+@click.argument("file", type=click.Path(path_type=Path))
+@json_option
+def chart_command(file: Path, as_json: bool) -> None:
+    """Read a chart as text from FILE, as the paste page does, and say what each line was taken for."""
+    try:
+        text = decoded(read_file(file, MOST_BYTES))
+    except FileError as error:
+        raise FileError(f"{file.name}: {error}") from None
+    draft = read_chart_text(text)
+    if as_json:
+        click.echo(json.dumps(draft_data(draft), ensure_ascii=False))
+        return
+    for mode in draft.modes:
+        click.echo(printable(f"{mode.name}: {counted(len(mode.channels), 'channel')}"))
+        for number, channel in enumerate(mode.channels, 1):
+            click.echo(printable(f"  {number:>3} {channel.title}"))
+        for doubt in mode.doubts:
+            click.echo(printable(f"  ? {doubt}"))
+    for line in draft.lines:
+        if line.taken not in ("sure", "heading", "blank"):
+            click.echo(printable(f"line {line.number}, {line.taken}: {line.text.strip()[:100]}"))
+    if draft.empty:
+        click.echo("No channel was found in the text.")
+
+
+def draft_data(draft: Draft) -> dict[str, Any]:
+    """A draft as other programs read it."""
+    return {
+        "modes": [
+            {
+                "name": mode.name,
+                "channels": [channel_data(channel) for channel in mode.channels],
+                "doubts": list(mode.doubts),
+            }
+            for mode in draft.modes
+        ],
+        "lines": [{"number": line.number, "taken": str(line.taken), "text": line.text} for line in draft.lines],
+    }
+
+
+def channel_data(channel: Channel) -> dict[str, Any]:
+    """A channel as other programs read it."""
+    return {
+        "function": str(channel.function),
+        "name": channel.name,
+        "byte": str(channel.byte),
+        "cell": channel.cell,
+        "default": channel.default,
+        "ranges": [{"first": r.first, "last": r.last, "meaning": r.meaning} for r in channel.ranges],
+    }
