@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from fence.core.charts.draft import Building, Draft, LineReading, Slot, Taken, finished
@@ -49,6 +49,11 @@ BESIDE = re.compile(r"(?<![\d-])(\d{1,3})(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3})(?=\s|
 CELL_WORDS = r"(?:cell|pixel|segment|zone|head|led|section|part|eye|ring)"
 REPEAT = re.compile(r"^(?:repeat|same|as|like|wie|comme|come|como)\b\D{0,24}(\d{1,3})\s*(?:-|to)\s*(\d{1,3})", re.I)
 WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
+FUNCTION_WORDS = {"function", "functions", "feature", "parameter", "funktion", "fonction", "funcion", "funzione", "functie",
+                  "funcao"}  # fmt: skip
+TICKS = "✓✔√•●"
+MARK = re.compile(rf"(?<![^\s|;])(?:(?:ch\s?)?\d{{1,3}}|[-–—.x{TICKS}])(?![^\s|;])", re.I)
+"""A number, a dash or a tick that stands alone below the name of a mode."""
 UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
 AMOUNT = r"(\d{1,7}(?:\.\d{1,6})?)"
 PHYSICAL = re.compile(rf"{AMOUNT}\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*{AMOUNT}\s*{UNIT}(?![a-z])", re.I)
@@ -73,8 +78,8 @@ EXACT = re.compile(r'^(\d{1,3}) "((?:[^"]|"")*)"(.*)$')
 """A channel whose name is in quotes: it is taken as it stands, whatever it looks like."""
 NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
 BRACED = re.compile(r"\s?\{(-?\d{1,9}(?:\.\d{1,9})?) to (-?\d{1,9}(?:\.\d{1,9})?)(?: (\S*))?\}$")
-FINE = re.compile(rf"\(?\b(fine|lsb|low byte|16\s*-?\s*bit|{FINE_WORDS})\b\)?", re.I)
-COARSE = re.compile(r"\(?\b(coarse|msb|high byte)\b\)?", re.I)
+FINE = re.compile(rf"\(?\b(fine|lsb|low byte|16\s*-?\s*bit|2/2|trimming|fine tuning|low?$|{FINE_WORDS})\b\)?", re.I)
+COARSE = re.compile(r"\(?\b(coarse|msb|high byte|1/2|hi(?:gh)?$)\b\)?", re.I)
 CELL = re.compile(rf"\(?\b{CELL_WORDS}\s*#?\s*(\d{{1,3}})\b\)?", re.I)
 LETTER_CELL = re.compile(r"^([rgbwa])\s?(\d{1,3})$", re.I)
 TAIL_NUMBER = re.compile(r"^(.*[a-z])\s*#?(\d{1,3})$", re.I)
@@ -87,8 +92,9 @@ def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) ->
     """
     reader = _Reader(tuple(itertools.islice(words, MOST_WORDS)))
     rows = text[:MOST_CHARACTERS].replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    for number, row in enumerate(rows[:MOST_LINES], 1):
+    for number, row in _blocks(rows[:MOST_LINES]):
         reader.read(number, row)
+    reader.lines = _one_a_line(reader.lines, rows)
     if beyond := len(rows[MOST_LINES:]):
         said = f"{beyond} more lines are not read: accepted are {MOST_LINES}"
         reader.lines.append(LineReading(MOST_LINES + 1, rows[MOST_LINES][:LONGEST_LINE], Taken.LOST, said))
@@ -96,6 +102,47 @@ def read_chart_text(text: str, *, words: Iterable[tuple[str, Function]] = ()) ->
         said = f"{len(text) - MOST_CHARACTERS} more characters are not read: accepted are {MOST_CHARACTERS}"
         reader.lines.append(LineReading(len(rows) + 1, "", Taken.LOST, said))
     return Draft(tuple(finished(mode) for mode in reader.modes if mode.slots), tuple(reader.lines))
+
+
+def _cut_of(row: str) -> int | None:
+    """Where a second table begins in a header whose first word stands in it twice, both times over a column."""
+    cells = [(found.start(), tidy_words(found[0])) for found in re.finditer(r"[^\s|;\t]+(?: [^\s|;\t]+)*", row)]
+    if len(cells) < 4 or not cells[0][1] or not set(cells[0][1].split()) <= HEADER_WORDS:
+        return None
+    again = [start for start, words in cells[1:] if words == cells[0][1]]
+    if len(again) != 1 or len([start for start, _ in cells if start < again[0]]) < 2:
+        return None
+    before = row[: again[0]].rstrip()
+    return len(before) if before.endswith("|") else again[0]
+
+
+def _blocks(rows: list[str]) -> Iterator[tuple[int, str]]:
+    """The lines with their numbers; tables that stand side by side one after the other, each as it would stand alone."""
+    place = 0
+    while place < len(rows):
+        header = next((n for n in range(place, min(place + 2, len(rows))) if _cut_of(rows[n]) is not None), None)
+        cut = _cut_of(rows[header]) if header is not None else None
+        if header is None or cut is None or not rows[place][cut:].strip():
+            yield place + 1, rows[place]
+            place += 1
+            continue
+        end = header + 1
+        while end < len(rows) and rows[end].strip():
+            end += 1
+        for half in (slice(0, cut), slice(cut, None)):
+            yield from ((number + 1, rows[number][half]) for number in range(place, end))
+        place = end
+
+
+def _one_a_line(read: list[LineReading], rows: list[str]) -> list[LineReading]:
+    """One reading for each line of the text: the least sure of those of its halves."""
+    order = [Taken.LOST, Taken.GUESS, Taken.SURE, Taken.HEADING, Taken.BLANK]
+    found: dict[int, LineReading] = {}
+    for line in read:
+        held = found.get(line.number)
+        if held is None or order.index(line.taken) < order.index(held.taken):
+            found[line.number] = replace(line, text=rows[line.number - 1])
+    return [found[number] for number in sorted(found)]
 
 
 TOO_MANY = (Taken.LOST, f"more than {MOST_MODES} modes or {MOST_CHANNELS} channels are not read")
@@ -148,6 +195,7 @@ class _Reader:
         for attempt in (
             self._exact_row,
             self._mode_columns,
+            self._word_columns,
             self._heading,
             self._column_row,
             self._range_row,
@@ -192,7 +240,46 @@ class _Reader:
             return TOO_MANY
         self.name_first = bool(set(before.split()) & {"function", "functions", "feature", "parameter", "name"})
         self.columns, self.current = columns, []
+        self.spots = [found.span() for found in COUNT.finditer(self.raw)]
         return Taken.HEADING, f"{len(counts)} modes, one a column"
+
+    def _word_columns(self, _number: int, _line: str, _text: str) -> tuple[Taken, str] | None:
+        """A header that names modes by words, one a column, beside that of the function."""
+        cells = [(found[0].strip(), found.span()) for found in re.finditer(r"[^\t|;]+?(?=\s{2,}|[\t|;]|$)", self.raw)]
+        cells = [(words, (span[1] - len(words), span[1])) for words, span in cells if words]
+        place = next((n for n, (words, _) in enumerate(cells) if tidy_words(words) in FUNCTION_WORDS), None)
+        if place is None or len(cells) < 3:
+            return None
+        sides = [cells[:place], cells[place + 1 :]]
+        named = next(
+            (side for side in sides if len(side) >= 2 and all(_names_a_mode(words) for words, _ in side)), None
+        )
+        if named is None or len(named) > MOST_COLUMNS:
+            return None
+        columns = [Building(words[:60]) for words, _ in named]
+        if not self._open(*columns):
+            return TOO_MANY
+        self.name_first = named is sides[1]
+        self.columns, self.current, self.spots = columns, [], [span for _, span in named]
+        return Taken.HEADING, f"{len(named)} modes, one a column"
+
+    def _placed_cells(self) -> tuple[list[list[int]], str] | None:
+        """The offsets in each mode where cells are empty or ticked: by the place of each mark below the header."""
+        rows: list[list[int]] = [[] for _ in self.columns]
+        rest, hit = self.raw, False
+        for found in MARK.finditer(self.raw):
+            middle = (found.start() + found.end()) / 2
+            near = [n for n, (left, right) in enumerate(self.spots) if left - 2 <= middle <= right + 2]
+            if len(near) != 1:
+                continue
+            hit = True
+            rest = rest[: found.start()] + " " * len(found[0]) + rest[found.end() :]
+            if found[0] in TICKS:
+                rows[near[0]] = [max(self.columns[near[0]].slots, default=0) + 1]
+            elif digits := re.search(r"\d+", found[0]):
+                rows[near[0]] = [int(digits[0])] if 1 <= int(digits[0]) <= 512 else []
+        wording = plain(rest).strip(" |;\t")
+        return (rows, wording) if hit and any(rows) and re.match(r"[^\W\d]", wording) else None
 
     def _heading(self, _number: int, line: str, text: str) -> tuple[Taken, str] | None:
         """The name of a mode, or the header of a table."""
@@ -228,7 +315,7 @@ class _Reader:
     def _column_row(self, number: int, line: str, text: str) -> tuple[Taken, str] | None:
         if not self.columns:
             return None
-        found = self._column_cells(line, text)
+        found = self._column_cells(line, text) or self._placed_cells()
         if found is None:
             return None
         places, wording = found
@@ -345,7 +432,7 @@ class _Reader:
             return Taken.LOST, f"channel {first} is there already"
         self.current, self.columns = [], []
         if last > first:
-            return self._several(mode, first, last, name, ranges, number)
+            return self._several(mode, first, last, name, ranges, number, match[3])
         known = self._add(mode, first, name, ranges, number, None)
         if known and sure and orderly:
             return Taken.SURE, ""
@@ -395,13 +482,13 @@ class _Reader:
         return self.modes[-1]
 
     def _several(
-        self, mode: Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int
+        self, mode: Building, first: int, last: int, name: str, ranges: tuple[Range, ...], line: int, words: str
     ) -> tuple[Taken, str]:
         """A line that speaks of several channels: a 16-bit pair, or colours repeated for each cell."""
         count = last - first + 1
-        if (again := REPEAT.match(name)) and self._repeated(mode, first, last, int(again[1]), int(again[2]), line):
+        if (again := REPEAT.match(words)) and self._repeated(mode, first, last, int(again[1]), int(again[2]), line):
             return Taken.SURE, ""
-        cluster = next((CLUSTERS[word] for word in tidy_words(name).split() if word in CLUSTERS), None)
+        cluster = next((CLUSTERS[word] for word in tidy_words(words).split() if word in CLUSTERS), None)
         if cluster and count % len(cluster) == 0:
             for step in range(count):
                 function = cluster[step % len(cluster)]
@@ -495,6 +582,12 @@ class _Reader:
         return name, ranges, sure
 
 
+def _names_a_mode(words: str) -> bool:
+    """Whether a word over a column can be a mode's name: no header, no function."""
+    tidy = tidy_words(words)
+    return 0 < len(tidy) <= 20 and not set(tidy.split()) & HEADER_WORDS and meaning_of(tidy) is None
+
+
 def _range_first(cells: list[str]) -> list[str]:
     """The cells of a row whose levels stand before the function, in the usual order."""
     head, comma, tail = cells[1].partition(",")
@@ -517,6 +610,8 @@ def _at_first_range(words: str) -> list[str]:
         if found and re.search(r"[a-z]", words[: found.start()], re.I):
             return [words[: found.start()].strip(" (:,=-"), words[found.start() :].strip(" )")]
     head, comma, tail = words.partition(",")
+    if comma and (FINE.match(tail.strip()) or COARSE.match(tail.strip())):
+        return [words.replace(",", " ", 1)]
     return [head, tail] if comma else [words]
 
 
@@ -528,6 +623,8 @@ def _from_percent(first: int, last: int) -> tuple[int, int]:
 def _ranges_of(words: str) -> tuple[tuple[Range, ...], bool]:
     """The ranges in the words behind a name. What is no range is left aside: it is a remark, not a channel."""
     spots = [found for found in RANGE.finditer(words) if not _is_physical(words, found)]
+    levels = [found for found in spots if not (found[2] or found[4])]
+    spots = levels or spots  # percents beside levels say what the levels do
     ranges: list[Range] = []
     sure = True
     for place, found in enumerate(spots):
