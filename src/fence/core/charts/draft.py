@@ -66,13 +66,15 @@ class Slot:
 
 @dataclass(slots=True)
 class Building:
-    """A mode while its lines are read: slots by channel number. ``unnumbered``: the text gives its channels no numbers."""
+    """A mode while its lines are read: slots by channel number. ``unnumbered``: the text
+    gives its channels no numbers; ``labelled``: it calls each of them a channel."""
 
     name: str = ""
     declared: int | None = None
     slots: dict[int, Slot] = field(default_factory=dict)
     doubts: list[str] = field(default_factory=list)
     unnumbered: bool = False
+    labelled: bool = False
 
 
 def finished(mode: Building) -> DraftMode:

@@ -49,11 +49,15 @@ BESIDE = re.compile(r"(?<![\d-])(\d{1,3})(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3})(?=\s|
 CELL_WORDS = r"(?:cell|pixel|segment|zone|head|led|section|part|eye|ring)"
 REPEAT = re.compile(r"^(?:repeat|same|as|like|wie|comme|come|como)\b\D{0,24}(\d{1,3})\s*(?:-|to)\s*(\d{1,3})", re.I)
 WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
-FUNCTION_WORDS = {"function", "functions", "feature", "parameter", "funktion", "fonction", "funcion", "funzione", "functie",
-                  "funcao"}  # fmt: skip
+FUNCTION_WORDS = {"function", "functions", "feature", "parameter", "funktion", "fonction", "funcion", "funzione"}
 TICKS = "✓✔√•●"
 MARK = re.compile(rf"(?<![^\s|;])(?:(?:ch\s?)?\d{{1,3}}|[-–—.x{TICKS}])(?![^\s|;])", re.I)
 """A number, a dash or a tick that stands alone below the name of a mode."""
+DEFAULT_WORDS = {"default", "defaults", "home", "grundwert", "standard", "initial"}
+CHANNEL_HEADING = rf"ch|channels?|slot|{CHANNEL_WORDS}"
+NUMBER_LAST = re.compile(r"^\s*(.*\S)(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3})\s*$")
+SUM = re.compile(r"^([rgbwa])\d{1,3}(?:\s*\+\s*\1\d{1,3})+$", re.I)
+"""Several cells of one colour together: ``R1+R2``."""
 UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
 AMOUNT = r"(\d{1,7}(?:\.\d{1,6})?)"
 PHYSICAL = re.compile(rf"{AMOUNT}\s*{UNIT}?\s*(?:-|to|\.\.|~)\s*{AMOUNT}\s*{UNIT}(?![a-z])", re.I)
@@ -69,6 +73,7 @@ HEADER_WORDS = {
     "channel", "channels", "ch", "no", "function", "functions", "value", "values", "dmx", "description", "range",
     "percent", "setting", "settings", "default", "feature", "name", "parameter", "details", "type", "level", "mode",
     "chart", "and", "from", "to",
+    "home", "initial", "defaults", "grundwert",
 } | HEADERS  # fmt: skip
 DEFAULT = re.compile(r"\b(?:default|home)\s*[:=]?\s*(\d{1,3})(?:\s*(%)|\b)", re.I)
 HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
@@ -117,7 +122,7 @@ def _cut_of(row: str) -> int | None:
 
 
 def _blocks(rows: list[str]) -> Iterator[tuple[int, str]]:
-    """The lines with their numbers; tables that stand side by side one after the other, each as it would stand alone."""
+    """The lines with their numbers; of tables that stand side by side first the left one, then the right one."""
     place = 0
     while place < len(rows):
         header = next((n for n in range(place, min(place + 2, len(rows))) if _cut_of(rows[n]) is not None), None)
@@ -159,14 +164,17 @@ class _Reader:
         self.name_first = False
         self.current: list[Slot] = []
         self.raw = ""
-        self.from_to = False
+        self.from_to = self.number_last = self.default_column = False
         self.cell: int | None = None
         self.spots: list[tuple[int, int]] = []
+        self.grid: tuple[Function, ...] = ()
 
     def read(self, number: int, row: str) -> None:
         self.raw = row[:LONGEST_LINE]
         line = plain(self.raw)
         fixed = scanned(line)
+        if self.number_last and (turned := NUMBER_LAST.match(fixed)):
+            fixed = line = f"{turned[2]}  {turned[1]}"
         if self.from_to:
             fixed = line = BESIDE.sub(r"\1-\2", fixed, count=1)
         taken, note = self._take(number, fixed)
@@ -195,6 +203,8 @@ class _Reader:
         for attempt in (
             self._exact_row,
             self._mode_columns,
+            self._grid_header,
+            self._grid_row,
             self._word_columns,
             self._heading,
             self._column_row,
@@ -251,9 +261,7 @@ class _Reader:
         if place is None or len(cells) < 3:
             return None
         sides = [cells[:place], cells[place + 1 :]]
-        named = next(
-            (side for side in sides if len(side) >= 2 and all(_names_a_mode(words) for words, _ in side)), None
-        )
+        named = next((side for side in sides if len(side) >= 2 and _name_modes([word for word, _ in side])), None)
         if named is None or len(named) > MOST_COLUMNS:
             return None
         columns = [Building(words[:60]) for words, _ in named]
@@ -262,6 +270,32 @@ class _Reader:
         self.name_first = named is sides[1]
         self.columns, self.current, self.spots = columns, [], [span for _, span in named]
         return Taken.HEADING, f"{len(named)} modes, one a column"
+
+    def _grid_header(self, _number: int, line: str, _text: str) -> tuple[Taken, str] | None:
+        """A header of cells against colours, such as ``Segment  Red  Green  Blue``."""
+        cells = [cell for cell in re.split(r"\s{2,}|\t|[|;]", line.strip()) if cell.strip()]
+        if len(cells) < 3 or not re.fullmatch(CELL_WORDS, cells[0].strip(), re.I):
+            return None
+        meanings = [meaning_of(cell, self.words) for cell in cells[1:]]
+        functions = tuple(meaning.function for meaning in meanings if meaning and meaning.sure)
+        if len(functions) < len(meanings):
+            return None
+        self.grid, self.columns, self.current = functions, [], []
+        return Taken.HEADING, "cells against colours"
+
+    def _grid_row(self, number: int, _line: str, text: str) -> tuple[Taken, str] | None:
+        """The channels of one cell, a number below each colour."""
+        numbers = [int(word) for word in re.split(r"[\s|;]+", text) if re.fullmatch(r"[0-9]{1,3}", word)]
+        cells = [word for word in re.split(r"[\s|;]+", text) if word]
+        if not self.grid or len(numbers) != len(cells) or len(numbers) != len(self.grid) + 1:
+            self.grid = self.grid if not cells else ()
+            return None
+        if not all(1 <= offset <= 512 and offset not in self.modes[-1].slots for offset in numbers[1:]):
+            return None
+        for function, offset in zip(self.grid, numbers[1:], strict=True):
+            self.modes[-1].slots[offset] = Slot(Channel(function, cell=numbers[0]), number)
+        self.current = []
+        return Taken.SURE, ""
 
     def _placed_cells(self) -> tuple[list[list[int]], str] | None:
         """The offsets in each mode where cells are empty or ticked: by the place of each mark below the header."""
@@ -287,6 +321,8 @@ class _Reader:
         if set(words) <= HEADER_WORDS:
             pair = next((pair for pair in FROM_TO if set(pair) <= set(words)), None)
             self.from_to = pair is not None and words.index(pair[0]) > 1
+            self.default_column = bool(set(words) & DEFAULT_WORDS)
+            self.number_last = len(words) > 2 and re.fullmatch(CHANNEL_HEADING, words[-1]) is not None
             return Taken.HEADING, "header"
         if found := re.fullmatch(rf"[\W_]*{CELL_WORDS}\s*#?\s*(\d{{1,3}})[\W_]*", text, re.I):
             self.cell = int(found[1])
@@ -313,7 +349,7 @@ class _Reader:
         return None
 
     def _column_row(self, number: int, line: str, text: str) -> tuple[Taken, str] | None:
-        if not self.columns:
+        if not self.columns or self._goes_on(text):
             return None
         found = self._column_cells(line, text) or self._placed_cells()
         if found is None:
@@ -328,6 +364,14 @@ class _Reader:
                 byte = None if len(place) == 1 else (Byte.COARSE if offset == place[0] else Byte.FINE)
                 sure = self._add(mode, offset, name, ranges, number, byte) and sure
         return (Taken.SURE, "") if sure else (Taken.GUESS, f"taken as {self._said()}")
+
+    def _goes_on(self, text: str) -> bool:
+        """Whether a row begins with the levels that come next, and not with numbers of channels."""
+        levels = re.match(r"^(\d{1,3}) ?- ?(\d{1,3})\s", text)
+        if not levels or not self.current:
+            return False
+        held = self.current[-1].channel.ranges
+        return int(levels[1]) == (held[-1].last + 1 if held else 0) and int(levels[1]) < int(levels[2])
 
     def _column_cells(self, line: str, text: str) -> tuple[list[list[int]], str] | None:
         """The offsets in each mode (none for a dash or an empty cell), and the words of the row."""
@@ -422,6 +466,9 @@ class _Reader:
             return TOO_MANY
         orderly = first == (max(mode.slots) + 1 if mode.slots else 1)
         labelled = LABELLED.match(text) is not None
+        if mode.labelled and len(mode.slots) > 1 and not labelled:
+            return None
+        mode.labelled = labelled and (mode.labelled or not mode.slots)
         if last > first and not labelled and (not orderly or last - first >= MOST_IN_A_SPAN):
             return None  # levels of nobody, rather than channels that fit no run
         if not labelled and not orderly and mode.declared is not None and last > mode.declared:
@@ -446,8 +493,7 @@ class _Reader:
         if mode.slots and not mode.unnumbered:
             return None
         name, ranges, _ = self._split(text)
-        channel, sure = self._channel(name, ranges, None)
-        if not sure:
+        if not self._channel(name, ranges, None)[1]:
             return None
         mode.unnumbered = True
         self.current = []
@@ -552,6 +598,8 @@ class _Reader:
 
     def _cell(self, wording: str, *, numbered: bool) -> tuple[int | None, str]:
         """The cell that a wording names, and the wording without it; ``numbered``: also by a number behind a colour."""
+        if found := SUM.match(wording.strip()):
+            return None, found[1]
         if found := CELL.search(wording):
             return int(found[1]), CELL.sub(" ", wording)
         if numbered and (found := LETTER_CELL.match(wording.strip())):
@@ -568,6 +616,8 @@ class _Reader:
     def _split(self, words: str) -> tuple[str, tuple[Range, ...], bool]:
         """The name of a channel, the ranges behind it, and whether all of it was read."""
         cells = [cell.strip() for cell in re.split(r"\t+|\s*\|\s*|\s{2,}|\s*;\s*", words) if cell.strip()]
+        if self.default_column and len(cells) > 1 and re.fullmatch(r"\d{1,3}", cells[1]):
+            cells[:2] = [f"{cells[0]} default {cells[1]}"]
         if len(cells) == 1:
             cells = _at_first_range(cells[0])
         elif cells and not re.search(r"[a-z]", cells[0], re.I):
@@ -582,10 +632,11 @@ class _Reader:
         return name, ranges, sure
 
 
-def _names_a_mode(words: str) -> bool:
-    """Whether a word over a column can be a mode's name: no header, no function."""
-    tidy = tidy_words(words)
-    return 0 < len(tidy) <= 20 and not set(tidy.split()) & HEADER_WORDS and meaning_of(tidy) is None
+def _name_modes(words: list[str]) -> bool:
+    """Whether words over columns can be names of modes: short, no headers, and not all of them functions."""
+    tidy = [tidy_words(word) for word in words]
+    plausible = all(0 < len(word) <= 20 and not set(word.split()) & HEADER_WORDS for word in tidy)
+    return plausible and any(meaning_of(word) is None for word in tidy)
 
 
 def _range_first(cells: list[str]) -> list[str]:

@@ -6,7 +6,6 @@ import re
 import unicodedata
 from collections.abc import Iterable
 from dataclasses import dataclass
-from difflib import get_close_matches
 from functools import lru_cache
 
 from fence.core.charts.tongues import WORDINGS
@@ -59,7 +58,8 @@ SYNONYMS: dict[Function, tuple[str, ...]] = {
                        "speed of programs", "running speed", "programme speed", "show speed"),
     F.PIXEL: ("pixel", "pixels"),
     F.FAN: ("fan", "fan speed", "fan control", "blower"),
-    F.OUTPUT: ("output", "relay", "haze", "haze output", "fog", "fog output", "smoke", "switch", "pump", "volume"),
+    F.OUTPUT: ("output", "relay", "haze", "haze output", "fog", "fog output", "smoke", "switch", "pump", "volume",
+               "valve", "jet valve", "drain"),
     F.OTHER: ("not used", "no function", "reserved", "unused", "dimmer curve", "dimmer speed", "dimming curve",
               "blade", "framing", "empty"),
 }  # fmt: skip
@@ -128,23 +128,49 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
             # "red light dimmer" is red: a colour's own dimmer is the colour
             telling = [function for function in known if function is not Function.DIMMER]
             return Meaning((telling or known)[0], sure=size == len(words))
-    near = [found for word in words if (found := _near(word)) is not None]
+    near = [found for word in words[:NAMES_WORDS] if (found := _near(word)) is not None]
     return Meaning(near[0], sure=False) if near else None
 
 
 _MISREAD = str.maketrans("015", "ols")
+NAMES_WORDS = 3
+"""Words of a wording that are looked at once more for spelling: names of channels are short."""
+LONG_WORD, SHORT_WORD, LONGEST_WORD = 7, 4, 24
+"""From so many letters two may be wrong; from so many one may; longer ones are not looked at."""
+
+
+def _with_letters_missing(word: str, most: int) -> set[str]:
+    """The word, and what is left of it without up to ``most`` letters."""
+    found = {word}
+    for _ in range(most):
+        found |= {held[:place] + held[place + 1 :] for held in found for place in range(len(held))}
+    return found
+
+
+@lru_cache(maxsize=1)
+def _nearby() -> dict[tuple[str, str], str]:
+    """Known words by their first letter and what is left of them with letters missing: alike words meet there."""
+    known = sorted((word for word in _table(()) if " " not in word and len(word) >= SHORT_WORD), reverse=True)
+    return {
+        (word[0], left): word
+        for word in known
+        for left in _with_letters_missing(word, 2 if len(word) >= LONG_WORD else 1)
+    }
 
 
 @lru_cache(maxsize=4096)
 def _near(word: str) -> Function | None:
     """The function of a word that is nearly a known one: misspelled, or letters taken for others by a scan."""
-    if len(word) < 3:
+    if not 3 <= len(word) <= LONGEST_WORD:
         return None
-    table = {known: function for known, function in _table(()).items() if " " not in known and len(known) > 2}
     read = word.translate(_MISREAD).replace("vv", "w").replace("rn", "m")
-    if read != word and read in table:
-        return table[read]
-    if len(word) < 4:
+    if read != word and read in _table(()) and len(read) > 2:
+        return _table(())[read]
+    if len(read) < SHORT_WORD:
         return None
-    close = get_close_matches(read, table, n=1, cutoff=0.8 if len(word) > 5 else 0.75)
-    return table[close[0]] if close and close[0][0] == read[0] else None
+    most = 2 if len(read) >= LONG_WORD else 1
+    for left in sorted(_with_letters_missing(read, most), key=len, reverse=True):
+        like = _nearby().get((read[0], left))
+        if like is not None and abs(len(like) - len(read)) <= most:
+            return _table(())[like]
+    return None
