@@ -46,6 +46,16 @@ SHAPES = [
     ("Spanish", "MODO DE 2 CANALES\nCanal 1: Rojo\nCanal 2: Ámbar", ["red, amber"]),
     ("Dutch", "Kanaal 1  Helderheid  0 t/m 255\nKanaal 2  Groen", ["dimmer, green"]),
     ("first, second", "first channel: red\nsecond channel: blue", ["red, blue"]),
+    ("a mode in every row", "Mode\tCh\tFunction\nStd\t1\tPan\nStd\t2\tRed\nExt\t1\tPan\nExt\t2\tPan fine",
+     ["pan, red", "pan, pan"]),
+    ("one behind the other", "4-kanaals\n1 Rood 2 Groen 3 Blauw 4 Wit", ["red, green, blue, white"]),
+    ("numbers of a cell", "1 Dimmer\n2,3,4 Cell 1: red, green, blue\n5-7 cell 2 R G B",
+     ["dimmer, red, green, blue, red, green, blue"]),
+    ("least and most before the function", "Channel,Min,Max,Function\n1,0,255,Intensity\n2,0,127,Red",
+     ["dimmer, red"]),
+    ("names before the counts",
+     "Ch. | 2ch | 3ch | What it does\nPan | 1 | 1 | 540\nPan fine | - | 2 |\nColor | 2 | 3 | red",
+     ["pan, colour wheel", "pan, pan, colour wheel"]),
     ("offsets", "Offset +0  Dimmer\nOffset +1  Red", ["dimmer, red"]),
 ]  # fmt: skip
 

@@ -23,6 +23,8 @@ ABOVE = re.compile(
 _LOOKALIKES = str.maketrans("OoQIl|SsB", "000111558")
 SCANNED = re.compile(r"(?<![\w.])([0-9OoIlS]{1,3})\s*-\s*([0-9OoIlS]{1,3})(?![\w.])")
 OFFSET = re.compile(r"^\s*offset\s*\+?\s*(\d{1,3})\b", re.I)
+LONG_DASH = re.compile(r"(?<=\d)(\s?)-{2,}(\s?)(?=\d)")
+LISTED = re.compile(r"^\s*(\d{1,3}(?:\s*,\s*\d{1,3}){2,})\s+(?=[^\W\d])")
 ORDINALS = {
     word: number
     for number, word in enumerate(
@@ -45,6 +47,7 @@ def plain(row: str) -> str:
     line = _cells(_BLANKS.sub(shorter, row.translate(_DASHES).replace("<->", " to ")))
     line = BELOW.sub(_below, ABOVE.sub(_above, line))
     line = re.sub(r"^(\s*)[•●▪*·>|]\s*", r"\1", line)
+    line = LISTED.sub(_span, LONG_DASH.sub("-", line))
     line = ORDINAL.sub(lambda found: f"CH {ORDINALS[found[1].lower()]}", line)
     line = OFFSET.sub(lambda found: f"CH {int(found[1]) + 1} ", line)
     return HEX_RANGE.sub(_decimal, UP_TO_LEVEL.sub(" - ", line))
@@ -77,6 +80,13 @@ def _cells(line: str) -> str:
 
 def _level(number: int) -> int:
     return min(255, max(0, number))
+
+
+def _span(found: re.Match[str]) -> str:
+    """Numbers of channels that follow each other, written out one by one, as a span."""
+    numbers = [int(word) for word in found[1].split(",")]
+    follow = numbers == list(range(numbers[0], numbers[0] + len(numbers)))
+    return f"{numbers[0]}-{numbers[-1]} " if follow else found[0]
 
 
 def _below(found: re.Match[str]) -> str:

@@ -30,6 +30,8 @@ MOST_COLUMNS = 16
 """Modes that stand side by side in one table."""
 MOST_IN_A_SPAN = 64
 """Channels that one line without a label may speak of."""
+MOST_REST = 8
+"""Words beside the counts in a header that names modes by counts alone."""
 MOST_DOUBTS = 12
 """Doubts about one mode that are told."""
 MOST_WORDS = 200
@@ -45,7 +47,9 @@ CONTINUED = re.compile(
 )
 FROM_TO = (("from", "to"), ("von", "bis"), ("min", "max"), ("de", "a"), ("van", "tot"))
 """Headings of two columns that hold the first and the last level."""
-BESIDE = re.compile(r"(?<![\d-])(\d{1,3})(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3})(?=\s|$|[|;])")
+BESIDE = re.compile(
+    r"(^\s*\d{1,3}(?:\s{2,}|\t|\s*[|;]\s*)(?=\d{1,3}(?:\s{2,}|\t|\s*[|;]\s*)\d)|)(?<![\d-])(\d{1,3})(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3})(?=\s|$|[|;])"
+)
 CELL_WORDS = r"(?:cell|pixel|segment|zone|head|led|section|part|eye|ring)"
 REPEAT = re.compile(r"^(?:repeat|same|as|like|wie|comme|come|como)\b\D{0,24}(\d{1,3})\s*(?:-|to)\s*(\d{1,3})", re.I)
 WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
@@ -73,7 +77,7 @@ HEADER_WORDS = {
     "channel", "channels", "ch", "no", "function", "functions", "value", "values", "dmx", "description", "range",
     "percent", "setting", "settings", "default", "feature", "name", "parameter", "details", "type", "level", "mode",
     "chart", "and", "from", "to",
-    "home", "initial", "defaults", "grundwert",
+    "home", "initial", "defaults", "grundwert", "min", "max",
 } | HEADERS  # fmt: skip
 DEFAULT = re.compile(r"\b(?:default|home)\s*[:=]?\s*(\d{1,3})(?:\s*(%)|\b)", re.I)
 HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
@@ -164,7 +168,7 @@ class _Reader:
         self.name_first = False
         self.current: list[Slot] = []
         self.raw = ""
-        self.from_to = self.number_last = self.default_column = False
+        self.from_to = self.number_last = self.default_column = self.commas = self.mode_column = False
         self.cell: int | None = None
         self.spots: list[tuple[int, int]] = []
         self.grid: tuple[Function, ...] = ()
@@ -173,10 +177,12 @@ class _Reader:
         self.raw = row[:LONGEST_LINE]
         line = plain(self.raw)
         fixed = scanned(line)
+        if self.commas and "," in fixed:
+            fixed = line = fixed.replace(",", "\t")
         if self.number_last and (turned := NUMBER_LAST.match(fixed)):
             fixed = line = f"{turned[2]}  {turned[1]}"
         if self.from_to:
-            fixed = line = BESIDE.sub(r"\1-\2", fixed, count=1)
+            fixed = line = BESIDE.sub(r"\1\2-\3", fixed, count=1)
         taken, note = self._take(number, fixed)
         if fixed != line and taken is Taken.SURE:
             taken, note = Taken.GUESS, "letters among the levels are taken as digits"
@@ -198,7 +204,11 @@ class _Reader:
         text = line.strip()
         if not text or not re.search(r"\w", text):
             return Taken.BLANK, ""
-        if (listed := self._listed(number, text)) is not None:
+        if self.mode_column and (row := re.match(r"^([^\t|;]{1,40}?)(?:\s{2,}|\t|\s*[|;]\s*)(\d{1,3}\b.*)$", text)):
+            if not self._go_to(row[1].strip()):
+                return TOO_MANY
+            line = text = row[2]
+        if (listed := self._listed(number, text) or self._inline(number, text)) is not None:
             return listed
         for attempt in (
             self._exact_row,
@@ -242,13 +252,14 @@ class _Reader:
         if not 2 <= len(counts) <= MOST_COLUMNS or re.search(r"\d\s*-\s*\d", text):
             return None
         rest = tidy_words(COUNT.sub(" ", text)).split()
-        if not set(rest) <= HEADER_WORDS:
+        alone = [cell for cell in re.split(r"\s{2,}|\t|[|;]", text) if COUNT.fullmatch(cell.strip())]
+        if not set(rest) <= HEADER_WORDS and (len(alone) < len(counts) or len(rest) > MOST_REST):
             return None
         before = tidy_words(text[: counts[0].start()])
         columns = [Building(count[0].strip(), int(count[1])) for count in counts]
         if not self._open(*columns):
             return TOO_MANY
-        self.name_first = bool(set(before.split()) & {"function", "functions", "feature", "parameter", "name"})
+        self.name_first = bool(before)
         self.columns, self.current = columns, []
         self.spots = [found.span() for found in COUNT.finditer(self.raw)]
         return Taken.HEADING, f"{len(counts)} modes, one a column"
@@ -320,7 +331,9 @@ class _Reader:
         words = tidy_words(text).split()
         if set(words) <= HEADER_WORDS:
             pair = next((pair for pair in FROM_TO if set(pair) <= set(words)), None)
-            self.from_to = pair is not None and words.index(pair[0]) > 1
+            self.from_to = pair is not None
+            self.commas = text.count(",") >= 2 and not re.search(r"\t|\s{2,}|[|;]", text)
+            self.mode_column = len(words) > 2 and words[0] == "mode" and bool(re.fullmatch(CHANNEL_HEADING, words[1]))
             self.default_column = bool(set(words) & DEFAULT_WORDS)
             self.number_last = len(words) > 2 and re.fullmatch(CHANNEL_HEADING, words[-1]) is not None
             return Taken.HEADING, "header"
@@ -382,7 +395,8 @@ class _Reader:
             cells = cells[1:] + cells[:1] if self.name_first else cells
             if len(cells) < count + 1:
                 return None
-            places, wording = cells[:count], "  ".join(cells[count:])
+            others = [cells[-1], *cells[count:-1]] if self.name_first else cells[count:]
+            places, wording = cells[:count], "  ".join(others)
         else:
             mark = r"(?:(?:ch\s?)?\d{1,3}(?:[-/]\d{1,3})?|-+|\.|x|/|n/?a)"
             pattern = (
@@ -500,6 +514,29 @@ class _Reader:
         self._add(mode, len(mode.slots) + 1, name, ranges, number, None)
         return Taken.GUESS, "taken as the next channel"
 
+    def _go_to(self, name: str) -> bool:
+        """Go on in the mode of that name, or begin it: a table may say the mode in every row."""
+        held = next((mode for mode in self.modes if mode.name == name), None)
+        if held is None:
+            return self._open(Building(name[:60]))
+        self.modes.remove(held)
+        self.modes.append(held)
+        return True
+
+    def _inline(self, number: int, text: str) -> tuple[Taken, str] | None:
+        """Channels one behind the other on a line: ``1 Red 2 Green 3 Blue``."""
+        pieces = re.split(r"(?:^|[\s,;])(\d{1,3})[\s.:=]+(?=[^\W\d])", text)
+        numbers, names = [int(word) for word in pieces[1::2]], [name.strip(" ,;") for name in pieces[2::2]]
+        first = max(self.modes[-1].slots, default=0) + 1
+        if len(numbers) < 3 or pieces[0].strip() or numbers != list(range(first, first + len(numbers))):
+            return None
+        if not all(self._channel(name, (), None)[1] for name in names):
+            return None
+        self.columns, self.current = [], []
+        for offset, name in zip(numbers, names, strict=True):
+            self._add(self.modes[-1], offset, name, (), number, None)
+        return Taken.SURE, ""
+
     def _listed(self, number: int, text: str) -> tuple[Taken, str] | None:
         """A mode and its channels on one line: ``5CH: Dimmer, Red, Green, Blue, Strobe``."""
         match = re.match(r"^([^:]{1,40}):\s*(\S.*)$", text)
@@ -535,10 +572,12 @@ class _Reader:
         if (again := REPEAT.match(words)) and self._repeated(mode, first, last, int(again[1]), int(again[2]), line):
             return Taken.SURE, ""
         cluster = next((CLUSTERS[word] for word in tidy_words(words).split() if word in CLUSTERS), None)
+        if cluster is None:
+            cluster = self._colours_named(words, count)
         if cluster and count % len(cluster) == 0:
             for step in range(count):
                 function = cluster[step % len(cluster)]
-                cell = step // len(cluster) + 1 if count > len(cluster) else None
+                cell = step // len(cluster) + 1 if count > len(cluster) else self._cell(words, numbered=False)[0]
                 mode.slots[first + step] = Slot(Channel(function, cell=cell), line)
             return Taken.SURE, ""
         if count == 2:
@@ -549,6 +588,13 @@ class _Reader:
         for step in range(count):
             self._add(mode, first + step, f"{name} {step + 1}", (), line, None)
         return Taken.GUESS, f"taken as {count} channels of one kind"
+
+    def _colours_named(self, words: str, count: int) -> tuple[Function, ...] | None:
+        """The functions of a span that are named one by one, such as ``R G B`` or ``red, green and blue``."""
+        _, rest = self._cell(words, numbered=False)
+        found = [meaning_of(word, self.words) for word in tidy_words(rest).split() if word not in ("and", "und", "et")]
+        functions = tuple(meaning.function for meaning in found if meaning and meaning.sure)
+        return functions if len(functions) == len(found) == count else None
 
     def _repeated(self, mode: Building, first: int, last: int, low: int, high: int, line: int) -> bool:
         """Channels like others before them, once or several times: those of the next cells."""

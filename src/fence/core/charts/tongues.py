@@ -60,8 +60,8 @@ WORDINGS: dict[Function, str] = {
         estroboscopio, obturador, estrobo, destello, otturatore, stroboscopio, effetto strobo, stroboscoop
     """,
     F.SPEED: """
-        geschwindigkeit, bewegungsgeschwindigkeit, vitesse des mouvements, vitesse de mouvement, vitesse, velocidad,
-        velocidad de movimiento, velocita, velocita di pan e tilt, velocita movimento, snelheid,
+        geschwindigkeit, tempo, bewegungsgeschwindigkeit, vitesse des mouvements, vitesse de mouvement, vitesse,
+        velocidad, velocidad de movimiento, velocita, velocita di pan e tilt, velocita movimento, snelheid,
         bewegingssnelheid, velocidade, velocidade do movimento, velocidade de movimento
     """,
     F.PROGRAM: """
@@ -101,7 +101,7 @@ HEADERS = frozenset({
     "rango", "intervallo", "bereik", "efecto", "effetto", "von", "bis", "meaning", "levels", "notes", "remarks",
 })  # fmt: skip
 """Words that only stand over a column."""
-CHANNEL_WORDS = r"kan[aä]l(?:e|en)?|kanaal|canali|canales|canale|canaux|canais|canal"
+CHANNEL_WORDS = r"kan[aä]l(?:e|en)?|kanaals?|canali|canales|canale|canaux|canais|canal"
 MODE_WORDS = r"mode|modus|modo|modalit[aà]|betriebsart|personality"
 """How a mode is announced. The Dutch word for it also means other things, and needs a count beside it."""
 FINE_WORDS = r"fein|fino|fina|fin|fijn"
