@@ -44,7 +44,7 @@ def test_a_plain_table_is_enough() -> None:
     """Channel and name alone make a chart; wordings are understood, the file names it."""
     (chart,) = read_charts("Bog Wash.csv", b"channel;name\n2;Rot\n1;Master dimmer\n3;green\n")
     assert chart.model == "Bog Wash"
-    assert [str(c.function) for c in chart.modes[0].parts[0].channels] == ["dimmer", "other", "green"]
+    assert [str(c.function) for c in chart.modes[0].parts[0].channels] == ["dimmer", "red", "green"]
     assert chart.modes[0].name == "3 channel"
 
 

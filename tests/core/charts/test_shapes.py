@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from fence.core.charts.draft import Taken
+from fence.core.charts.levels import ranges_of, spans_of
 from fence.core.charts.notation import plain
 from fence.core.charts.reading import read_chart_text
 
@@ -71,19 +72,29 @@ def test_a_table_is_read_as_a_table(text: str, modes: list[str]) -> None:
 @pytest.mark.parametrize(
     ("row", "levels"),
     [
-        ("0 ↔ 255 up", "0 to 255 up"),
-        ("00h-0Ah closed", "0-10 closed"),
-        ("0x10-0xFF open", "16-255 open"),
-        ("<10 closed", "0-9 closed"),
-        ("≥240 open", "240-255 open"),
-        ("from 200 on open", "200-255 open"),
-        ("10 à 20 lent", "10 - 20 lent"),
-        ("<11 CHANNEL>", "<11 CHANNEL>"),
+        ("0 ↔ 255 up", [(0, 255, "up")]),
+        ("00h-0Ah closed, 0Bh-FFh open", [(0, 10, "closed"), (11, 255, "open")]),
+        ("0x10-0xFF open", [(16, 255, "open")]),
+        ("<10 closed, ≥ 10 open", [(0, 9, "closed"), (10, 255, "open")]),
+        ("from 200 on open", [(200, 255, "open")]),
+        ("up to 9 off, 10 and up on", [(0, 9, "off"), (10, 255, "on")]),
+        ("10 à 20 lent", [(10, 20, "lent")]),
+        ("de 0 a 9 nada, de 10 a 255 rápido", [(0, 9, "nada"), (10, 255, "rápido")]),
+        ("000 ... 015 aus", [(0, 15, "aus")]),
+        ("0-127 forwards, 128 stop, 129-255 back", [(0, 127, "forwards"), (128, 128, "stop"), (129, 255, "back")]),
+        ("off 0-9, on 10-255", [(0, 9, "off"), (10, 255, "on")]),
+        ("0-50% low; 51-100% high", [(0, 130, "low"), (131, 255, "high")]),
+        ("8-255 patterns 1 to 15", [(8, 255, "patterns 1 to 15")]),
+        ("16-255 1 Hz to 25 Hz", [(16, 255, "1 Hz to 25 Hz")]),
+        ("l0-2S5 open", [(10, 255, "open")]),
+        ("gobos 1 to 6", []),
+        ("2700 K to 6500 K", []),
     ],
 )
-def test_levels_in_any_notation(row: str, levels: str) -> None:
-    """All are put into the one that the reader knows; what is none stays."""
-    assert " ".join(plain(row).split()) == levels
+def test_levels_in_any_notation(row: str, levels: list[tuple[int, int, str]]) -> None:
+    """Levels are what fits together; what counts things, and units of the world outside, are none."""
+    spans = spans_of(plain(row))
+    assert [(r.first, r.last, r.meaning) for r in ranges_of(plain(row), spans)] == levels
 
 
 def test_wrong_letters_are_a_doubt() -> None:

@@ -22,6 +22,7 @@ class Taken(StrEnum):
     HEADING = "heading"
     BLANK = "blank"
     LOST = "not understood"
+    LEFT = "left out"
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,16 +59,21 @@ class Draft:
 
 @dataclass(slots=True)
 class Slot:
-    """A channel as it was read, and the line that it stands on."""
+    """A channel as it was read, and the line that it stands on; ``said``: its name as it stands there."""
 
     channel: Channel
     line: int
+    said: str = ""
+    lines: tuple[int, ...] = ()
 
 
 @dataclass(slots=True)
 class Building:
-    """A mode while its lines are read: slots by channel number. ``unnumbered``: the text
-    gives its channels no numbers; ``labelled``: it calls each of them a channel."""
+    """A mode while its lines are read: slots by channel number.
+
+    ``unnumbered``: the text gives its channels no numbers; ``labelled``: it calls each of them a channel; ``firm``: it
+    says that it is a mode.
+    """
 
     name: str = ""
     declared: int | None = None
@@ -75,6 +81,12 @@ class Building:
     doubts: list[str] = field(default_factory=list)
     unnumbered: bool = False
     labelled: bool = False
+    firm: bool = False
+
+
+def meaningful(mode: Building) -> bool:
+    """Whether a function is known in the mode, or levels."""
+    return any(slot.channel.function is not Function.OTHER or slot.channel.ranges for slot in mode.slots.values())
 
 
 def finished(mode: Building) -> DraftMode:

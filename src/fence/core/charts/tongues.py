@@ -5,6 +5,8 @@ A wording that means one thing in every language stands once. A person's own wor
 
 from __future__ import annotations
 
+import re
+
 from fence.core.words.profile import Function
 
 F = Function
@@ -93,17 +95,144 @@ WORDINGS: dict[Function, str] = {
     """,
 }
 
-HEADERS = frozenset({
-    "kanal", "kanale", "kanaele", "canal", "canaux", "canale", "canali", "canales", "kanaal", "kanalen", "canais",
-    "funktion", "fonction", "funcion", "funzione", "functie", "funcao", "wert", "werte", "valeur", "valeurs",
-    "valor", "valores", "valore", "valori", "waarde", "waarden", "beschreibung", "descripcion", "descrizione",
-    "beschrijving", "descricao", "bedeutung", "betekenis", "significado", "significato", "bereich", "plage",
-    "rango", "intervallo", "bereik", "efecto", "effetto", "von", "bis", "meaning", "levels", "notes", "remarks",
-})  # fmt: skip
-"""Words that only stand over a column."""
-CHANNEL_WORDS = r"kan[aä]l(?:e|en)?|kanaals?|canali|canales|canale|canaux|canais|canal"
-MODE_WORDS = r"mode|modus|modo|modalit[aà]|betriebsart|personality"
+HEADS = {
+    "channel number": """
+        channel channels chan ch no nr num nummer number slot slots offset byte kanal kanale kanaele kanaal kanalen
+        canal canaux canales canale canali canais numero
+    """,
+    "function": """
+        function functions feature features parameter parameters name attribute control controls what funktion
+        funktionen fonction fonctions funcion funciones funzione funzioni functie functies funcao funcoes bezeichnung
+        nom nombre nome naam parametro parametre item does it
+    """,
+    "levels": """
+        value values range ranges level levels wert werte wertebereich bereich dmxwert valeur valeurs plage plages valor
+        valores rango rangos valore valori intervallo waarde waarden bereik faixa intervalo dmx decimal dec
+    """,
+    "from": "from von min minimum desde van inizio start low least",
+    "to": "to bis max maximum hasta tot fine end high most",
+    "meaning": """
+        meaning meanings effect effects result results remark remarks note notes detail details property properties
+        setting settings description descriptions comment comments action beschreibung bedeutung effekt bemerkung
+        effet remarque descripcion efecto significado descrizione effetto significato nota note beschrijving betekenis
+        effect opmerking descricao efeito observacao explanation info type content
+    """,
+    "default": """
+        default defaults home grundwert standard initial init standardwert defaut defecto predefinito standaard padrao
+    """,
+    "mode": "mode personality modus modo modalita betriebsart",
+    "cell": "cell segment pixel zone head part ring section",
+    "leave out": "percent percentage hex hexadecimal prozent pourcentage porcentaje percentuale snap fade resolution",
+}
+"""Words that stand over a column, by what it holds."""
+CHANNEL_WORDS = r"kan[aä]l(?:e|en|s)?|kanaals?|kanaal|canali|canales|canale|canaux|canais|canal|can"
+MODE_WORDS = r"modes?|modus|modo|modalit[aà]|betriebsart|personality|m0de|kanalmodus"
 """How a mode is announced. The Dutch word for it also means other things, and needs a count beside it."""
-FINE_WORDS = r"fein|fino|fina|fin|fijn"
-UP_TO = r"(?:à|a|bis|t/m|tot|hasta|até|al|au|thru|through)"
+FINE_WORDS = r"fein|fino|fina|fins?|fijn|feine?r?|precisi[oó]n|afinado"
+COARSE_WORDS = r"grob|grossier|grueso|grosso|grof"
+CELL_WORDS = (
+    r"cell|pixel|segment|zone|head|led|section|part|eye|ring|kopf|k[öo]pfe|zelle|t[êe]te|cellule|cabezal|cabeza|celda|zona|"
+    r"testa|cella|cel|kop|segmento|se[cç][cç][ãa]o|cabe[cç]a|c[ée]lula|px|anel|anillo|anello|anneau|tube|bar|panel|spot"
+)
+"""What manuals call the parts of a fixture that light on their own."""
+AS_WORDS = (
+    r"repeat|repeated|same|as|like|ditto|wie|wiederholung|comme|idem|como|igual|come|uguale|zoals|als|gelijk|identical"
+)
+"""Words that send the reader to channels before."""
+DEFAULT_WORDS = (
+    r"defaults?|home|grundwert|standardwert|par défaut|défaut|por defecto|predefinito|standaard|padrão|initial"
+)
+UNUSED = re.compile(
+    r"\b(?:not used|unused|no function|no use|reserved?|empty|free|spare|n/?a|nicht (?:belegt|benutzt|verwendet)|"
+    r"unbenutzt|reserviert|ohne funktion|frei|leer|inutilis[ée]e?|non utilis[ée]e?|r[ée]serv[ée]e?|libre|"
+    r"sin (?:uso|funci[oó]n)|reservado|vac[ií]o|non usato|riservato|libero|niet gebruikt|gereserveerd|vrij|"
+    r"n[ãa]o usado|sem fun[cç][ãa]o|livre)\b",
+    re.I,
+)
+"""A channel that is there and does nothing."""
+UP_TO = r"to|up to|à|a|bis|t/m|tot|hasta|até|al|au|thru|through|y"
 """What stands between the first and the last level of a range."""
+FROM = r"from|von|de|del|desde|da|dal|van|entre|between|vom"
+"""What may stand before the first level of a range."""
+BELOW = (
+    r"below|under|less than|up to|unter|bis(?: zu)?|jusqu'(?:à|a)|moins de|hasta|fino a|sotto|tot|onder|até|abaixo de"
+)
+"""What stands before the last level of a range that begins at 0."""
+ABOVE = r"above|over|more than|from|ab|über|à partir de|plus de|desde|a partir de|da|oltre|vanaf|boven|acima de"
+"""What stands before the first level of a range that ends at 255."""
+AND_UP = (
+    r"and up|and above|and over|and more|on\b|onwards?|up\b|upwards?|und (?:mehr|höher)|et plus|y más|e oltre|en hoger|"
+    r"e acima|\+"
+)
+"""What stands behind the first level of a range that ends at 255."""
+COUNTED = (
+    r"gobos?|colou?rs?|patterns?|programs?|programmes?|programm|programma|programas?|pixels?|cells?|segments?|zones?|"
+    r"heads?|leds?|parts?|rings?|macros?|effects?|effekte?|efectos?|efeitos?|effetti|shows?|chases?|mix(?:es)?|modes?|"
+    r"channels?|ch|kan[aä]le?|canaux|canales|canali|canais|kanalen|slots?|steps?|scenes?|presets?|outputs?|lamps?|"
+    r"farben|couleurs?|colores|colori|kleuren|cores|motif|motive|muster|frames?|filters?|page|pages|items?"
+)
+"""Things that manuals count: numbers behind them are no levels."""
+
+
+def _counted(lines: str, first: int) -> dict[str, int]:
+    """Words by what they count: those of a line stand for the same number, the first line for ``first``."""
+    rows = enumerate(lines.strip().splitlines(), first)
+    return {word: number for number, line in rows for word in line.split()}
+
+
+NUMBER_WORDS = _counted(
+    """
+    two zwei deux dos due dois twee
+    three drei trois tres tre três drie
+    four vier quatre cuatro quattro quatro
+    five fünf cinq cinco cinque vijf
+    six sechs sei zes seis
+    seven sieben sept siete sette sete zeven
+    eight acht huit ocho otto oito
+    nine neun neuf nueve nove negen
+    ten zehn dix diez dieci dez tien
+    eleven elf onze
+    twelve zwölf douze doce dodici doze twaalf
+    thirteen
+    fourteen
+    fifteen
+    sixteen
+    seventeen
+    eighteen
+    nineteen
+    twenty
+    """,
+    2,
+)
+"""Numbers that manuals write out before ``channels``."""
+ORDINALS = _counted(
+    """
+    first erster erste premier primer primero primo primeiro eerste
+    second zweiter zweite deuxième segundo secondo tweede
+    third dritter dritte troisième tercer tercero terzo terceiro derde
+    fourth vierter vierte quatrième cuarto quarto vierde
+    fifth fünfter fünfte cinquième quinto vijfde
+    sixth sechster sechste sixième sexto sesto zesde
+    seventh siebter siebte septième séptimo settimo sétimo zevende
+    eighth achter achte huitième octavo ottavo oitavo achtste
+    ninth neunter neunte neuvième noveno nono negende
+    tenth zehnter zehnte dixième décimo decimo tiende
+    eleventh
+    twelfth
+    thirteenth
+    fourteenth
+    fifteenth
+    sixteenth
+    """,
+    1,
+)
+"""Numbers that manuals write out before ``channel``."""
+_FILLERS = """
+    led leds light lights value adjust adjustment adjusting control controls dimming intensity brightness level function
+    channel setting all total the of a an for in to with on by its from output select selection selecting choose choice
+    choosing dmx linear 8 bit licht der die das des dem de la le les du el los las il lo gli di del della do da dos van
+    het een steuerung regelung einstellung auswahl general generale global totale wahl reglage controle selezione
+    seleccion selecao seleccao controllo regolazione regulacion ajuste keuze instelling color colour
+"""
+FILLERS = frozenset(_FILLERS.split())
+"""Words that add nothing to those beside them."""

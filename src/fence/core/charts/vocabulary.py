@@ -8,7 +8,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from fence.core.charts.tongues import WORDINGS
+from fence.core.charts.tongues import FILLERS, WORDINGS
+from fence.core.charts.wordings import MORE
 from fence.core.words.profile import Function
 
 F = Function
@@ -104,6 +105,8 @@ def tidy_words(text: str) -> str:
 _LIGATURES = str.maketrans({"ß": "ss", "œ": "oe", "æ": "ae", "ø": "o", "°": " "})
 
 
+MOST_WORDS = 24
+"""Words of a wording that are looked at."""
 LONGEST_PHRASE = 8
 """Words of the longest wording that is looked up."""
 
@@ -111,6 +114,7 @@ LONGEST_PHRASE = 8
 @lru_cache(maxsize=64)
 def _table(extra: tuple[tuple[str, Function], ...]) -> dict[str, Function]:
     table = {tidy_words(word): function for function, words in WORDINGS.items() for word in words.split(",")}
+    table.update({tidy_words(word): function for function, words in MORE.items() for word in words.split(",")})
     table.update({word: function for function, words in SYNONYMS.items() for word in words})
     table.update({tidy_words(word): function for word, function in extra})
     return table
@@ -121,23 +125,56 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
 
     ``extra`` wordings come before the shipped ones. Single letters count only when they are the whole wording.
     """
-    table, words = _table(tuple(extra)), tidy_words(wording).split()
+    table, words = _table(tuple(extra)), tidy_words(wording).split()[:MOST_WORDS]
+    phrase = " ".join(words)
+    if phrase in table:
+        return Meaning(table[phrase], sure=True)
+    telling = [word for word in words if word not in FILLERS]
+    if telling and len(telling) < len(words) and (len(telling[0]) > 1 or len(telling) > 1):
+        phrase = " ".join(telling)
+        if phrase in table:
+            return Meaning(table[phrase], sure=True)
+    return _parted(table, words) or _compound(table, words) or _misspelt(words)
+
+
+def _parted(table: dict[str, Function], words: list[str]) -> Meaning | None:
+    """What the longest known phrase in the words means, and the later one of two; sure where all the rest agrees."""
     for size in range(min(len(words), LONGEST_PHRASE), 0, -1):
         phrases = [" ".join(words[start : start + size]) for start in range(len(words) - size, -1, -1)]
         known = [table[phrase] for phrase in phrases if phrase in table and (len(phrase) > 1 or len(words) == 1)]
         if known:
             # "red light dimmer" is red: a colour's own dimmer is the colour
             telling = [function for function in known if function is not Function.DIMMER]
-            return Meaning((telling or known)[0], sure=size == len(words))
+            return Meaning((telling or known)[0], sure=False)
+    return None
+
+
+def _compound(table: dict[str, Function], words: list[str]) -> Meaning | None:
+    """What a word means that is made of several, as in German and Dutch: its end tells."""
+    for word in words[:NAMES_WORDS]:
+        for cut in range(3, len(word) - 3):
+            if word[cut:] in table:
+                return Meaning(table[word[cut:]], sure=False)
+    return None
+
+
+def _misspelt(words: list[str]) -> Meaning | None:
     near = [found for word in words[:NAMES_WORDS] if (found := _near(word)) is not None]
     return Meaning(near[0], sure=False) if near else None
 
 
-_MISREAD = str.maketrans("015", "ols")
 NAMES_WORDS = 3
 """Words of a wording that are looked at once more for spelling: names of channels are short."""
-LONG_WORD, SHORT_WORD, LONGEST_WORD = 7, 4, 24
+LONG_WORD, SHORT_WORD, LONGEST_WORD = 8, 5, 24
 """From so many letters two may be wrong; from so many one may; longer ones are not looked at."""
+
+
+def _shape(word: str) -> str:
+    """A word with one letter for all that a scan takes for each other."""
+    return word.translate(_ALIKE).replace("rn", "m").replace("vv", "w").replace("uu", "w")
+
+
+_ALIKE = str.maketrans("1|i05c8v9", "lllosebuq")
 
 
 def _with_letters_missing(word: str, most: int) -> set[str]:
@@ -146,6 +183,19 @@ def _with_letters_missing(word: str, most: int) -> set[str]:
     for _ in range(most):
         found |= {held[:place] + held[place + 1 :] for held in found for place in range(len(held))}
     return found
+
+
+@lru_cache(maxsize=1)
+def _shapes() -> dict[str, str]:
+    """Known words by how a scan sees them."""
+    return {_shape(word): word for word in sorted(_table(()), reverse=True) if " " not in word and len(word) >= 3}
+
+
+@lru_cache(maxsize=1)
+def _turned() -> dict[str, str]:
+    """Known words with two neighbouring letters in the wrong order."""
+    known = sorted((word for word in _table(()) if " " not in word and len(word) >= 4), reverse=True)
+    return {word[:n] + word[n + 1] + word[n] + word[n + 2 :]: word for word in known for n in range(len(word) - 1)}
 
 
 @lru_cache(maxsize=1)
@@ -164,14 +214,14 @@ def _near(word: str) -> Function | None:
     """The function of a word that is nearly a known one: misspelled, or letters taken for others by a scan."""
     if not 3 <= len(word) <= LONGEST_WORD:
         return None
-    read = word.translate(_MISREAD).replace("vv", "w").replace("rn", "m")
-    if read != word and read in _table(()) and len(read) > 2:
-        return _table(())[read]
-    if len(read) < SHORT_WORD:
+    like = _shapes().get(_shape(word)) or _turned().get(word)
+    if like is not None:
+        return _table(())[like]
+    if len(word) < SHORT_WORD:
         return None
-    most = 2 if len(read) >= LONG_WORD else 1
-    for left in sorted(_with_letters_missing(read, most), key=len, reverse=True):
-        like = _nearby().get((read[0], left))
-        if like is not None and abs(len(like) - len(read)) <= most:
+    most = 2 if len(word) >= LONG_WORD else 1
+    for left in sorted(_with_letters_missing(word, most), key=lambda held: (-len(held), held)):
+        like = _nearby().get((word[0], left))
+        if like is not None and abs(len(like) - len(word)) <= most:
             return _table(())[like]
     return None

@@ -1,0 +1,99 @@
+"""Lines that say what follows: the name of a mode and its count, the cell that is spoken of, a page that goes on."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from fence.core.charts.tongues import CELL_WORDS, CHANNEL_WORDS, MODE_WORDS, NUMBER_WORDS
+
+LONGEST_NAME = 60
+
+_CHANNELS = rf"ch(?:an(?:nel)?s?)?|{CHANNEL_WORDS}|slots?"
+COUNT = re.compile(
+    rf"(?<![\w.])(?P<n>\d{{1,3}}|{'|'.join(NUMBER_WORDS)})\s*-?\s*(?:dmx[\s-]*)?(?:control\s*)?(?:{_CHANNELS})(?![^\W_])",
+    re.I,
+)
+"""``6CH``, ``9-channel``, ``ten channels``, ``14 DMX channels``."""
+COUNT_BEHIND = re.compile(
+    r"\b(?:channels|kan[aä]le|kanaele|canaux|canales|canali|canais|kanalen|slots|footprint|channel count|ch)\s*"
+    r"(?:dmx\s*)?[:=]\s*(\d{1,3})\s*\W*$",
+    re.I,
+)
+"""``DMX channels: 6``."""
+MODE = re.compile(rf"\b(?:{MODE_WORDS}|model|stand)\b|(?<=-)(?:modus|mode)\b", re.I)
+NAMED_MODE = re.compile(
+    rf"^(?:mode\s*[\w.-]{{1,12}}\s*:?|(?:user|{MODE_WORDS})\s*[:=]\s*\S.{{0,60}}|"
+    rf"(?:{MODE_WORDS}|model)\s*#?(?:\d{{1,2}}|[A-H]|[IVX]{{1,4}})\s*(?:[-:(,]\s*\S.{{0,60}})?|"
+    rf"[^\W\d][\w+/-]{{1,20}}(?: [\w+/-]{{1,12}})?\s+(?:{MODE_WORDS})\s*:?)$",
+    re.I,
+)
+EXACT_MODE = re.compile(r"^mode:\s*(\S.*)$", re.I)
+CONTINUED = re.compile(
+    r"\b(?:continued|cont\.|cont'd|contd|fortsetzung|suite|continuaci[oó]n|continua[cç][ãa]o|continua|segue|vervolg|cont)(?:\W|$)",
+    re.I,
+)
+_CELL_ALONE = re.compile(rf"^[\W_]*(?:{CELL_WORDS})\s*#?\s*(\d{{1,3}})[\W_]*$", re.I)
+PAGE = re.compile(
+    r"^[\W_]*(?:p(?:age|ág(?:ina)?|agina)?\.?|seite|blz\.?)?[\s.]*\d{1,4}[\W_]*$|"
+    r"\b(?:page|seite|p[aá]gina|pagina)\s+\d{1,4}(?:\s+(?:of|von|sur|de|di|van|/)\s+\d{1,4})?\W*$",
+    re.I,
+)
+_EDGES = re.compile(r"^[\[(<{=#*_~:\-\s]+|[\])>}=#*_~:\-\s]+$")
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """The name of a mode, how many channels it says that it has, and whether it says that it is one."""
+
+    name: str
+    declared: int | None
+    firm: bool
+
+
+def counts_in(text: str) -> list[int]:
+    """The numbers of channels that a text speaks of: ``4 channels``."""
+    found = [NUMBER_WORDS.get(m["n"].lower()) or int(m["n"]) for m in COUNT.finditer(text) if m["n"].lower() != "0"]
+    if not found and (behind := COUNT_BEHIND.search(text)):
+        found = [int(behind[1])]
+    return [count for count in found if 1 <= count <= 512]
+
+
+def heading_of(text: str) -> Heading | None:
+    """The mode that a line announces; None where it announces none."""
+    words = " ".join(text.split())
+    if exact := EXACT_MODE.match(words):
+        counts = counts_in(exact[1])
+        return Heading(exact[1][:LONGEST_NAME], counts[0] if len(counts) == 1 else None, True)
+    counts = counts_in(words)
+    named = NAMED_MODE.match(words) is not None
+    if len(counts) == 1:
+        return Heading(_name(words, counts[0]), counts[0], named or MODE.search(words) is not None)
+    return Heading(_name(words, None), None, True) if named and not counts else None
+
+
+def _name(words: str, count: int | None) -> str:
+    name = _EDGES.sub("", words)
+    if "(" in name and name.count("(") > name.count(")"):
+        name += ")"
+    sentence = words.endswith((".", ";", ",")) or ". " in words or len(name) > LONGEST_NAME
+    return f"{count} channel" if sentence and count is not None else name[:LONGEST_NAME].strip()
+
+
+def mode_cell(text: str) -> tuple[str, int | None] | None:
+    """The mode that stands over a column: its name, and how many channels it says that it has."""
+    words = " ".join(text.split())
+    if len(words) > 30 or not words:
+        return None
+    counts = counts_in(words)
+    if len(counts) == 1 and len(words.split()) <= 5:
+        return words.strip("()[] :"), counts[0]
+    if re.fullmatch(rf"(?:{MODE_WORDS}|m|pers\.?)\s*#?(?:\d{{1,2}}|[A-H])", words, re.I):
+        return words, None
+    return None
+
+
+def cell_alone(text: str) -> int | None:
+    """The cell that a line of its own names: ``Head 1``."""
+    found = _CELL_ALONE.match(text)
+    return int(found[1]) if found else None
