@@ -26,7 +26,7 @@ from fence.core.charts.headings import (
     heading_of,
 )
 from fence.core.charts.levels import PHYSICAL, Span, ranged, ranges_of, spans_of, with_physical
-from fence.core.charts.naming import WITHOUT_CELL, Namer
+from fence.core.charts.naming import DEFAULT, SAME, WITHOUT_CELL, Namer
 from fence.core.charts.notation import LONGEST_LINE, as_number
 from fence.core.charts.roles import Role
 from fence.core.charts.shape import Row, rows_of
@@ -211,9 +211,9 @@ class _Reader:
             self._exact_row,
             self._table_head,
             self._grid_row,
+            self._labelled_inside,
             self._listed,
             self._inline,
-            self._labelled_inside,
             self._heading,
             self._table_row,
             self._channel_row,
@@ -770,7 +770,9 @@ class _Reader:
             name = claimed
         self.indent = row.indent
         if last > first:
-            return self._several(mode, first, last, opener.rest if not ranges else name, ranges, row, doubt)
+            alike = SAME.match(" " + opener.rest.lstrip(" -")) is not None
+            words, levels = (opener.rest.lstrip(" -"), ()) if alike or not ranges else (name, ranges)
+            return self._several(mode, first, last, words, levels, row, doubt)
         if opener.doubtful:
             doubt = doubt or "letters in the number are taken as digits"
         if not orderly and not opener.labelled:
@@ -867,7 +869,10 @@ class _Reader:
     def _split(self, words: str) -> tuple[str, tuple[Range, ...], str]:
         """The name of a channel and the levels behind it, and what to doubt about them."""
         if self.last_split[0] != words:
-            self.last_split = words, self._parted(words)
+            name, ranges, doubt = self._parted(words)
+            if (default := DEFAULT.search(words)) and not DEFAULT.search(name):
+                name = f"{name} {default[0]}"
+            self.last_split = words, (name, ranges, doubt)
         return self.last_split[1]
 
     def _parted(self, words: str) -> tuple[str, tuple[Range, ...], str]:

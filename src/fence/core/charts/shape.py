@@ -328,7 +328,8 @@ def _columns(rows: list[Row], place: int) -> tuple[list[Row], int] | None:
 
 def _cycles(rows: list[Row], place: int, heads: list[Row]) -> tuple[list[Row], int] | None:
     """A table copied row after row: its cells behind each other, always in the order of its heads."""
-    begin, end = place + len(heads), _body(rows, place)
+    begin = place + len(heads)
+    end = next((n for n in range(begin, _body(rows, place)) if _opens_again(rows[n], heads)), _body(rows, place))
     roles = [None if _is_mode_head(row.words) else role_of(row.words) for row in heads]
     head = delimited_row(tuple(line for row in heads for line in row.lines), [row.words for row in heads])
     cells = rows[begin:end]
@@ -343,6 +344,11 @@ def _cycles(rows: list[Row], place: int, heads: list[Row]) -> tuple[list[Row], i
             made.append(_joined(group, [row.words for row in group]))
         return ([head, *made], begin + size * len(made)) if len(made) >= 2 else None
     return _records(head, roles, cells, begin)
+
+
+def _opens_again(row: Row, heads: list[Row]) -> bool:
+    """Whether a further table begins: by its first head once more, or by the name of a mode."""
+    return row.words == heads[0].words or (_is_mode_head(row.words) and not row.words.isdigit())
 
 
 def _joined(rows: Sequence[Row], parts: Sequence[str]) -> Row:

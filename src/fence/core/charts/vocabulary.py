@@ -105,6 +105,13 @@ def tidy_words(text: str) -> str:
 _LIGATURES = str.maketrans({"ß": "ss", "œ": "oe", "æ": "ae", "ø": "o", "°": " "})
 
 
+SPEEDS = {"speed", "rate", "geschwindigkeit", "vitesse", "velocidad", "velocita", "snelheid", "velocidade", "tempo"}
+SPEED_OF = {
+    F.PROGRAM: F.FUNCTION_SPEED, F.SOUND: F.FUNCTION_SPEED, F.COLOUR_WHEEL: F.FUNCTION_SPEED,
+    F.FUNCTION_SPEED: F.FUNCTION_SPEED, F.PIXEL: F.FUNCTION_SPEED, F.SHUTTER: F.SHUTTER, F.FAN: F.FAN,
+    F.GOBO: F.GOBO_ROTATION, F.GOBO_ROTATION: F.GOBO_ROTATION, F.PRISM: F.PRISM, F.DIMMER: F.OTHER,
+}  # fmt: skip
+"""Which function the speed of another one is; of all others it is a speed."""
 MOST_WORDS = 24
 """Words of a wording that are looked at."""
 LONGEST_PHRASE = 8
@@ -134,7 +141,18 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
         phrase = " ".join(telling)
         if phrase in table:
             return Meaning(table[phrase], sure=True)
-    return _parted(table, words) or _compound(table, words) or _misspelt(words)
+    return _speed(table, words) or _parted(table, words) or _compound(table, words) or _misspelt(words)
+
+
+def _speed(table: dict[str, Function], words: list[str]) -> Meaning | None:
+    """A speed is that of what else the words speak of: of programs, of a strobe, of the head."""
+    rest = [word for word in words if word not in SPEEDS]
+    if len(rest) == len(words) or not rest:
+        return None
+    phrase = " ".join(word for word in rest if word not in FILLERS)
+    whole = table.get(" ".join(rest), table.get(phrase))
+    part = Meaning(whole, sure=True) if whole is not None else _parted(table, rest)
+    return Meaning(SPEED_OF.get(part.function, F.SPEED), sure=whole is not None) if part is not None else None
 
 
 def _parted(table: dict[str, Function], words: list[str]) -> Meaning | None:

@@ -50,13 +50,13 @@ MORE: dict[Function, str] = {
         tint control
     """,
     F.PAN: """
-        x axis rotation, x motor, x movement, pan motor, pan position, pan rotation, horizontal movement,
+        x axis rotation, x motor, x movement, pan motor, x position, pan pan rotation, horizontal movement,
         horizontal rotation, horizontal turn, horizontal rotate, horizontal move, horizontal motor, horizontal scan,
         pan axis, pan rotate, mirror pan, move left right, left right, pan angle, level rotation, level running,
         x rotation, xaxis, horizontal direction
     """,
     F.TILT: """
-        y axis rotation, y motor, y movement, tilt motor, tilt position, tilt rotation, vertical movement,
+        y axis rotation, y motor, y movement, tilt motor, y position, tilt position, tilt rotation, vertical movement,
         vertical rotation, vertical turn, vertical rotate, vertical move, vertical motor, vertical scan, tilt axis,
         tilt rotate, mirror tilt, up down, tilt angle, y rotation, yaxis, vertical direction, pitch
     """,
