@@ -23,7 +23,7 @@ COUNT_BEHIND = re.compile(
 """``DMX channels: 6``."""
 MODE = re.compile(rf"\b(?:{MODE_WORDS}|model|stand)\b|(?<=-)(?:modus|mode)\b", re.I)
 NAMED_MODE = re.compile(
-    rf"^(?:mode\s*[\w.-]{{1,12}}\s*:?|(?:user|{MODE_WORDS})\s*[:=]\s*\S.{{0,60}}|"
+    rf"^(?:mode\s*[\w.+-]{{1,16}}\s*(?:\(.{{0,40}}\))?\s*:?|(?:user|{MODE_WORDS})\s*[:=]\s*\S.{{0,60}}|"
     rf"(?:{MODE_WORDS}|model)\s*#?(?:\d{{1,2}}|[A-H]|[IVX]{{1,4}})\s*(?:[-:(,]\s*\S.{{0,60}})?|"
     rf"[^\W\d][\w+/-]{{1,20}}(?: [\w+/-]{{1,12}})?\s+(?:{MODE_WORDS})\s*:?)$",
     re.I,

@@ -223,6 +223,8 @@ class Namer:
         if cells and int(cells[2]) - int(cells[1]) + 1 != count // size:
             return None
         first = int(cells[1]) if cells else int(single[1]) if single else None
+        if first is None and count == size and (tail := re.search(r"[^\W\d]\s*#?(\d{1,3})\s*$", bare.strip(_EDGES))):
+            first = int(tail[1])
         if first is None:
             first = 1 if count > size else None
         made = [

@@ -377,11 +377,11 @@ def _records(head: Row, roles: Sequence[Role | None], cells: list[Row], begin: i
             parts, held, at = [cell.words, *[""] * (len(roles) - 1)], [cell], 1
             expected += 1
         else:
-            place = _free_column(roles, parts, at, level)
+            place = _free_column(roles, parts, at, level, further=not parts[0])
             if place is None and level:
                 close()
                 parts, held = [""] * len(roles), []
-                place = _free_column(roles, parts, 1, True)
+                place = _free_column(roles, parts, 1, True, further=True)
             if place is None:
                 place = next((n for n in range(len(roles) - 1, 0, -1) if parts[n]), len(roles) - 1)
             parts[place] = f"{parts[place]} {cell.words}".strip()
@@ -392,8 +392,13 @@ def _records(head: Row, roles: Sequence[Role | None], cells: list[Row], begin: i
     return ([head, *made], begin + used) if expected > 2 else None
 
 
-def _free_column(roles: Sequence[Role | None], parts: Sequence[str], at: int, level: bool) -> int | None:
-    """The next column that a cell fits: levels below levels, words below words."""
+def _free_column(
+    roles: Sequence[Role | None], parts: Sequence[str], at: int, level: bool, *, further: bool
+) -> int | None:
+    """The next column that a cell fits: levels below levels, words below words; those of further levels say what they
+    mean where a column is for that."""
+    if further and not level and Role.MEANING in roles and not parts[roles.index(Role.MEANING)]:
+        return roles.index(Role.MEANING)
     for place in range(at, len(roles)):
         if parts[place]:
             continue

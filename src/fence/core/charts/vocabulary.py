@@ -177,6 +177,8 @@ def _compound(table: dict[str, Function], words: list[str]) -> Meaning | None:
 
 
 def _misspelt(words: list[str]) -> Meaning | None:
+    if 1 < len(words) <= NAMES_WORDS and (whole := _near("".join(words))) is not None:
+        return Meaning(whole, sure=False)
     near = [found for word in words[:NAMES_WORDS] if (found := _near(word)) is not None]
     return Meaning(near[0], sure=False) if near else None
 
