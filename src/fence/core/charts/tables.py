@@ -82,7 +82,7 @@ class Entry:
 
 
 def table_of(row: Row, following: Sequence[Row], above: Row | None) -> Table | None:
-    """The table whose head a row is; None where it is none. ``following`` are rows behind it, ``above`` is before it."""
+    """The table whose head a row is; None where it is none. ``following`` are behind it, ``above`` before it."""
     cells = row.filled
     if len(cells) >= 2 and (found := _with_modes(row, following, above)):
         return found
@@ -319,7 +319,7 @@ def _fits(table: Table, entry: Entry) -> bool:
 
 
 def numbers_in(text: str) -> list[int] | None:
-    """The channel number of a cell, or first and last of several: ``CH4``, ``3/4``, ``1, 2, 3``. None where it is none."""
+    """The channel number of a cell, or first and last of several: ``CH4``, ``3/4``, ``1, 2``. None where it is none."""
     words = re.split(r"\s*(?:[-/+&,~]|\bto\b|\band\b|\bbis\b|→)\s*", _LABEL.sub("", text.strip(" .:)([]")).strip())
     numbers = [as_number(_LABEL.sub("", word).strip(" .:)")) for word in words]
     if not numbers or any(number is None or not 0 <= number <= 512 for number in numbers):
