@@ -14,19 +14,20 @@ from fence.core.charts.reading import read_chart_text
 from fence.core.words.profile import Channel
 from fence.core.words.text import counted, printable
 from fence.disk import read_file
-from fence.formats.errors import MOST_BYTES, FileError, decoded
+from fence.formats.chart_sheets import read_chart_file
+from fence.formats.errors import MOST_BYTES, FileError
 
 
 @click.command(name="chart")
 @click.argument("file", type=click.Path(path_type=Path))
 @json_option
 def chart_command(file: Path, as_json: bool) -> None:
-    """Read a chart as text from FILE, as the paste page does, and say what each line was taken for."""
+    """Read a chart from FILE, text or a workbook, as the paste page does; say what each line was taken for."""
     try:
-        text = decoded(read_file(file, MOST_BYTES))
+        read = read_chart_file(file.name, read_file(file, MOST_BYTES))
     except FileError as error:
         raise FileError(f"{file.name}: {error}") from None
-    draft = read_chart_text(text)
+    draft = read_chart_text(read.text)
     if as_json:
         click.echo(json.dumps(draft_data(draft), ensure_ascii=False))
         return
@@ -39,6 +40,8 @@ def chart_command(file: Path, as_json: bool) -> None:
     for line in draft.lines:
         if line.taken not in ("sure", "heading", "blank"):
             click.echo(printable(f"line {line.number}, {line.taken}: {line.text.strip()[:100]}"))
+    for note in read.notes:
+        click.echo(printable(note))
     if draft.empty:
         click.echo("No channel was found in the text.")
 

@@ -45,11 +45,23 @@ class DraftMode:
 
 
 @dataclass(frozen=True, slots=True)
+class TableReading:
+    """A table that was found: the line of its head, and for each of its columns the words over it and what it holds.
+
+    A column that numbers the channels of a mode holds that mode's name.
+    """
+
+    line: int
+    columns: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Draft:
     """What a pasted text was understood as, line by line."""
 
     modes: tuple[DraftMode, ...]
     lines: tuple[LineReading, ...]
+    tables: tuple[TableReading, ...] = ()
 
     @property
     def empty(self) -> bool:

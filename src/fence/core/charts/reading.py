@@ -12,10 +12,11 @@ import itertools
 import re
 from collections.abc import Callable, Iterable, Mapping
 
-from fence.core.charts.draft import Draft, LineReading, Taken, finished
+from fence.core.charts.draft import Draft, LineReading, TableReading, Taken, finished
 from fence.core.charts.headings import PAGE
 from fence.core.charts.naming import Namer
 from fence.core.charts.notation import LONGEST_LINE
+from fence.core.charts.roles import Role
 from fence.core.charts.rows.answers import Answer, answered
 from fence.core.charts.rows.heading import heading
 from fence.core.charts.rows.inline import inline, labelled_inside, listed
@@ -25,6 +26,7 @@ from fence.core.charts.rows.own import exact_row, own_row
 from fence.core.charts.rows.table import grid_row, table_head, table_row
 from fence.core.charts.shape import Row, rows_of
 from fence.core.charts.sheet import Answered, Sheet
+from fence.core.charts.tables import Table
 from fence.core.words.profile import Function
 
 MOST_CHARACTERS = 200_000
@@ -55,17 +57,23 @@ RULES: tuple[Callable[[Sheet, Row], Answered | None], ...] = (
 
 
 def read_chart_text(
-    text: str, *, words: Iterable[tuple[str, Function]] = (), answers: Mapping[int, Answer] | None = None
+    text: str,
+    *,
+    words: Iterable[tuple[str, Function]] = (),
+    answers: Mapping[int, Answer] | None = None,
+    columns: Mapping[int, Mapping[int, Role]] | None = None,
 ) -> Draft:
     """Read a pasted chart. ``words`` are wordings of the person's own, with what they mean; ``answers`` say of lines
-    (from 1) what they are, and the rest is read with that.
+    namer = Namer(tuple(itertools.islice(words, MOST_WORDS)))
+    sheet = Sheet(rows_of(texts[:MOST_LINES]), namer, columns or {})
 
     Nonsense gives a draft without channels; every line of the text is in ``lines``.
     """
     given = dict(itertools.islice((answers or {}).items(), MOST_ANSWERS))
     texts = text[:MOST_CHARACTERS].replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    sheet = Sheet(rows_of(texts[:MOST_LINES]), Namer(tuple(itertools.islice(words, MOST_WORDS))))
+    sheet = Sheet(rows_of(texts[:MOST_LINES]), Namer(tuple(itertools.islice(words, MOST_WORDS))), columns or {})
     _read(sheet, given)
+    modes = tuple(finished(mode) for mode in sheet.kept_modes())
     lines = [_line(number, row, sheet.readings.get(number)) for number, row in enumerate(texts[:MOST_LINES], 1)]
     if beyond := len(texts[MOST_LINES:]):
         said = f"{beyond} more lines are not read: accepted are {MOST_LINES}"
@@ -73,7 +81,15 @@ def read_chart_text(
     if len(text) > MOST_CHARACTERS:
         said = f"{len(text) - MOST_CHARACTERS} more characters are not read: accepted are {MOST_CHARACTERS}"
         lines.append(LineReading(len(texts) + 1, "", Taken.LOST, said))
-    return Draft(tuple(finished(mode) for mode in sheet.kept_modes()), tuple(lines))
+    return Draft(modes, tuple(lines), tuple(_found(table) for table in sheet.tables))
+
+
+def _found(table: Table) -> TableReading:
+    """A table as a person is told of it."""
+    holds = [
+        table.modes[column.mode][0] if column.mode is not None else str(column.role or "") for column in table.columns
+    ]
+    return TableReading(table.line, tuple(zip((column.head for column in table.columns), holds, strict=True)))
 
 
 def _line(number: int, row: str, read: Answered | None) -> LineReading:
@@ -99,13 +115,12 @@ def _take(sheet: Sheet, row: Row, answers: Mapping[int, Answer]) -> Answered:
     if not row.words or not re.search(r"\w", row.words):
         return Taken.BLANK, ""
     answer = next((answers[line] for line in row.lines if line in answers), None)
-    if answer is not None:
+    if answer is not None and answer is not Answer.RIGHT:
         return answered(sheet, row, answer)
-    for rule in RULES:
-        found = rule(sheet, row)
-        if found is not None:
-            return found
-    return _kept_for_later(sheet, row)
+    found = next((found for rule in RULES if (found := rule(sheet, row)) is not None), None)
+    if answer is Answer.RIGHT and found is not None and found[0] is Taken.GUESS:
+        return Taken.SURE, "right, as you said"
+    return found or _kept_for_later(sheet, row)
 
 
 def _kept_for_later(sheet: Sheet, row: Row) -> Answered:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from fence.core.charts.draft import Building, Slot, Taken, meaningful
@@ -9,6 +10,7 @@ from fence.core.charts.headings import Heading
 from fence.core.charts.levels import spans_of, with_physical
 from fence.core.charts.naming import DEFAULT, WITHOUT_CELL, Namer
 from fence.core.charts.parting import parted
+from fence.core.charts.roles import Role
 from fence.core.charts.shape import Row
 from fence.core.charts.tables import Table
 from fence.core.words.profile import Byte, Channel, Function, Range
@@ -34,8 +36,9 @@ def is_whole(value: str) -> bool:
 class Sheet:
     """What is known of a text so far. The rules of ``rows`` look at it and add to it."""
 
-    def __init__(self, rows: list[Row], namer: Namer) -> None:
-        self.rows, self.namer = rows, namer
+    def __init__(self, rows: list[Row], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> None:
+        self.rows, self.namer, self.columns_said = rows, namer, columns
+        self.tables: list[Table] = []
         self.readings: dict[int, Answered] = {}
         self.modes: list[Building] = []
         self.pending: Heading | None = None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fence.core.charts.headings import mode_cell
@@ -94,6 +94,15 @@ def table_of(row: Row, following: Sequence[Row], above: Row | None) -> Table | N
     if len(cells) <= 2 and not row.delimited:
         return _in_words(row, following)
     return None
+
+
+def told(table: Table, said: Mapping[int, Role]) -> Table:
+    """The table with what a person says that its columns hold, by their number from 0; those of modes stay."""
+    columns = [
+        replace(column, role=said[place]) if place in said and column.mode is None else column
+        for place, column in enumerate(table.columns)
+    ]
+    return replace(table, columns=tuple(columns)) if said else table
 
 
 def _all(row: Row) -> tuple[Cell, ...]:

@@ -85,6 +85,14 @@ CLUSTERS: dict[str, tuple[Function, ...]] = {
 }
 
 
+def shipped_wordings() -> dict[Function, tuple[str, ...]]:
+    """All wordings that ship with Fence, by the function that they mean, in every language."""
+    found: dict[Function, list[str]] = {function: [] for function in Function}
+    for word, function in _table(()).items():
+        found[function].append(word)
+    return {function: tuple(sorted(words)) for function, words in found.items() if words}
+
+
 @dataclass(frozen=True, slots=True)
 class Meaning:
     """What a wording means. ``sure`` when the whole wording is known, not only a part of it."""

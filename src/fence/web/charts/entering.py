@@ -3,32 +3,42 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import islice
+from pathlib import PurePath
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.changes.edits import free_name
-from fence.core.charts.draft import Taken, profile_from
-from fence.core.charts.reading import MOST_WORDS, read_chart_text
+from fence.core.charts.draft import Draft, Taken, profile_from
+from fence.core.charts.reading import MOST_ANSWERS, MOST_WORDS, read_chart_text
 from fence.core.charts.remarks import check_chart, repeated
+from fence.core.charts.roles import Role
+from fence.core.charts.rows.answers import Answer
 from fence.core.charts.writing import write_chart_text
 from fence.core.words.errors import ChartError, EditError, FenceError
 from fence.core.words.profile import Function, Mode, Profile, Setter, SetterKind
 from fence.core.words.show import Show
 from fence.core.words.text import slug
+from fence.formats.chart_sheets import ACCEPTED, read_chart_file
+from fence.formats.errors import MOST_BYTES, FileError
 from fence.store.wordings import LONGEST_WORDING
+from fence.web.charts.answers import Said, said_of
 from fence.web.charts.forms import ChartForm
 from fence.web.charts.page import (
+    MOST_COLUMNS_SHOWN,
     MOST_LINES_SHOWN,
     MOST_REMARKS,
+    MOST_TABLES_SHOWN,
     Reading,
     effect_on,
     is_unclear,
+    lines_shown,
     modes_shown,
+    tables_shown,
 )
 from fence.web.charts.probe import chart_text_of
 from fence.web.frame import frame
@@ -37,12 +47,27 @@ from fence.web.pages import library, load, load_for_edit, save, who, wordings
 blueprint = Blueprint("entering", __name__, url_prefix="/shows/<int:show_id>/charts")
 
 
+CHOICES: dict[str, list[object]] = {
+    "functions": list(Function),
+    "roles": [str(role) for role in Role],
+    "answers": [
+        (str(Answer.RIGHT), "right as read"),
+        (str(Answer.CHANNEL), "a channel"),
+        (str(Answer.LEVELS), "levels"),
+        (str(Answer.ABOVE), "goes with the line above"),
+        (str(Answer.LEAVE), "leave out"),
+        ("", "open again"),
+    ],
+}
+"""What can be chosen on the page: what a wording means, what a column holds, what a line is."""
+
+
 @blueprint.post("/read")
 def read(show_id: int) -> str:
     """What the text is understood as so far, for the page while it is typed."""
     form = ChartForm()
     reading = _reading(load(show_id).show, form, request.form.get("chart", ""))
-    return render_template("charts/_reading.html", reading=reading, functions=list(Function), show_id=show_id)
+    return render_template("charts/_reading.html", reading=reading, show_id=show_id, **CHOICES)
 
 
 @blueprint.route("/paste", methods=["GET", "POST"])
@@ -70,9 +95,10 @@ def edit(show_id: int, chart_id: str) -> BaseResponse | str | tuple[str, int]:
 def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse | str | tuple[str, int]:
     saved = load(show_id)
     problem = ""
-    if request.method == "POST" and request.form.get("do") == "repeat":
+    notes: tuple[str, ...] = ()
+    if request.method == "POST" and request.form.get("do") in WRITERS:
         try:
-            form.text.data = _with_repeated(form)
+            form.text.data, notes = WRITERS[request.form["do"]](form)
         except FenceError as error:
             problem = str(error)
     elif request.method == "POST":
@@ -91,9 +117,10 @@ def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseRespon
         revisions=library().revisions(chart.id) if chart else [],
         in_show=chart is not None and chart.id in saved.show.profile_by_id,
         reading=_reading(saved.show, form, chart.id if chart else ""),
-        functions=list(Function),
         show_id=show_id,
         problem=problem,
+        notes=notes,
+        **CHOICES,
     )
     return (page, 422) if problem else page
 
@@ -114,18 +141,57 @@ def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     return redirect(url_for("charts.index", show_id=show_id))
 
 
-def _with_repeated(form: ChartForm) -> str:
+def _with_repeated(form: ChartForm) -> tuple[str, tuple[str, ...]]:
     """The text with one more mode: one of its modes with some channels as often as there are cells."""
     text = form.text.data or ""
-    draft = read_chart_text(text, words=_own_words())
-    profile = profile_from(draft, profile_id="draft", maker="", model="")
+    profile = profile_from(_draft(text), profile_id="draft", maker="", model="")
     mode = profile.mode(request.form.get("of", "")) or (profile.modes[0] if profile.modes else None)
     numbers = [request.form.get(name, type=int) for name in ("first", "last", "times")]
     if mode is None or None in numbers:
         raise ChartError("Say which channels are repeated, and how many times: all three are whole numbers.")
     first, last, times = (number or 0 for number in numbers)
     made = repeated(mode, first, last, times)
-    return text.rstrip() + "\n\n" + write_chart_text(replace(profile, modes=(made,)))
+    return text.rstrip() + "\n\n" + write_chart_text(replace(profile, modes=(made,))), ()
+
+
+def _with_file(form: ChartForm) -> tuple[str, tuple[str, ...]]:
+    """The text with that of a file below what is there."""
+    text, file = form.text.data or "", request.files.get("file")
+    if file is None or not file.filename:
+        raise FileError(f"Choose a file first. {ACCEPTED}")
+    try:
+        read = read_chart_file(file.filename, file.read(MOST_BYTES + 1))
+    except FileError as error:
+        raise FileError(f"{PurePath(file.filename).name[:80]}: {error}") from None
+    return f"{text.rstrip()}\n\n{read.text}" if text.strip() else read.text, read.notes
+
+
+WRITERS: dict[str, Callable[[ChartForm], tuple[str, tuple[str, ...]]]] = {"repeat": _with_repeated, "file": _with_file}
+"""What writes into the text instead of saving it: the text then, and what to say about it."""
+
+
+def _draft(text: str, words: Sequence[tuple[str, Function]] | None = None) -> Draft:
+    """What a text is understood as, with what the person taught and said."""
+    said = _said(text)
+    known = _own_words() if words is None else words
+    return read_chart_text(text, words=known, answers=said.lines, columns=said.columns)
+
+
+def _said(text: str) -> Said:
+    """What the person said in this form of lines and columns."""
+    form = request.form
+    lines = zip(form.getlist("line"), form.getlist("line_words"), strict=False)
+    heads = islice(zip(form.getlist("head"), form.getlist("head_words"), strict=False), MOST_TABLES_SHOWN)
+    return said_of(
+        text,
+        [(line, words, form.get(f"is-{line}", "")) for line, words in islice(lines, MOST_ANSWERS)],
+        [
+            (line, words, str(column), held)
+            for line, words in heads
+            for column in range(MOST_COLUMNS_SHOWN)
+            if (held := form.get(f"column-{line}-{column}"))
+        ],
+    )
 
 
 def _own_words() -> list[tuple[str, Function]]:
@@ -144,7 +210,7 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
     text = form.text.data or ""
     if not text.strip():
         return None
-    draft = read_chart_text(text, words=_own_words())
+    draft = _draft(text)
     taken = Counter(line.taken for line in draft.lines)
     profile, effect = None, None
     if not draft.empty:
@@ -155,7 +221,8 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
         except FenceError:
             profile = profile_from(draft, profile_id="draft", maker="", model="")
     remarks = tuple(check_chart(profile)[:MOST_REMARKS]) if profile else ()
-    lines = [line for line in draft.lines if line.taken is not Taken.BLANK]
+    said = _said(text)
+    lines = list(lines_shown(draft, said))
     wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if is_unclear(channel)}
     wordings.update({wording: str(function) for wording, function in _said_here()})
     return Reading(
@@ -163,6 +230,7 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
         tuple(modes_shown(draft)),
         tuple(lines[:MOST_LINES_SHOWN]),
         max(0, len(lines) - MOST_LINES_SHOWN),
+        tuple(tables_shown(draft)),
         tuple(wordings.items())[:24],
         profile,
         remarks,
@@ -175,7 +243,7 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
 
 def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]) -> Profile:
     """The profile that the form says. Modes that text has no place for are kept from the chart before."""
-    draft = read_chart_text(form.text.data or "", words=words)
+    draft = _draft(form.text.data or "", words)
     maker, model = (form.maker.data or "").strip(), (form.model.data or "").strip()
     chart_id = chart.id if chart else free_id(maker, model)
     read_modes = profile_from(draft, profile_id=chart_id, maker=maker, model=model).modes

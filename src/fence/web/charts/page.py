@@ -7,11 +7,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from fence.core.changes import edits
-from fence.core.charts.draft import NOT_IN_TEXT, Draft, LineReading
+from fence.core.charts.draft import NOT_IN_TEXT, Draft, LineReading, Taken
 from fence.core.charts.remarks import ChartRemark
+from fence.core.charts.roles import Role
 from fence.core.checks import Verdict, analyse, news
 from fence.core.words.profile import Channel, Function, Profile
 from fence.core.words.show import Show
+from fence.web.charts.answers import Said
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +50,9 @@ def effect_on(show: Show, profile: Profile) -> Effect:
     return Effect(tuple(changed), now.verdict, then.verdict, new)
 
 
+IN_DOUBT = (Taken.GUESS, Taken.LOST)
+
+
 MOST_LINES_SHOWN = 500
 
 
@@ -58,6 +63,13 @@ MOST_RANGES_SHOWN = 2500
 
 
 MOST_REMARKS = 100
+
+
+MOST_TABLES_SHOWN, MOST_COLUMNS_SHOWN = 12, 24
+
+
+MOST_SETTLED = 150
+"""Lines that a person can say something of on one page."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +83,23 @@ class ModeShown:
 
 
 @dataclass(frozen=True, slots=True)
+class LineShown:
+    """A line with what it was taken for, and what the person said that it is ("" for nothing, None: cannot be said)."""
+
+    line: LineReading
+    said: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class TableShown:
+    """A table that was found: the line of its head with its words, and its columns."""
+
+    line: int
+    words: str
+    columns: tuple[tuple[str, str, bool], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Reading:
     """What the text was understood as, and what that would mean.
 
@@ -79,8 +108,9 @@ class Reading:
 
     draft: Draft
     modes: tuple[ModeShown, ...]
-    lines: tuple[LineReading, ...]
+    lines: tuple[LineShown, ...]
     more_lines: int
+    tables: tuple[TableShown, ...]
     wordings: tuple[tuple[str, str], ...]
     profile: Profile | None
     remarks: tuple[ChartRemark, ...]
@@ -88,6 +118,14 @@ class Reading:
     sure: int
     guessed: int
     lost: int
+
+    @property
+    def first_doubt(self) -> int | None:
+        """The first guessed line that nothing was said of; else the first that was not understood behind a channel."""
+        open_lines = [shown.line for shown in self.lines if shown.said == ""]
+        guessed = next((line.number for line in open_lines if line.taken is Taken.GUESS), None)
+        read = next((shown.line.number for shown in self.lines if shown.line.taken is Taken.SURE), 0)
+        return guessed or next((line.number for line in open_lines if line.number > read), None)
 
 
 def modes_shown(draft: Draft) -> Iterator[ModeShown]:
@@ -101,6 +139,28 @@ def modes_shown(draft: Draft) -> Iterator[ModeShown]:
             shown.append(channel if len(kept) == len(channel.ranges) else replace(channel, ranges=kept))
         channels_left -= len(shown)
         yield ModeShown(mode.name, len(mode.channels), mode.doubts, tuple(shown))
+
+
+def lines_shown(draft: Draft, said: Said) -> Iterator[LineShown]:
+    """The lines that hold something; those in doubt, and those that something was said of, can be settled."""
+    left = MOST_SETTLED
+    for line in draft.lines:
+        if line.taken is Taken.BLANK:
+            continue
+        answer = said.lines.get(line.number)
+        open_to = left > 0 and bool(line.text.strip()) and (answer is not None or line.taken in IN_DOUBT)
+        left -= open_to
+        yield LineShown(line, (str(answer) if answer else "") if open_to else None)
+
+
+def tables_shown(draft: Draft) -> Iterator[TableShown]:
+    """The tables of the draft with their columns; those that number a mode are as they are."""
+    roles = {str(role) for role in Role}
+    for table in draft.tables[:MOST_TABLES_SHOWN]:
+        columns = tuple(
+            (head, holds, holds == "" or holds in roles) for head, holds in table.columns[:MOST_COLUMNS_SHOWN]
+        )
+        yield TableShown(table.line, draft.lines[table.line - 1].text, columns)
 
 
 def is_unclear(channel: Channel) -> bool:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.charts.vocabulary import SYNONYMS
+from fence.core.charts.vocabulary import shipped_wordings
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.profile import Function
+from fence.core.words.text import counted
+from fence.formats.errors import MOST_BYTES, FileError
+from fence.formats.words_csv import read_words_csv, write_words_csv
+from fence.web.downloads import csv_file
 from fence.web.frame import frame
 from fence.web.pages import load, wordings
 
@@ -22,6 +26,8 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         try:
             if forgotten := request.form.get("forget"):
                 wordings().forget(forgotten)
+            elif request.form.get("do") == "file":
+                _teach_file()
             else:
                 means = request.form.get("means", "")
                 if means not in set(Function):
@@ -34,9 +40,27 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         "charts/words.html",
         frame=frame(load(show_id), "Charts"),
         own=wordings().all(),
-        shipped=SYNONYMS,
+        shipped=shipped_wordings(),
         functions=list(Function),
         problem=problem,
         typed=request.form,
     )
     return (page, 422) if problem else page
+
+
+@blueprint.get("/list.csv")
+def export(show_id: int) -> Response:
+    """The wordings that were taught, as a file."""
+    load(show_id)
+    return csv_file(write_words_csv(wordings().all()), "fence-words")
+
+
+def _teach_file() -> None:
+    """Teach all wordings of a file, or none."""
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        raise FileError("Choose a .csv file with the columns wording and means.")
+    words = read_words_csv(file.read(MOST_BYTES + 1))
+    for wording, function in words:
+        wordings().teach(wording, function)
+    flash(f"{counted(len(words), 'wording')} taught.")

@@ -14,6 +14,7 @@ from fence.core.charts.sheet import JOINED, TOO_MANY, Answered, Sheet
 class Answer(StrEnum):
     """What a person says that a line is."""
 
+    RIGHT = "right"
     CHANNEL = "channel"
     LEVELS = "levels"
     ABOVE = "above"
@@ -21,7 +22,7 @@ class Answer(StrEnum):
 
 
 def answered(sheet: Sheet, row: Row, answer: Answer) -> Answered:
-    """A line as the person says that it is."""
+    """A line as the person says that it is; ``RIGHT`` is not asked here, since it changes nothing."""
     if answer is Answer.LEAVE:
         return Taken.LEFT, "left out, as you said"
     if answer is Answer.ABOVE:

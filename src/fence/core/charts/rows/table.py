@@ -14,9 +14,11 @@ from fence.core.charts.roles import Role
 from fence.core.charts.rows.opening import is_span
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import JOINED, TOO_MANY, Answered, Sheet, is_whole
-from fence.core.charts.tables import Entry, Table, entry_of, grid_of, numbers_in, table_of
+from fence.core.charts.tables import Entry, Table, entry_of, grid_of, numbers_in, table_of, told
 from fence.core.words.profile import Byte, Channel, Range
 
+MOST_TABLES = 60
+"""Tables of one text that a person can say the columns of."""
 _NUMBERED = re.compile(r"^[\[(]?\d")
 
 
@@ -36,6 +38,9 @@ def table_head(sheet: Sheet, row: Row) -> Answered | None:
     table = table_of(row, following, above)
     if table is None:
         return None
+    table = told(table, sheet.columns_said.get(table.line, {}))
+    if len(sheet.tables) < MOST_TABLES:
+        sheet.tables.append(table)
     again = sheet.table is not None and sheet.table.modes == table.modes and bool(sheet.columns) and bool(table.modes)
     sheet.table, sheet.grid, sheet.joinable = table, (), False
     if again:
