@@ -20,6 +20,9 @@ _CHARACTERS = str.maketrans(
     | dict.fromkeys("¹²³⁴⁵⁶⁷⁸⁹⁾", " ")
 )
 _BLANKS = re.compile(r"[^\S\t]|[\x00-\x08\x0a-\x1f\x7f-\x9f\ud800-\udfff\ufeff\u200b]")
+_FOOTNOTE = re.compile(r"^\s*(?:[¹²³⁴⁵⁶⁷⁸⁹]|\*+\))")
+FOOTNOTE = "†"
+"""Stands at the front of a line that is a note to others."""
 _LEADING = re.compile(r"^(\s*)([•●▪◦‣∙·*>#]+)(?=\s)")
 _LONG_RUN = re.compile(r"\t{2,}")
 
@@ -27,6 +30,8 @@ _LONG_RUN = re.compile(r"\t{2,}")
 def plain(row: str) -> str:
     """The line with one kind of dash, arrow, quote and blank, bullets at its front taken off; as long as it was."""
     line = _BLANKS.sub(" ", row[:LONGEST_LINE].translate(_CHARACTERS).replace("<->", " → "))
+    if _FOOTNOTE.match(row):
+        line = f"{FOOTNOTE}{line[1:]}"
     line = line.replace("***", "   ").replace("**", "  ")
     line = _LONG_RUN.sub(lambda found: "\t" * min(len(found[0]), MOST_TABS), line)
     return _LEADING.sub(lambda found: found[1] + " " * len(found[2]), line)

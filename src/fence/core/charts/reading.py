@@ -15,7 +15,7 @@ from collections.abc import Callable, Iterable, Mapping
 from fence.core.charts.draft import Draft, LineReading, TableReading, Taken, finished
 from fence.core.charts.headings import PAGE
 from fence.core.charts.naming import Namer
-from fence.core.charts.notation import LONGEST_LINE
+from fence.core.charts.notation import FOOTNOTE, LONGEST_LINE
 from fence.core.charts.roles import Role
 from fence.core.charts.rows.answers import Answer, answered
 from fence.core.charts.rows.heading import heading
@@ -109,11 +109,14 @@ def _read(sheet: Sheet, answers: Mapping[int, Answer]) -> None:
             sheet.say(line, taken, note)
         if row.words and taken not in (Taken.LOST, Taken.HEADING):
             sheet.held = None
+            sheet.read_to = row.lines[-1] if taken is not Taken.BLANK else sheet.read_to
 
 
 def _take(sheet: Sheet, row: Row, answers: Mapping[int, Answer]) -> Answered:
     if not row.words or not re.search(r"\w", row.words):
         return Taken.BLANK, ""
+    if row.words.startswith(FOOTNOTE):
+        return Taken.LOST, "a note"
     answer = next((answers[line] for line in row.lines if line in answers), None)
     if answer is not None and answer is not Answer.RIGHT:
         return answered(sheet, row, answer)

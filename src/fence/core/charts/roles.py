@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from enum import StrEnum
 from functools import lru_cache
 
-from fence.core.charts.tongues import HEADS
+from fence.core.charts.tongues import HEADS, UNUSED
 from fence.core.charts.vocabulary import tidy_words
 
 
@@ -43,6 +43,8 @@ def roles_of(head: str) -> tuple[Role, ...]:
     """All roles that the words of a head speak of, most telling first; none where one of its words is no head."""
     words = tidy_words(head.replace("#", " no ")).split()
     if not words or len(words) > 5 or len(head) > 40:
+        return ()
+    if UNUSED.search(head):
         return ()
     if words in (["de"], ["a"]):
         return (Role.FROM,) if words == ["de"] else (Role.TO,)

@@ -111,6 +111,8 @@ def _is_run(mark: str, least: int, lines: list[str]) -> bool:
     count = lines[0].count(mark)
     if len(lines) < (2 if count > 1 else 3) or count < least:
         return False
+    if len(lines) > 2 and count > 1 and not any(f"{mark} " in line for line in lines):
+        return True
     if mark == ",":
         return all(", " not in line for line in lines)
     return any(is_head([cell.strip() for cell in line.split(mark)]) or line.startswith(mark) for line in lines) or (

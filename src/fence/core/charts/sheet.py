@@ -50,6 +50,7 @@ class Sheet:
         self.cell: int | None = None
         self.held: Row | None = None
         self.place = 0
+        self.read_to = -1
         self.base = 0
         self.indent = 0
         self.own = False
@@ -135,8 +136,7 @@ class Sheet:
 
     def close(self, row: Row) -> bool:
         """Whether the row stands right behind one that was read."""
-        before = self.rows[self.place - 1] if self.place else None
-        return before is not None and bool(before.words) and row.lines[0] - before.lines[-1] <= 1
+        return 0 <= row.lines[0] - self.read_to <= 1
 
     def adjacent(self, held: Row, row: Row) -> bool:
         return 0 < row.lines[0] - held.lines[-1] <= 1

@@ -220,7 +220,7 @@ def _worded(cells: Sequence[Cell], known: Sequence[tuple[Role, ...]], row: Row, 
         run = []
         for n in side:
             telling = set(known[n]) - {Role.DEFAULT, Role.MODE, Role.ASIDE}
-            if not cells[n].text or telling or len(cells[n].text) > 20:
+            if not re.match(r"[^\W\d]", cells[n].text) or telling or len(cells[n].text) > 20:
                 break
             run.append(n)
         if len(run) > len(best) and any(not known[n] for n in run):

@@ -17,7 +17,8 @@ MOST_IN_A_SPAN = 64
 """Channels that one line without a label may speak of."""
 MOST_GAP = 8
 """Numbers that a run without labels may leave out."""
-LOOK_AHEAD = 14
+TOP = 255
+LOOK_AHEAD = 20
 """Rows that are looked at to tell a span of channels from levels."""
 LONGEST_PROSE = 6
 """Words behind a number that can be a name; more of them are a sentence, unless one is known."""
@@ -39,13 +40,17 @@ _ORDINAL = re.compile(rf"^(?:the\s+)?(?P<o>{'|'.join(ORDINALS)})\s+(?:{LABEL})\s
 
 @dataclass(frozen=True, slots=True)
 class Opener:
-    """The numbers that a row may open channels with, and the words behind them."""
+    """The numbers that a row may open channels with, and the words behind them.
+
+    ``labelled``: they are called channels; ``doubtful``: letters were taken for digits; ``span``: first and last stand there.
+    """
 
     first: int
     last: int
     labelled: bool
     rest: str
     doubtful: bool = False
+    span: bool = False
 
 
 def opener_of(sheet: Sheet, row: Row, text: str | None = None) -> Opener | None:
@@ -57,7 +62,7 @@ def opener_of(sheet: Sheet, row: Row, text: str | None = None) -> Opener | None:
     if listed := _LIST.match(words):
         numbers = [int(word) for word in re.findall(r"\d{1,3}", listed[1])]
         if numbers == list(range(numbers[0], numbers[0] + len(numbers))):
-            return Opener(numbers[0], numbers[-1], words[0].isalpha(), words[listed.end() :])
+            return Opener(numbers[0], numbers[-1], words[0].isalpha(), words[listed.end() :], span=True)
     glued = _GLUED.match(words)
     if glued and not MODE.match(glued["rest"]) and int(glued["n"]) in (sheet.expected, 1):
         return Opener(int(glued["n"]), int(glued["n"]), True, glued["rest"])
@@ -73,11 +78,11 @@ def opener_of(sheet: Sheet, row: Row, text: str | None = None) -> Opener | None:
         if first is None or (found["l2"] and last is None):
             return None
         scanned = not found["l1"].isdigit()
-        return Opener(first, first if last is None else last, True, found["rest"], scanned)
+        return Opener(first, first if last is None else last, True, found["rest"], scanned, last is not None)
     first, last = int(found["n1"]), int(found["n2"] or found["n1"])
     if found["ch"] and (first != sheet.expected or not found["rest"] or MODE.match(found["rest"])):
         return None
-    return Opener(first, last, found["ch"] is not None, found["rest"])
+    return Opener(first, last, found["ch"] is not None, found["rest"], span=found["n2"] is not None)
 
 
 def opener_fits(sheet: Sheet, row: Row) -> bool:
@@ -123,7 +128,7 @@ def _opens(sheet: Sheet, opener: Opener, row: Row, first: int) -> bool:
     if known:
         return True
     sentence = len(opener.rest.split()) > LONGEST_PROSE or (opener.rest.endswith(".") and len(opener.rest.split()) > 3)
-    return begun or not sentence if spans_of(opener.rest) else not sentence
+    return not sentence or (begun and bool(spans_of(opener.rest)))
 
 
 def _goes_up(sheet: Sheet, first: int) -> bool:
@@ -157,12 +162,18 @@ def is_span(sheet: Sheet, first: int, last: int, row: Row) -> bool:
     level = bool(sheet.current) and last <= 255 and (first == sheet.following)
     if not level:
         return True
+    reached = last
     for other in sheet.rows[sheet.place + 1 : sheet.place + LOOK_AHEAD]:
         opener = opener_of(sheet, other) if other.words else None
         if opener is None:
             continue
-        if opener.first == last + 1:
-            return opener.last == opener.first or opener.last - opener.first < MOST_IN_A_SPAN // 2
-        if opener.first == expected and opener.last == opener.first:
-            return False
+        alone = not opener.span
+        if alone and opener.first == expected:
+            return False  # the number is still to come
+        if alone and opener.first == reached + 1:
+            return True
+        if opener.first == reached + 1:
+            reached = opener.last
+        if reached == TOP:
+            return False  # levels end there, channels do not
     return row.indent <= sheet.indent

@@ -142,11 +142,21 @@ def _words_of(sheet: Sheet, entry: Entry, table: Table) -> tuple[str, tuple[Rang
     found = ranges_of(value, spans)
     inner = [r for r in found if r.meaning != "no words"]
     if len(found) == 1 and not inner:
-        words = meaning or (name if not table.meaning_apart and _levels_first(sheet, table) else "")
-        found = [ranged(spans[0], words)] if words else [replace(found[0], meaning="no words")]
+        opening = bool(entry.text(Role.CHANNEL))
+        words = meaning
+        if not meaning and not table.meaning_apart and _levels_first(sheet, table):
+            words = _meaning_in(sheet, name) if opening else name
+        bare = (found[0].first, found[0].last) == (0, 255) and not meaning
+        found = [ranged(spans[0], words)] if words and not bare else [replace(found[0], meaning="no words")]
     elif len(found) == 1 and meaning:
         found = [ranged(spans[0], f"{found[0].meaning} {meaning}")]
     return name, tuple(r for r in found if (r.first, r.last) != (0, 255) or r.meaning != "no words"), doubt
+
+
+def _meaning_in(sheet: Sheet, words: str) -> str:
+    """What levels do that stand before the function: the words behind a comma where a function is before it."""
+    name = name_and_meaning(sheet.namer, words)
+    return words if name == words else words.partition(",")[2].strip()
 
 
 def _levels_first(sheet: Sheet, table: Table) -> bool:
