@@ -6,6 +6,7 @@ import csv
 import io
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -41,7 +42,7 @@ def lines(draw: st.DrawFn) -> Line:
     if not ends:
         return Line(name, ())
     bounds = [0, *(end + 1 for end in sorted(ends)), 256]
-    spans = [(first, last - 1) for first, last in zip(bounds, bounds[1:], strict=False)]
+    spans = [(first, last - 1) for first, last in pairwise(bounds)]
     return Line(name, tuple((first, last, draw(st.sampled_from(MEANINGS))) for first, last in spans))
 
 
