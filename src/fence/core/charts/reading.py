@@ -48,8 +48,8 @@ RULES: tuple[Callable[[Sheet, Row], Answered | None], ...] = (
     heading,
     table_row,
     channel_row,
-    levels_row,
     behind_row,
+    levels_row,
     unnumbered_row,
     wrapped_row,
 )

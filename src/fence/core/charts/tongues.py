@@ -16,82 +16,156 @@ WORDINGS: dict[Function, str] = {
         gesamthelligkeit, helligkeit, hauptdimmer, gesamtdimmer, intensitat, gradateur, variateur, intensite,
         intensite generale, luminosite, dimmer general, intensidad, intensidad general, atenuador, brillo,
         brillo general, intensita, intensita luminosa, luminosita, dimmer generale, helderheid, intensiteit,
-        hoofddimmer, brilho, brilho geral, intensidade, intensidade geral, dimmer geral
+        hoofddimmer, brilho, brilho geral, intensidade, intensidade geral, dimmer geral, lichtstarke, leuchtstarke,
+        gesamtintensitat, hauptintensitat, masterdimmer, dimmen, dimmung, intensite lumineuse, luminosite generale,
+        gradation, master general, luminosidad, regulador, intensidad luminosa, brillo total, dimmer total,
+        intensita generale, luminosita generale, dimmer principale, lichtsterkte, helderheid totaal, dimmen totaal,
+        intensidade luminosa, luminosidade, brilho total
     """,
     F.RED: "rot, rouge, rojo, rosso, rood, vermelho",
     F.GREEN: "grun, gruen, vert, verde, groen",
     F.BLUE: "blau, bleu, azul, blauw",
     F.WHITE: """
         weiss, warmweiss, kaltweiss, blanc, blanc chaud, blanc froid, blanco, blanco calido, blanco frio, bianco,
-        bianco caldo, bianco freddo, wit, warm wit, koud wit, branco, branco quente, branco frio
+        bianco caldo, bianco freddo, wit, warm wit, koud wit, branco, branco quente, branco frio, weiss warm,
+        weiss kalt, neutralweiss, tageslicht, blanc neutre, lumiere blanche, blanco neutro, luz blanca,
+        bianco neutro, luce bianca, neutraal wit, luz branca
     """,
-    F.AMBER: "bernstein, ambre, ambar, ambra",
+    F.AMBER: """
+        bernstein, ambre, ambar, ambra, amberkleurig, naranja, arancio, laranja
+    """,
     F.UV: "ultraviolett, schwarzlicht, ultravioleta, ultravioletto, lumiere noire",
     F.YELLOW: "gelb, jaune, amarillo, giallo, geel, amarelo",
     F.CYAN: "zyan, ciano, cian",
     F.CCT: """
         farbtemperatur, temperature de couleur, temperatura de color, temperatura colore, temperatura di colore,
-        kleurtemperatuur, temperatura de cor
+        kleurtemperatuur, temperatura de cor, farbtemp, temperature couleur, temp de couleur, temp color,
+        temperatura del color, temperatura, kleurtemp, temp de cor
     """,
     F.PAN: """
         schwenken, panoramique, rotation horizontale, movimiento horizontal, paneo, rotazione orizzontale,
-        brandeggio, draaien, zwenken, movimento horizontal, horizontale bewegung
+        brandeggio, draaien, zwenken, movimento horizontal, horizontale bewegung, pan bewegung, schwenkbewegung,
+        horizontalbewegung, mouvement horizontal, rotation pan, movimiento pan, giro horizontal, movimento pan,
+        horizontale rotatie, rotacao horizontal, giro orizzontale, movimento orizzontale
     """,
     F.TILT: """
         neigen, kippen, inclinaison, rotation verticale, movimiento vertical, inclinacion, rotazione verticale,
-        inclinazione, kantelen, movimento vertical, inclinacao, vertikale bewegung
+        inclinazione, kantelen, movimento vertical, inclinacao, vertikale bewegung, tilt bewegung, neigebewegung,
+        vertikalbewegung, mouvement vertical, rotation tilt, movimiento tilt, giro vertical, movimento tilt,
+        verticale beweging, verticale rotatie, rotacao vertical, giro verticale, movimento verticale, neiging
     """,
-    F.FOCUS: "fokus, scharfe, mise au point, nettete, enfoque, foco, messa a fuoco, fuoco, scherpstelling",
-    F.FROST: "weichzeichner, diffuseur, diffusore",
+    F.FOCUS: """
+        fokus, scharfe, mise au point, nettete, enfoque, foco, messa a fuoco, fuoco, scherpstelling, scharfstellung,
+        fokussierung, scherpte, focagem
+    """,
+    F.FROST: """
+        weichzeichner, diffuseur, diffusore, weichzeichnung, difusor, difusion, filtro frost, diffusie, difusao
+    """,
     F.GOBO: """
-        goborad, gobowechsler, roue de gobos, roue gobo, rueda de gobos, rueda gobo, ruota gobo, gobowiel, roda de
-        gobos
+        goborad, gobowechsler, roue de gobos, roue gobo, rueda de gobos, rueda gobo, ruota gobo, gobowiel,
+        roda de gobos, goboauswahl, gobo auswahl, motivrad, motive, muster, choix du gobo, selection gobo,
+        gobos fixes, seleccion de gobo, gobos fijos, selezione gobo, gobo fissi, disco gobo, gobo keuze,
+        selecao de gobo, roda de gobo, disco de gobos
     """,
     F.GOBO_ROTATION: """
-        goborotation, gobodrehung, rotation du gobo, rotation de gobo, rotacion de gobo, giro del gobo, rotazione
-        gobo, gobo rotatie, rotacao do gobo
+        goborotation, gobodrehung, rotation du gobo, rotation de gobo, rotacion de gobo, giro del gobo,
+        rotazione gobo, gobo rotatie, rotacao do gobo, gobo rotieren, gobo drehung, goboindex, rotation gobo,
+        rotation des gobos, rotacion gobo, rotacion del gobo, rotazione del gobo, gobo draaien, rotacao gobo
     """,
-    F.PRISM: "prisma, prisme, rotation du prisme, rotacion del prisma, rotazione prisma",
+    F.PRISM: """
+        prisma, prisme, rotation du prisme, rotacion del prisma, rotazione prisma, prismarotation, prismendrehung,
+        rotation prisme, rotacion prisma, rotazione del prisma, prismarotatie, rotacao do prisma, prismas
+    """,
     F.COLOUR_WHEEL: """
         farbrad, farbe, farben, farbwechsel, farbmakro, farbmakros, roue de couleurs, roue couleurs, couleurs,
-        couleur, rueda de colores, rueda de color, colores, ruota colori, ruota dei colori, colori,
-        kleurenwiel, kleuren, kleur, roda de cores, cores
+        couleur, rueda de colores, rueda de color, colores, ruota colori, ruota dei colori, colori, kleurenwiel,
+        kleuren, kleur, roda de cores, cores, farbwahl, farbauswahl, farbscheibe, farbvoreinstellungen,
+        farbmischung, festfarben, disque de couleurs, choix des couleurs, choix de couleur, macros de couleur,
+        macros couleurs, macro couleur, macros de couleurs, couleurs predefinies, rueda colores, seleccion de color,
+        seleccion de colores, macros de color, colores predefinidos, ruota colore, disco colori, macro colori,
+        macro colore, selezione colore, colori predefiniti, kleurwiel, kleurkeuze, kleurmacro, kleurmacros,
+        vaste kleuren, roda de cor, macros de cor, selecao de cor, cores predefinidas
     """,
     F.SHUTTER: """
         stroboskop, blitz, strobo, verschluss, blitzfrequenz, obturateur, vitesse du stroboscope, eclair,
-        estroboscopio, obturador, estrobo, destello, otturatore, stroboscopio, effetto strobo, stroboscoop
+        estroboscopio, obturador, estrobo, destello, otturatore, stroboscopio, effetto strobo, stroboscoop,
+        blitzfolge, blitzeffekt, blitzrate, blitzgeschwindigkeit, blinken, blitzlicht, stroboskopeffekt,
+        strobefrequenz, strobe geschwindigkeit, frequence du stroboscope, frequence stroboscope,
+        vitesse stroboscope, vitesse strobe, effet stroboscope, effet strobe, frecuencia de estrobo,
+        velocidad de estrobo, efecto estrobo, efecto estroboscopico, estroboscopico, velocidad estrobo,
+        frequenza strobo, velocita strobo, effetto stroboscopico, flits, flitsen, flitser, flitsfrequentie,
+        flitssnelheid, strobosnelheid, velocidade do estrobo, velocidade estrobo, efeito estroboscopico,
+        efeito estrobo, estroboscopo
     """,
     F.SPEED: """
         geschwindigkeit, tempo, bewegungsgeschwindigkeit, vitesse des mouvements, vitesse de mouvement, vitesse,
         velocidad, velocidad de movimiento, velocita, velocita di pan e tilt, velocita movimento, snelheid,
-        bewegingssnelheid, velocidade, velocidade do movimento, velocidade de movimento
+        bewegingssnelheid, velocidade, velocidade do movimento, velocidade de movimento, pan tilt geschwindigkeit,
+        geschwindigkeit pan tilt, motorgeschwindigkeit, vitesse pan tilt, vitesse moteurs, vitesse de deplacement,
+        velocidad pan tilt, velocidad de los motores, velocidad motores, velocita pan tilt, velocita motori,
+        velocita dei motori, snelheid pan tilt, motorsnelheid, bewegingstempo, velocidade pan tilt,
+        velocidade dos motores, velocidade de pan tilt
     """,
     F.PROGRAM: """
-        automatikprogramme, automatische programme, automatik, effekte, makro, makros, programmes, programme
-        automatique, programmes automatiques, effets, effet, programas, programas automaticos, efectos,
-        programmi, programmi automatici, effetti, programma, effecten, efeitos, efeitos automaticos
+        automatikprogramme, automatische programme, automatik, effekte, makro, makros, programmes,
+        programme automatique, programmes automatiques, effets, effet, programas, programas automaticos, efectos,
+        programmi, programmi automatici, effetti, programma, effecten, efeitos, efeitos automaticos, automatikmodus,
+        autoprogramm, autoprogramme, programmauswahl, programmwahl, interne programme, showprogramme, showprogramm,
+        effektprogramme, effektauswahl, selection programme, choix du programme, programmes internes,
+        programmes auto, programme interne, mode automatique, programa, programas internos, seleccion de programa,
+        programas auto, modo automatico, modo auto, funcion auto, efectos automaticos, programma automatico,
+        programmi interni, programmi auto, selezione programma, selezione programmi, modalita automatica,
+        automatische programma s, programmakeuze, interne programma s, programma s, automatische modus,
+        selecao de programa, programa automatico, macro s
     """,
     F.SOUND: """
         musik, musiksteuerung, mikrofon, mikrofonempfindlichkeit, musique, sensibilite du micro, sonido, microfono,
-        sensibilidad del microfono, musica, sensibilita microfono, sensibilita del microfono, geluid,
-        muziek, microfoon, som, microfone, sensibilidade do microfone
+        sensibilidad del microfono, musica, sensibilita microfono, sensibilita del microfono, geluid, muziek,
+        microfoon, som, microfone, sensibilidade do microfone, musikmodus, musikempfindlichkeit, soundmodus,
+        mikrofon empfindlichkeit, empfindlichkeit, klangsteuerung, mode musical, detection musicale, sensibilite,
+        sensibilite audio, sensibilite sonore, micro, modo audio, sensibilidad, sensibilidad de audio,
+        audio ritmico, modo sonido, sensibilidad al sonido, modalita musicale, sensibilita, sensibilita audio,
+        microfoongevoeligheid, gevoeligheid, geluidgestuurd, muziekmodus, sensibilidade, sensibilidade do audio,
+        modo som
     """,
     F.RESET: """
         sonderfunktionen, zurucksetzen, fonctions speciales, reinitialisation, funciones especiales, reinicio,
-        funzioni speciali, ripristino, speciale functies, funcoes especiais
+        funzioni speciali, ripristino, speciale functies, funcoes especiais, steuerung, geratesteuerung,
+        lampensteuerung, spezialfunktionen, einstellungen, geratefunktionen, rucksetzen, fonctions, reglages,
+        commandes speciales, remise a zero, reinicializar, ajustes, control especial, restablecer, impostazioni,
+        azzeramento, reset generale, instellingen, speciale functie, terugzetten, resetten, controles especiais,
+        funcoes, reiniciar, redefinir
     """,
     F.FUNCTION_SPEED: """
-        programmgeschwindigkeit, effektgeschwindigkeit, makrogeschwindigkeit, vitesse des programmes, vitesse du
-        programme, vitesse des effets, velocidad de programas, velocidad del programa, velocidad de efectos,
-        velocidad de los efectos, velocita programmi, velocita effetti, velocita dei programmi,
-        programmasnelheid, effectsnelheid, snelheid programma, velocidade dos efeitos, velocidade dos
-        programas
+        programmgeschwindigkeit, effektgeschwindigkeit, makrogeschwindigkeit, vitesse des programmes,
+        vitesse du programme, vitesse des effets, velocidad de programas, velocidad del programa,
+        velocidad de efectos, velocidad de los efectos, velocita programmi, velocita effetti,
+        velocita dei programmi, programmasnelheid, effectsnelheid, snelheid programma, velocidade dos efeitos,
+        velocidade dos programas, programm geschwindigkeit, effekt geschwindigkeit, makro geschwindigkeit,
+        ablaufgeschwindigkeit, lauflichtgeschwindigkeit, vitesse programmes, vitesse programme, vitesse des macros,
+        vitesse effets, velocidad programas, velocidad programa, velocidad efectos, velocidad de macros,
+        velocidad de los programas, velocita programma, velocita del programma, velocita degli effetti,
+        snelheid programma s, snelheid effecten, macrosnelheid, velocidade programas, velocidade do programa,
+        velocidade efeitos, velocidade dos macros
     """,
-    F.FAN: "lufter, ventilator, ventilateur, ventilador, ventola",
-    F.OUTPUT: "nebel, ausgang, fumee, humo, salida, fumo, uscita, rook, uitgang, fumaca, saida",
+    F.FAN: """
+        lufter, ventilator, ventilateur, ventilador, ventola, lufterdrehzahl, luftergeschwindigkeit,
+        vitesse du ventilateur, velocidad del ventilador, velocita ventola, ventilatorsnelheid,
+        velocidade do ventilador
+    """,
+    F.OUTPUT: """
+        nebel, ausgang, fumee, humo, salida, fumo, uscita, rook, uitgang, fumaca, saida, nebelausstoss, nebelmenge,
+        brouillard, debit, vapor, nebbia, nevel, nevoa, relais, rele
+    """,
     F.OTHER: """
         nicht belegt, nicht benutzt, reserviert, ohne funktion, non utilise, reserve, sin uso, sin funcion,
-        reservado, non usato, riservato, niet gebruikt, gereserveerd, nao usado
+        reservado, non usato, riservato, niet gebruikt, gereserveerd, nao usado, dimmerkurve, dimmerverlauf,
+        dimmgeschwindigkeit, dimmverhalten, courbe de gradation, courbe dimmer, courbe, curva de dimmer,
+        curva dimmer, curva, curva di dimmeraggio, dimcurve, curva do dimmer, libre, frei, libero, vrij, livre
+    """,
+    F.ZOOM: """
+        abstrahlwinkel, strahlwinkel, angle de faisceau, angulo del haz, angulo de haz, apertura del haz,
+        angolo del fascio, angolo fascio, bundelhoek, angulo do feixe, faisceau
     """,
 }
 

@@ -149,6 +149,10 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
         phrase = " ".join(telling)
         if phrase in table:
             return Meaning(table[phrase], sure=True)
+    if telling and len(telling) < len(words) and not any(word in table for word in telling):
+        near = _misspelt(telling)
+        if near is not None:
+            return near
     return _speed(table, words) or _parted(table, words) or _compound(table, words) or _misspelt(words)
 
 

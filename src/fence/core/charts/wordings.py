@@ -75,7 +75,7 @@ MORE: dict[Function, str] = {
     """,
     F.GOBO: """
         pattern plate, pattern disc, gobo disc, gobo plate, gobo change, fixed gobo, fixed gobos, fixed gobo wheel,
-        pattern wheel, image, gobo image, template, fixed pattern, rotating pattern, rotation gobo, picture,
+        pattern wheel, image, gobo image, template, fixed pattern, rotating pattern, picture,
         patterns, gobo effect, gobo selector, gobo choice, animation wheel, animation disc, animation, graphics,
         graphic
     """,

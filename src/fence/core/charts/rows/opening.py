@@ -42,7 +42,7 @@ _ORDINAL = re.compile(rf"^(?:the\s+)?(?P<o>{'|'.join(ORDINALS)})\s+(?:{LABEL})\s
 class Opener:
     """The numbers that a row may open channels with, and the words behind them.
 
-    ``labelled``: they are called channels; ``doubtful``: letters were taken for digits; ``span``: there are two numbers.
+    ``labelled``: they are called channels; ``doubtful``: letters were taken for digits; ``span``: two numbers.
     """
 
     first: int
