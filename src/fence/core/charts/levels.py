@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from fence.core.charts.notation import LOOKALIKES
-from fence.core.charts.tongues import ABOVE, AND_UP, BELOW, COUNTED, FROM, UP_TO
+from fence.core.charts.tongues import ABOVE, AND_UP, BELOW, COUNTED, FROM, NOT_ITSELF, UP_TO
 from fence.core.words.profile import Range
 
 MOST_SPANS = 40
@@ -132,7 +132,7 @@ def _span_at(text: str, numbers: list[_Number], place: int, value: bool) -> tupl
         return None, 1
     percent = low.percent
     if worded and (found := _ABOVE.search(before)):
-        whole = "=" in found[0] or "≥" in found[0] or found[1] is None
+        whole = _with_itself(found, "≥")
         first = low.value if whole else low.value + 1
         end = low.end + (rest.end() if (rest := _AND_UP.match(behind)) else 0)
         return (
@@ -141,7 +141,7 @@ def _span_at(text: str, numbers: list[_Number], place: int, value: bool) -> tupl
     if rest := _AND_UP.match(behind):
         return Span(low.start, low.end + rest.end(), low.value, 255), 1
     if worded and (found := _BELOW.search(before)):
-        whole = "=" in found[0] or "≤" in found[0] or found[1] is None
+        whole = _with_itself(found, "≤")
         last = low.value if whole else low.value - 1
         return (Span(low.start - len(found[0].lstrip()), low.end, 0, max(last, 0)) if not percent else None), 1
     if percent:
@@ -153,6 +153,12 @@ def _span_at(text: str, numbers: list[_Number], place: int, value: bool) -> tupl
     if (value and alone) or (_WORD_BEHIND.match(behind) and (not before.strip() or before.rstrip()[-1] in ",;:([|")):
         return Span(low.start, low.end, low.value, low.value, scanned=low.scanned, firm=value and alone), 1
     return None, 1
+
+
+def _with_itself(found: re.Match[str], sign: str) -> bool:
+    """Whether the number belongs to the levels: ``up to 9`` and ``≥ 10``, but not ``below 10``."""
+    words = found[0].strip().lower()
+    return "=" in words or sign in words or (found[1] is None and words not in NOT_ITSELF)
 
 
 def _chain(found: list[Span], expected: int | None) -> list[Span]:

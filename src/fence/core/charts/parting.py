@@ -27,6 +27,10 @@ def parted(namer: Namer, words: str) -> tuple[str, tuple[Range, ...], str]:
         if not re.search(r"[^\W\d]", name):
             return *_levels_then_name(namer, text, spans), doubt
         found = ranges_of(text, spans)
+        part = (spans[0].first, spans[0].last) != (0, 255)
+        if len(spans) == 1 and part and found[0].meaning == "no words" and "," in name:
+            name, _, said = name.rpartition(",")
+            found = [ranged(spans[0], said)]
         behind = text[spans[-1].end :].strip(EDGES)
         if len(spans) > 1 and not behind:
             pieces = re.split(r"[:|]|\s{2,}", text[: spans[0].start].strip(EDGES), maxsplit=1)

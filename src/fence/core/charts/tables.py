@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fence.core.charts.headings import mode_cell
+from fence.core.charts.levels import spans_of
 from fence.core.charts.notation import as_number
 from fence.core.charts.roles import Role, is_head, role_of, roles_of
 from fence.core.charts.shape import Cell, Row
@@ -40,6 +41,7 @@ class Column:
 class Table:
     """The columns of a table, the modes that some of them number, and the line of its head.
 
+    ``crosses``: an x says that a mode has the channel, since no number stands below it.
     ``grid``: its head has no places, since single blanks part its words. ``ordered``: rows keep to its columns by their
     order and not by place.
     """
@@ -50,6 +52,7 @@ class Table:
     line: int = 0
     grid: bool = False
     ordered: bool = False
+    crosses: bool = False
 
     def has(self, role: Role) -> bool:
         """Whether a column holds that."""
@@ -86,14 +89,38 @@ def table_of(row: Row, following: Sequence[Row], above: Row | None) -> Table | N
     cells = row.filled
     if len(cells) >= 2 and (found := _with_modes(row, following, above)):
         return found
-    if len(cells) >= 2 and is_head([cell.text for cell in cells]):
-        columns = _settled([Column(role_of(c.text), c.text, c.start, c.end) for c in _all(row)])
+    if len(cells) >= 2 and (is_head([cell.text for cell in cells]) or _nearly_head(row, following)):
+        columns = _settled([Column(_role_in(c, row, following), c.text, c.start, c.end) for c in _all(row)])
         held = {column.role for column in columns}
         if held & {Role.CHANNEL, Role.NAME} or held >= {Role.FROM, Role.TO}:
             return Table(tuple(columns), row.delimited, line=row.lines[0], ordered=_ordered(row))
     if len(cells) <= 2 and not row.delimited:
         return _in_words(row, following)
     return None
+
+
+def _nearly_head(row: Row, following: Sequence[Row]) -> bool:
+    """Whether a row is a head although a word or two of it are not known: the numbers of channels stand below it."""
+    cells = row.filled
+    known = [roles_of(cell.text) for cell in cells]
+    unknown = sum(not roles for roles in known)
+    if not 1 <= unknown <= max(1, len(cells) // 3) or len(cells) < 3 or re.search(r"\d", row.words):
+        return False
+    number = next((cell for cell, roles in zip(cells, known, strict=True) if Role.CHANNEL in roles), None)
+    if number is None:
+        return False
+    below = [text for other in following[:LOOK_AHEAD] if (text := _below(number, row, other)) is not None]
+    return len([text for text in below if numbers_in(text)]) >= 2
+
+
+def _role_in(cell: Cell, row: Row, following: Sequence[Row]) -> Role | None:
+    """What the column of a head's cell holds; where its word is not known, by what stands below it."""
+    role = role_of(cell.text) if cell.text else None
+    if role is not None or not cell.text:
+        return role
+    below = [text for other in following[:LOOK_AHEAD] if (text := _below(cell, row, other)) is not None]
+    levels = sum(bool(spans_of(text, value=True)) for text in below)
+    return Role.VALUE if below and levels * 2 > len(below) else Role.MEANING if below else None
 
 
 def told(table: Table, said: Mapping[int, Role]) -> Table:
@@ -178,7 +205,14 @@ def _with_modes(row: Row, following: Sequence[Row], above: Row | None) -> Table 
         lead = min(cell.start for cell in cells)
         if lead > 8:
             columns.insert(0, Column(Role.NAME, "", 0, lead - 4))
-    return Table(tuple(columns), row.delimited, tuple(modes), row.lines[0], ordered=_ordered(row))
+    crosses = _crossed(numbered, cells, row, following)
+    return Table(tuple(columns), row.delimited, tuple(modes), row.lines[0], ordered=_ordered(row), crosses=crosses)
+
+
+def _crossed(numbered: Sequence[int], cells: Sequence[Cell], row: Row, following: Sequence[Row]) -> bool:
+    """Whether the columns of modes are marked with an x and never with a number."""
+    below = [text for other in following for n in numbered if (text := _below(cells[n], row, other)) is not None]
+    return any(text in ("x", "X") for text in below) and not any(re.search(r"\d", text) for text in below)
 
 
 def _named_not_numbered(column: Column, row: Row, following: Sequence[Row]) -> Column:
@@ -305,7 +339,7 @@ def entry_of(table: Table, row: Row) -> Entry | None:
         if column is None:
             return None
         if column.mode is not None:
-            if not _place(entry, column.mode, cell.text):
+            if not _place(entry, column.mode, cell.text, crosses=table.crosses):
                 return _loose(table, row)
         elif column.role is not None:
             held = entry.texts.get(column.role, "")
@@ -340,16 +374,13 @@ def numbers_in(text: str) -> list[int] | None:
     return [found[0], found[-1]] if fits else None
 
 
-def _place(entry: Entry, mode: int, text: str) -> bool:
+def _place(entry: Entry, mode: int, text: str, *, crosses: bool) -> bool:
     """Note the number that stands in the column of a mode; False where it holds something else."""
-    if text in TICKS and text not in "xX✗":
+    if text in TICKS and (text not in "xX✗" or (crosses and text in "xX")):
         entry.places[mode], entry.ticked = [], True
         return True
     if NOTHING.fullmatch(text):
         entry.places[mode] = None if text == "" else entry.places[mode]
-        return True
-    if text in ("x", "X"):
-        entry.places[mode], entry.ticked = [], True
         return True
     numbers = numbers_in(text)
     if numbers is None or not numbers[0]:
@@ -397,7 +428,7 @@ def _loose(table: Table, row: Row) -> Entry | None:
         return None
     entry = Entry(places=[None] * count)
     for mode, mark in enumerate(marks):
-        if not _place(entry, mode, mark):
+        if not _place(entry, mode, mark, crosses=table.crosses):
             return None
     if not any(place is not None for place in entry.places):
         return None

@@ -188,7 +188,8 @@ HEADS = {
     "meaning": """
         meaning meanings effect effects result results remark remarks note notes detail details property properties
         setting settings description descriptions comment comments action beschreibung bedeutung effekt bemerkung
-        effet remarque descripcion efecto significado descrizione effetto significato nota note beschrijving betekenis
+        effet remarque wirkung funktionsweise resultat auswirkung descripcion resultado efecto significado
+        descrizione risultato effetto significato nota note beschrijving betekenis
         effect opmerking descricao efeito observacao explanation info type content
     """,
     "default": """
@@ -234,6 +235,13 @@ BELOW = (
 """What stands before the last level of a range that begins at 0."""
 ABOVE = r"above|over|more than|from|ab|über|à partir de|plus de|desde|a partir de|da|oltre|vanaf|boven|acima de"
 """What stands before the first level of a range that ends at 255."""
+NOT_ITSELF = frozenset(
+    [
+        *("below", "under", "less than", "unter", "moins de", "sotto", "onder", "abaixo de"),
+        *("above", "over", "more than", "über", "plus de", "oltre", "boven", "acima de"),
+    ]
+)
+"""Those of them behind which the number itself is none of the levels."""
 AND_UP = (
     r"and up|and above|and over|and more|on\b|onwards?|up\b|upwards?|und (?:mehr|höher)|et plus|y más|e oltre|en hoger|"
     r"e acima|\+"
