@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from html import unescape
 from re import DOTALL, findall, search
 
@@ -102,3 +103,74 @@ def test_retired_charts_leave_the_shelf(visitor: Visitor) -> None:
     assert "bindweed-flicker" not in visitor.get(f"/shows/{show}/rig/add").text
     visitor.post("/shows/2/charts/bindweed-flicker/bring-back", {})
     assert "bindweed-flicker" in visitor.get(f"/shows/{show}/rig/add").text
+
+
+DOUBTED = "3 channel mode\nCh\tFunction\tValue\n1\tRed\t0-255\n2\tTwinkle\t0-255\n3\tBlue\t0-255\nof the lower ring"
+
+
+def test_a_doubt_is_settled_and_the_rest_is_read_with_that(visitor: Visitor) -> None:
+    """Right as read, a channel, levels, above, left out: each is kept for its words, also when lines are put before."""
+    asked = visitor.post("/shows/2/charts/read", {**BASE, "text": DOUBTED}, htmx=True).text
+    assert "4 lines sure" not in asked
+    assert "The first doubt is line 4" in asked
+    settled = {"line": "4", "line_words": "2\tTwinkle\t0-255", "is-4": "right"}
+    assert (
+        "right, as you said"
+        in visitor.post("/shows/2/charts/read", {**BASE, "text": DOUBTED, **settled}, htmx=True).text
+    )
+    moved = visitor.post("/shows/2/charts/read", {**BASE, "text": "\n\n" + DOUBTED, **settled}, htmx=True).text
+    assert 'id="is-6-right" name="is-6" value="right" autocomplete="off" checked' in moved
+    other = visitor.post(
+        "/shows/2/charts/read", {**BASE, "text": DOUBTED.replace("Twinkle", "Glow"), **settled}, htmx=True
+    )
+    assert "as you said" not in other.text
+    joined = {"line": "6", "line_words": "of the lower ring", "is-6": "above"}
+    assert (
+        "blue of the lower ring"
+        in visitor.post("/shows/2/charts/read", {**BASE, "text": DOUBTED, **joined}, htmx=True).text
+    )
+    left = {"line": "4", "line_words": "2\tTwinkle\t0-255", "is-4": "leave out"}
+    text = visitor.post("/shows/2/charts/read", {**BASE, "text": DOUBTED, **left}, htmx=True).text
+    assert "left out, as you said" in text
+    assert "Not in the text: channel 2." in text
+
+
+def test_a_column_is_what_the_person_says(visitor: Visitor) -> None:
+    """What a column holds can be changed, and the table is read anew."""
+    text = "Ch\tFunction\tNotes\tMeaning\n1\tStrobe\t0-9\toff\n\t\t10-255\tslow\n2\tRed\t0-255\t"
+    asked = visitor.post("/shows/2/charts/read", {**BASE, "text": text}, htmx=True).text
+    assert 'name="column-1-2"' in asked
+    said = {"head": "1", "head_words": text.split("\n")[0], "column-1-1": "leave out", "column-1-3": "function"}
+    changed = visitor.post("/shows/2/charts/read", {**BASE, "text": text, **said}, htmx=True).text
+    assert '<b class="mono">1</b> off' in changed
+
+
+def test_a_chart_is_put_below_the_text_from_a_file(visitor: Visitor) -> None:
+    """What is typed stays; what cannot be read is told with what is accepted."""
+    table = io.BytesIO(b"2 channel mode\nCh,Function,Value\n1,Red,0-255\n2,Blue,0-255\n")
+    form = {**BASE, "text": "1 Zoom", "do": "file", "revision": "1"}
+    page = visitor.post("/shows/2/charts/paste", {**form, "file": (table, "rill.csv")}).text
+    assert "1 Zoom" in unescape(page)
+    assert "2 channel mode" in page
+    bad = visitor.post("/shows/2/charts/paste", {**form, "file": (io.BytesIO(b"%PDF-1.4"), "rill.pdf")})
+    assert bad.status_code == 422
+    assert "rill.pdf: This is a PDF" in bad.text
+    assert "1 Zoom" in bad.text
+    assert "Choose a file first" in visitor.post("/shows/2/charts/paste", form).text
+
+
+def test_words_go_out_and_come_back(visitor: Visitor) -> None:
+    """Taught wordings are a file; a file teaches all of its words or none, and says which line is wrong."""
+    where = "/shows/2/charts/files/words"
+    visitor.post(where, {"wording": "Twinkle rate", "means": "shutter/strobe"})
+    out = visitor.get(f"{where}/list.csv").text
+    assert out == "wording,means\r\ntwinkle rate,shutter/strobe\r\n"
+    visitor.post(where, {"forget": "twinkle rate"})
+    assert visitor.get(f"{where}/list.csv").text == "wording,means\r\n"
+    visitor.post(where, {"do": "file", "file": (io.BytesIO(out.encode()), "words.csv")})
+    assert visitor.get(f"{where}/list.csv").text == out
+    wrong = visitor.post(
+        where, {"do": "file", "file": (io.BytesIO(b"wording,means\nglow,red\nmoss,colour\n"), "w.csv")}
+    )
+    assert "Line 3: “colour” is no means: accepted are" in unescape(wrong.text)
+    assert "glow" not in visitor.get(f"{where}/list.csv").text
