@@ -9,7 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fence.core.charts.draft import Taken
-from fence.core.charts.reading import LONGEST_LINE, MOST_CHARACTERS, MOST_LINES, MOST_MODES, read_chart_text
+from fence.core.charts.notation import LONGEST_LINE
+from fence.core.charts.reading import MOST_CHARACTERS, MOST_LINES, read_chart_text
+from fence.core.charts.sheet import MOST_MODES
 from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
 

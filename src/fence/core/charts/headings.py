@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from fence.core.charts.tongues import CELL_WORDS, CHANNEL_WORDS, MODE_WORDS, NUMBER_WORDS
 
@@ -15,6 +16,8 @@ COUNT = re.compile(
     re.I,
 )
 """``6CH``, ``9-channel``, ``ten channels``, ``14 DMX channels``."""
+_COUNTABLE = re.compile(r"ch|kan|can|slot|footprint", re.I)
+"""What every word for channels has in it."""
 COUNT_BEHIND = re.compile(
     r"\b(?:channels|kan[aä]le|kanaele|canaux|canales|canali|canais|kanalen|slots|footprint|channel count|ch)\s*"
     r"(?:dmx\s*)?[:=]\s*(\d{1,3})\s*\W*$",
@@ -51,12 +54,15 @@ class Heading:
     firm: bool
 
 
-def counts_in(text: str) -> list[int]:
+@lru_cache(maxsize=512)
+def counts_in(text: str) -> tuple[int, ...]:
     """The numbers of channels that a text speaks of: ``4 channels``."""
+    if not _COUNTABLE.search(text):
+        return ()
     found = [NUMBER_WORDS.get(m["n"].lower()) or int(m["n"]) for m in COUNT.finditer(text) if m["n"].lower() != "0"]
     if not found and (behind := COUNT_BEHIND.search(text)):
         found = [int(behind[1])]
-    return [count for count in found if 1 <= count <= 512]
+    return tuple(count for count in found if 1 <= count <= 512)
 
 
 def heading_of(text: str) -> Heading | None:

@@ -13,6 +13,7 @@ from fence.core.words.profile import Byte, Channel, Function, Range
 
 WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
 """Functions that belong to the whole fixture, also where they stand among those of a cell."""
+FUNCTIONS = {tidy_words(function): function for function in Function}
 LONGEST_NAME = 60
 LONGEST_WORDING = 160
 """Characters of a name that are looked at."""
@@ -118,7 +119,7 @@ class Namer:
         """The channel that words name. ``before`` is the one in front of it: a bare "fine" is the fine byte of that."""
         name = name[:LONGEST_WORDING]
         default, highlight, given = DEFAULT.search(name), HIGHLIGHT.search(name), NAMED.search(name)
-        function = next((f for f in Function if given and tidy_words(given[1]) == tidy_words(f)), None)
+        function = FUNCTIONS.get(tidy_words(given[1])) if given else None
         wording = HIGHLIGHT.sub(" ", DEFAULT.sub(" ", name))
         if function is not None:
             wording = NAMED.sub(" ", wording)

@@ -52,7 +52,7 @@ def labelled_inside(sheet: Sheet, row: Row) -> Answered | None:
     start = sheet.expected
     if heading_of(row.words) is not None and row.words[: marks[0].start()].strip() if marks else False:
         start = 1
-    alone = len(numbers) == 1 and start == 1 and counts_in(row.words[: marks[0].start()]) == [1]
+    alone = len(numbers) == 1 and start == 1 and counts_in(row.words[: marks[0].start()]) == (1,)
     if (len(numbers) < 2 and not alone) or numbers != list(range(start, start + len(numbers))):
         return None
     ends = [*(mark.start() for mark in marks[1:]), len(row.words)]
