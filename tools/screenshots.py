@@ -24,7 +24,7 @@ from fence.demo import demo_show  # noqa: E402
 from fence.standins.boxes import BoxesStandIn  # noqa: E402
 
 TARGET = ROOT / "docs" / "screenshots"
-DESK, PHONE = (1280, 800), (390, 844)
+DESK, PHONE, TALL = (1280, 800), (390, 844), (1280, 1160)
 
 
 @dataclass(frozen=True)
@@ -43,19 +43,21 @@ class Shot:
 PASTED = """
 document.getElementById("maker").value = "Bramble";
 document.getElementById("model").value = "Bog Wash";
-document.getElementById("text").value = `Function            4ch  9ch
-Total dimming        -    1
-Red light dimmer     1    2
-Green                2    3
-Blue                 3    4
-White                4    5
-Twinkle              -    6
-   0-9 off
-   10-255 slow to fast
-Auto programs        -    7
-Pan                  -    8
-Pan 16bit            -    9
-Please read before use.`;
+document.getElementById("text").value = `BRAMBLE Bog Wash 60                         page 12
+8 channel mode
+CH   Function         Value      Meaning
+1    Master dimmer    000-255    dark to full
+2    Shutter          000-009    closed
+                      010-255    open
+3    Red              000-255
+4    Green            000-255
+5    Blue             000-255
+6    Ripple           000-127    still
+                      128-255    moving
+7    Colour wheel     000-015    open
+                      016-127    moss, fern, reed
+                      128-255    flow
+8    Zoom             000-255    narrow to wide`;
 document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}));
 """
 TRIED = "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
@@ -69,7 +71,7 @@ document.getElementById("look").click();
 """
 SHOTS = (
     Shot("shows", "/", "Glasshouse After Dark, clean"),
-    Shot("paste", "/shows/2/charts/paste", "What does it mean?", PASTED),
+    Shot("paste", "/shows/2/charts/paste", "what “Ripple” does is not known", PASTED, size=TALL),
     Shot("modes", "/shows/2/charts/tansy-pond-wash/modes", "Loses"),
     Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
     Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),

@@ -138,9 +138,9 @@ def _table(extra: tuple[tuple[str, Function], ...]) -> dict[str, Function]:
 def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Meaning | None:
     """The function that a wording means; None if no word of it is known.
 
-    Sure is what is known as it stands, or without words that add nothing. Else the longest known phrase decides, then the
-    later one; then the end of a compound word, and words that are nearly known. ``extra`` wordings come before the shipped
-    ones. Single letters count only when they are the whole wording.
+    Sure is what is known as it stands, or without words that add nothing. Else the longest known phrase decides, then
+    the later one; then the end of a compound word, and words that are nearly known. ``extra`` wordings come before the
+    shipped ones. Single letters count only when they are the whole wording.
     """
     table, words = _table(tuple(extra)), tidy_words(wording).split()[:MOST_WORDS]
     phrase = " ".join(words)
