@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from fence.core.charts.draft import Building, Slot, Taken, meaningful
@@ -27,6 +28,24 @@ Answered = tuple[Taken, str]
 """What a row was taken for, and a note."""
 
 
+OWN_LABEL = re.compile(r"^[\[(]?(?P<label>[a-z]{1,4})[-. ]?(?P<n>\d{1,3})(?![^\W_])", re.I)
+"""What a text may call its channels by itself, such as ``K1``."""
+FEWEST_LABELLED = 3
+
+
+def labels_in(rows: Sequence[Row], namer: Namer) -> frozenset[str]:
+    """What a text calls its channels: letters in front of numbers that run from 1 up, line after line.
+
+    Letters that mean something themselves, such as the R of ``R1``, are names and no labels.
+    """
+    reached: dict[str, int] = {}
+    for row in rows:
+        found = OWN_LABEL.match(row.words)
+        if found and int(found["n"]) == reached.get(found["label"].lower(), 0) + 1:
+            reached[found["label"].lower()] = int(found["n"])
+    return frozenset(label for label, last in reached.items() if last >= FEWEST_LABELLED and namer.means(label) is None)
+
+
 def is_whole(value: str) -> bool:
     """Whether a cell says all levels and no more: ``0-255``, ``0-100 %``."""
     spans = spans_of(value, value=True)
@@ -39,6 +58,7 @@ class Sheet:
     def __init__(self, rows: list[Row], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> None:
         self.rows, self.namer, self.columns_said = rows, namer, columns
         self.tables: list[Table] = []
+        self.labels = labels_in(rows, namer)
         self.readings: dict[int, Answered] = {}
         self.modes: list[Building] = []
         self.pending: Heading | None = None

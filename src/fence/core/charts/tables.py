@@ -23,6 +23,7 @@ TICKS = "✓✔√•●xX✗"
 NOTHING = re.compile(r"(?:-+|\.|/|n/?a|none|x|✗|—)?", re.I)
 MARK = re.compile(rf"(?:(?:ch\.?\s?)?\d{{1,3}}(?:\s?[-/+]\s?(?:ch\.?\s?)?\d{{1,3}})?|-+|\.|/|n/?a|[{TICKS}])", re.I)
 """What can stand in the column of a mode: a number, two of them, a tick, or a sign for none."""
+_SHORT_LABEL = re.compile(r"^[a-z]{1,3}[-.]?(?=\d)", re.I)
 _LABEL = re.compile(r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|slot|offset|kanal|canal|canale|kanaal|byte|#)\s*\+?", re.I)
 
 
@@ -363,6 +364,7 @@ def _fits(table: Table, entry: Entry) -> bool:
 
 def numbers_in(text: str) -> list[int] | None:
     """The channel number of a cell, or first and last of several: ``CH4``, ``3/4``, ``1, 2``. None where it is none."""
+    text = _SHORT_LABEL.sub("", text.strip())
     words = re.split(r"\s*(?:[-/+&,~]|\bto\b|\band\b|\bbis\b|→)\s*", _LABEL.sub("", text.strip(" .:)([]")).strip())
     numbers = [as_number(_LABEL.sub("", word).strip(" .:)")) for word in words]
     if not numbers or any(number is None or not 0 <= number <= 512 for number in numbers):

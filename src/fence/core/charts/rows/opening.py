@@ -9,7 +9,7 @@ from fence.core.charts.headings import COUNT_BEHIND, MODE
 from fence.core.charts.levels import spans_of
 from fence.core.charts.notation import as_number
 from fence.core.charts.shape import Row
-from fence.core.charts.sheet import Sheet
+from fence.core.charts.sheet import OWN_LABEL, Sheet
 from fence.core.charts.tongues import CHANNEL_WORDS, ORDINALS
 from fence.core.words.profile import Function
 
@@ -56,6 +56,8 @@ class Opener:
 def opener_of(sheet: Sheet, row: Row, text: str | None = None) -> Opener | None:
     """The numbers at the front of a row that may be those of channels."""
     words = row.words if text is None else text
+    if (own := OWN_LABEL.match(words)) and own["label"].lower() in sheet.labels:
+        words = f"CH{own['n']}{words[own.end() :]}"
     if ordinal := _ORDINAL.match(words):
         number = ORDINALS[ordinal["o"].lower()]
         return Opener(number, number, True, ordinal["rest"])
