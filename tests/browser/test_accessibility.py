@@ -56,6 +56,8 @@ SCREENS = [
     ("/shows/2/switches", None),
     ("/shows/2/lists", None),
     ("/shows/2/lists?by=channel&whom=u2", None),
+    ("/shows/3/log", "document.querySelector('.log details').open = true"),
+    ("/shows/3/log/compare?first=1", None),
     ("/shows/2/network", None),
     ("/shows/2/network?box=2&port=4", None),
     ("/shows/1/network?box=1", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),

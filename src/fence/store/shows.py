@@ -31,12 +31,14 @@ from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference
 from fence.store.summary import Summary, read_summary, summary_of, write_summary
-from fence.store.tables import CounterRow, LogRow, ShowRow
+from fence.store.tables import CounterRow, LogFixtureRow, LogRow, ShowRow
 
 KEPT_SHOWS = 16
 """Saved shows kept in memory, by key and revision: neither ever comes back, so a kept one is right for good."""
 
 
+MOST_STEPS_LOOKED_BACK = 5000
+"""How many steps back a moment may be that is looked at."""
 MOST_STEPS_BACK = 500
 """How many steps behind an edit may have begun and still be put on top of those saved since."""
 
@@ -181,6 +183,10 @@ class ShowStore:
         with reading(self.engine) as session:
             return self._get(session, show_id)
 
+    def of(self, saved: SavedShow, show: Show) -> SavedShow:
+        """A show as it would be saved next, for what the rules say of it; nothing is kept."""
+        return SavedShow(saved.id, saved.key, saved.revision + 1, show)
+
     def at_revision(self, show_id: int, revision: int | None) -> SavedShow:
         """The show as it was at ``revision``, for an edit that begins there.
 
@@ -194,12 +200,29 @@ class ShowStore:
                 return current
             return self._recall(current.key, revision) or self._rolled_back(session, current, revision)
 
-    def _rolled_back(self, session: Session, current: SavedShow, revision: int) -> SavedShow:
+    def moment(self, show_id: int, revision: int) -> SavedShow:
+        """The show as it was at a revision, to be looked at; ``EditError`` for one that the log does not reach."""
+        with reading(self.engine) as session:
+            current = self._get(session, show_id)
+            if current.revision == revision:
+                return current
+            try:
+                kept = self._recall(current.key, revision)
+                return kept or self._rolled_back(session, current, revision, MOST_STEPS_LOOKED_BACK)
+            except StaleShow:
+                most = MOST_STEPS_LOOKED_BACK
+                raise EditError(
+                    f"There is no state {revision} of this show within reach: accepted are the last {most:,} steps."
+                ) from None
+
+    def _rolled_back(
+        self, session: Session, current: SavedShow, revision: int, most: int = MOST_STEPS_BACK
+    ) -> SavedShow:
         """The show of an earlier revision, from the log's differences."""
         found = select(LogRow.revision, LogRow.difference).where(
             LogRow.show_id == current.id, LogRow.revision > revision
         )
-        steps = session.execute(found.order_by(LogRow.id.desc()).limit(MOST_STEPS_BACK + 1)).all()
+        steps = session.execute(found.order_by(LogRow.id.desc()).limit(most + 1)).all()
         show = current.show
         if not 0 < revision < current.revision or [step.revision for step in steps] != list(
             range(current.revision, revision, -1)
@@ -284,6 +307,7 @@ class ShowStore:
         *,
         who: str,
         on_top: int | None = None,
+        origin: str = "",
         first: Callable[[Analysis], None] = lambda analysis: None,
     ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
@@ -291,7 +315,8 @@ class ShowStore:
         Nothing is written when nothing differs. Where others saved meanwhile, what this edit changed is done again on
         top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
         what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
-        ``first`` is asked with what the rules say of the edit before anything is written; it may raise to stop it.
+        ``origin`` is where in Fence it was made. ``first`` is asked with what the rules say of the edit before anything
+        is written; it may raise to stop it.
         """
         found = difference(before.show, after)
         if found.empty:
@@ -314,7 +339,7 @@ class ShowStore:
                 .where(LogRow.show_id == before.id, LogRow.kind == "edit", LogRow.state == "undone")
                 .values(state="dropped")
             )
-            self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found)
+            self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found, origin)
         self._keep(saved)
         return saved
 
@@ -409,9 +434,12 @@ class ShowStore:
         write_difference(session, before.id, found, saved.show)
         _write_summary(session, saved)
 
-    def _log(self, session: Session, saved: SavedShow, who: str, words: str, kind: str, found: Difference) -> None:
-        session.execute(
+    def _log(
+        self, session: Session, saved: SavedShow, who: str, words: str, kind: str, found: Difference, origin: str = ""
+    ) -> None:
+        written = session.execute(
             insert(LogRow).values(
+                origin=origin,
                 show_id=saved.id,
                 revision=saved.revision,
                 at=self.clock(),
@@ -422,6 +450,11 @@ class ShowStore:
                 difference=DIFFERENCE.dump_json(found, by_alias=True).decode(),
             )
         )
+        assert isinstance(written, CursorResult)
+        ids = [named.id for change in found.fixtures if (named := change.after or change.before)]
+        if ids:
+            (log_id,) = written.inserted_primary_key or (None,)
+            session.execute(insert(LogFixtureRow), [{"fixture_id": one, "log_id": log_id} for one in ids])
 
     def _recall(self, key: str, revision: int) -> SavedShow | None:
         with self._lock:

@@ -166,14 +166,17 @@ class ProfileRow(Base):
 
 
 class LogRow(Base):
-    """One saved step: when, who, what in words, and the reversible difference.
+    """One saved step: when, who, from where, what in words, and the reversible difference; a note to it, and whose.
 
     ``kind`` is ``edit``, ``undo`` or ``redo``. ``state`` of an edit is ``done``, ``undone``, or ``dropped`` once a new
     edit has taken the place of those that could have been redone.
     """
 
     __tablename__ = "log"
-    __table_args__ = (Index("ix_log_show_state", "show_id", "kind", "state", "id"),)
+    __table_args__ = (
+        Index("ix_log_show_state", "show_id", "kind", "state", "id"),
+        Index("ix_log_show_id_id", "show_id", "id"),
+    )
 
     id: Mapped[int] = mapped_column(primary_key=True)
     show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"))
@@ -184,6 +187,33 @@ class LogRow(Base):
     kind: Mapped[str] = mapped_column(Text)
     state: Mapped[str] = mapped_column(Text)
     difference: Mapped[str] = mapped_column(Text)
+    origin: Mapped[str] = mapped_column(Text, default="", server_default="")
+    note: Mapped[str] = mapped_column(Text, default="", server_default="")
+    noted_by: Mapped[str] = mapped_column(Text, default="", server_default="")
+
+
+class LogFixtureRow(Base):
+    """That a step of the log is about a fixture."""
+
+    __tablename__ = "log_fixtures"
+
+    fixture_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    log_id: Mapped[int] = mapped_column(
+        ForeignKey("log.id", ondelete="CASCADE"), primary_key=True, autoincrement=False, index=True
+    )
+
+
+class MomentRow(Base):
+    """A state of a show that somebody gave a name."""
+
+    __tablename__ = "moments"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    revision: Mapped[int]
+    name: Mapped[str] = mapped_column(Text)
+    who: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]
 
 
 class ChartRow(Base):

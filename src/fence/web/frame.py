@@ -78,7 +78,8 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
         _lines_step(saved, analysis),
         _network_step(saved, analysis),
         _set_step(saved),
-        *(Step(number, title, "not yet", None) for number, title in ((7, "Prove"), (8, "Log"))),
+        Step(7, "Prove", "not yet", None),
+        Step(8, "Log", f"state {saved.revision}", url_for("log.index", show_id=saved.id)),
     )
 
 

@@ -17,6 +17,7 @@ from fence.core.words.show import Show
 from fence.core.words.text import counted, whole_number
 from fence.library import shipped_profiles
 from fence.store.drafts import Drafts
+from fence.store.journal import Journal
 from fence.store.library import Library
 from fence.store.shows import SavedShow, ShowStore
 from fence.store.wordings import Wordings
@@ -32,6 +33,7 @@ class Pages:
         self.library = Library(store.engine, shipped_profiles(), store.clock)
         self.wordings = Wordings(store.engine)
         self.drafts = Drafts(store.engine, store.clock)
+        self.journal = Journal(store.engine, store.clock)
 
 
 def pages() -> Pages:
@@ -58,6 +60,17 @@ def wordings() -> Wordings:
 def drafts() -> Drafts:
     """The files that wait to be imported."""
     return pages().drafts
+
+
+def journal() -> Journal:
+    """The logs as they are read."""
+    return pages().journal
+
+
+def origin() -> str:
+    """From which step of the work this request comes: the package of its views."""
+    blueprint = current_app.blueprints.get(request.blueprint or "")
+    return blueprint.import_name.split(".")[2].capitalize() if blueprint is not None else ""
 
 
 def who() -> str:
@@ -110,7 +123,8 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
         if stops and not seen:
             raise UnseenStops(before, after, stops)
 
-    saved = store().save(before, after, who=who(), on_top=request.form.get("on_top", type=int), first=look)
+    on_top = request.form.get("on_top", type=int)
+    saved = store().save(before, after, who=who(), on_top=on_top, origin=origin(), first=look)
     if stops and not asked_by_htmx():
         flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}", "stop")
     sent_back = again(before.show, after)

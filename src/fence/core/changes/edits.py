@@ -49,6 +49,7 @@ from fence.core.changes.cabling import (
     terminate,
     without_gone,
 )
+from fence.core.changes.compare import gone_back
 from fence.core.changes.house import (
     add_universe,
     remove_universe,
@@ -124,6 +125,7 @@ __all__ = [
     "forget_reading",
     "free_name",
     "give",
+    "gone_back",
     "half_way",
     "have_typed",
     "insert",

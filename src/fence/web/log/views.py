@@ -1,0 +1,108 @@
+"""The step Log: who changed what, when and from where; notes, moments, two of them beside each other, going back."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.changes.compare import compare
+from fence.core.checks import Severity, news
+from fence.core.words.errors import EditError, FenceError
+from fence.web.frame import frame
+from fence.web.log.page import ORIGINS, filters_of, local, log_page, revision_in
+from fence.web.pages import journal, load, load_for_edit, save, store, who
+
+blueprint = Blueprint("log", __name__, url_prefix="/shows/<int:show_id>/log")
+
+MOST_COMPARED = 600
+"""Fixtures of a comparison that are listed."""
+
+
+@blueprint.get("")
+def index(show_id: int) -> tuple[str, int]:
+    """The log, the newest first, by page."""
+    saved = load(show_id)
+    page = log_page(saved, journal(), filters_of(request.args), request.args.get("before", type=int))
+    text = render_template(
+        "log/index.html", frame=frame(saved, "Log"), saved=saved, page=page, origins=ORIGINS, local=local, kept=_kept()
+    )
+    return text, 422 if page.problem else 200
+
+
+@blueprint.post("/entries/<int:entry_id>/note")
+def note(show_id: int, entry_id: int) -> BaseResponse:
+    """Write a note to an entry, with the reason that the entry itself cannot know."""
+    load(show_id)
+    journal().note(show_id, entry_id, request.form.get("note", ""), who=who())
+    return redirect(f"{url_for('log.index', show_id=show_id, **_kept())}#entry-{entry_id}")
+
+
+def _kept() -> dict[str, Any]:
+    """The filters of the page that a form stands on, so that it comes back to them."""
+    names = ("fixture", "who", "origin", "words", "day", "before")
+    return {name: value for name in names if (value := request.args.get(name, ""))}
+
+
+@blueprint.post("/moments")
+def name_moment(show_id: int) -> BaseResponse:
+    """Give a state of the show a name."""
+    saved = load(show_id)
+    revision = revision_in(request.form.get("revision", ""), saved, [])
+    journal().name_moment(show_id, revision, request.form.get("name", ""), who=who())
+    flash(f"State {revision} is “{' '.join(request.form.get('name', '').split())}” now.")
+    return redirect(url_for("log.index", show_id=show_id))
+
+
+@blueprint.post("/moments/<int:moment_id>/forget")
+def forget_moment(show_id: int, moment_id: int) -> BaseResponse:
+    """Take a moment's name away."""
+    load(show_id)
+    journal().forget_moment(show_id, moment_id)
+    return redirect(url_for("log.index", show_id=show_id))
+
+
+@blueprint.get("/compare")
+def between(show_id: int) -> str | tuple[str, int]:
+    """Two moments beside each other, fixture by fixture, and what going back to the first would do."""
+    saved = load(show_id)
+    moments, problem = journal().moments(show_id), ""
+    try:
+        first = revision_in(request.args.get("first", "1"), saved, moments)
+        last = revision_in(request.args.get("last", ""), saved, moments)
+        before, after = store().moment(show_id, first), store().moment(show_id, last)
+    except EditError as error:
+        problem, before, after = str(error), saved, saved
+    compared = compare(before.show, after.show)
+    back = edits.gone_back(saved.show, before.show)
+    then = store().of(saved, back)
+    text = render_template(
+        "log/compare.html",
+        frame=frame(saved, "Log"),
+        saved=saved,
+        moments=moments,
+        names={moment.revision: moment.name for moment in moments},
+        before=before,
+        after=after,
+        compared=compared,
+        shown=compared.fixtures[:MOST_COMPARED],
+        back=compare(saved.show, back),
+        stops=[f for f in news(saved.analysis.findings, then.analysis.findings) if f.severity is Severity.STOP],
+        then=then.analysis.verdict,
+        problem=problem,
+    )
+    return (text, 422) if problem else text
+
+
+@blueprint.post("/back")
+def go_back(show_id: int) -> BaseResponse:
+    """Go back to a moment as one new edit, which undo takes back like any other."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    to = request.form.get("to", type=int)
+    if to is None:
+        raise FenceError("Say which moment to go back to.")
+    save(before, edits.gone_back(before.show, store().moment(show_id, to).show))
+    flash(f"The plan is that of state {to} again; what was set and proven since stays noted.")
+    return redirect(url_for("log.index", show_id=show_id))

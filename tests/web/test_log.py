@@ -1,0 +1,67 @@
+"""The step Log on its pages: from where a step came, filters, notes, moments, comparing and going back."""
+
+from __future__ import annotations
+
+from html import unescape
+from re import findall
+
+from fence.store.shows import ShowStore
+from tests.conftest import Visitor
+
+
+def test_every_step_says_who_made_it_and_from_where(visitor: Visitor, shows: ShowStore) -> None:
+    """A step made on a page carries the name of the person and of the step of the work; filters narrow by them."""
+    visitor.post("/who", {"who": "Ladder crew A"})
+    visitor.post("/shows/1/rig/3", form_of(visitor, "/shows/1/rig/3") | {"note": "by the door"})
+    page = visitor.get("/shows/1/log").text
+    assert "Note of Palm 3" in page
+    assert "Ladder crew A · Rig" in page
+    assert "Note of Palm 3" in visitor.get("/shows/1/log?fixture=palm+3&origin=Rig").text
+    assert "Nothing on the log fits that." in visitor.get("/shows/1/log?origin=Lines").text
+    unknown = visitor.get("/shows/1/log?fixture=nobody")
+    assert unknown.status_code == 422
+    assert "No fixture is called “nobody” now" in unescape(unknown.text)
+    assert "is no day" in visitor.get("/shows/1/log?day=soon").text
+
+
+def form_of(visitor: Visitor, path: str) -> dict[str, str]:
+    """The values of a page's form, as they stand there."""
+    text = visitor.get(path).text
+    fields = dict(findall(r'<input[^>]*?name="(\w+)"[^>]*?value="([^"]*)"', text))
+    fields |= dict(findall(r'<select[^>]*name="(\w+)".*?<option selected value="([^"]*)"', text.replace("\n", "")))
+    return {name: unescape(value) for name, value in fields.items() if name != "csrf_token"}
+
+
+def test_two_moments_and_the_way_back(visitor: Visitor, shows: ShowStore) -> None:
+    """A named moment is compared with now; going back is one step, and undo takes it back."""
+    visitor.post("/shows/1/log/moments", {"name": "as hung", "revision": "1"})
+    before = shows.get(1)
+    visitor.post("/shows/1/rig/3", form_of(visitor, "/shows/1/rig/3") | {"label": "Palm three"})
+    page = visitor.get("/shows/1/log/compare?first=as+hung").text
+    assert "1 fixture differs" in page
+    assert "was Palm 3" in page
+    assert "Go back to as hung" in page
+    visitor.post("/shows/1/log/back", {"revision": shows.get(1).revision, "to": "1", "seen": "1"})
+    back = shows.get(1)
+    assert back.show.fixtures == before.show.fixtures
+    assert shows.history(1)[0].revision == before.revision + 2
+    visitor.post("/shows/1/undo", {"revision": back.revision})
+    assert shows.get(1).show.fixture(3).label == "Palm three"
+    wrong = visitor.get("/shows/1/log/compare?first=tomorrow")
+    assert wrong.status_code == 422
+    assert "“tomorrow” is no moment of this show" in unescape(wrong.text)
+
+
+def test_a_note_stands_by_its_entry_and_a_name_can_be_forgotten(visitor: Visitor, shows: ShowStore) -> None:
+    """Notes come back to the page as it was narrowed; a name that is taken is told."""
+    (entry,) = findall(r'id="entry-(\d+)"', visitor.get("/shows/1/log").text)
+    done = visitor.post(f"/shows/1/log/entries/{entry}/note?who=Fence+demo", {"note": "first of all"})
+    assert done.headers["Location"] == f"/shows/1/log?who=Fence+demo#entry-{entry}"
+    assert "first of all" in visitor.get("/shows/1/log").text
+    assert visitor.post("/shows/1/log/entries/999/note", {"note": "x"}).status_code == 422
+    visitor.post("/shows/1/log/moments", {"name": "as hung", "revision": "1"})
+    assert visitor.post("/shows/1/log/moments", {"name": "as hung", "revision": "1"}).status_code == 422
+    assert visitor.post("/shows/1/log/moments", {"name": " ", "revision": "1"}).status_code == 422
+    (moment,) = findall(r"/moments/(\d+)/forget", visitor.get("/shows/1/log").text)
+    visitor.post(f"/shows/1/log/moments/{moment}/forget", {})
+    assert "as hung</b>" not in visitor.get("/shows/1/log").text
