@@ -47,6 +47,7 @@ bench: setup
 	$(BIN)/python bench/lines.py
 	$(BIN)/python bench/pieces.py
 	$(BIN)/python bench/network.py
+	$(BIN)/python bench/log.py
 
 # Small changes to the core, one at a time: do the tests notice? Takes about an hour, and is no part of CI.
 mutants: setup

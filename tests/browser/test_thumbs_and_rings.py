@@ -9,7 +9,7 @@ from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
-from tests.browser.test_accessibility import SCREENS
+from tests.browser.test_accessibility import DOUBTED, SCREENS
 
 pytestmark = pytest.mark.browser
 
@@ -62,6 +62,8 @@ def opened(page: Page) -> Iterator[str]:
             page.one("#overview .cards")
         if script:
             page.driver.execute_script(script)
+        if script == DOUBTED:
+            page.one(".settle")
         yield path
 
 
