@@ -38,6 +38,9 @@ SHAPES = [
     ("no numbers", "Mode 1 (3ch)\n• Red\n• Green\n• Blue", ["red, green, blue"]),
     ("goes on overleaf",
      "Mode 3 channels\n1 Red\n2 Green\n17\nMode 3 channels (continued)\n3 Blue", ["red, green, blue"]),
+    ("a title on each page",
+     "Rill spot 3 channels\nCh  Function   Value\n1   Shutter    0-9      off\nRill spot 3 channels\n"
+     "           10-255   on\n2   Red\nRill spot 3 channels\n3   Blue", ["shutter/strobe, red, blue"]),
     ("quoted cells", '"1","Pan, fine","0-255",""\n"2","Shutter","0-19","Closed"\n"","","20-255","Open"',
      ["pan, shutter/strobe"]),
     ("German", "3-Kanal-Modus\nKanal  Funktion  Wert\n1  Gesamthelligkeit  0 bis 255\n2  Weiß  0–255\n3  Grün",

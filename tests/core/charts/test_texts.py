@@ -7,7 +7,7 @@ import pytest
 from tests.core.charts.scoring import told, totals
 
 
-@pytest.mark.parametrize("name", ["worked.txt", "more.txt", "further.txt", "last.txt", "latest.txt"])
+@pytest.mark.parametrize("name", ["worked.txt", "more.txt", "further.txt", "last.txt", "latest.txt", "final.txt"])
 def test_texts_that_the_reader_was_worked_with(name: str, capsys: pytest.CaptureFixture[str]) -> None:
     """Modes 97 %, channels 98 %, ranges 95 %, fine bytes 97 %; nothing wrong is left unmarked."""
     found = totals(name)

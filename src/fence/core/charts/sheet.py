@@ -26,8 +26,6 @@ JOINED = "belongs to the line above"
 
 Answered = tuple[Taken, str]
 """What a row was taken for, and a note."""
-
-
 OWN_LABEL = re.compile(r"^[\[(]?(?P<label>[a-z]{1,4})[-. ]?(?P<n>\d{1,3})(?![^\W_])", re.I)
 """What a text may call its channels by itself, such as ``K1``."""
 FEWEST_LABELLED = 3
@@ -62,7 +60,6 @@ class Sheet:
         self.readings: dict[int, Answered] = {}
         self.modes: list[Building] = []
         self.pending: Heading | None = None
-        self.title = ""
         self.current: list[Slot] = []
         self.columns: list[Building] = []
         self.table: Table | None = None
@@ -111,6 +108,7 @@ class Sheet:
 
     @property
     def declared(self) -> int | None:
+        """How many channels the heading says, where it does."""
         return self.pending.declared if self.pending else (self.modes[-1].declared if self.modes else None)
 
     @property
@@ -131,9 +129,8 @@ class Sheet:
     def fresh(self) -> Building:
         """A mode of the heading that was read last."""
         heading, self.pending = self.pending, None
-        title, self.title = self.title, ""
         if heading is None:
-            return Building(title)
+            return Building()
         return Building(heading.name, heading.declared, firm=heading.firm)
 
     def mode_for(self, first: int) -> Building | None:
@@ -159,7 +156,17 @@ class Sheet:
         return 0 <= row.lines[0] - self.read_to <= 1
 
     def adjacent(self, held: Row, row: Row) -> bool:
+        """Whether a row stands right behind one that was kept for later."""
         return 0 < row.lines[0] - held.lines[-1] <= 1
+
+    def goes_on(self, found: Heading) -> bool:
+        """Whether a heading is that of the mode that is read, once more on a further page."""
+        mode = self.modes[-1] if self.modes else None
+        if mode is None or not mode.slots or self.pending is not None or self.columns:
+            return False
+        if found.declared is not None:
+            return found.declared == mode.declared and max(mode.slots) < found.declared
+        return found.name == mode.name
 
     def claim(self, held: Row) -> str:
         """The words of a line that stood alone, as the name of the channel behind it."""
@@ -238,6 +245,7 @@ class Sheet:
                 slot.channel = replace(slot.channel, cell=1)
 
     def put_range(self, found: Range) -> Answered:
+        """Give levels to the channel that is read, or to all that its row speaks of; not where they are taken."""
         for slot in self.current:
             held = slot.channel.ranges
             if any(r.first <= found.last and found.first <= r.last for r in held):
@@ -245,14 +253,16 @@ class Sheet:
             slot.channel = replace(slot.channel, ranges=tuple(sorted((*held, found), key=lambda r: r.first)))
         return Taken.SURE, ""
 
-    def more_levels(self, ranges: tuple[Range, ...], row: Row) -> Answered:
+    def more_levels(self, ranges: tuple[Range, ...]) -> Answered:
+        """Further levels of the channel that is read; what is said of them is said of the worst."""
         worst: Answered = (Taken.SURE, "")
         for found in ranges:
             taken = self.put_range(found)
             worst = taken if taken[0] is not Taken.SURE else worst
         return worst
 
-    def join_name(self, name: str, row: Row) -> None:
+    def join_name(self, name: str) -> None:
+        """Words that go on with the name of the channel: it is looked up anew with them."""
         for slot in self.current:
             slot.said = f"{slot.said} {name}"
             named = self.namer.channel(slot.said)
@@ -267,6 +277,7 @@ class Sheet:
                     self.readings[line] = taken
 
     def join_meaning(self, words: str) -> None:
+        """Words that go on with what the last levels do."""
         for slot in self.current:
             if slot.channel.ranges:
                 last = slot.channel.ranges[-1]
@@ -275,6 +286,7 @@ class Sheet:
                 slot.channel = replace(slot.channel, ranges=(*slot.channel.ranges[:-1], joined))
 
     def all_added(self, names: list[str], row: Row) -> Answered:
+        """Put the channels of one row into the mode, one after the other."""
         taken: Answered = (Taken.SURE, "")
         first = max(self.mode.slots, default=0) + 1
         for place, name in enumerate(names, first):

@@ -31,13 +31,13 @@ def answered(sheet: Sheet, row: Row, answer: Answer) -> Answered:
         if sheet.current[-1].channel.ranges:
             sheet.join_meaning(row.words)
         else:
-            sheet.join_name(row.words, row)
+            sheet.join_name(row.words)
         return Taken.SURE, f"{JOINED}, as you said"
     if answer is Answer.LEVELS:
         spans = spans_of(row.words, value=True, expected=sheet.following) or spans_of(row.words, value=True)
         if not spans or not sheet.current:
             return Taken.LOST, "no levels are in it" if sheet.current else "there is no channel above for its levels"
-        taken, note = sheet.more_levels(tuple(ranges_of(row.words, spans)), row)
+        taken, note = sheet.more_levels(tuple(ranges_of(row.words, spans)))
         return taken, note or "levels, as you said"
     opener = opener_of(sheet, row)
     first = opener.first if opener and opener.first >= 1 else sheet.expected

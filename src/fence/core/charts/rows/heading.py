@@ -29,6 +29,8 @@ def heading(sheet: Sheet, row: Row) -> Answered | None:
         return None
     if not exact and spans_of(words, expected=None) and not found.firm:
         return None
+    if not exact and sheet.goes_on(found):
+        return Taken.HEADING, "goes on"
     held = sheet.pending
     bare = re.fullmatch(r"[\W\d]*(?:dmx[\s-]*)?\w*[\W\d]*", found.name.replace("DMX", "")) is not None
     if held is not None and held.firm and held.declared is None and found.declared is not None and bare:

@@ -39,8 +39,6 @@ def levels_row(sheet: Sheet, row: Row) -> Answered | None:
             return None
         if ranges[0].meaning == "no words":
             ranges = [ranged(spans[0], lead)]
-    if not lead and spans[0].first > spans[0].last:
-        return None
     bare = [r for r in ranges if (r.first, r.last) == (0, 255) and r.meaning == "no words"]
     if len(bare) == len(ranges):
         return Taken.SURE, ""

@@ -34,7 +34,7 @@ def channel_row(sheet: Sheet, row: Row) -> Answered | None:
     base = sheet.base
     name, ranges, doubt = sheet.split(opener.rest)
     if ranges and running and first in sheet.modes[-1].slots and same_again(sheet, first, name):
-        return sheet.more_levels(ranges, row)
+        return sheet.more_levels(ranges)
     held = sheet.held if sheet.held is not None and sheet.adjacent(sheet.held, row) else None
     mode = sheet.mode_for(first)
     if mode is None:
@@ -121,15 +121,14 @@ def _numbered_next(sheet: Sheet, row: Row) -> bool:
 def _as_many(sheet: Sheet, declared: int) -> bool:
     """Whether just as many lines follow each other here as the heading says channels."""
     begin = sheet.place
-    while begin and sheet.place - begin <= declared and plain(sheet, sheet.rows[begin - 1]):
+    while begin and sheet.place - begin <= declared and _plain(sheet.rows[begin - 1]):
         begin -= 1
     end = sheet.place
-    while end < len(sheet.rows) and plain(sheet, sheet.rows[end]) and end - begin <= declared:
+    while end < len(sheet.rows) and _plain(sheet.rows[end]) and end - begin <= declared:
         end += 1
     return end - begin == declared
 
 
-def plain(sheet: Sheet, row: Row) -> bool:
-    return (
-        bool(row.words) and len(row.words) <= 40 and heading_of(row.words) is None and bool(re.search(r"\w", row.words))
-    )
+def _plain(row: Row) -> bool:
+    """Whether a row is a short line of words and announces nothing."""
+    return re.search(r"\w", row.words) is not None and len(row.words) <= 40 and heading_of(row.words) is None

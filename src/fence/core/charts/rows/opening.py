@@ -88,6 +88,7 @@ def opener_of(sheet: Sheet, row: Row, text: str | None = None) -> Opener | None:
 
 
 def opener_fits(sheet: Sheet, row: Row) -> bool:
+    """Whether a row opens a channel, looked at by itself."""
     opener = opener_of(sheet, row)
     return opener is not None and is_channel(sheet, opener, row)
 
@@ -134,6 +135,7 @@ def _opens(sheet: Sheet, opener: Opener, row: Row, first: int) -> bool:
 
 
 def _goes_up(sheet: Sheet, first: int) -> bool:
+    """Whether the number is also the level that comes next."""
     return bool(sheet.current) and first == sheet.following
 
 

@@ -187,7 +187,7 @@ def _numbered_entry(sheet: Sheet, entry: Entry, table: Table, number: list[int],
         and first in sheet.modes[-1].slots
         and same_again(sheet, first, name)
     ):
-        return sheet.more_levels(ranges, row)
+        return sheet.more_levels(ranges)
     mode = sheet.mode_for(first)
     if mode is None or first < 1 or last > 512:
         return TOO_MANY if mode is None else None
@@ -243,10 +243,10 @@ def _below_row(sheet: Sheet, entry: Entry, table: Table, row: Row) -> Answered |
     apart = table.meaning_apart or not _levels_first(sheet, table)
     if ranges or is_whole(entry.text(Role.VALUE)):
         if name and apart and table.has(Role.VALUE) and entry.text(Role.VALUE):
-            sheet.join_name(name, row)
+            sheet.join_name(name)
         elif name and ranges and not apart:
             pass
-        taken = sheet.more_levels(ranges, row)
+        taken = sheet.more_levels(ranges)
         if doubt and taken[0] is Taken.SURE:
             return Taken.GUESS, doubt
         return taken
@@ -258,7 +258,7 @@ def _below_row(sheet: Sheet, entry: Entry, table: Table, row: Row) -> Answered |
     if name and not sheet.namer.knows(name) and heading_of(row.words) is not None:
         return None
     if name:
-        sheet.join_name(name, row)
+        sheet.join_name(name)
     if meaning := entry.text(Role.MEANING) or entry.text(Role.VALUE):
         sheet.join_meaning(meaning)
     return Taken.SURE, JOINED
