@@ -77,8 +77,6 @@ class Entry:
 
     texts: dict[Role, str] = field(default_factory=dict)
     places: list[list[int] | None] = field(default_factory=list)
-    ticked: bool = False
-    starts: dict[Role, int] = field(default_factory=dict)
 
     def text(self, role: Role) -> str:
         """What the column of that role holds in this row."""
@@ -176,7 +174,7 @@ def _with_modes(row: Row, following: Sequence[Row], above: Row | None) -> Table 
     ):
         return None
     if len(numbered) < 1:
-        numbered = _worded(cells, known, row, following)
+        numbered = _worded(cells, known)
         if not numbered:
             return None
     elif len(numbered) == 1 and any(Role.CHANNEL in roles for roles in known):
@@ -245,7 +243,7 @@ def _named_above(cell: Cell, name: str, above: Row | None, row: Row) -> str:
     return f"{near[0].text} ({name})"[:60] if len(near) == 1 and near[0].text != name else name
 
 
-def _worded(cells: Sequence[Cell], known: Sequence[tuple[Role, ...]], row: Row, following: Sequence[Row]) -> list[int]:
+def _worded(cells: Sequence[Cell], known: Sequence[tuple[Role, ...]]) -> list[int]:
     """The cells of a head that name modes by words: those beside the function that no head is known for."""
     place = next((n for n, roles in enumerate(known) if Role.NAME in roles), None)
     if place is None or len(cells) < 3:
@@ -282,6 +280,7 @@ def _marked(numbered: Sequence[int], cells: Sequence[Cell], row: Row, following:
 
 
 def _below(head: Cell, row: Row, below: Row) -> str | None:
+    """What stands below a cell of a head in one of the rows behind it; None for nothing, or for several things."""
     if row.delimited:
         return next((cell.text for cell in below.cells if cell.index == head.index and cell.text), None)
     near = [cell for cell in below.filled if cell.start <= head.end + 1 and cell.end >= head.start - 1]
@@ -345,7 +344,6 @@ def entry_of(table: Table, row: Row) -> Entry | None:
         elif column.role is not None:
             held = entry.texts.get(column.role, "")
             entry.texts[column.role] = f"{held}  {cell.text}" if held else cell.text
-            entry.starts.setdefault(column.role, cell.start)
     return entry if _fits(table, entry) else (_loose(table, row) if table.modes else None)
 
 
@@ -379,7 +377,7 @@ def numbers_in(text: str) -> list[int] | None:
 def _place(entry: Entry, mode: int, text: str, *, crosses: bool) -> bool:
     """Note the number that stands in the column of a mode; False where it holds something else."""
     if text in TICKS and (text not in "xX✗" or (crosses and text in "xX")):
-        entry.places[mode], entry.ticked = [], True
+        entry.places[mode] = []
         return True
     if NOTHING.fullmatch(text):
         entry.places[mode] = None if text == "" else entry.places[mode]

@@ -11,7 +11,7 @@ from fence.core.charts.levels import PHYSICAL, Span, ranged, ranges_of, spans_of
 from fence.core.charts.notation import as_number
 from fence.core.charts.parting import SCANNED_LEVELS, name_and_meaning
 from fence.core.charts.roles import Role
-from fence.core.charts.rows.opening import is_span
+from fence.core.charts.rows.opening import MOST_GAP, is_span
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import JOINED, TOO_MANY, Answered, Sheet, is_whole
 from fence.core.charts.tables import Entry, Table, entry_of, grid_of, numbers_in, table_of, told
@@ -48,7 +48,7 @@ def table_head(sheet: Sheet, row: Row) -> Answered | None:
     if table.modes:
         pending = sheet.pending
         columns = [
-            Building(_column_name(sheet, name, declared, pending, len(table.modes)), declared, firm=True)
+            Building(_column_name(name, declared, pending, len(table.modes)), declared, firm=True)
             for name, declared in table.modes
         ]
         if not sheet.open(*columns):
@@ -58,7 +58,8 @@ def table_head(sheet: Sheet, row: Row) -> Answered | None:
     return Taken.HEADING, "head"
 
 
-def _column_name(sheet: Sheet, name: str, declared: int | None, pending: Heading | None, count: int) -> str:
+def _column_name(name: str, declared: int | None, pending: Heading | None, count: int) -> str:
+    """The name of a mode over a column; where it is the only one, that of the heading before."""
     return pending.name if count == 1 and pending is not None and pending.declared in (None, declared) else name
 
 
@@ -97,6 +98,8 @@ def table_row(sheet: Sheet, row: Row) -> Answered | None:
     number = numbers_in(entry.text(Role.CHANNEL)) if entry.text(Role.CHANNEL) else None
     if number is None:
         return _below_row(sheet, entry, table, row)
+    if number[0] > sheet.expected + MOST_GAP and number[0] == sheet.following:
+        return None  # a level that stands too far left
     if number[-1] > number[0] and not is_span(sheet, number[0] + sheet.base, number[-1] + sheet.base, row):
         return None
     if table.has(Role.MODE) and entry.text(Role.MODE) and not _go_to(sheet, entry.text(Role.MODE)):
@@ -125,7 +128,7 @@ def _words_of(sheet: Sheet, entry: Entry, table: Table) -> tuple[str, tuple[Rang
     if table.has(Role.FROM) and table.has(Role.TO):
         low, high = as_number(entry.text(Role.FROM)), as_number(entry.text(Role.TO))
         if low is not None and high is not None and low <= high <= 255:
-            return name, _single(sheet, low, high, meaning if table.meaning_apart else ""), doubt
+            return name, _single(low, high, meaning if table.meaning_apart else ""), doubt
     if not value and (spans := spans_of(name)) and spans[0].start > 0:
         name, value = name[: spans[0].start], name[spans[0].start :]
     elif not value and not table.has(Role.VALUE) and (spans := spans_of(meaning)):
@@ -144,7 +147,7 @@ def _words_of(sheet: Sheet, entry: Entry, table: Table) -> tuple[str, tuple[Rang
     if len(found) == 1 and not inner:
         opening = bool(entry.text(Role.CHANNEL))
         words = meaning
-        if not meaning and not table.meaning_apart and _levels_first(sheet, table):
+        if not meaning and not table.meaning_apart and _levels_first(table):
             words = _meaning_in(sheet, name) if opening else name
         bare = (found[0].first, found[0].last) == (0, 255) and not meaning
         found = [ranged(spans[0], words)] if words and not bare else [replace(found[0], meaning="no words")]
@@ -159,13 +162,14 @@ def _meaning_in(sheet: Sheet, words: str) -> str:
     return words if name == words else words.partition(",")[2].strip()
 
 
-def _levels_first(sheet: Sheet, table: Table) -> bool:
+def _levels_first(table: Table) -> bool:
     """Whether the levels stand before the function, which then is their meaning too."""
     roles = [column.role for column in table.columns]
     return Role.VALUE in roles and Role.NAME in roles and roles.index(Role.VALUE) < roles.index(Role.NAME)
 
 
-def _single(sheet: Sheet, low: int, high: int, meaning: str) -> tuple[Range, ...]:
+def _single(low: int, high: int, meaning: str) -> tuple[Range, ...]:
+    """Levels whose first and last stand in columns of their own."""
     if (low, high) == (0, 255) and not meaning.strip():
         return ()
     return (ranged(Span(0, 0, low, high), meaning),)
@@ -178,7 +182,7 @@ def _numbered_entry(sheet: Sheet, entry: Entry, table: Table, number: list[int],
         sheet.base = 1
     first, last = first + sheet.base, last + sheet.base
     name, ranges, doubt = _words_of(sheet, entry, table)
-    if _levels_first(sheet, table) and not table.meaning_apart and ranges:
+    if _levels_first(table) and not table.meaning_apart and ranges:
         name = name_and_meaning(sheet.namer, name)
     if (
         ranges
@@ -225,7 +229,8 @@ def _columns_row(sheet: Sheet, entry: Entry, row: Row) -> Answered | None:
             continue
         numbers = place or [max(mode.slots, default=0) + 1]
         if len(numbers) > 2 or (len(numbers) == 2 and sheet.namer.several(name, 2, []) is not None):
-            sheet.several(mode, numbers[0], numbers[-1], name, ranges, row, doubt, keep=True)
+            found = sheet.several(mode, numbers[0], numbers[-1], name, ranges, row, doubt, keep=True)
+            taken = found if found[0] is not Taken.SURE else taken
             continue
         for offset in numbers:
             byte = None if len(numbers) == 1 else (Byte.COARSE if offset == numbers[0] else Byte.FINE)
@@ -240,12 +245,10 @@ def _below_row(sheet: Sheet, entry: Entry, table: Table, row: Row) -> Answered |
     if not sheet.current:
         return None
     name, ranges, doubt = _words_of(sheet, entry, table)
-    apart = table.meaning_apart or not _levels_first(sheet, table)
+    apart = table.meaning_apart or not _levels_first(table)
     if ranges or is_whole(entry.text(Role.VALUE)):
         if name and apart and table.has(Role.VALUE) and entry.text(Role.VALUE):
             sheet.join_name(name)
-        elif name and ranges and not apart:
-            pass
         taken = sheet.more_levels(ranges)
         if doubt and taken[0] is Taken.SURE:
             return Taken.GUESS, doubt
