@@ -65,3 +65,23 @@ def test_a_note_stands_by_its_entry_and_a_name_can_be_forgotten(visitor: Visitor
     (moment,) = findall(r"/moments/(\d+)/forget", visitor.get("/shows/1/log").text)
     visitor.post(f"/shows/1/log/moments/{moment}/forget", {})
     assert "as hung</b>" not in visitor.get("/shows/1/log").text
+
+
+def test_a_finding_is_let_stand_for_a_reason(visitor: Visitor, shows: ShowStore) -> None:
+    """It leaves the count, stands in the list and on the log with its reason, and is taken back there."""
+    stops = shows.get(2).analysis.verdict.stops
+    finding = shows.get(2).analysis.findings[0]
+    form = {"finding": finding.key, "revision": shows.get(2).revision}
+    refused = visitor.post("/shows/2/findings/waive", {**form, "reason": " "})
+    assert "A reason is needed" in unescape(refused.text)
+    visitor.post("/shows/2/findings/waive", {**form, "reason": "the second one is a spare"})
+    assert shows.get(2).analysis.verdict.stops == stops - 1
+    panel = visitor.get("/shows/2/findings").text
+    assert "the second one is a spare" in panel
+    log = visitor.get("/shows/2/log").text
+    assert "Let stand, since the second one is a spare" in log
+    assert '<p class="waiver"><b>the second one is a spare</b>' in log
+    visitor.post("/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision})
+    assert shows.get(2).analysis.verdict.stops == stops
+    gone = visitor.post("/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision})
+    assert "is not let stand" in unescape(gone.text)

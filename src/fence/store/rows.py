@@ -23,6 +23,7 @@ from fence.core.words.profile import Function, Profile
 from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
 from fence.core.words.show import Position, Show, Universe
 from fence.core.words.stock import Item
+from fence.core.words.waiver import Waiver
 from fence.store.tables import (
     Base,
     BoxRow,
@@ -43,6 +44,7 @@ READ_BACK = TypeAdapter(ReadBack)
 PROOF = TypeAdapter(Proof)
 LINE = TypeAdapter(Line)
 BOX = TypeAdapter(Box)
+WAIVERS = TypeAdapter(tuple[Waiver, ...])
 TICKS = TypeAdapter(tuple[Tick, ...])
 GROUND = TypeAdapter(Ground)
 STOCK = TypeAdapter(tuple[Item, ...])
@@ -119,6 +121,7 @@ def load_show(session: Session, row: ShowRow) -> Show:
         stock=STOCK.validate_json(row.stock),
         day=DAY.validate_json(row.day) if row.day else None,
         net=NET.validate_json(row.net) if row.net else NO_NET,
+        waivers=WAIVERS.validate_json(row.waivers),
     )
 
 
@@ -143,6 +146,7 @@ def heading_values(show: Show) -> dict[str, Any]:
         "stock": STOCK.dump_json(show.stock).decode(),
         "day": DAY.dump_json(show.day).decode() if show.day else None,
         "net": NET.dump_json(show.net).decode() if show.net != NO_NET else None,
+        "waivers": WAIVERS.dump_json(show.waivers).decode(),
     }
 
 

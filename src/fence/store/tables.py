@@ -59,6 +59,7 @@ class ShowRow(Base):
     stock: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
     day: Mapped[str | None] = mapped_column(Text)
     net: Mapped[str | None] = mapped_column(Text)
+    waivers: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
     next_fixture_id: Mapped[int]
     note: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime]

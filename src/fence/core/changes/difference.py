@@ -19,6 +19,7 @@ from fence.core.words.profile import Profile
 from fence.core.words.record import Prep
 from fence.core.words.show import Position, Show, Universe
 from fence.core.words.stock import Item
+from fence.core.words.waiver import Waiver
 
 Record = TypeVar("Record")
 
@@ -52,6 +53,7 @@ class Heading:
     stock: tuple[Item, ...] = ()
     day: Day | None = None
     net: Net = NO_NET
+    waivers: tuple[Waiver, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +176,20 @@ def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
     return replace(now, next_id=max(now.next_id, after.next_id), **changed)
 
 
-HEADING_FIELDS = ("name", "desk", "note", "needs", "tell_tale", "walk", "skipped", "ground", "stock", "day", "net")
+HEADING_FIELDS = (
+    "name",
+    "desk",
+    "note",
+    "needs",
+    "tell_tale",
+    "walk",
+    "skipped",
+    "ground",
+    "stock",
+    "day",
+    "net",
+    "waivers",
+)
 
 
 def with_heading(show: Show, heading: Heading) -> Show:

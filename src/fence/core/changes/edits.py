@@ -108,6 +108,7 @@ from fence.core.changes.rig import (
     update_chart,
     with_profile,
 )
+from fence.core.changes.waiving import unwaive, waive
 
 __all__ = [
     "MOST_AT_ONCE",
@@ -196,8 +197,10 @@ __all__ = [
     "unplace",
     "unshare",
     "untype",
+    "unwaive",
     "update_chart",
     "use_port",
+    "waive",
     "with_parts",
     "with_places",
     "with_profile",

@@ -19,6 +19,7 @@ from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need
 from fence.core.words.show import Show
+from fence.core.words.waiver import Waiver
 
 Record = TypeVar("Record")
 
@@ -135,7 +136,7 @@ class _Join:
         return tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
 
     def heading(self) -> Heading:
-        """What the show says about itself, field by field; its needs one by one."""
+        """What the show says about itself, field by field; its needs and what is let stand one by one."""
         old, new, there = heading_of(self.base), heading_of(self.mine), heading_of(self.theirs)
         changed: dict[str, Any] = {}
         for name, words in HEADINGS.items():
@@ -148,7 +149,8 @@ class _Join:
                     value = _field_by_field(old.desk, new.desk, there.desk)
             changed[name] = value
         needs = self.records(lambda show: show.needs, lambda need: (need.scope, need.key))
-        return replace(there, needs=needs, next_id=max(new.next_id, there.next_id), **changed)
+        waivers = self.records(lambda show: show.waivers, lambda waiver: waiver.key)
+        return replace(there, needs=needs, waivers=waivers, next_id=max(new.next_id, there.next_id), **changed)
 
 
 HEADINGS = {
@@ -172,6 +174,8 @@ def _called(record: object) -> str:
     """What people call a record."""
     if isinstance(record, Need):
         return f"What is needed of the {record.scope}"
+    if isinstance(record, Waiver):
+        return f"A finding that is let stand ({record.rule})"
     return next(str(getattr(record, name)) for name in ("label", "title", "name") if hasattr(record, name))
 
 

@@ -9,6 +9,9 @@ from fence.core.words.address import format_slots
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Position, Show
 
+LONGEST_SAID = 300
+"""Characters of a finding that the log repeats."""
+
 
 def describe(before: Show, after: Show, found: Difference | None = None) -> str:
     """What was done, as one short sentence without a full stop; empty when nothing differs.
@@ -159,6 +162,15 @@ def _told_of_place(old: Position, new: Position) -> str:
     return f"{new.name} is {new.height:g} m up" if new.height is not None else f"Height of {new.name} not known"
 
 
+def _told_of_waivers(old: Heading, new: Heading) -> str:
+    """Which finding is let stand, or no longer."""
+    added = [waiver for waiver in new.waivers if waiver not in old.waivers]
+    if added:
+        return f"Let stand, since {added[0].reason}: {added[0].said}"[:LONGEST_SAID]
+    gone = [waiver for waiver in old.waivers if waiver not in new.waivers]
+    return f"No longer let stand: {gone[0].said}"[:LONGEST_SAID] if gone else "Findings let stand in another order"
+
+
 def _told_of_heading(old: Heading, new: Heading) -> str:
     if old.name != new.name:
         return f"Show renamed {new.name}"
@@ -180,4 +192,6 @@ def _told_of_heading(old: Heading, new: Heading) -> str:
         return "Day plan changed"
     if old.net != new.net:
         return "Network changed"
+    if old.waivers != new.waivers:
+        return _told_of_waivers(old, new)
     return "Changed what the show needs" if old.needs != new.needs else ""

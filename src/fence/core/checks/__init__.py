@@ -9,6 +9,7 @@ from fence.core.checks import address, desk, lines, network, record
 from fence.core.checks.analysis import Analysis
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, news, tally, worst_first
 from fence.core.words.show import Show
+from fence.core.words.waiver import Waiver
 
 FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (
     address.check_addresses,
@@ -29,9 +30,31 @@ MOST_FINDINGS = 5000
 """Findings that are kept for a screen. A rig can have millions (all fixtures at one address); nobody reads them."""
 
 
-def check(show: Show) -> Iterator[Finding]:
-    """All findings of all families, one by one."""
+def every(show: Show) -> Iterator[Finding]:
+    """All findings of all families, one by one, those that are let stand among them."""
     return chain.from_iterable(family(show) for family in FAMILIES)
+
+
+def check(show: Show) -> Iterator[Finding]:
+    """All findings that stand open, one by one."""
+    if not show.waivers:
+        return every(show)
+    held = _let_stand(show)
+    return (finding for finding in every(show) if _waiver_of(finding, held) is None)
+
+
+def _let_stand(show: Show) -> dict[str, dict[str, Waiver]]:
+    """The waivers by what their findings said, then by place."""
+    held: dict[str, dict[str, Waiver]] = {}
+    for waiver in show.waivers:
+        held.setdefault(waiver.said, {})[waiver.key] = waiver
+    return held
+
+
+def _waiver_of(finding: Finding, held: dict[str, dict[str, Waiver]]) -> Waiver | None:
+    """Why a finding is let stand, as long as it says what it said then, in the same place."""
+    alike = held.get(finding.message)
+    return alike.get(finding.key) if alike else None
 
 
 def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
@@ -52,7 +75,10 @@ def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
 def analyse(show: Show) -> Analysis:
     """Run the rules over a show."""
     found = findings_of(show)
-    return Analysis(tuple(found), tally(found, len(show.fixtures)), cut=len(found) >= MOST_FINDINGS)
+    held = _let_stand(show)
+    pairs = ((finding, _waiver_of(finding, held)) for finding in every(show)) if held else ()
+    waived = tuple((finding, waiver) for finding, waiver in pairs if waiver is not None)
+    return Analysis(tuple(found), tally(found, len(show.fixtures)), len(found) >= MOST_FINDINGS, waived)
 
 
 def news_of_the_plan(now: Analysis, then: Analysis) -> tuple[Finding, ...]:

@@ -6,15 +6,20 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from fence.core.checks.finding import Finding, Severity, Verdict
+from fence.core.words.waiver import Waiver
 
 
 @dataclass(frozen=True)
 class Analysis:
-    """What the rules say of a show. ``cut`` when there were more findings than are kept."""
+    """What the rules say of a show. ``cut`` when there were more findings than are kept.
+
+    ``waived`` are those that are let stand, with why: they are not among the findings and not counted.
+    """
 
     findings: tuple[Finding, ...]
     verdict: Verdict
     cut: bool
+    waived: tuple[tuple[Finding, Waiver], ...] = ()
 
     @cached_property
     def by_fixture(self) -> dict[int, list[Finding]]:

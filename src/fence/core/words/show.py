@@ -20,6 +20,7 @@ from fence.core.words.profile import Mode, Profile
 from fence.core.words.record import Prep
 from fence.core.words.stock import MOST_ITEMS, Item
 from fence.core.words.text import check_finite, check_text, check_whole
+from fence.core.words.waiver import MOST_WAIVERS, Waiver
 
 LONGEST_NOTE = 20_000
 HIGHEST = 1000
@@ -83,7 +84,7 @@ class Show:
     ``walk`` names positions in the order in which a crew goes to them; those that it does not name come after.
     ``skipped`` are the steps of the preparation that this show does without. ``ground``, ``stock`` and ``day`` are what
     the cable is reckoned from: distances, the pieces that there are, and when batteries must last. ``net`` is the
-    network that the boxes share.
+    network that the boxes share. ``waivers`` are findings that are let stand, with their reasons.
     """
 
     name: str
@@ -104,6 +105,7 @@ class Show:
     stock: tuple[Item, ...] = ()
     day: Day | None = None
     net: Net = NO_NET
+    waivers: tuple[Waiver, ...] = ()
 
     def __post_init__(self) -> None:
         check_text("show name", self.name)
@@ -113,6 +115,8 @@ class Show:
             raise EditError(f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}.")
         if len(self.boxes) > MOST_BOXES:
             raise EditError(f"The show has {len(self.boxes)} boxes: accepted are up to {MOST_BOXES}.")
+        if len(self.waivers) > MOST_WAIVERS:
+            raise EditError(f"{len(self.waivers)} findings are let stand: accepted are up to {MOST_WAIVERS}.")
         for name in self.walk:
             check_text("position", name)
 

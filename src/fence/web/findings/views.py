@@ -5,10 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.changes import edits
 from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
-from fence.web.pages import load
+from fence.core.words.errors import EditError
+from fence.web.frame import back_to
+from fence.web.pages import load, load_for_edit, save, witness
 
 blueprint = Blueprint("findings", __name__, url_prefix="/shows/<int:show_id>/findings")
 
@@ -62,6 +66,11 @@ def panel(show_id: int) -> str:
         and (not severity or finding.severity == severity)
     ]
     lines = [FindingLine(finding, RULES[finding.rule], place_of(show_id, finding)) for finding in matching[:SHOWN]]
+    waived = [
+        (finding, waiver, RULES[finding.rule])
+        for finding, waiver in analysis.waived
+        if not words or words in f"{finding.message} {waiver.reason}".casefold()
+    ]
     whole = request.args.get("part") != "list"
     return render_template(
         "findings/_panel.html" if whole else "findings/_list.html",
@@ -71,4 +80,25 @@ def panel(show_id: int) -> str:
         cut=analysis.cut,
         severities=list(Severity),
         verdict=analysis.verdict,
+        waived=waived[:SHOWN],
     )
+
+
+@blueprint.post("/waive")
+def waive(show_id: int) -> BaseResponse:
+    """Let a finding stand, for a reason."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    finding = before.analysis.by_key.get(request.form.get("finding", ""))
+    if finding is None:
+        raise EditError("That finding is not there any more: load the page again.")
+    save(before, edits.waive(before.show, finding, request.form.get("reason", ""), witness()))
+    flash("Let stand, with your reason. It comes back when what it is about changes.")
+    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
+
+
+@blueprint.post("/unwaive")
+def unwaive(show_id: int) -> BaseResponse:
+    """Take back that a finding is let stand."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    save(before, edits.unwaive(before.show, request.form.get("finding", "")), seen=True)
+    return redirect(back_to(url_for("shows.open_show", show_id=show_id)))

@@ -27,7 +27,14 @@ def index(show_id: int) -> tuple[str, int]:
     saved = load(show_id)
     page = log_page(saved, journal(), filters_of(request.args), request.args.get("before", type=int))
     text = render_template(
-        "log/index.html", frame=frame(saved, "Log"), saved=saved, page=page, origins=ORIGINS, local=local, kept=_kept()
+        "log/index.html",
+        frame=frame(saved, "Log"),
+        saved=saved,
+        page=page,
+        origins=ORIGINS,
+        local=local,
+        kept=_kept(),
+        waived=saved.analysis.waived[:MOST_COMPARED],
     )
     return text, 422 if page.problem else 200
 

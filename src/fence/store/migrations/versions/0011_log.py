@@ -1,4 +1,4 @@
-"""The log as a page: from where a step came, notes, which fixtures it is about, moments with names.
+"""The log as a page: from where a step came, notes, which fixtures it is about, moments with names; findings let stand.
 
 Revision ID: 0011
 Revises: 0010
@@ -24,6 +24,7 @@ BACKFILL = """
 
 
 def upgrade() -> None:
+    op.add_column("shows", sa.Column("waivers", sa.Text(), nullable=False, server_default="[]"))
     op.add_column("log", sa.Column("origin", sa.Text(), nullable=False, server_default=""))
     op.add_column("log", sa.Column("note", sa.Text(), nullable=False, server_default=""))
     op.add_column("log", sa.Column("noted_by", sa.Text(), nullable=False, server_default=""))
@@ -57,3 +58,4 @@ def downgrade() -> None:
     op.drop_index("ix_log_show_id_id", "log")
     for column in ("noted_by", "note", "origin"):
         op.drop_column("log", column)
+    op.drop_column("shows", "waivers")
