@@ -5,6 +5,7 @@ from __future__ import annotations
 from html import unescape
 from re import findall
 
+from fence.core.changes import edits
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 
@@ -85,3 +86,18 @@ def test_a_finding_is_let_stand_for_a_reason(visitor: Visitor, shows: ShowStore)
     assert shows.get(2).analysis.verdict.stops == stops
     gone = visitor.post("/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision})
     assert "is not let stand" in unescape(gone.text)
+
+
+def test_a_show_is_handed_over_as_a_document_and_as_an_archive(visitor: Visitor, shows: ShowStore) -> None:
+    """Both come as files that are named after the show; a rig that no paper holds is told."""
+    document = visitor.get("/shows/2/log/handover.pdf")
+    assert (document.data[:5], document.headers["Content-Type"]) == (b"%PDF-", "application/pdf")
+    assert 'filename="glasshouse-after-dark-handover.pdf"' in document.headers["Content-Disposition"]
+    assert visitor.get("/shows/2/log/handover.zip").data[:2] == b"PK"
+    assert visitor.get("/shows/2/log/handover.doc").status_code == 404
+    saved = shows.get(1)
+    many = edits.AddRun(saved.show.profiles[0], saved.show.profiles[0].modes[0].name, 2000, "N 1", None, "", 1, None)
+    shows.save(saved, edits.add_fixtures(saved.show, many), who="Test")
+    refused = visitor.get("/shows/1/log/handover.pdf")
+    assert refused.status_code == 422
+    assert "accepted are up to 2000" in refused.text

@@ -8,7 +8,7 @@ from datetime import datetime
 from pathlib import Path
 
 from fpdf import FPDF
-from fpdf.enums import MethodReturnValue
+from fpdf.enums import MethodReturnValue, PageOrientation
 
 from fence.core.addressing.lists import ChannelLine, ListedFixture
 from fence.core.words.setter import Switch
@@ -17,6 +17,7 @@ from fence.core.words.text import counted, from_to, printable
 FONTS = Path(__file__).parent / "fonts"
 MARGIN = 12.0
 LINE = 4.6
+PORTRAIT_WIDTH = 210.0
 SMALL = 8.0
 TEXT = 9.5
 MOST_LINES = 6
@@ -66,6 +67,10 @@ class Paper(FPDF):
         self.set_title(f"{heading.show}: {heading.title}")
         self.set_creator("Fence")
         self.set_creation_date(heading.made)
+
+    def turn(self, *, landscape: bool) -> None:
+        """The pages from here on lie or stand."""
+        self.def_orientation = PageOrientation.LANDSCAPE if landscape else PageOrientation.PORTRAIT
 
     @property
     def bottom(self) -> float:
@@ -117,6 +122,13 @@ def clean(text: str) -> str:
 def fixtures_pdf(heading: Heading, fixtures: Iterable[ListedFixture]) -> bytes:
     """The list by fixture, a row each, landscape. Rows are never broken over pages."""
     paper = Paper(heading, landscape=True)
+    draw_fixtures(paper, fixtures)
+    return bytes(paper.output())
+
+
+def draw_fixtures(paper: Paper, fixtures: Iterable[ListedFixture]) -> None:
+    """The list by fixture, from a page of its own on."""
+    paper.turn(landscape=True)
     paper.columns, paper.columns_at = FIXTURE_COLUMNS, (MARGIN,)
     paper.add_page()
     count = 0
@@ -126,7 +138,31 @@ def fixtures_pdf(heading: Heading, fixtures: Iterable[ListedFixture]) -> bytes:
     if not count:
         paper.set_font("Next", "", TEXT)
         paper.cell(paper.epw, 8, "No fixtures on this list.")
-    return bytes(paper.output())
+
+
+def draw_table(paper: Paper, columns: Sequence[tuple[str, float]], rows: Iterable[Sequence[str]]) -> None:
+    """A table, its first column in bold, from a page of its own on. Rows are never broken over pages."""
+    paper.columns, paper.columns_at = columns, (MARGIN,)
+    paper.add_page()
+    for row in rows:
+        wrapped = []
+        for place, (text, (_, width)) in enumerate(zip(row, columns, strict=True)):
+            _font(paper, "Next" if place else "Bold")
+            wrapped.append(_wrapped(paper, clean(text), width - 1.5))
+        height = LINE * max(1, *map(len, wrapped)) + 1.4
+        if paper.get_y() + height > paper.bottom:
+            paper.add_page()
+        top, left = paper.get_y(), MARGIN
+        for place, ((_, width), lines) in enumerate(zip(columns, wrapped, strict=True)):
+            _font(paper, "Next" if place else "Bold")
+            for number, line in enumerate(lines):
+                paper.set_xy(left, top + 0.7 + number * LINE)
+                paper.cell(width, LINE, line)
+            left += width
+        paper.set_draw_color(190)
+        paper.set_line_width(0.1)
+        paper.line(MARGIN, top + height, paper.w - MARGIN, top + height)
+        paper.set_xy(MARGIN, top + height)
 
 
 def _fixture_row(paper: Paper, listed: ListedFixture) -> None:
@@ -200,12 +236,18 @@ def channels_pdf(heading: Heading, universes: Sequence[tuple[str, Sequence[Chann
     Free slots are one line; a fixture is named at its first slot and again at the top of a column.
     """
     paper = Paper(heading, landscape=False)
+    draw_channels(paper, universes)
+    return bytes(paper.output())
+
+
+def draw_channels(paper: Paper, universes: Sequence[tuple[str, Sequence[ChannelLine]]]) -> None:
+    """The list by channel, from a page of its own on."""
+    paper.turn(landscape=False)
     width = sum(column for _, column in CHANNEL_COLUMNS)
     paper.columns = CHANNEL_COLUMNS
-    paper.columns_at = (MARGIN, paper.w - MARGIN - width)
+    paper.columns_at = (MARGIN, PORTRAIT_WIDTH - MARGIN - width)
     for title, lines in universes or [("", ())]:
         _universe_pages(paper, title, lines, width)
-    return bytes(paper.output())
 
 
 def _universe_pages(paper: Paper, title: str, lines: Sequence[ChannelLine], width: float) -> None:

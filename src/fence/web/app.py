@@ -19,6 +19,7 @@ from fence.web.findings import views as findings
 from fence.web.lines import day, ground, links, pins, plans, pull, stock
 from fence.web.lines import views as lines
 from fence.web.lists import views as lists
+from fence.web.log import handing
 from fence.web.log import views as log
 from fence.web.network import boxcard, hosts, look, numbers, ports
 from fence.web.network import views as network
@@ -42,7 +43,7 @@ PAGES = (
     *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, card, says, place, order, rounds, labels, codes),
     *(findings, lists, switches, drill),
-    log,
+    *(log, handing),
 )
 """Every file of views, step by step; each brings one blueprint of its own name."""
 
