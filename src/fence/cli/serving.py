@@ -16,6 +16,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.record import Witness
 from fence.disk import held
 from fence.store.database import open_engine
+from fence.store.keeping import DailyCopies
 from fence.store.shows import ShowStore
 
 
@@ -80,6 +81,7 @@ def run_server(path: Path, host: str, port: int, names: tuple[str, ...]) -> None
         say("Only this machine is answered so far: say with --name under which name or address others call it.")
     signal.signal(signal.SIGTERM, server.stop)
     try:
-        server.run()
+        with DailyCopies(path):
+            server.run()
     finally:
         app.extensions["fence_pages"].store.engine.dispose()

@@ -12,7 +12,7 @@ from fence.core.words.text import counted
 from fence.disk import write_text
 from fence.formats.rig_csv import write_rig_csv
 from fence.formats.show_json import write_show_json
-from fence.store.backups import backup, restore
+from fence.store.backups import backup, lost_by, restore
 from fence.store.database import open_engine
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, ShowStore
@@ -67,9 +67,17 @@ def backup_command(out: Path, force: bool, db: Path | None) -> None:
 
 @click.command(name="restore")
 @click.argument("source", metavar="IN", type=click.Path(path_type=Path))
+@click.option("--look", is_flag=True, help="Only say what would be lost.")
 @database_option
-def restore_command(source: Path, db: Path | None) -> None:
-    """Put a backup in the place of the database. Stop Fence first."""
+def restore_command(source: Path, look: bool, db: Path | None) -> None:
+    """Put a backup in the place of the database. Stop Fence first. What is lost by it is said, and kept."""
     path = db or default_database()
+    lost = lost_by(source, path)
+    if look:
+        for line in lost or ["Nothing."]:
+            say(f"Would be lost: {line}")
+        return
     kept = restore(source, path)
+    for line in lost:
+        say(f"No longer in it: {line}")
     say(f"{path} restored." + (f" What was there is kept as {kept}" if kept else ""))

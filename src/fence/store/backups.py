@@ -7,9 +7,11 @@ import sqlite3
 from contextlib import closing
 from pathlib import Path
 
+from fence.core.words.text import counted
 from fence.disk import DiskError, held, replacing
 from fence.store.database import connect_reading, open_engine
 from fence.store.errors import DatabaseFileError
+from fence.store.keeping import folder_of
 
 OURS = {"shows", "fixtures", "log", "alembic_version"}
 """Tables that every Fence database has."""
@@ -64,6 +66,7 @@ def restore(source: Path, path: Path) -> Path | None:
     with held(path), replacing(path, private=True) as candidate:
         _copy(source, candidate)
         open_engine(candidate).dispose()
+        _forget_copies(candidate)
         kept = None
         with closing(sqlite3.connect(candidate, isolation_level=None)) as connection:
             if path.exists():
@@ -73,6 +76,38 @@ def restore(source: Path, path: Path) -> Path | None:
         for ending in ("-wal", "-shm"):
             path.with_name(path.name + ending).unlink(missing_ok=True)
     return kept
+
+
+def lost_by(source: Path, path: Path) -> list[str]:
+    """What putting a backup in place of a database would lose: shows, and steps of the log that it does not have.
+
+    Empty where nothing would be, or where one of the two cannot be read.
+    """
+    if not path.exists():
+        return []
+    try:
+        held, now = _heads_of(source), _heads_of(path)
+    except sqlite3.Error:
+        return []
+    lost = []
+    for key, (name, revision, changed) in now.items():
+        if key not in held:
+            lost.append(f"{name}: the whole show, last changed {changed[:16]}")
+        elif held[key][1] < revision:
+            steps = revision - held[key][1]
+            lost.append(f"{name}: {counted(steps, 'step')} since {held[key][2][:16]}, last changed {changed[:16]}")
+    return lost
+
+
+def _heads_of(path: Path) -> dict[str, tuple[str, int, str]]:
+    with closing(connect_reading(path)) as connection:
+        rows = connection.execute("SELECT key, name, revision, changed_at FROM shows WHERE deleted_at IS NULL")
+        return {key: (name, revision, str(changed)) for key, name, revision, changed in rows if key}
+
+
+def _forget_copies(candidate: Path) -> None:
+    """Take away the copies that were made while a candidate was brought up to date."""
+    shutil.rmtree(folder_of(candidate), ignore_errors=True)
 
 
 def _copy(source: Path, candidate: Path) -> None:

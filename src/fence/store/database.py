@@ -7,6 +7,7 @@ import sqlite3
 import stat
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
 from threading import Lock
 from typing import Any
@@ -18,6 +19,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from fence.store.errors import BUSY_SECONDS, DatabaseFileError, told
+from fence.store.keeping import UPDATE, keep
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -125,7 +127,7 @@ def _on_begin(connection: Any) -> None:
 
 
 def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
-    """Migrate the file where it is of an older schema; refuse one of a newer."""
+    """Migrate the file where it is of an older schema, a copy of it kept; refuse one of a newer."""
     found, newest = _schema_of(engine), newest_schema()
     if found == newest:
         return
@@ -137,6 +139,8 @@ def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
         raise DatabaseFileError(
             f"{path} can only be read and is of an older Fence: make it writable once, and it is brought up to date."
         )
+    if found is not None:
+        keep(path, UPDATE, datetime.now())
     migrate(engine, "head")
 
 

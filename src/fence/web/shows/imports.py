@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
-from pathlib import PurePath
+from datetime import datetime
+from pathlib import Path, PurePath
 from re import split
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
@@ -16,11 +18,13 @@ from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.core.words.text import counted
+from fence.disk import DiskError
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of
 from fence.formats.rig_csv import RefusedRow, read_rig_csv
 from fence.formats.show_json import read_show_json
 from fence.store.drafts import Draft
+from fence.store.keeping import IMPORT, keep
 from fence.store.shows import SavedShow
 from fence.web.errors import answer
 from fence.web.frame import frame
@@ -175,6 +179,14 @@ def mend_rows(draft_id: str) -> BaseResponse:
     return redirect(url_for("imports.preview", draft_id=draft.id, into=request.form.get("into", type=int)))
 
 
+def _copy_first() -> None:
+    """A copy of the database before a file changes a rig that is there. A full disk stops no import."""
+    database = store().engine.url.database
+    if database:
+        with suppress(DiskError):
+            keep(Path(database), IMPORT, datetime.now())
+
+
 @blueprint.post("/import/<draft_id>/save")
 def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     """Save what was understood: all of it in one step, or nothing."""
@@ -189,6 +201,7 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
         problem = f"{refused}, or say that {'it is' if len(found.refused) == 1 else 'they are'} left out."
         return _preview(draft, into, problem=problem), 422
     if before is not None and into:
+        _copy_first()
         after = take_over(before.show, found.show, found.columns, drop_missing=bool(request.form.get("drop_missing")))
         save(before, after, seen=True)
         drafts().drop(draft_id)
