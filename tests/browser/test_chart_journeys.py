@@ -43,7 +43,7 @@ def test_a_table_out_of_a_pdf_with_one_doubt_settled_by_a_click(page: Page) -> N
     page.type("#maker", "Bramble")
     page.type("#model", "Bog Wash 60")
     put(page, COPIED)
-    page.sees("7 lines sure, 1 guessed, 1 not understood", "#reading")
+    page.sees("7 lines sure, 1 guessed, 0 not understood", "#reading")
     page.sees("page number or footer", "#reading")
     page.click('#reading a[href="#line-10"]')
     page.click('label[for="is-10-right"]')

@@ -107,7 +107,7 @@ def _read(sheet: Sheet, answers: Mapping[int, Answer]) -> None:
         taken, note = _take(sheet, row, answers)
         for line in row.lines:
             sheet.say(line, taken, note)
-        if row.words and taken not in (Taken.LOST, Taken.HEADING):
+        if row.words and taken not in (Taken.LOST, Taken.LEFT, Taken.HEADING):
             sheet.held = None
             sheet.read_to = row.lines[-1] if taken is not Taken.BLANK else sheet.read_to
 
@@ -116,7 +116,7 @@ def _take(sheet: Sheet, row: Row, answers: Mapping[int, Answer]) -> Answered:
     if not row.words or not re.search(r"\w", row.words):
         return Taken.BLANK, ""
     if row.words.startswith(FOOTNOTE):
-        return Taken.LOST, "a note"
+        return Taken.LEFT, "a note"
     answer = next((answers[line] for line in row.lines if line in answers), None)
     if answer is not None and answer is not Answer.RIGHT:
         return answered(sheet, row, answer)
@@ -129,7 +129,7 @@ def _take(sheet: Sheet, row: Row, answers: Mapping[int, Answer]) -> Answered:
 def _kept_for_later(sheet: Sheet, row: Row) -> Answered:
     """What no rule reads is marked; the next row may take it for its name."""
     if PAGE.search(row.words):
-        return Taken.LOST, "page number or footer"
+        return Taken.LEFT, "page number or footer"
     if len(row.words) > LONGEST_LINE // 2:
         return Taken.LOST, "not a chart's line"
     sheet.held = row

@@ -50,7 +50,7 @@ def effect_on(show: Show, profile: Profile) -> Effect:
     return Effect(tuple(changed), now.verdict, then.verdict, new)
 
 
-IN_DOUBT = (Taken.GUESS, Taken.LOST)
+OPEN_TO_ANSWERS = (Taken.GUESS, Taken.LOST, Taken.LEFT)
 
 
 MOST_LINES_SHOWN = 500
@@ -125,7 +125,8 @@ class Reading:
         open_lines = [shown.line for shown in self.lines if shown.said == ""]
         guessed = next((line.number for line in open_lines if line.taken is Taken.GUESS), None)
         read = next((shown.line.number for shown in self.lines if shown.line.taken is Taken.SURE), 0)
-        return guessed or next((line.number for line in open_lines if line.number > read), None)
+        lost = (line.number for line in open_lines if line.taken is Taken.LOST and line.number > read)
+        return guessed or next(lost, None)
 
 
 def modes_shown(draft: Draft) -> Iterator[ModeShown]:
@@ -142,13 +143,13 @@ def modes_shown(draft: Draft) -> Iterator[ModeShown]:
 
 
 def lines_shown(draft: Draft, said: Said) -> Iterator[LineShown]:
-    """The lines that hold something; those in doubt, and those that something was said of, can be settled."""
+    """The lines that hold something; one in doubt or left out, or that something was said of, can be settled."""
     left = MOST_SETTLED
     for line in draft.lines:
         if line.taken is Taken.BLANK:
             continue
         answer = said.lines.get(line.number)
-        open_to = left > 0 and bool(line.text.strip()) and (answer is not None or line.taken in IN_DOUBT)
+        open_to = left > 0 and bool(line.text.strip()) and (answer is not None or line.taken in OPEN_TO_ANSWERS)
         left -= open_to
         yield LineShown(line, (str(answer) if answer else "") if open_to else None)
 
