@@ -12,10 +12,12 @@ from hypothesis import strategies as st
 
 from fence.core.changes import edits
 from fence.core.changes.compare import Kind, compare, gone_back
+from fence.core.setting.walk import walk
 from fence.core.words.address import Address
 from fence.core.words.errors import FenceError
 from fence.core.words.record import Witness
 from fence.core.words.show import Show
+from fence.demo import clean_show
 from fence.formats.show_json import write_show_json
 from tests.rigs import rich_rigs
 
@@ -59,7 +61,7 @@ def changed_at_random(data: st.DataObject, show: Show) -> Show:
 @settings(max_examples=250, deadline=None)
 @given(st.data())
 def test_a_comparison_is_that_of_the_two_files(data: st.DataObject) -> None:
-    """Which fixtures were added, removed, moved, given another mode; and which are to be set again."""
+    """Which were added, removed, moved, given another mode; to be set again are those that the walk begins with."""
     before = data.draw(rich_rigs())
     after = changed_at_random(data, changed_at_random(data, before))
     old, new = fixtures_in(before), fixtures_in(after)
@@ -73,12 +75,22 @@ def test_a_comparison_is_that_of_the_two_files(data: st.DataObject) -> None:
             continue
         assert (Kind.MOVED in one.kinds) == (was["patch"] != now["patch"])
         assert (Kind.MODE in one.kinds) == ((was["profile"], was["mode"]) != (now["profile"], now["mode"]))
-        as_planned = was["set_to"] is not None and (was["set_to"]["mode"], was["set_to"]["patch"]) == (
-            was["mode"],
-            was["patch"],
-        )
-        assert one.again == (as_planned and (was["mode"], was["patch"]) != (now["mode"], now["patch"]))
         assert one.words
+    to_go_back_to = {stop.fixture.id for stop in walk(after).first}
+    assert {key for key, one in found.items() if one.again} == to_go_back_to & set(found)
+    for key, now in new.items():
+        if now["read_back"] is None and now["proven"] is None and now["set_to"] is not None and key in to_go_back_to:
+            assert (now["set_to"]["mode"], now["set_to"]["patch"]) != (now["mode"], now["patch"])
+
+
+def test_what_was_set_and_moved_since_has_to_be_set_again() -> None:
+    """It was not set at the first moment, then it was, then it was moved: the walk and the comparison both say so."""
+    before = clean_show()
+    one = before.fixtures[0]
+    moved = edits.place(edits.mark_set(before, [one.id], BY), one.id, Address(4, 400))
+    (found,) = compare(before, moved).fixtures
+    assert found.again
+    assert found.words == f"from {one.patch[0]} to U4 400, set"
 
 
 @settings(max_examples=120, deadline=None)

@@ -9,6 +9,7 @@ from enum import StrEnum
 from fence.core.changes.difference import difference
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
+from fence.core.words.standing import AGAIN, state_of
 from fence.core.words.text import counted
 
 
@@ -27,10 +28,7 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """A fixture that differs: what became of it, in words too, and whether it has to be set again.
-
-    ``again``: it was set as planned at the first moment, and the plan of the second is another.
-    """
+    """A fixture that differs: what became of it, in words too; whether at the second moment it has to be set again."""
 
     before: Fixture | None
     after: Fixture | None
@@ -61,23 +59,25 @@ class Comparison:
 def compare(before: Show, after: Show) -> Comparison:
     """What became of each fixture from one moment to the other, and what else changed."""
     old, new = before.fixture_by_id, after.fixture_by_id
-    found = [_compared(old.get(fixture.id), fixture) for fixture in after.fixtures if old.get(fixture.id) != fixture]
-    found += [_compared(fixture, None) for fixture in before.fixtures if fixture.id not in new]
+    found = [
+        _compared(old.get(fixture.id), fixture, state_of(after, fixture) in AGAIN)
+        for fixture in after.fixtures
+        if old.get(fixture.id) != fixture
+    ]
+    found += [_compared(fixture, None, False) for fixture in before.fixtures if fixture.id not in new]
     return Comparison(tuple(found), tuple(_rest(before, after)))
 
 
-def _compared(before: Fixture | None, after: Fixture | None) -> Compared:
+def _compared(before: Fixture | None, after: Fixture | None, again: bool) -> Compared:
     if before is None and after is not None:
-        return Compared(None, after, (Kind.ADDED,), f"added, {after.mode} at {_place(after)}", False)
+        return Compared(None, after, (Kind.ADDED,), f"added, {after.mode} at {_place(after)}", again)
     if after is None and before is not None:
-        return Compared(before, None, (Kind.REMOVED,), f"removed, was {before.mode} at {_place(before)}", False)
+        return Compared(before, None, (Kind.REMOVED,), f"removed, was {before.mode} at {_place(before)}", again)
     assert before is not None
     assert after is not None
     told = list(_told(before, after))
     kinds = tuple(dict.fromkeys(kind for kind, _ in told)) or (Kind.OTHER,)
     words = ", ".join(words for _, words in told) or "its note or sharing"
-    as_planned = before.set_to is not None and (before.set_to.mode, before.set_to.patch) == (before.mode, before.patch)
-    again = as_planned and (before.mode, before.patch) != (after.mode, after.patch)
     return Compared(before, after, kinds, words, again)
 
 

@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.changes import edits
 from fence.core.changes.compare import compare
 from fence.core.checks import Severity, news
+from fence.core.setting.walk import again
 from fence.core.words.errors import EditError, FenceError
 from fence.web.frame import frame
 from fence.web.log.page import ORIGINS, filters_of, local, log_page, revision_in
@@ -94,8 +95,9 @@ def between(show_id: int) -> str | tuple[str, int]:
         before=before,
         after=after,
         compared=compared,
-        shown=compared.fixtures[:MOST_COMPARED],
+        shown=sorted(compared.fixtures, key=lambda one: not one.again)[:MOST_COMPARED],
         back=compare(saved.show, back),
+        back_again=again(saved.show, back).words,
         stops=[f for f in news(saved.analysis.findings, then.analysis.findings) if f.severity is Severity.STOP],
         then=then.analysis.verdict,
         problem=problem,
