@@ -20,6 +20,7 @@ from fence.core.words.text import printable
 COMMANDS = {
     "serve": "fence.cli.serving",
     "demo": "fence.cli.serving",
+    "owner": "fence.cli.serving",
     "check": "fence.cli.checking",
     "mend": "fence.cli.laying",
     "layout": "fence.cli.laying",

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import signal
+import sys
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import UTC
+from io import StringIO
 from pathlib import Path
 from typing import Any
 
 import click
+import segno
+from flask import Flask
 
 from fence import demo
 from fence.cli.common import database_option, default_database, say
@@ -17,38 +22,80 @@ from fence.core.words.record import Witness
 from fence.disk import held
 from fence.store.database import open_engine
 from fence.store.keeping import DailyCopies
-from fence.store.shows import ShowStore
+from fence.store.people import People
+from fence.store.shows import ShowStore, utc_now
+from fence.wire.looking import interfaces
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where to listen, under which names, with which certificate and its key."""
+
+    host: str
+    port: int
+    names: tuple[str, ...]
+    certificate: Path | None
+    key: Path | None
+
+    def __post_init__(self) -> None:
+        if (self.certificate is None) != (self.key is None):
+            raise FenceError("A certificate and its key go together: give both --cert and --key.")
 
 
 def serving_options(command: Callable[..., Any]) -> Callable[..., Any]:
     """Where to listen, and on which database."""
+    file = click.Path(path_type=Path, dir_okay=False, exists=True)
+    command = click.option("--key", type=file, help="The key of the certificate (PEM).")(command)
+    command = click.option("--cert", type=file, help="Serve HTTPS with this certificate (PEM).")(command)
     command = click.option(
         "--name", "names", multiple=True, help="A host name that browsers may call this Fence by (may be repeated)."
     )(command)
     command = click.option("--port", default=5080, show_default=True, type=click.IntRange(1, 65535))(command)
-    command = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")(command)
+    command = click.option(
+        "--host",
+        default="127.0.0.1",
+        show_default=True,
+        help="Address to listen on. With any but this machine's own everyone is asked to log in.",
+    )(command)
     return database_option(command)
 
 
 @click.command(name="serve")
 @serving_options
-def serve_command(host: str, port: int, names: tuple[str, ...], db: Path | None) -> None:
-    """Serve Fence for a browser."""
+def serve_command(
+    host: str, port: int, names: tuple[str, ...], cert: Path | None, key: Path | None, db: Path | None
+) -> None:
+    """Serve Fence for browsers: on this machine for one person, with --host for a crew that logs in."""
+    place = Place(host, port, names, cert, key)
     path = db or default_database()
     with held(path):
-        run_server(path, host, port, names)
+        run_server(path, place)
 
 
 @click.command(name="demo")
 @serving_options
-def demo_command(host: str, port: int, names: tuple[str, ...], db: Path | None) -> None:
+def demo_command(
+    host: str, port: int, names: tuple[str, ...], cert: Path | None, key: Path | None, db: Path | None
+) -> None:
     """Make the demo shows if they are missing, and serve them."""
+    place = Place(host, port, names, cert, key)
     path = db or default_database("demo.db")
     with held(path):
         engine = open_engine(path)
         make_demo(ShowStore(engine))
         engine.dispose()
-        run_server(path, host, port, names)
+        run_server(path, place)
+
+
+@click.command(name="owner")
+@click.option("--base", default="http://127.0.0.1:5080", show_default=True, help="Where browsers find this Fence.")
+@database_option
+def owner_command(base: str, db: Path | None) -> None:
+    """Print an invitation for an owner: for the first one, or for one who forgot the password."""
+    engine = open_engine(db or default_database(), create=False)
+    code = People(engine, utc_now).invite_owner(hours=1)
+    engine.dispose()
+    say(f"Open {base.rstrip('/')}/join/{code} within an hour and choose a name and a password.")
 
 
 def make_demo(store: ShowStore) -> None:
@@ -64,24 +111,71 @@ def make_demo(store: ShowStore) -> None:
             saved = store.save(saved, step(saved.show, by), who=who)
 
 
-def run_server(path: Path, host: str, port: int, names: tuple[str, ...]) -> None:
+def run_server(path: Path, place: Place) -> None:
     """Serve until stopped by Ctrl+C or SIGTERM; ``FenceError`` where the place cannot be listened on."""
     from fence.web import create_app
-    from fence.web.serving import Server
+    from fence.web.serving import SecureServer, Server
 
-    app = create_app(path, names=(host, *names))
+    reached = addresses_of(place.host)
+    secure = place.certificate is not None
+    app = create_app(path, names=(place.host, *reached, *place.names), secure=secure)
     try:
-        server = Server(app, host, port)
+        server: Server | SecureServer
+        if place.certificate is not None and place.key is not None:
+            server = SecureServer(app, place.host, place.port, place.certificate, place.key)
+        else:
+            server = Server(app, place.host, place.port)
     except (OSError, ValueError, OverflowError) as error:
         reason = getattr(error, "strerror", None) or error
-        raise FenceError(f"Port {port} on {host} cannot be listened on ({reason}): see --host and --port.") from None
-    shown = f"[{host}]" if ":" in host else host
-    say(f"Fence is at http://{shown}:{port} (stop with Ctrl+C). Data: {path}")
-    if host in ("0.0.0.0", "::") and not names:
-        say("Only this machine is answered so far: say with --name under which name or address others call it.")
+        told = f"Port {place.port} on {place.host} cannot be listened on ({reason}): see --host and --port."
+        raise FenceError(told) from None
+    bases = [base_of(name, server.port, secure=secure) for name in (*place.names, *reached)] or [
+        base_of(place.host, server.port, secure=secure)
+    ]
+    app.config["BASES"] = tuple(bases)
+    tell_where(app, bases, path)
     signal.signal(signal.SIGTERM, server.stop)
     try:
         with DailyCopies(path):
             server.run()
     finally:
         app.extensions["fence_pages"].store.engine.dispose()
+
+
+def addresses_of(host: str) -> list[str]:
+    """Where others find this machine when it listens there: its addresses in the network, where that means all."""
+    if host not in ("0.0.0.0", "::", ""):
+        return [host]
+    return [str(one.ip) for one in interfaces() if not one.ip.is_loopback]
+
+
+def base_of(name: str, port: int, *, secure: bool) -> str:
+    """The address that browsers are given."""
+    shown = f"[{name}]" if ":" in name else name
+    return f"{'https' if secure else 'http'}://{shown}:{port}"
+
+
+def tell_where(app: Flask, bases: list[str], path: Path) -> None:
+    """The start lines: where Fence is, as text, and for others in the network as a code for their cameras."""
+    say(f"Fence is at {' or '.join(bases)} (stop with Ctrl+C). Data: {path}")
+    if not app.config["GUARDED"]:
+        return
+    people: People = app.extensions["fence_pages"].people
+    first = bases[0]
+    if people.owned():
+        say("Everyone is asked to log in. The owner invites, on the page People.")
+    else:
+        first = f"{bases[0]}/join/{people.invite_owner()}"
+        say(f"Nobody owns this Fence yet. Open {first} within a day, and choose a name and a password.")
+    if not app.config["SESSION_COOKIE_SECURE"]:
+        say("Not encrypted: whoever is on this network can read along. --cert and --key make it HTTPS.")
+    click.echo(as_picture(first))
+
+
+def as_picture(address: str) -> str:
+    """An address as a code for cameras, in letters for a terminal; empty where the terminal cannot show it."""
+    stream = StringIO()
+    segno.make(address, error="m").terminal(stream, compact=True)
+    picture = stream.getvalue()
+    encoding = sys.stdout.encoding or "ascii"
+    return picture if picture.encode(encoding, "replace").decode(encoding) == picture else ""

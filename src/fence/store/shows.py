@@ -132,14 +132,23 @@ class StaleShow(FenceError):  # noqa: N818 - it is a name for people first
         self.reasons = tuple(reasons)
 
 
-def _utc_now() -> datetime:
+Asked = Callable[[Show, Show, str], None]
+"""What may stop a step: it is asked with the show before and after, and whose step it is."""
+
+
+def anything(_before: Show, _after: Show, _whose: str) -> None:
+    """Stop no step."""
+
+
+def utc_now() -> datetime:
+    """Now in UTC, without a zone, as all times of the store."""
     return datetime.now(UTC).replace(tzinfo=None)
 
 
 class ShowStore:
     """All shows of one database file. Safe to use from several threads."""
 
-    def __init__(self, engine: Engine, *, clock: Callable[[], datetime] = _utc_now) -> None:
+    def __init__(self, engine: Engine, *, clock: Callable[[], datetime] = utc_now) -> None:
         self.engine = engine
         self.clock = clock
         self._kept: OrderedDict[tuple[str, int], SavedShow] = OrderedDict()
@@ -352,15 +361,18 @@ class ShowStore:
             raise StaleShow(current, since, merged.collisions)
         return merged.show
 
-    def undo(self, show_id: int, *, revision: int, who: str) -> SavedShow:
-        """Take back the last edit; ``EditError`` where there is none."""
-        return self._step(show_id, revision, who, undo=True)
+    def undo(self, show_id: int, *, revision: int, who: str, first: Asked = anything) -> SavedShow:
+        """Take back the last edit; ``EditError`` where there is none.
 
-    def redo(self, show_id: int, *, revision: int, who: str) -> SavedShow:
-        """Bring back the edit that was undone last; ``EditError`` where there is none."""
-        return self._step(show_id, revision, who, undo=False)
+        ``first`` is asked with the show before and after, and whose edit it is; it may raise to stop it.
+        """
+        return self._step(show_id, revision, who, first, undo=True)
 
-    def _step(self, show_id: int, revision: int, who: str, *, undo: bool) -> SavedShow:
+    def redo(self, show_id: int, *, revision: int, who: str, first: Asked = anything) -> SavedShow:
+        """Bring back the edit that was undone last; ``EditError`` where there is none. ``first`` as for ``undo``."""
+        return self._step(show_id, revision, who, first, undo=False)
+
+    def _step(self, show_id: int, revision: int, who: str, first: Asked, *, undo: bool) -> SavedShow:
         with writing(self.engine) as session:
             before = self._get(session, show_id)
             if before.revision != revision:
@@ -372,6 +384,7 @@ class ShowStore:
             if undo:
                 found = found.reversed()
             saved = SavedShow(show_id, before.key, revision + 1, apply_difference(before.show, found))
+            first(before.show, saved.show, row.who)
             self._write(session, before, saved, found)
             row.state = "undone" if undo else "done"
             kind = "undo" if undo else "redo"

@@ -248,3 +248,51 @@ class DraftRow(Base):
     filename: Mapped[str] = mapped_column(Text)
     content: Mapped[bytes]
     created_at: Mapped[datetime]
+
+
+class PersonRow(Base):
+    """Somebody who may log in. ``folded`` is the name as it is compared; the password is kept as a salted hash only."""
+
+    __tablename__ = "people"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    folded: Mapped[str] = mapped_column(Text, unique=True)
+    role: Mapped[str] = mapped_column(Text)
+    password: Mapped[str] = mapped_column(Text)
+    since: Mapped[datetime]
+
+
+class SittingRow(Base):
+    """A browser that somebody is logged in with. ``token`` is the hash of what its cookie holds."""
+
+    __tablename__ = "sittings"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    token: Mapped[str] = mapped_column(Text, unique=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id", ondelete="CASCADE"), index=True)
+    device: Mapped[str] = mapped_column(Text)
+    began: Mapped[datetime]
+    seen: Mapped[datetime]
+
+
+class InvitationRow(Base):
+    """A code that lets one person in, once, until a time. ``code`` is its hash."""
+
+    __tablename__ = "invitations"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    code: Mapped[str] = mapped_column(Text, unique=True)
+    role: Mapped[str] = mapped_column(Text)
+    by: Mapped[str] = mapped_column(Text)
+    until: Mapped[datetime]
+
+
+class SendingRow(Base):
+    """A mark that a browser sent and that is saved: the same sending again changes nothing."""
+
+    __tablename__ = "sendings"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    id: Mapped[str] = mapped_column(Text, primary_key=True)
+    at: Mapped[datetime] = mapped_column(index=True)

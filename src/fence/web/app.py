@@ -11,6 +11,8 @@ from flask import Flask
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import errors, frame, icons, security
+from fence.web.access import people
+from fence.web.access import views as access
 from fence.web.address import blocks, layout, proposals, room, sheet, trial, universes, ways
 from fence.web.address import views as address
 from fence.web.charts import change, choose, entering, files, probe, update, words
@@ -35,6 +37,7 @@ from fence.web.switches import drill
 from fence.web.switches import views as switches
 
 PAGES = (
+    *(access, people),
     *(shows, imports, steps, preferences),
     *(charts, entering, update, files, words, choose, change, probe),
     *(rig, add, bulk, find, fixture),
@@ -48,20 +51,26 @@ PAGES = (
 """Every file of views, step by step; each brings one blueprint of its own name."""
 
 
-def create_app(database: Path, config: Mapping[str, Any] | None = None, *, names: Sequence[str] = ()) -> Flask:
+def create_app(
+    database: Path, config: Mapping[str, Any] | None = None, *, names: Sequence[str] = (), secure: bool = False
+) -> Flask:
     """Fence on a database file, which is made or migrated as needed.
 
     ``config`` overrides settings, for tests. ``names`` are the hosts that browsers may call it by, beside those of this
-    machine to itself. Raises ``DatabaseFileError`` if the file cannot be used.
+    machine to itself: with any other than its own it asks everyone to log in, and there is no way to have it reachable
+    without. ``secure`` says that it is served by HTTPS. Raises ``DatabaseFileError`` if the file cannot be used.
     """
     app = Flask(__name__)
     app.config.from_mapping(
         SECRET_KEY=security.secret_key(database),
         HOSTS=security.trusted(names),
+        GUARDED=not all(map(security.is_own, names)),
+        BASES=(),
         MAX_CONTENT_LENGTH=LARGEST_BODY,
         MAX_FORM_MEMORY_SIZE=LARGEST_BODY,
         MAX_FORM_PARTS=100_000,
         SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SECURE=secure,
         SESSION_COOKIE_SAMESITE="Lax",
         PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 365,
         WTF_CSRF_TIME_LIMIT=None,

@@ -11,6 +11,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.text import counted
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
+from fence.web.access.guard import NotYours
 from fence.web.address.proposed import ProposedEdit
 from fence.web.address.views import asked_for, board_page, universe_after
 from fence.web.frame import back_to, frame
@@ -20,6 +21,7 @@ from fence.web.pages import UnseenStops, asked_by_htmx, mended
 MEANINGS = {
     400: "This request could not be understood.",
     404: "There is nothing at this place.",
+    429: "That was tried too often: wait some minutes, then try again.",
     405: "This place does not take that kind of request.",
     500: "Something went wrong in Fence. Nothing of this step was saved; the log of the server has the details.",
 }
@@ -105,6 +107,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(StorageError)
     def unsaved(error: StorageError) -> Response:
         return answer(str(error), 503)
+
+    @app.errorhandler(NotYours)
+    def not_yours(error: NotYours) -> Response:
+        return answer(str(error), 403)
 
     @app.errorhandler(FenceError)
     def refused(error: FenceError) -> Response:

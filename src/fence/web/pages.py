@@ -19,8 +19,10 @@ from fence.library import shipped_profiles
 from fence.store.drafts import Drafts
 from fence.store.journal import Journal
 from fence.store.library import Library
+from fence.store.people import People
 from fence.store.shows import SavedShow, ShowStore
 from fence.store.wordings import Wordings
+from fence.web.access.guard import check_marks_only, person
 
 DEFAULT_WHO = "Crew"
 
@@ -34,6 +36,7 @@ class Pages:
         self.wordings = Wordings(store.engine)
         self.drafts = Drafts(store.engine, store.clock)
         self.journal = Journal(store.engine, store.clock)
+        self.people = People(store.engine, store.clock)
 
 
 def pages() -> Pages:
@@ -74,7 +77,9 @@ def origin() -> str:
 
 
 def who() -> str:
-    """What the person at this browser is called on the log."""
+    """What the person at this browser is called on the log: the name of the log-in, where there is one."""
+    if found := person():
+        return found.name
     return str(session.get("who") or DEFAULT_WHO)
 
 
@@ -112,6 +117,7 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     to an edit. It is saved where the form says that its preview was ``seen``, or where the page of the step shows what
     it did at once; the next page then names the new stops. A form that asks for the ``repair`` gets it in one step.
     """
+    check_marks_only(before.show, after)
     if request.form.get("repair"):
         after = mended(before, after)
     seen = seen or bool(request.form.get("seen"))

@@ -6,6 +6,7 @@ import os
 import re
 import secrets
 from collections.abc import Iterable
+from ipaddress import ip_address
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -15,6 +16,7 @@ from flask_wtf import CSRFProtect
 from werkzeug.exceptions import SecurityError
 
 from fence.disk import DiskError
+from fence.web.access import guard
 
 KEY = re.compile(rb"[0-9a-f]{64}")
 
@@ -58,12 +60,26 @@ def _make_key(path: Path) -> None:
         partial.unlink()
 
 
+OWN = frozenset({"localhost", "127.0.0.1", "::1"})
+"""What this machine is called by itself."""
+EVERYWHERE = frozenset({"0.0.0.0", "::", ""})
+"""Addresses to listen on that mean all; none is a name."""
+
+
+def is_own(host: str | None) -> bool:
+    """Whether a host name or address leads from a machine to that machine itself, and nobody else in."""
+    try:
+        return host in OWN or ip_address(host or "").is_loopback
+    except ValueError:
+        return False
+
+
 def trusted(names: Iterable[str]) -> frozenset[str]:
     """The host names that are answered, as browsers send them: this machine's own, and those that Fence was told.
 
     An address to listen on that means "all" is no name.
     """
-    told = {"localhost", "127.0.0.1", "::1", *(name.strip("[]").lower() for name in names)} - {"0.0.0.0", "::", ""}
+    told = {*OWN, *(name.strip("[]").lower() for name in names)} - EVERYWHERE
     return frozenset(name if name.isascii() else name.encode("idna").decode("ascii") for name in told)
 
 
@@ -76,7 +92,7 @@ def host_of(header: str) -> str | None:
 
 
 def protect(app: Flask) -> None:
-    """Trusted host names only, a strict content policy and the usual headers on all answers, a token on every write."""
+    """Trusted host names only, the door, a token on every write, a strict content policy and the usual headers."""
 
     @app.before_request
     def known_by_that_name() -> None:
@@ -84,12 +100,13 @@ def protect(app: Flask) -> None:
         if host_of(request.headers.get("Host", "")) not in app.config["HOSTS"]:
             raise SecurityError("This host name is not trusted.")
 
+    guard.register(app)
     CSRFProtect(app)
     Talisman(
         app,
         force_https=False,
         strict_transport_security=False,
-        session_cookie_secure=False,
+        session_cookie_secure=bool(app.config["SESSION_COOKIE_SECURE"]),
         content_security_policy=CONTENT_POLICY,
         frame_options="DENY",
         referrer_policy="same-origin",

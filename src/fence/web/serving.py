@@ -1,9 +1,16 @@
-"""The server around the application: waitress, with limits of its own, and an end that finishes what was begun."""
+"""The servers around the application, with limits of their own, and an end that finishes what was begun.
+
+Waitress serves; it speaks no TLS, so that over HTTPS it is cheroot.
+"""
 
 from __future__ import annotations
 
+import ssl
+from pathlib import Path
 from time import monotonic
 
+from cheroot.ssl.builtin import BuiltinSSLAdapter
+from cheroot.wsgi import Server as Cheroot
 from flask import Flask
 from waitress import create_server, wasyncore
 from waitress.channel import HTTPChannel
@@ -75,3 +82,43 @@ class Server:
             self._turn(0.05)
         self.first.task_dispatcher.shutdown(timeout=1)
         wasyncore.close_all(self.sockets, ignore_all=True)
+
+
+class SecureServer:
+    """The same over HTTPS, with a certificate and its key. Raises ``OSError`` where the place is taken or they do not
+    make a pair."""
+
+    def __init__(self, app: Flask, host: str, port: int, certificate: Path, key: Path) -> None:
+        try:
+            adapter = BuiltinSSLAdapter(str(certificate), str(key))
+        except ssl.SSLError as error:
+            raise OSError(f"{certificate} and {key} do not make a pair: {error.reason or error}") from error
+        adapter.context.minimum_version = ssl.TLSVersion.TLSv1_2
+        self.cheroot = Cheroot(
+            (host, port),
+            app,
+            numthreads=8,
+            max=16,
+            request_queue_size=128,
+            timeout=IDLE_SECONDS,
+            shutdown_timeout=DRAIN_SECONDS,
+            server_name="Fence",
+        )
+        self.cheroot.ssl_adapter = adapter
+        self.cheroot.max_request_body_size = LARGEST_BODY
+        self.cheroot.max_request_header_size = 64 * 1024
+        self.cheroot.prepare()
+        self.port = int(self.cheroot.bind_addr[1])
+
+    def run(self) -> None:
+        """Serve until Ctrl+C or ``stop``."""
+        try:
+            self.cheroot.serve()
+        except KeyboardInterrupt:
+            pass
+        finally:
+            self.cheroot.stop()
+
+    def stop(self, *_signal: object) -> None:
+        """Let ``run`` come to its end; from another thread, or as the handler of a signal."""
+        self.cheroot.interrupt = KeyboardInterrupt()

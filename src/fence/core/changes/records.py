@@ -52,6 +52,24 @@ def change_each(show: Show, ids: Collection[int], change: Callable[[Fixture], Fi
     return with_places(replace(show, fixtures=fixtures))
 
 
+def only_marks(before: Show, after: Show) -> bool:
+    """Whether an edit records only what was done or seen at fixtures and boxes, and changes nothing of the plan."""
+    return _plan_alone(before) == _plan_alone(after)
+
+
+def _plan_alone(show: Show) -> Show:
+    """A show without what was recorded at its fixtures and boxes."""
+    fixtures = tuple(
+        replace(fixture, set_to=None, read_back=None, proven=None, ticked=(), serial="", turned=False)
+        for fixture in show.fixtures
+    )
+    boxes = tuple(
+        replace(box, typed=None, read=None, ports=tuple(replace(port, says=None) for port in box.ports))
+        for box in show.boxes
+    )
+    return replace(show, fixtures=fixtures, boxes=boxes)
+
+
 def with_places(show: Show) -> Show:
     """Add the universes and positions that fixtures name and the show does not list yet."""
     known = show.universe_by_number

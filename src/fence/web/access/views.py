@@ -1,0 +1,165 @@
+"""Logging in and out, taking an invitation, and a person's own page."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, session, url_for
+from flask_login import login_user, logout_user
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.words.errors import EditError
+from fence.core.words.text import printable
+from fence.store.people import LONGEST_NAME, NOT_GOOD, Person, Role
+from fence.web.access.forms import JoinForm, LogInForm, PasswordForm
+from fence.web.access.guard import (
+    TRIES_OF_ONE_NAME,
+    TRIES_OF_ONE_PLACE,
+    Visitor,
+    limiter,
+    own_way,
+    people,
+    person,
+    sitting,
+)
+
+blueprint = Blueprint("access", __name__)
+
+WRONG = "This name and this password do not belong together."
+DEVICES = (
+    ("iPhone", "phone"), ("Android", "phone"), ("iPad", "tablet"), ("Windows", "Windows"), ("Mac OS", "Mac"),
+    ("Linux", "Linux"),
+)  # fmt: skip
+BROWSERS = (("Firefox", "Firefox"), ("Edg", "Edge"), ("Chrom", "Chromium"), ("Safari", "Safari"))
+
+
+def _name_tried() -> str:
+    """For whom a password is tried, whoever tries."""
+    return "name:" + " ".join(request.form.get("name", "")[: 2 * LONGEST_NAME].split()).casefold()
+
+
+def _refused(response: BaseResponse) -> bool:
+    return response.status_code == 422
+
+
+@blueprint.route("/log-in", methods=["GET", "POST"])
+@limiter.limit(TRIES_OF_ONE_PLACE, methods=["POST"], deduct_when=_refused)
+@limiter.limit(TRIES_OF_ONE_NAME, methods=["POST"], key_func=_name_tried, deduct_when=_refused)
+def log_in() -> BaseResponse | str | tuple[str, int]:
+    """Ask for name and password."""
+    way = own_way(request.values.get("next", ""))
+    if person() is not None:
+        return redirect(way or url_for("shows.index"))
+    form = LogInForm()
+    if request.method == "GET":
+        return _log_in_page(LogInForm(formdata=None), way, "")
+    if not form.validate():
+        return _log_in_page(form, way, ""), 422
+    found = people().known(form.name.data or "", form.password.data or "")
+    if found is None:
+        return _log_in_page(form, way, WRONG), 422
+    _let_in(found)
+    return redirect(way or url_for("shows.index"))
+
+
+def _log_in_page(form: LogInForm, way: str, problem: str) -> str:
+    return render_template(
+        "access/log_in.html", form=form, way=way, problem=problem, owned=people().owned(), secure=request.is_secure
+    )
+
+
+def _let_in(found: Person) -> None:
+    """Log somebody in with this browser, whose theme stays."""
+    kept = {name: session[name] for name in ("theme",) if name in session}
+    session.clear()
+    session.update(kept)
+    session.permanent = True
+    token = people().begin(found.id, _device())
+    held = people().at(token)
+    assert held is not None
+    login_user(Visitor(held, token))
+
+
+def _device() -> str:
+    """What kind of browser this is, as somebody would tell it from others."""
+    agent = request.headers.get("User-Agent", "")[:1000]
+    device = next((words for sign, words in DEVICES if sign in agent), "")
+    browser = next((words for sign, words in BROWSERS if sign in agent), "")
+    return printable(" on ".join(filter(None, (browser, device))) or "a browser")
+
+
+@blueprint.get("/join")
+@blueprint.route("/join/<code>", methods=["GET", "POST"])
+@limiter.limit(TRIES_OF_ONE_PLACE, deduct_when=lambda response: response.status_code in (404, 422))
+def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
+    """Take an invitation: choose a name and a password."""
+    if typed := request.args.get("code", "").strip():
+        return redirect(url_for("access.join", code=typed[:60].replace("/", "-")))
+    invitation = people().invited(code) if code else None
+    if invitation is None:
+        problem = NOT_GOOD if code else ""
+        body = render_template("access/join.html", invitation=None, problem=problem, secure=request.is_secure)
+        return (body, 404) if code else body
+    form, problem = JoinForm(), ""
+    if request.method == "POST" and form.validate():
+        try:
+            found = people().join(code, form.name.data or "", form.password.data or "")
+        except EditError as error:
+            problem = str(error)
+        else:
+            _let_in(found)
+            flash(f"You are on, {found.name}: {found.role}, {found.role.means}.")
+            return redirect(url_for("people.index" if found.role is Role.OWNER else "shows.index"))
+    body = render_template(
+        "access/join.html",
+        invitation=invitation,
+        form=form if request.method == "POST" else JoinForm(formdata=None),
+        code=code,
+        problem=problem,
+        secure=request.is_secure,
+    )
+    return (body, 422) if request.method == "POST" else body
+
+
+@blueprint.post("/log-out")
+def log_out() -> BaseResponse:
+    """End the log-in of this browser."""
+    held = sitting()
+    if held is not None:
+        people().end(held.id)
+    logout_user()
+    session.pop("who", None)
+    return redirect(url_for("access.log_in"))
+
+
+@blueprint.route("/me", methods=["GET", "POST"])
+def mine() -> BaseResponse | str | tuple[str, int]:
+    """A person's own page: where they are logged in, and another password."""
+    held, form, problem = sitting(), PasswordForm(), ""
+    assert held is not None
+    if request.method == "POST" and form.validate():
+        try:
+            people().change_password(held.person.id, form.old.data or "", form.password.data or "")
+        except EditError as error:
+            problem = str(error)
+        else:
+            people().end_others(held.person.id, held.id)
+            flash("Your password is another one now. You are logged out everywhere else.")
+            return redirect(url_for("access.mine"))
+    body = render_template(
+        "access/mine.html",
+        form=form if request.method == "POST" else PasswordForm(formdata=None),
+        problem=problem,
+        held=held,
+        sittings=people().sittings(held.person.id),
+        secure=request.is_secure,
+    )
+    return (body, 422) if request.method == "POST" else body
+
+
+@blueprint.post("/me/end")
+def end() -> BaseResponse:
+    """Log one of the person's own browsers out."""
+    held = sitting()
+    assert held is not None
+    people().end(request.form.get("sitting", 0, type=int), of=held.person.id)
+    flash("That browser is logged out.")
+    return redirect(url_for("access.mine"))
