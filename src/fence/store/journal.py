@@ -97,6 +97,12 @@ class Journal:
             rows = session.scalars(found.order_by(LogRow.id.desc()).limit(PAGE + 1)).all()
         return Page(tuple(_entry(row) for row in rows[:PAGE]), len(rows) > PAGE)
 
+    def lately(self, show_id: int, origin: str, most: int) -> tuple[Entry, ...]:
+        """The newest entries from one step of the work."""
+        found = select(LogRow).where(LogRow.show_id == show_id, LogRow.origin == origin)
+        with reading(self.engine) as session:
+            return tuple(_entry(row) for row in session.scalars(found.order_by(LogRow.id.desc()).limit(most)))
+
     def people(self, show_id: int) -> list[str]:
         """Who stands on the log of a show."""
         found = select(LogRow.who).where(LogRow.show_id == show_id).distinct().order_by(LogRow.who).limit(MOST_PEOPLE)

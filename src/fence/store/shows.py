@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from functools import cached_property
 from threading import Lock
 from uuid import uuid4
@@ -31,7 +31,7 @@ from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference
 from fence.store.summary import Summary, read_summary, summary_of, write_summary
-from fence.store.tables import CounterRow, LogFixtureRow, LogRow, ShowRow
+from fence.store.tables import CounterRow, LogFixtureRow, LogRow, SendingRow, ShowRow
 
 KEPT_SHOWS = 16
 """Saved shows kept in memory, by key and revision: neither ever comes back, so a kept one is right for good."""
@@ -39,6 +39,8 @@ KEPT_SHOWS = 16
 
 MOST_STEPS_LOOKED_BACK = 5000
 """How many steps back a moment may be that is looked at."""
+SENDINGS_DAYS = 60
+"""Days for which a sending is known, so that it is not saved twice."""
 MOST_STEPS_BACK = 500
 """How many steps behind an edit may have begun and still be put on top of those saved since."""
 
@@ -317,6 +319,7 @@ class ShowStore:
         who: str,
         on_top: int | None = None,
         origin: str = "",
+        sending: str = "",
         first: Callable[[Analysis], None] = lambda analysis: None,
     ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
@@ -324,7 +327,8 @@ class ShowStore:
         Nothing is written when nothing differs. Where others saved meanwhile, what this edit changed is done again on
         top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
         what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
-        ``origin`` is where in Fence it was made. ``first`` is asked with what the rules say of the edit before anything
+        ``origin`` is where in Fence it was made. A ``sending`` is saved once: the same one again changes nothing.
+        ``first`` is asked with what the rules say of the edit before anything
         is written; it may raise to stop it.
         """
         found = difference(before.show, after)
@@ -336,6 +340,8 @@ class ShowStore:
             current = self._get(session, before.id)
             if current.key != before.key:
                 raise NoSuchShow("There is no such show. It may have been deleted.")
+            if sending and not self._first_time(session, before.id, sending):
+                return current
             if current.revision != before.revision:
                 merged = self._merged(session, before, after, current, on_top)
                 found = difference(current.show, merged)
@@ -349,6 +355,34 @@ class ShowStore:
                 .values(state="dropped")
             )
             self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found, origin)
+        self._keep(saved)
+        return saved
+
+    def was_sent(self, show_id: int, sending: str) -> bool:
+        """Whether a sending of that id has been saved."""
+        with reading(self.engine) as session:
+            return session.get(SendingRow, (show_id, sending)) is not None
+
+    def _first_time(self, session: Session, show_id: int, sending: str) -> bool:
+        """Note a sending inside the caller's transaction; whether it had not come before."""
+        if session.get(SendingRow, (show_id, sending)) is not None:
+            return False
+        now = self.clock()
+        session.execute(delete(SendingRow).where(SendingRow.at < now - timedelta(days=SENDINGS_DAYS)))
+        session.add(SendingRow(show_id=show_id, id=sending, at=now))
+        session.flush()
+        return True
+
+    def tell(self, show_id: int, words: str, *, who: str, origin: str, sending: str = "") -> SavedShow:
+        """Write to the log what changed nothing, such as a mark for a fixture that is gone, as a state of its own."""
+        with writing(self.engine) as session:
+            before = self._get(session, show_id)
+            if sending and not self._first_time(session, show_id, sending):
+                return before
+            saved = SavedShow(show_id, before.key, before.revision + 1, before.show)
+            nothing = Difference()
+            self._write(session, before, saved, nothing)
+            self._log(session, saved, who, words, "told", nothing, origin)
         self._keep(saved)
         return saved
 

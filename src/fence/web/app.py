@@ -29,7 +29,7 @@ from fence.web.pages import Pages
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
-from fence.web.set import card, codes, labels, order, place, rounds, says
+from fence.web.set import card, codes, here, labels, later, order, place, rounds, says
 from fence.web.set import views as set_views
 from fence.web.shows import imports, preferences, steps
 from fence.web.shows import views as shows
@@ -44,7 +44,7 @@ PAGES = (
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
     *(lines, pull, plans, ground, stock, day, links, pins),
     *(network, ports, hosts, boxcard, look, numbers),
-    *(set_views, card, says, place, order, rounds, labels, codes),
+    *(set_views, later, here, card, says, place, order, rounds, labels, codes),
     *(findings, lists, switches, drill),
     *(log, handing),
 )
@@ -73,6 +73,7 @@ def create_app(
         SESSION_COOKIE_SECURE=secure,
         SESSION_COOKIE_SAMESITE="Lax",
         PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 365,
+        SESSION_REFRESH_EACH_REQUEST=False,  # an answer that comes late must not put an older cookie back
         WTF_CSRF_TIME_LIMIT=None,
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )

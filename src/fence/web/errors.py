@@ -16,7 +16,8 @@ from fence.web.address.proposed import ProposedEdit
 from fence.web.address.views import asked_for, board_page, universe_after
 from fence.web.frame import back_to, frame
 from fence.web.outcome import outcome_of
-from fence.web.pages import UnseenStops, asked_by_htmx, mended
+from fence.web.pages import UnseenStops, asked_by_htmx, mended, sending
+from fence.web.set.later import refused as refused_mark
 
 MEANINGS = {
     400: "This request could not be understood.",
@@ -94,7 +95,7 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(StaleShow)
     def stale(error: StaleShow) -> Response:
-        return conflict(error)
+        return refused_mark(error, 409) or conflict(error)
 
     @app.errorhandler(UnseenStops)
     def unseen(error: UnseenStops) -> str:
@@ -102,22 +103,24 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(NoSuchShow)
     def missing(error: NoSuchShow) -> Response:
-        return answer(str(error), 404)
+        return refused_mark(error, 404) or answer(str(error), 404)
 
     @app.errorhandler(StorageError)
     def unsaved(error: StorageError) -> Response:
-        return answer(str(error), 503)
+        return refused_mark(error, 503) or answer(str(error), 503)
 
     @app.errorhandler(NotYours)
     def not_yours(error: NotYours) -> Response:
-        return answer(str(error), 403)
+        return refused_mark(error, 403) or answer(str(error), 403)
 
     @app.errorhandler(FenceError)
     def refused(error: FenceError) -> Response:
-        return answer(str(error), 422)
+        return refused_mark(error, 422) or answer(str(error), 422)
 
     @app.errorhandler(CSRFError)
     def forged(_error: CSRFError) -> Response:
+        if sending():
+            return make_response({"token": "stale"}, 400)
         return answer("This page was open too long or its cookie is gone: load it again and repeat the step.", 400)
 
     @app.errorhandler(RequestEntityTooLarge)

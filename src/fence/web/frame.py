@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from datetime import UTC
 from urllib.parse import urlsplit
 
 from flask import Flask, request, session, url_for
@@ -137,9 +138,15 @@ def theme() -> str:
     return chosen if chosen in THEMES else THEMES[0]
 
 
+def rendered() -> str:
+    """When this page was made, for a page that is kept and looked at later."""
+    return store().clock().replace(tzinfo=UTC).isoformat(timespec="seconds")
+
+
 def register(app: Flask) -> None:
     """Make the frame's small facts known to templates."""
     app.add_template_global(theme)
     app.add_template_filter(counted)
     app.add_template_filter(as_clock, "clocked")
     app.add_template_global(who)
+    app.add_template_global(rendered)

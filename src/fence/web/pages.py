@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
-from datetime import UTC, datetime
+from contextlib import suppress
+from datetime import UTC, datetime, timedelta
 
 from flask import current_app, flash, request, session
 
@@ -14,17 +16,20 @@ from fence.core.network.ports import plan_ports
 from fence.core.setting.walk import again
 from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
-from fence.core.words.text import counted, whole_number
+from fence.core.words.text import counted, printable, whole_number
 from fence.library import shipped_profiles
 from fence.store.drafts import Drafts
 from fence.store.journal import Journal
 from fence.store.library import Library
 from fence.store.people import People
-from fence.store.shows import SavedShow, ShowStore
+from fence.store.shows import SavedShow, ShowStore, StaleShow
 from fence.store.wordings import Wordings
 from fence.web.access.guard import check_marks_only, person
 
 DEFAULT_WHO = "Crew"
+SENDING = re.compile(r"[0-9a-f-]{16,40}", re.ASCII)
+MOST_TURNS = 5
+"""How often a mark is tried while others save at the same moment."""
 
 
 class Pages:
@@ -88,9 +93,27 @@ def load(show_id: int) -> SavedShow:
     return store().get(show_id)
 
 
+LONGEST_WAIT = timedelta(days=14)
+"""How old a mark may be that comes from out of reach; older ones count as that old."""
+
+
 def witness(how: How = How.HAND) -> Witness:
-    """Who records a fact at this browser, now."""
-    return Witness(who(), store().clock().replace(tzinfo=UTC), how)
+    """Who records a fact at this browser, and when: now, or before as many seconds as a mark has waited there."""
+    return Witness(who(), store().clock().replace(tzinfo=UTC) - waited(), how)
+
+
+def waited() -> timedelta:
+    """How long a mark has waited at a browser that was out of reach."""
+    seconds = request.form.get("ago", 0.0, type=float) if sending() else 0.0
+    return min(timedelta(seconds=seconds), LONGEST_WAIT) if 0 < seconds < 1e9 else timedelta()
+
+
+def sending() -> str:
+    """The id of a mark that a browser's script sends, as often as it takes until it is answered; empty for a form."""
+    if request.headers.get("X-Sending") != "mark":
+        return ""
+    found = request.form.get("sending", "")
+    return found if SENDING.fullmatch(found) else ""
 
 
 def local_time() -> datetime:
@@ -118,6 +141,8 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     it did at once; the next page then names the new stops. A form that asks for the ``repair`` gets it in one step.
     """
     check_marks_only(before.show, after)
+    if sending():
+        return _save_mark(before, after)
     if request.form.get("repair"):
         after = mended(before, after)
     seen = seen or bool(request.form.get("seen"))
@@ -139,6 +164,28 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     if saved.revision > before.revision + 1:
         flash("Saved, together with what others have saved meanwhile.")
     return saved
+
+
+def _save_mark(before: SavedShow, after: Show) -> SavedShow:
+    """Save what a browser's script sends of marks: once, and over what others saved meanwhile, for it is what was done
+    and seen. A mark that is older than what is known by now goes to the log only."""
+    after = edits.keep_newer(before.show, after)
+    if after == before.show:
+        words = f"Older than what is known: {request.form.get('words', '')[:200] or 'a mark'}"
+        return tell(before.id, words) if waited() else before
+    for _ in range(MOST_TURNS):
+        current = store().get(before.id).revision
+        with suppress(StaleShow):
+            on_top = current if current != before.revision else None
+            return store().save(before, after, who=who(), on_top=on_top, origin=origin(), sending=sending())
+    return store().save(before, after, who=who(), origin=origin(), sending=sending())
+
+
+def tell(show_id: int, words: str) -> SavedShow:
+    """Write to the log what a mark said that could not be kept as one."""
+    at = witness().at
+    when = f" ({at:%Y-%m-%d %H:%M} UTC)" if at is not None and waited() else ""
+    return store().tell(show_id, printable(words) + when, who=who(), origin=origin(), sending=sending())
 
 
 def mended(before: SavedShow, after: Show) -> Show:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 from fence.core.changes.placing import change_mode, place
 from fence.core.changes.records import change_each
@@ -18,6 +19,8 @@ from fence.core.words.record import NOBODY, Prep, Proof, ReadBack, SetTo, Tick, 
 from fence.core.words.show import Show
 from fence.core.words.standing import planned_for
 from fence.core.words.text import check_text
+
+FACT = TypeVar("FACT", SetTo | None, ReadBack | None, Proof | None)
 
 
 def mark_set(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
@@ -39,21 +42,31 @@ def mark_unset(show: Show, ids: Collection[int]) -> Show:
 
 
 def read_back(
-    show: Show, fixture_id: int, says: int, *, part: int = 0, mode: str = "", by: Witness = NOBODY, reason: str = ""
+    show: Show,
+    fixture_id: int,
+    says: int,
+    *,
+    part: int = 0,
+    mode: str = "",
+    by: Witness = NOBODY,
+    reason: str = "",
+    against: tuple[str, tuple[Patch, ...]] | None = None,
 ) -> Show:
     """Record what a fixture says of itself: the number of one part, and its mode where it was read.
 
+    ``against`` is the mode and the addresses of the plan that it was read against, where that is not the plan of now.
     What was read of its other parts stays while the plan is the one it was read against.
     """
     fixture = show.fixture(fixture_id)
-    if not 0 <= part < len(fixture.patch):
+    planned_mode, planned = against or (fixture.mode, fixture.patch)
+    if not 0 <= part < len(planned):
         raise EditError(f"{fixture.label} has no part {part + 1}.")
     old = fixture.read_back
-    same = old is not None and (old.planned_mode, old.planned) == (fixture.mode, fixture.patch)
-    kept = old.says if old is not None and same and len(old.says) == len(fixture.patch) else ()
-    numbers = [*(kept or (None,) * len(fixture.patch))]
+    same = old is not None and (old.planned_mode, old.planned) == (planned_mode, planned)
+    kept = old.says if old is not None and same and len(old.says) == len(planned) else ()
+    numbers = [*(kept or (None,) * len(planned))]
     numbers[part] = says
-    reading = ReadBack(tuple(numbers), fixture.mode, fixture.patch, mode.strip(), by, reason.strip())
+    reading = ReadBack(tuple(numbers), planned_mode, planned, mode.strip(), by, reason.strip())
     return change_each(show, [fixture_id], lambda held: replace(held, read_back=reading))
 
 
@@ -71,6 +84,41 @@ def mark_proven(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
         return replace(fixture, proven=Proof(fixture.mode, fixture.patch, by, way.get(fixture.id, 0)))
 
     return change_each(show, ids, proven)
+
+
+def mark_proven_as(
+    show: Show, fixture_id: int, mode: str, patch: tuple[Patch, ...], way: int, by: Witness = NOBODY
+) -> Show:
+    """Record that one fixture answered so, and by which way (see ``Show.way_in``), whatever the plan says by now."""
+    if not patch or all(entry.slot is None for entry in patch):
+        raise EditError(f"{show.fixture(fixture_id).label} has no address yet, so it cannot have been proven.")
+    return change_each(show, [fixture_id], lambda held: replace(held, proven=Proof(mode, patch, by, way)))
+
+
+def keep_newer(before: Show, after: Show) -> Show:
+    """An edit of marks that come late, without those that are older than what is known: the newest word counts."""
+    held = before.fixture_by_id
+
+    def newest_of(fixture: Fixture) -> Fixture:
+        known = held.get(fixture.id)
+        if known is None or known is fixture:
+            return fixture
+        return replace(
+            fixture,
+            set_to=_later_of(known.set_to, fixture.set_to),
+            read_back=_later_of(known.read_back, fixture.read_back),
+            proven=_later_of(known.proven, fixture.proven),
+        )
+
+    fixtures = tuple(map(newest_of, after.fixtures))
+    return after if fixtures == after.fixtures else replace(after, fixtures=fixtures)
+
+
+def _later_of(known: FACT, fresh: FACT) -> FACT:
+    """The later of what is known and what arrives; what takes a fact back, or has no time, stands as it arrives."""
+    if known is None or fresh is None or known.by.at is None or fresh.by.at is None:
+        return fresh
+    return known if known.by.at > fresh.by.at else fresh
 
 
 def mark_unproven(show: Show, ids: Collection[int]) -> Show:

@@ -60,13 +60,15 @@ class Walk:
 
     def after(self, fixture_id: int | None) -> Fixture | None:
         """The next fixture that is not done after this one, from the start again at the end; None when all are."""
+        return next(iter(self.ahead(fixture_id, 1)), None)
+
+    def ahead(self, fixture_id: int | None, most: int) -> tuple[Fixture, ...]:
+        """Up to ``most`` fixtures that are not done, in the order in which ``after`` leads from one to the next."""
         along = self.along
         ids = [stop.fixture.id for stop in along]
         at = ids.index(fixture_id) + 1 if fixture_id in ids else 0
-        for stop in (*along[at:], *along[:at]):
-            if stop.state not in DONE and stop.fixture.id != fixture_id:
-                return stop.fixture
-        return None
+        open_ones = [stop.fixture for stop in (*along[at:], *along[:at]) if stop.state not in DONE]
+        return tuple([fixture for fixture in open_ones if fixture.id != fixture_id][:most])
 
 
 def walk(show: Show, at: str | None = None) -> Walk:

@@ -10,12 +10,14 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.changes import edits
 from fence.core.setting.walk import walk
 from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
 from fence.core.words.record import How, Prep
 from fence.core.words.show import Show
+from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, save, witness
-from fence.web.set.page import card_page, local_words, patch_of
+from fence.web.set.page import card_page, local_words, pages_to_keep, patch_of
 from fence.web.set.views import at_query, place_asked
 
 blueprint = Blueprint("card", __name__, url_prefix="/shows/<int:show_id>/set/<int:fixture_id>")
@@ -26,14 +28,17 @@ def index(show_id: int, fixture_id: int) -> str:
     """Everything about one fixture at once, the address first."""
     saved = load(show_id)
     at = place_asked(saved.show)
+    card = card_page(saved.show, saved.show.fixture(fixture_id), at)
     return render_template(
         "set/card.html",
         frame=frame(saved, "Set"),
         saved=saved,
-        card=card_page(saved.show, saved.show.fixture(fixture_id), at),
+        card=card,
         at=at,
         query=at_query(at),
         local=local_words,
+        keep=pages_to_keep(saved.id, (card.fixture, *card.keep), at_query(at)),
+        here={"fixture": fixture_id},
     )
 
 
@@ -56,15 +61,20 @@ def mark(show_id: int, fixture_id: int) -> BaseResponse:
             return redirect(_card(done, fixture_id))
         return _on(saved, fixture_id, f"{fixture.label} is set.")
     if what == "proven":
-        return _on(
-            save(saved, edits.mark_proven(saved.show, [fixture_id], witness(How.SEEN))),
-            fixture_id,
-            f"{fixture.label} is proven.",
-        )
+        return _on(save(saved, _proven(saved.show, fixture)), fixture_id, f"{fixture.label} is proven.")
     if what not in TAKEN_BACK:
         raise EditError("Say what to record: set, proven, or taken back.")
     done = save(saved, TAKEN_BACK[what](saved.show, [fixture_id]))
     return redirect(_card(done, fixture_id))
+
+
+def _proven(show: Show, fixture: Fixture) -> Show:
+    """It answered as the card said that the person saw, by the way that the cable took then."""
+    if "patch" not in request.form:
+        return edits.mark_proven(show, [fixture.id], witness(How.SEEN))
+    seen = (request.form.get("mode", ""), patch_of(request.form.get("patch", "")))
+    way = whole_number(request.form.get("way", "")) or 0
+    return edits.mark_proven_as(show, fixture.id, *seen, way, witness(How.SEEN))
 
 
 TAKEN_BACK = {"unset": edits.mark_unset, "unproven": edits.mark_unproven, "unread": edits.forget_reading}

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from flask import url_for
+
 from fence.core.lines.wireless import link_to
 from fence.core.setting.prep import Step, cautions_for, steps_for
 from fence.core.setting.readback import Cause, Earlier, Kind, Reading, causes_of, setter_of, stands_really, would_do
@@ -24,6 +26,8 @@ from fence.core.words.text import joined, whole_number
 from fence.web.address.drawing import hue_of
 from fence.web.set.drawing import Display, draw_display
 
+CARDS_AHEAD = 12
+"""Cards after the open one that a phone keeps, for when it is out of reach."""
 ROWS_SHOWN = 120
 """Fixtures listed on the walk. Positions beyond are folded to one line each."""
 
@@ -59,6 +63,7 @@ class WalkPage:
     more_first: int
     places: tuple[PlaceRows, ...]
     next: Fixture | None
+    keep: tuple[Fixture, ...]
     bars: tuple[tuple[str, float], ...]
 
 
@@ -78,7 +83,15 @@ def walk_page(show: Show, at: str | None) -> WalkPage:
     standing = found.standing
     shares = (("proven", standing.proven), ("set", standing.done - standing.proven), ("again", standing.again))
     bars = tuple((name, 100 * count / standing.of) for name, count in shares if standing.of)
-    return WalkPage(found, tuple(first), len(found.first) - len(first), tuple(places), found.after(None), bars)
+    return WalkPage(
+        found,
+        tuple(first),
+        len(found.first) - len(first),
+        tuple(places),
+        found.after(None),
+        found.ahead(None, CARDS_AHEAD),
+        bars,
+    )
 
 
 def _row(show: Show, stop: Stop, *, place: bool = False) -> Row:
@@ -139,6 +152,8 @@ class CardPage:
     again: bool
     hue: int
     seen_patch: str
+    way: int
+    keep: tuple[Fixture, ...]
     air: str
 
     @property
@@ -183,6 +198,8 @@ def card_page(show: Show, fixture: Fixture, at: str | None) -> CardPage:
         again=state in AGAIN,
         hue=hue_of(show, fixture.position),
         seen_patch=patch_words(fixture.patch),
+        way=show.way_in.get(fixture.id, 0),
+        keep=walk(show, at).ahead(fixture.id, CARDS_AHEAD),
         air=_air(show, fixture),
     )
 
@@ -321,6 +338,15 @@ def says_page(
 def _holds(show: Show, fixture: Fixture, says: int) -> bool:
     lowest, highest = setter_of(show, fixture).settable
     return lowest <= says <= highest and fixture.universe is not None
+
+
+def pages_to_keep(show_id: int, fixtures: Sequence[Fixture], query: dict[str, str]) -> list[str]:
+    """The cards of fixtures, and where one says what they say, as a phone keeps them for when it is out of reach."""
+    return [
+        url_for(endpoint, show_id=show_id, fixture_id=fixture.id, **query)  # type: ignore[arg-type]
+        for fixture in fixtures
+        for endpoint in ("card.index", "says.index")
+    ]
 
 
 def local_words(moment: datetime | None) -> str:

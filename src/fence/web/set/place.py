@@ -44,6 +44,8 @@ def index(show_id: int) -> str:
         groups=same_for_all(saved.show, fixtures),
         claim=claim(saved.show, fixtures),
         most=MOST_LISTED,
+        keep=[],
+        here={"at": at},
     )
 
 

@@ -32,6 +32,8 @@ def index(show_id: int) -> str:
         at=at,
         query=at_query(at),
         typed=request.args.get("serial", "")[:60],
+        keep=[],
+        here={"fixture": found.current.id} if found.current else {},
     )
 
 

@@ -12,14 +12,15 @@ from fence.core.setting.readback import Earlier, Kind, Reading, reading_of_switc
 from fence.core.setting.segments import TURNED, read_segments
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.fixture import Fixture
+from fence.core.words.patch import Patch
 from fence.core.words.profile import SetterKind
 from fence.core.words.record import HIGHEST_READING
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
-from fence.web.pages import load, save, store, witness
-from fence.web.set.page import says_page
+from fence.web.pages import load, save, sending, store, witness
+from fence.web.set.page import patch_of, patch_words, says_page
 from fence.web.set.views import at_query, place_asked
 
 blueprint = Blueprint("says", __name__, url_prefix="/shows/<int:show_id>/set/<int:fixture_id>/says")
@@ -73,6 +74,9 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
         query=at_query(at),
         typed=request.args.get("says", "")[:20],
         lit=request.args.get("lit", "")[:MOST_SEGMENTS],
+        seen_patch=patch_words(fixture.patch),
+        keep=[],
+        here={"fixture": fixture_id},
     )
     return (body, 422) if problem else body
 
@@ -127,6 +131,12 @@ def _earlier(saved: SavedShow, fixture: Fixture, part: int) -> list[Earlier]:
     ]
 
 
+def _seen_plan() -> tuple[str, tuple[Patch, ...]] | None:
+    """The plan that the person had before them, of a reading that comes late."""
+    seen = request.form.get("seen_patch", "") if sending() else ""
+    return (request.form.get("seen_mode", ""), patch_of(seen)) if seen else None
+
+
 @blueprint.post("")
 def take(show_id: int, fixture_id: int) -> BaseResponse:
     """Record what it says, and do what was chosen: set it now, plan what it says, or leave it with a reason."""
@@ -150,6 +160,7 @@ def take(show_id: int, fixture_id: int) -> BaseResponse:
         mode=reading.mode,
         by=witness(),
         reason=reason[:300] if action == "leave" else "",
+        against=_seen_plan(),
     )
     done = save(saved, show)
     at = place_asked(done.show)

@@ -16,7 +16,7 @@ from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load
-from fence.web.set.page import walk_page
+from fence.web.set.page import pages_to_keep, walk_page
 
 blueprint = Blueprint("set", __name__, url_prefix="/shows/<int:show_id>/set")
 
@@ -40,11 +40,14 @@ def index(show_id: int) -> str:
     """The list for a crew: what has to be set again first, then position by position."""
     saved = load(show_id)
     at = place_asked(saved.show)
+    page = walk_page(saved.show, at)
     return render_template(
         "set/index.html",
         frame=frame(saved, "Set"),
         saved=saved,
-        page=walk_page(saved.show, at),
+        page=page,
+        keep=pages_to_keep(saved.id, page.keep, at_query(at)),
+        here=at_query(at),
         at=at,
         query=at_query(at),
         positions=[name for name in places_in_order(saved.show) if name],
