@@ -320,6 +320,7 @@ class ShowStore:
         on_top: int | None = None,
         origin: str = "",
         sending: str = "",
+        note: str = "",
         first: Callable[[Analysis], None] = lambda analysis: None,
     ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
@@ -328,6 +329,7 @@ class ShowStore:
         top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
         what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
         ``origin`` is where in Fence it was made. A ``sending`` is saved once: the same one again changes nothing.
+        ``note`` stands beside the log entry.
         ``first`` is asked with what the rules say of the edit before anything
         is written; it may raise to stop it.
         """
@@ -354,7 +356,7 @@ class ShowStore:
                 .where(LogRow.show_id == before.id, LogRow.kind == "edit", LogRow.state == "undone")
                 .values(state="dropped")
             )
-            self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found, origin)
+            self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found, origin, note)
         self._keep(saved)
         return saved
 
@@ -482,11 +484,20 @@ class ShowStore:
         _write_summary(session, saved)
 
     def _log(
-        self, session: Session, saved: SavedShow, who: str, words: str, kind: str, found: Difference, origin: str = ""
+        self,
+        session: Session,
+        saved: SavedShow,
+        who: str,
+        words: str,
+        kind: str,
+        found: Difference,
+        origin: str = "",
+        note: str = "",
     ) -> None:
         written = session.execute(
             insert(LogRow).values(
                 origin=origin,
+                note=note,
                 show_id=saved.id,
                 revision=saved.revision,
                 at=self.clock(),

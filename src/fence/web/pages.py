@@ -93,6 +93,8 @@ def load(show_id: int) -> SavedShow:
     return store().get(show_id)
 
 
+LATE = timedelta(minutes=1)
+"""From when on the log says that a mark has waited."""
 LONGEST_WAIT = timedelta(days=14)
 """How old a mark may be that comes from out of reach; older ones count as that old."""
 
@@ -177,8 +179,15 @@ def _save_mark(before: SavedShow, after: Show) -> SavedShow:
         current = store().get(before.id).revision
         with suppress(StaleShow):
             on_top = current if current != before.revision else None
-            return store().save(before, after, who=who(), on_top=on_top, origin=origin(), sending=sending())
-    return store().save(before, after, who=who(), origin=origin(), sending=sending())
+            return _sent(before, after, on_top)
+    return _sent(before, after, None)
+
+
+def _sent(before: SavedShow, after: Show, on_top: int | None) -> SavedShow:
+    made = witness().at
+    late = waited() > LATE and made is not None
+    note = f"Made at {made.astimezone():%H:%M}, sent when back in reach." if late and made else ""
+    return store().save(before, after, who=who(), on_top=on_top, origin=origin(), sending=sending(), note=note)
 
 
 def tell(show_id: int, words: str) -> SavedShow:

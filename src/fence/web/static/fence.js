@@ -21,9 +21,15 @@
 
   // ---- times as they are where the person is
 
-  for (const time of document.querySelectorAll("time[datetime]")) {
-    time.textContent = new Date(time.dateTime).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
+  const tellTimes = () => document.querySelectorAll("time[datetime]").forEach(tellTime);
+  function tellTime(time) {
+    const date = new Date(time.dateTime);
+    const today = "short" in time.dataset && date.toDateString() === new Date().toDateString();
+    time.textContent = date.toLocaleString([], today ? { timeStyle: "short" } : { dateStyle: "medium", timeStyle: "short" });
   }
+
+  tellTimes();
+  document.addEventListener("htmx:afterSettle", tellTimes);
 
   // ---- whether single keys act: some dictate, some rest a hand on the keyboard
 

@@ -189,7 +189,7 @@
 
   function reach(now) {
     inReach = now;
-    document.body.classList.toggle("out", !now);
+    document.body.classList.toggle("out", !now); // what a kept page said when it was fresh is not said again
     show();
   }
 
@@ -201,7 +201,7 @@
     away.querySelector("[data-away-words]").textContent = inReach ? `${many} to be sent.` : list.length ? `Out of reach: ${many}.` : "Out of reach.";
     away.querySelector("[data-away-state]").hidden = inReach;
     away.querySelector("[data-away-kept]").textContent =
-      inReach ? "" : behind() ? "Go on marking: everything is kept on this phone and sent when the network is back." : "What you mark is kept on this phone. Do not leave this page: without HTTPS a phone cannot keep the others.";
+      inReach ? "" : behind() ? (list.length ? "" : "Go on marking: it is kept on this phone and sent when the network is back.") : "What you mark is kept on this phone. Do not leave this page: without HTTPS a phone cannot keep the others.";
     const details = away.querySelector("details");
     details.hidden = !list.length;
     details.querySelector("summary").textContent = many;
@@ -254,9 +254,10 @@
   async function keepPages() {
     if (!behind() || !window.caches) return;
     const kept = await caches.open(KEPT);
-    for (const page of [location.pathname + location.search, ...JSON.parse(away.dataset.keep || "[]")]) {
-      if (!inReach) return;
-      if (!(await kept.match(page, { ignoreVary: true }))) await fetch(page).catch(() => null);
+    const shipped = performance.getEntriesByType("resource").map((one) => one.name).filter((name) => name.startsWith(location.origin + "/static/"));
+    for (const page of [...shipped, location.pathname + location.search, ...JSON.parse(away.dataset.keep || "[]")]) {
+      if (!inReach || sending) return;
+      if (!(await kept.match(page, { ignoreVary: true }))) await fetch(page, { headers: { "X-Sending": "keep" } }).catch(() => null);
     }
   }
 

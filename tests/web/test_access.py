@@ -1,0 +1,399 @@
+"""Getting on: who is let in, what each role may do at every place of Fence, invitations, sessions, limits of trying."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator
+from datetime import timedelta
+from pathlib import Path
+from shutil import copyfile
+from statistics import median
+from time import perf_counter
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+from werkzeug.routing import Rule
+
+from fence.core.words.errors import EditError
+from fence.store.people import MOST_SITTINGS, People, Role, spaced
+from fence.store.shows import ShowStore
+from fence.web import create_app
+from fence.web.access.guard import limiter
+from tests.conftest import Visitor
+
+PASSWORD = "a quiet long night"
+ROLES = [*Role]
+
+EVERYBODY = "GET static, GET/POST access.log_in, GET/POST access.join, GET shows.healthz, GET later.worker"
+WHOEVER_IS_IN = """
+    GET/POST access.mine, POST access.end, POST access.log_out, POST preferences.switch_theme,
+    GET shows.index, GET shows.open_show, GET shows.settings, GET shows.export,
+    GET charts.index, GET charts.modes, GET words.index, GET words.export, GET chart_files.export,
+    GET chart_files.export_library, GET chart_update.index, GET chart_update.revision, GET choose.index,
+    GET probe.index, GET probe.sheet,
+    GET rig.index, GET find.index, GET fixture.index,
+    GET address.index, GET address.overview, GET blocks.preview, GET layout.index, GET trial.index, GET ways.index,
+    GET room.index, GET sheet.index, GET sheet.file, GET proposals.drop, GET proposals.mend, GET proposals.repair,
+    GET proposals.try_drop,
+    GET lines.index, GET pull.index, GET pull.as_csv, GET plans.as_csv, GET ground.index, GET stock.index,
+    GET stock.as_csv, GET day.index, GET links.index, GET pins.index,
+    GET network.index, GET hosts.index, GET boxcard.index, GET boxcard.card, GET numbers.index, GET numbers.of_show,
+    GET set.index, GET set.open_label, GET card.index, GET says.index, GET place.index, GET order.index,
+    GET rounds.index, GET labels.index, GET labels.pdf, GET labels.sheets, GET codes.index, GET here.index,
+    GET later.token,
+    GET findings.panel, GET lists.index, GET lists.pdf, GET drill.index, GET drill.of_show, GET switches.index,
+    GET switches.of_show, GET log.index, GET log.between, GET handing.document
+"""
+THOSE_WHO_MARK = """
+    POST card.mark, POST card.tick, POST card.turned, POST card.serial, POST says.take, POST place.take,
+    POST place.tick, POST rounds.take, POST boxcard.mark, POST log.note, POST log.name_moment, POST steps.undo,
+    POST steps.redo
+"""
+THOSE_WHO_PLAN = """
+    GET/POST add.index, GET add.preview, POST bulk.index, POST fixture.index,
+    POST address.move, POST address.next_gap, POST address.nudge, POST address.pin, POST blocks.take,
+    POST layout.index, POST trial.index, POST ways.index, GET/POST universes.edit, POST universes.remove,
+    POST proposals.take_mend, POST proposals.take_repair,
+    GET/POST change.index, GET/POST entering.edit, GET/POST entering.paste, POST entering.read, POST choose.need,
+    POST charts.retire, POST charts.bring_back, POST charts.copy, POST chart_update.index, POST words.index,
+    GET chart_files.preview, POST chart_files.upload, POST chart_files.confirm, POST probe.begin, POST probe.answer,
+    POST lines.take, GET/POST plans.index, GET/POST plans.read, POST ground.take, POST stock.take, POST day.take,
+    POST network.take, GET/POST ports.index, POST hosts.index, POST hosts.keep, GET look.index, GET look.found,
+    POST look.ask, POST look.take, POST look.by_hand,
+    POST order.take, POST findings.waive, POST findings.unwaive, POST log.forget_moment, POST log.go_back,
+    GET imports.preview, POST imports.upload, POST imports.mend_rows, POST imports.confirm,
+    POST shows.create, POST shows.copy, POST shows.delete, POST shows.put_back, POST shows.make_demo,
+    POST shows.settings
+"""
+THE_OWNER = """
+    GET people.index, GET people.backup, POST people.invite, POST people.withdraw, POST people.role,
+    POST people.remove, POST people.end, POST shows.remove
+"""
+NOBODY_HERE = "POST preferences.say_who"
+"""A name is what one logs in with."""
+
+
+def places(words: str) -> set[tuple[str, str]]:
+    """The pairs of method and place in a list."""
+    found = set()
+    for entry in filter(None, (piece.strip() for piece in words.split(","))):
+        methods, endpoint = entry.split()
+        found |= {(method, endpoint) for method in methods.split("/")}
+    return found
+
+
+FROM = {
+    Role.READER: places(WHOEVER_IS_IN),
+    Role.CREW: places(THOSE_WHO_MARK),
+    Role.PLANNER: places(THOSE_WHO_PLAN),
+    Role.OWNER: places(THE_OWNER),
+}
+
+
+@pytest.fixture
+def app(tmp_path: Path, furnished: Path) -> Iterator[Flask]:
+    """A Fence that others can reach, with the demo shows."""
+    copyfile(furnished, tmp_path / "web.db")
+    made = create_app(tmp_path / "web.db", {"TESTING": True}, names=("fence.test",))
+    limiter.reset()
+    yield made
+    made.extensions["fence_pages"].store.engine.dispose()
+
+
+@pytest.fixture
+def people(app: Flask) -> People:
+    """An owner, a planner, a crew and a reader."""
+    found: People = app.extensions["fence_pages"].people
+    for role in Role:
+        found.join(found.invite(role, hours=1, by=""), role.capitalize(), PASSWORD)
+    return found
+
+
+@pytest.fixture
+def log_in(app: Flask, people: People) -> Callable[[str], Visitor]:
+    """Somebody with a browser, logged in."""
+
+    def opened(name: str) -> Visitor:
+        found = Visitor(app.test_client())
+        found.get("/log-in")
+        assert found.post("/log-in", {"name": name, "password": PASSWORD}).status_code == 302
+        found.get("/me")
+        return found
+
+    return opened
+
+
+def path_of(app: Flask, rule: Rule) -> str:
+    """An address that the rule answers: of a show that is not there, where it is about one."""
+    values = {
+        name: {"IntegerConverter": "999", "AnyConverter": None, "PathConverter": "fence.css"}.get(
+            type(converter).__name__, "x"
+        )
+        for name, converter in rule._converters.items()
+    }
+    for name, converter in rule._converters.items():
+        if values[name] is None:
+            values[name] = sorted(converter.items)[0]  # type: ignore[attr-defined]
+    return re.sub(r"<(?:[^<>:]*:)?(\w+)>", lambda found: str(values[found[1]]), rule.rule)
+
+
+def test_every_place_takes_those_it_is_for(app: Flask, people: People) -> None:
+    """Every place of Fence, looked at and sent to, by nobody and by each role; a new place has to be entered above."""
+    app.config["WTF_CSRF_ENABLED"] = False
+    app.config["RATELIMIT_ENABLED"] = limiter.enabled = False
+    for_all, for_none = places(EVERYBODY), places(NOBODY_HERE)
+    entered = for_all | for_none | set().union(*FROM.values())
+    rules = [
+        (method, rule)
+        for rule in app.url_map.iter_rules()
+        for method in sorted((rule.methods or set()) - {"HEAD", "OPTIONS"})
+    ]
+    assert {(method, rule.endpoint) for method, rule in rules} == entered
+    clients = {role: app.test_client() for role in Role}
+
+    def let_in(role: Role) -> FlaskClient:
+        if clients[role].get("/me").status_code != 200:
+            clients[role].post("/log-in", data={"name": role.capitalize(), "password": PASSWORD})
+        return clients[role]
+
+    wrong = []
+    try:
+        for method, rule in rules:
+            place, path = (method, rule.endpoint), path_of(app, rule)
+            told = app.test_client().open(path, method=method)
+            told.close()
+            shut = told.status_code == 302 and told.headers["Location"].startswith("/log-in")
+            if shut == (place in for_all):
+                wrong.append(f"nobody: {place} {told.status_code}")
+            for role in Role:
+                told = let_in(role).open(path, method=method)
+                may = place in for_all or any(place in FROM[other] for other in Role if role.may(other))
+                if (told.status_code == 403) == may or told.status_code in (401, 500):
+                    wrong.append(f"{role}: {place} {told.status_code}")
+                told.close()
+    finally:
+        limiter.enabled = True
+    assert not wrong, "\n".join(wrong)
+
+
+def test_on_this_machine_alone_nobody_logs_in(tmp_path: Path, furnished: Path) -> None:
+    """Names of this machine ask for nothing, and have no log-in; any other name does, and there is no way around it."""
+    copyfile(furnished, tmp_path / "own.db")
+    for names, asked in ((("127.0.0.1", "localhost", "::1"), False), (("127.0.0.1", "desk.local"), True),
+                         (("0.0.0.0",), True), (("10.0.0.7",), True), (("::",), True)):  # fmt: skip
+        app = create_app(tmp_path / "own.db", {"TESTING": True}, names=names)
+        told = app.test_client().get("/")
+        assert (told.status_code == 302) == asked
+        assert (app.test_client().get("/log-in").status_code == 200) == asked
+        assert app.test_client().get("/healthz").status_code == 200
+        app.extensions["fence_pages"].store.engine.dispose()
+
+
+def test_crew_marks_and_changes_nothing_of_the_plan(log_in: Callable[[str], Visitor], shows: ShowStore) -> None:
+    """The same page takes a crew's mark and refuses its plan; undo takes back own marks only."""
+    crew, planner = log_in("Crew"), log_in("Planner")
+    fixture = shows.get(3).show.fixture(47)
+    mark = {"what": "set", "mode": fixture.mode, "patch": f"{fixture.patch[0].universe}.{fixture.patch[0].slot}"}
+    before = shows.get(3).revision
+    assert crew.post("/shows/3/set/47/says", {"says": "77", "action": "plan"}).status_code == 403
+    assert shows.get(3).revision == before
+    assert crew.post("/shows/3/set/47/mark", mark).status_code == 302
+    assert shows.history(3)[0].who == "Crew"
+    assert crew.post("/shows/3/undo", {"revision": before + 1}).status_code == 302
+    assert crew.post("/shows/3/redo", {"revision": before + 2}).status_code == 302
+    planner.get("/shows/3/rig")
+    planner.post("/shows/3/address/nudge", {"fixture": "47", "by": "0", "part": "0", "revision": before + 3})
+    planner.post("/shows/3/set/48/mark", {"what": "unset"})
+    now = shows.get(3).revision
+    told = crew.post("/shows/3/undo", {"revision": now})
+    assert told.status_code == 422
+    assert "The last step is by Planner" in told.text
+    assert planner.post("/shows/3/undo", {"revision": now}).status_code == 302
+
+
+def test_a_box_is_marked_by_a_crew(log_in: Callable[[str], Visitor], shows: ShowStore) -> None:
+    """What was typed at a box is a mark, too."""
+    crew, saved = log_in("Crew"), shows.get(2)
+    told = crew.post(
+        f"/shows/2/network/cards/{saved.show.boxes[0].id}/mark", {"what": "typed", "revision": saved.revision}
+    )
+    assert told.status_code == 302
+    assert shows.get(2).show.boxes[0].typed is not None
+
+
+def test_codes_work_once_and_for_a_time(people: People, app: Flask) -> None:
+    """A code is used up by joining, not by a slip on the way, and not good after its time; withdrawn ones never."""
+    code = people.invite(Role.CREW, hours=1, by="Owner")
+    with pytest.raises(EditError, match="characters"):
+        people.join(code, "Ladder crew A", "short")
+    with pytest.raises(EditError, match="already"):
+        people.join(code, "  crew ", PASSWORD)
+    assert people.invited(spaced(code).lower()) is not None
+    found = people.join(spaced(code).lower(), "Ladder crew A", PASSWORD)
+    assert (found.name, found.role) == ("Ladder crew A", Role.CREW)
+    with pytest.raises(EditError, match="works once"):
+        people.join(code, "Ladder crew B", PASSWORD)
+    late, now = people.invite(Role.READER, hours=1, by="Owner"), people.clock()
+    gone = people.invite(Role.READER, hours=24, by="Owner")
+    assert len(people.invitations()) == 2
+    people.withdraw(people.invitations()[1].id)
+    people.clock = lambda: now + timedelta(hours=1, seconds=1)
+    for code in (late, gone, "", "ABC"):
+        assert people.invited(code) is None
+        with pytest.raises(EditError, match="works once"):
+            people.join(code, "Nobody", PASSWORD)
+    client = Visitor(app.test_client())
+    assert client.get(f"/join/{late}").status_code == 404
+    assert "works once" in client.get(f"/join/{late}").text
+
+
+def test_two_who_take_one_code_at_once(people: People) -> None:
+    """Of many who join with one code at the same moment one is let in."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    code = people.invite(Role.CREW, hours=1, by="Owner")
+
+    def take(number: int) -> bool:
+        try:
+            people.join(code, f"Guest {number}", PASSWORD)
+        except EditError:
+            return False
+        return True
+
+    with ThreadPoolExecutor(8) as pool:
+        assert sum(pool.map(take, range(8))) == 1
+
+
+def test_an_unknown_name_is_not_told_from_a_wrong_password(app: Flask, people: People) -> None:
+    """The same words, and about the same time, for both."""
+    limiter.enabled = False
+    try:
+        told = {}
+        for name in ("Owner", "Nobody at all"):
+            client = Visitor(app.test_client())
+            client.get("/log-in")
+            answer = client.post("/log-in", {"name": name, "password": "not the password"})
+            told[name] = (
+                re.sub(r'value="[^"]*"|\{"X-CSRFToken[^}]*\}', "", answer.text),
+                answer.status_code,
+            )
+        assert told["Owner"] == told["Nobody at all"]
+    finally:
+        limiter.enabled = True
+    people.known("Nobody at all", "x")  # the first one makes the hash that is compared with
+
+    def seconds(name: str) -> float:
+        begin = perf_counter()
+        assert people.known(name, "not the password") is None
+        return perf_counter() - begin
+
+    pairs = [(seconds("Owner"), seconds("Nobody at all")) for _ in range(9)]
+    ratio = median(known for known, _ in pairs) / median(unknown for _, unknown in pairs)
+    assert 0.5 < ratio < 2, ratio
+
+
+def test_a_thousand_tries_get_nowhere(app: Flask, people: People) -> None:
+    """Of 1,000 tries from one place ten are looked at; from a hundred places thirty for one name; right ones are not
+    counted."""
+    app.config["WTF_CSRF_ENABLED"] = False
+    client = app.test_client()
+
+    def tried(name: str, password: str, place: str) -> int:
+        sent = {"name": name, "password": password}
+        return client.post("/log-in", data=sent, environ_overrides={"REMOTE_ADDR": place}).status_code
+
+    answers = [tried(f"Name {number % 50}", "wrong wrong wrong", "10.0.0.66") for number in range(1000)]
+    assert answers.count(422) == 10
+    assert answers.count(429) == 990
+    assert tried("Owner", PASSWORD, "10.0.0.66") == 429
+    for _ in range(15):
+        client = app.test_client()
+        assert tried("Owner", PASSWORD, "10.0.0.5") == 302
+    client = app.test_client()
+    spread = [tried("Planner", "wrong wrong wrong", f"10.0.1.{number}") for number in range(100)]
+    assert spread.count(422) == 30
+
+
+def test_a_session_ends_at_once(log_in: Callable[[str], Visitor], people: People) -> None:
+    """Ended on the owner's page, by another role, by being taken out, by another password: with the next click."""
+    owner, crew, again = log_in("Owner"), log_in("Crew"), log_in("Crew")
+    mine = next(one for one in people.all() if one.name == "Crew")
+    first, second = sorted(people.sittings(mine.id), key=lambda one: one.id)
+    assert crew.get("/shows/3/set").status_code == 200
+    owner.post("/people/end", {"sitting": first.id})
+    assert crew.get("/shows/3/set").headers["Location"] == "/log-in?next=/shows/3/set"
+    assert crew.post("/shows/3/set/47/mark", {"what": "unset"}).headers["Location"] == "/log-in"
+    assert crew.post("/shows/3/address/nudge", {}, htmx=True).headers["HX-Redirect"] == "/log-in"
+    assert again.get("/shows/3/set").status_code == 200
+    owner.post("/people/role", {"person": mine.id, "role": "reader"})
+    assert again.post("/shows/3/set/47/mark", {"what": "unset"}).status_code == 403
+    owner.post("/people/remove", {"person": mine.id})
+    assert again.get("/shows/3/set").status_code == 302
+    assert not [one for one in people.sittings() if one.id == second.id]
+    here, there = log_in("Planner"), log_in("Planner")
+    told = here.post("/me", {"old": PASSWORD, "password": "another long night"})
+    assert told.status_code == 302
+    assert here.get("/me").status_code == 200
+    assert there.get("/me").status_code == 302
+    assert people.known("planner ", "another long night") is not None
+
+
+def test_somebody_always_owns_it(log_in: Callable[[str], Visitor], people: People) -> None:
+    """The last owner can be neither taken out nor made less."""
+    owner = log_in("Owner")
+    me = next(one for one in people.all() if one.role is Role.OWNER)
+    for place, extra in (("remove", {}), ("role", {"role": "reader"})):
+        told = owner.post(f"/people/{place}", {"person": me.id, **extra})
+        assert told.status_code == 422
+        assert "the only owner" in told.text
+    told = owner.post("/people/invite", {"role": "planner", "hours": "24"})
+    code = re.search(r'id="code">([\w-]+)<', told.text)
+    assert code is not None
+    assert people.invited(code[1]) is not None
+    assert owner.post("/people/invite", {"role": "king", "hours": "24"}).status_code == 422
+    assert owner.post("/people/invite", {"role": "crew", "hours": "9999"}).status_code == 422
+    copy = owner.get("/people/backup")
+    assert copy.data.startswith(b"SQLite format 3")
+    assert PASSWORD.encode() not in copy.data
+
+
+def test_cookies_keep_to_themselves(app: Flask, people: People, tmp_path: Path) -> None:
+    """HttpOnly and SameSite always, Secure under HTTPS; what the cookie holds changes with the log-in."""
+    for secure in (False, True):
+        made = create_app(tmp_path / "web.db", {"TESTING": True}, names=("fence.test",), secure=secure)
+        client = made.test_client()
+        base = {"base_url": "https://localhost"} if secure else {}
+        page = client.get("/log-in", **base)
+        before = page.headers["Set-Cookie"]
+        token = re.search(r'name="csrf_token" value="([^"]+)"', page.text)
+        assert token is not None
+        sent = {"csrf_token": token[1], "name": "Owner", "password": PASSWORD}
+        headers = {"Referer": "https://localhost/log-in"} if secure else {}
+        after = client.post("/log-in", data=sent, headers=headers, **base).headers["Set-Cookie"]
+        for cookie in (before, after):
+            assert "HttpOnly" in cookie
+            assert "SameSite=Lax" in cookie
+            assert ("Secure" in cookie) == secure
+        assert before.split(";")[0] != after.split(";")[0]
+        assert ("Not encrypted" in client.get("/me", **base).text) != secure
+        made.extensions["fence_pages"].store.engine.dispose()
+
+
+@pytest.mark.parametrize("way", ["//evil.example", "https://evil.example/", "/\\evil.example", "javascript:x", "x"])
+def test_the_way_after_the_log_in_stays_here(app: Flask, people: People, way: str) -> None:
+    """A link that leads to the log-in leads on to this Fence only."""
+    client = Visitor(app.test_client())
+    client.get("/log-in")
+    told = client.post("/log-in", {"name": "Owner", "password": PASSWORD, "next": way})
+    assert told.headers["Location"] == "/"
+
+
+def test_browsers_of_one_person_are_counted(people: People) -> None:
+    """Of more browsers than a person may have the one not seen for longest is logged out; after a month all are."""
+    mine = people.all()[0]
+    tokens = [people.begin(mine.id, "a browser") for _ in range(MOST_SITTINGS + 2)]
+    assert [people.at(token) is not None for token in tokens] == [False] * 2 + [True] * MOST_SITTINGS
+    now = people.clock()
+    people.clock = lambda: now + timedelta(days=31)
+    assert people.at(tokens[-1]) is None
