@@ -14,6 +14,7 @@ from fence.core.changes import edits
 from fence.core.checks import Analysis, Finding, Severity, analyse, news
 from fence.core.network.ports import plan_ports
 from fence.core.setting.walk import again
+from fence.core.words.errors import EditError
 from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
 from fence.core.words.text import counted, printable, whole_number
@@ -171,10 +172,10 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
 def _save_mark(before: SavedShow, after: Show) -> SavedShow:
     """Save what a browser's script sends of marks: once, and over what others saved meanwhile, for it is what was done
     and seen. A mark that is older than what is known by now goes to the log only."""
-    after = edits.keep_newer(before.show, after)
-    if after == before.show:
-        words = f"Older than what is known: {request.form.get('words', '')[:200] or 'a mark'}"
-        return tell(before.id, words) if waited() else before
+    kept = edits.keep_newer(before.show, after)
+    if kept == before.show != after:
+        raise EditError("Something newer is known of it by now.")
+    after = kept
     for _ in range(MOST_TURNS):
         current = store().get(before.id).revision
         with suppress(StaleShow):
