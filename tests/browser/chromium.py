@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from tempfile import mkdtemp
@@ -54,9 +54,9 @@ def chromium(width: int = 1280, height: int = 800, downloads: Path | None = None
 
 
 @contextmanager
-def serving(database: Path, *, demo: bool = True) -> Iterator[str]:
+def serving(database: Path, *, demo: bool = True, names: Sequence[str] = ()) -> Iterator[str]:
     """Fence on a free loopback port; gives its address."""
-    app = create_app(database)
+    app = create_app(database, names=names)
     if demo:
         make_demo(app.extensions["fence_pages"].store)
     server = Server(app, "127.0.0.1", 0)
