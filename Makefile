@@ -38,7 +38,7 @@ bench: setup
 	bash tools/chromium.sh
 	$(BIN)/python bench/check.py
 	$(BIN)/python bench/command.py
-	$(BIN)/python bench/limits.py
+	$(BIN)/python bench/hostile.py
 	$(BIN)/python bench/writers.py
 	$(BIN)/python bench/nudge.py
 	$(BIN)/python bench/modes.py
@@ -48,6 +48,7 @@ bench: setup
 	$(BIN)/python bench/pieces.py
 	$(BIN)/python bench/network.py
 	$(BIN)/python bench/log.py
+	$(BIN)/python bench/crew.py
 
 # Small changes to the core, one at a time: do the tests notice? Takes about an hour, and is no part of CI.
 mutants: setup

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import sys
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from urllib.request import urlopen
 
+from PIL import Image
 from pypdfium2 import PdfDocument
+from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -19,9 +21,13 @@ ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
 from tests.browser.chromium import chromium, serving  # noqa: E402
+from tests.browser.gate import Gate, gate  # noqa: E402
 
 from fence.demo import demo_show  # noqa: E402
 from fence.standins.boxes import BoxesStandIn  # noqa: E402
+from fence.store.database import open_engine  # noqa: E402
+from fence.store.people import People, Role  # noqa: E402
+from fence.store.shows import utc_now  # noqa: E402
 
 TARGET = ROOT / "docs" / "screenshots"
 DESK, PHONE, TALL = (1280, 800), (390, 844), (1280, 1160)
@@ -82,17 +88,26 @@ SHOTS = (
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
     Shot("network-found", "/shows/1/network/look", "differs", LOOKED),
-    Shot("network-card-phone", "/shows/2/network/cards/2", "so it gives U5", size=PHONE),
     Shot("two-moments", "/shows/3/log/compare?first=3", "3 to be set again"),
-    Shot("set-walk-phone", "/shows/3/set", "to go back to", size=PHONE),
-    Shot("set-switches-phone", "/shows/3/set/59", "ON is down here", size=PHONE),
-    Shot("set-display-phone-light", "/shows/3/set/47", "It said 100", size=PHONE, light=True),
-    Shot("set-says-phone", "/shows/3/set/57/says?says=006", "Arch 2’s address", size=PHONE),
+    Shot("log", "/shows/3/log", "Hand over"),
 )
 
 
-def take(shot: Shot, base: str) -> None:
+SET_PHONES = (
+    Shot("walk", "/shows/3/set", "to go back to", size=PHONE),
+    Shot("switches", "/shows/3/set/59", "ON is down here", size=PHONE),
+    Shot("display", "/shows/3/set/47", "It said 100", size=PHONE, light=True),
+    Shot("says", "/shows/3/set/57/says?says=006", "Arch 2’s address", size=PHONE),
+)
+"""Side by side on one picture, as ``set-phones``."""
+PASSWORD = "a quiet long night"
+CREW = (("Head of lights", Role.OWNER), ("Planner", Role.PLANNER), ("Ladder crew A", Role.CREW),
+        ("Ladder crew B", Role.CREW), ("House", Role.READER))  # fmt: skip
+
+
+def take(shot: Shot, base: str, target: Path | None = None) -> None:
     """Take one picture in a browser of its own."""
+    target = target or TARGET / f"{shot.name}.png"
     with chromium(*shot.size) as driver:
         wait = WebDriverWait(driver, 15)
         if shot.light:
@@ -109,8 +124,75 @@ def take(shot: Shot, base: str) -> None:
                 driver.execute_script(ANSWER)
         wait.until(lambda found: shot.seen in found.find_element(By.TAG_NAME, "body").text, shot.name)
         wait.until(lambda found: not found.find_elements(By.CSS_SELECTOR, ".offcanvas.showing, .htmx-request"))
-        driver.save_screenshot(str(TARGET / f"{shot.name}.png"))
-        print(TARGET / f"{shot.name}.png")
+        driver.save_screenshot(str(target))
+        print(target)
+
+
+def side_by_side(name: str, parts: Sequence[Path]) -> None:
+    """Put pictures of phones on one."""
+    pictures = [Image.open(part) for part in parts]
+    gap = 12
+    width = sum(one.width for one in pictures) + gap * (len(pictures) - 1)
+    whole = Image.new("RGB", (width, max(one.height for one in pictures)), "#7b8a90")
+    left = 0
+    for one in pictures:
+        whole.paste(one, (left, 0))
+        left += one.width + gap
+    whole.save(TARGET / f"{name}.png")
+    print(TARGET / f"{name}.png")
+
+
+def take_crew(folder: Path) -> None:
+    """The owner’s page; on phones: logging in, marks that wait, who is where."""
+    with serving(folder / "crew.db", names=("fence.test",)) as base, gate(int(base.rpartition(":")[2])) as way:
+        engine = open_engine(folder / "crew.db")
+        people = People(engine, utc_now)
+        for name, role in CREW:
+            people.join(people.invite(role, hours=1, by=""), name, PASSWORD)
+        with chromium(*PHONE) as other:
+            log_in(other, base, "Ladder crew B")
+            other.get(f"{base}/shows/3/set/58")
+            with chromium(*PHONE) as driver:
+                waiting(driver, way, folder)
+        with chromium(*DESK) as driver:
+            log_in(driver, base, "Head of lights")
+            driver.get(f"{base}/people")
+            driver.find_element(By.ID, "invite").click()
+            WebDriverWait(driver, 15).until(lambda found: found.find_elements(By.ID, "code"))
+            driver.save_screenshot(str(TARGET / "people.png"))
+            print(TARGET / "people.png")
+        engine.dispose()
+    side_by_side("crew-phones", [folder / f"{name}.png" for name in ("log-in", "who-is-where", "waiting")])
+
+
+def log_in(driver: Chrome, base: str, name: str) -> None:
+    """Name and password."""
+    driver.get(f"{base}/log-in")
+    driver.find_element(By.ID, "name").send_keys(name)
+    driver.find_element(By.ID, "password").send_keys(PASSWORD)
+    driver.find_element(By.ID, "log-in").click()
+
+
+def waiting(driver: Chrome, way: Gate, folder: Path) -> None:
+    """A phone that logs in, hears of another crew, and walks out of reach."""
+    wait = WebDriverWait(driver, 15)
+    driver.get(f"{way.base}/log-in")
+    driver.save_screenshot(str(folder / "log-in.png"))
+    log_in(driver, way.base, "Ladder crew A")
+    driver.get(f"{way.base}/shows/3/set?at=Gatehouse")
+    driver.execute_script("return navigator.serviceWorker.ready.then(() => 1)")
+    driver.get(f"{way.base}/shows/3/set/58?at=Gatehouse")
+    wait.until(lambda found: "here, too" in found.find_element(By.ID, "here").text)
+    driver.save_screenshot(str(folder / "who-is-where.png"))
+    script = "caches.open('fence-kept-1').then(c => c.match(arguments[0])).then(r => arguments[1](Boolean(r)))"
+    for fixture in (59, 60, 61):
+        wait.until(lambda found, at=fixture: found.execute_async_script(script, f"/shows/3/set/{at}?at=Gatehouse"))
+    way.shut()
+    for many in ("1 mark waits", "2 marks wait"):
+        driver.find_element(By.ID, "set-next").click()
+        wait.until(lambda found, words=many: words in found.find_element(By.ID, "away").text)
+    driver.execute_script("document.querySelector('#away details').open = true; document.activeElement.blur()")
+    driver.save_screenshot(str(folder / "waiting.png"))
 
 
 @contextmanager
@@ -137,15 +219,39 @@ def take_labels(base: str) -> None:
     print(TARGET / "labels.png")
 
 
+def take_set(base: str, folder: Path) -> None:
+    """The Set step on phones."""
+    for shot in SET_PHONES:
+        take(shot, base, folder / f"{shot.name}.png")
+    side_by_side("set-phones", [folder / f"{shot.name}.png" for shot in SET_PHONES])
+
+
+def take_handover(base: str) -> None:
+    """The first page of what a successor is given."""
+    with urlopen(f"{base}/shows/3/log/handover.pdf") as answer:
+        document = PdfDocument(answer.read())
+    document[0].render(scale=1.4).to_pil().save(TARGET / "handover.png")
+    document.close()
+    print(TARGET / "handover.png")
+
+
 def main() -> None:
     """Take all pictures, or those whose names are given."""
     TARGET.mkdir(parents=True, exist_ok=True)
-    wanted = [shot for shot in SHOTS if not sys.argv[1:] or shot.name in sys.argv[1:]]
+    asked = sys.argv[1:]
+    wanted = [shot for shot in SHOTS if not asked or shot.name in asked]
     with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base, answering():
         for shot in wanted:
             take(shot, base)
-        if not sys.argv[1:] or "labels" in sys.argv[1:]:
-            take_labels(base)
+        others: dict[str, Callable[[], None]] = {
+            "labels": lambda: take_labels(base),
+            "handover": lambda: take_handover(base),
+            "set-phones": lambda: take_set(base, Path(folder)),
+            "crew-phones": lambda: take_crew(Path(folder)),
+        }
+        for name, taking in others.items():
+            if not asked or name in asked:
+                taking()
 
 
 if __name__ == "__main__":

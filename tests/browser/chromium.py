@@ -60,6 +60,7 @@ def serving(database: Path, *, demo: bool = True, names: Sequence[str] = ()) -> 
     if demo:
         make_demo(app.extensions["fence_pages"].store)
     server = Server(app, "127.0.0.1", 0)
+    app.config["BASES"] = tuple(f"http://{name}:{server.port}" for name in names)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     try:

@@ -215,5 +215,5 @@ def test_two_crews_do_not_climb_to_the_same_truss(phone: Phone, store: ShowStore
     phone.sees("here, too", "#here")
     saved = store.get(3)
     store.save(saved, edits.mark_set(saved.show, [59]), who="Ladder crew B", origin="Set")
-    phone.sees("1 mark in the last minutes", "#here")
+    phone.sees("last: Vine 1 set at the fixture", "#here")
     phone.sees("Load it again", "#here")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from html import unescape
 from re import findall
 
@@ -82,7 +83,7 @@ def test_a_finding_is_let_stand_for_a_reason(visitor: Visitor, shows: ShowStore)
     log = visitor.get("/shows/2/log").text
     assert "Let stand, since the second one is a spare" in log
     assert '<p class="waiver"><b>the second one is a spare</b>' in log
-    visitor.post("/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision})
+    visitor.post("/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision, "seen": "1"})
     assert shows.get(2).analysis.verdict.stops == stops
     gone = visitor.post("/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision})
     assert "is not let stand" in unescape(gone.text)
@@ -101,3 +102,36 @@ def test_a_show_is_handed_over_as_a_document_and_as_an_archive(visitor: Visitor,
     refused = visitor.get("/shows/1/log/handover.pdf")
     assert refused.status_code == 422
     assert "accepted are up to 2000" in refused.text
+
+
+def test_what_stands_up_to_a_day_is_back_after_it(visitor: Visitor, shows: ShowStore) -> None:
+    """A finding that is let stand with a day is back once it is over, and the log says so; undo passes over that. No
+    longer letting a stop stand is shown first, as any new stop is."""
+    saved = shows.get(2)
+    clash = next(finding for finding in saved.analysis.findings if finding.rule == "overlap")
+    stops, now = saved.analysis.verdict.stops, shows.clock()
+    fields = {"revision": saved.revision, "finding": clash.key, "reason": "until the focus"}
+    for day in ("soon", "2001-01-01"):
+        told = visitor.post("/shows/2/findings/waive", {**fields, "until": day})
+        assert told.status_code == 422
+        assert "accepted are" in told.text or "is no day" in told.text
+    day = (now + timedelta(days=3)).date().isoformat()
+    assert visitor.post("/shows/2/findings/waive", {**fields, "until": day}).status_code == 302
+    assert shows.get(2).analysis.verdict.stops == stops - 1
+    assert f"until {day}" in visitor.get("/shows/2/log").text
+    shows.clock = lambda: now + timedelta(days=2)
+    visitor.get("/shows/2/log")
+    assert shows.get(2).analysis.verdict.stops == stops - 1
+    shows.clock = lambda: now + timedelta(days=5)
+    assert "No longer let stand" in visitor.get("/shows/2/log").text
+    assert shows.get(2).analysis.verdict.stops == stops
+    assert shows.moment(2, saved.revision + 1).show.waivers
+    assert "Let stand" in (shows.steps(2)[0] or shows.history(2)[0]).words
+
+    waived = shows.save(shows.get(2), edits.waive(shows.get(2).show, clash, "for good"), who="Test")
+    told = visitor.post("/shows/2/findings/unwaive", {"revision": waived.revision, "finding": clash.key})
+    assert told.status_code == 200
+    assert "new stop" in told.text
+    seen = {"revision": waived.revision, "finding": clash.key, "seen": "1"}
+    assert visitor.post("/shows/2/findings/unwaive", seen).status_code == 302
+    assert shows.get(2).analysis.verdict.stops == stops

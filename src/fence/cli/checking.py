@@ -6,6 +6,7 @@ import gc
 import json
 import sys
 from collections.abc import Iterator
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,7 @@ import click
 
 from fence.cli.common import file_argument, json_option, rig_of
 from fence.core.addressing.mends import mends_for
+from fence.core.changes import edits
 from fence.core.checks import MOST_FINDINGS, Finding, Severity, check, findings_of
 from fence.core.words.show import Show
 from fence.core.words.space import use_of
@@ -27,7 +29,7 @@ MOST_PRINTED = 500
 def check_command(file: Path, as_json: bool) -> None:
     """Check a rig in a .csv or .json FILE. Exit 1 if there are stops."""
     gc.disable()  # the process ends soon, and walking over all fixtures again and again is a third of its time
-    show = rig_of(file)
+    show = edits.end_waivers(rig_of(file), date.today())
     stops = print_findings_json(show) if as_json else print_findings(show)
     raise SystemExit(1 if stops else 0)
 

@@ -106,9 +106,9 @@ def make_demo(store: ShowStore) -> None:
             store.create(show, who="Fence demo")
     if demo.ON_SITE_NAME not in names:
         saved = store.create(demo.on_site_show(), who="Fence demo")
-        for who, step in demo.on_site_steps():
+        for who, origin, step in demo.on_site_steps():
             by = Witness(who, store.clock().replace(tzinfo=UTC))
-            saved = store.save(saved, step(saved.show, by), who=who)
+            saved = store.save(saved, step(saved.show, by), who=who, origin=origin)
 
 
 def run_server(path: Path, place: Place) -> None:

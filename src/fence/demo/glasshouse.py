@@ -276,17 +276,21 @@ LENGTHS = (24, 3, 3, 3, 12, 18, 4, 4, 4, 4, 4, 31, 6, 6, 6)
 Step = Callable[[Show, Witness], Show]
 
 
-def on_site_steps() -> Iterator[tuple[str, Step]]:
-    """Who did what on the day, in order: some set, some proven, the plan changed over it, one says something else."""
-    yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Palm House"), by)
-    yield LADDER, lambda show, by: edits.mark_set(show, _ferns(show), by)
-    yield LADDER, lambda show, by: edits.mark_set(show, _at(show, "Canopy Walk"), by)
-    yield LADDER, lambda show, by: edits.mark_set(show, _some(show, "Arch 1", "Arch 2", "Wall 1"), by)
-    yield GROUND, lambda show, by: edits.mark_set(show, _at(show, "Orchid Room"), by)
-    yield "Desk", lambda show, by: edits.mark_proven(show, [*_at(show, "Palm House"), *_some(show, "Arch 1")], by)
-    yield "Planner", lambda show, by: edits.place(show, _called(show, "Fern 6").id, Address(1, 499))
-    yield "Planner", lambda show, by: edits.place(show, _called(show, "Bough 4").id, Address(3, 476))
-    yield GROUND, lambda show, by: edits.read_back(show, _called(show, "Canopy 1").id, 100, by=by)
+def on_site_steps() -> Iterator[tuple[str, str, Step]]:
+    """Who did what on the day, from which step of the work, in order: some set, some proven, the plan changed over it, one says something else."""
+    yield LADDER, "Set", lambda show, by: edits.mark_set(show, _at(show, "Palm House"), by)
+    yield LADDER, "Set", lambda show, by: edits.mark_set(show, _ferns(show), by)
+    yield LADDER, "Set", lambda show, by: edits.mark_set(show, _at(show, "Canopy Walk"), by)
+    yield LADDER, "Set", lambda show, by: edits.mark_set(show, _some(show, "Arch 1", "Arch 2", "Wall 1"), by)
+    yield GROUND, "Set", lambda show, by: edits.mark_set(show, _at(show, "Orchid Room"), by)
+    yield (
+        "Desk",
+        "Set",
+        lambda show, by: edits.mark_proven(show, [*_at(show, "Palm House"), *_some(show, "Arch 1")], by),
+    )
+    yield "Planner", "Address", lambda show, by: edits.place(show, _called(show, "Fern 6").id, Address(1, 499))
+    yield "Planner", "Address", lambda show, by: edits.place(show, _called(show, "Bough 4").id, Address(3, 476))
+    yield GROUND, "Set", lambda show, by: edits.read_back(show, _called(show, "Canopy 1").id, 100, by=by)
 
 
 ON_SITE_NAME = "Glasshouse After Dark, on site"

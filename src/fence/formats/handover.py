@@ -17,6 +17,7 @@ from fence.core.words.record import Witness
 from fence.core.words.show import Show
 from fence.core.words.standing import standing_of
 from fence.core.words.text import counted, slug
+from fence.core.words.waiver import Waiver
 from fence.formats.csv_cells import as_text
 from fence.formats.lines_csv import write_lines_csv
 from fence.formats.paper import MARGIN, SMALL, TEXT, Heading, Paper, clean, draw_channels, draw_fixtures, draw_table
@@ -106,7 +107,7 @@ def _cover(paper: Paper, show: Show, analysis: Analysis) -> None:
     if analysis.waived:
         _title(paper, "Let stand")
     for finding, waiver in analysis.waived[:MOST_POINTS]:
-        _words(paper, f"{finding.message} Why: {waiver.reason} ({_by(waiver.by)})")
+        _words(paper, f"{finding.message} Why: {waiver.reason} ({_by(waiver.by)}{_until(waiver)})")
     _title(paper, "Before anybody climbs")
     _words(
         paper,
@@ -139,6 +140,10 @@ def _by(by: Witness) -> str:
     """Who and when, on the clock of this machine."""
     when = f", {by.at.astimezone():%d.%m.%Y %H:%M}" if by.at else ""
     return f"{by.who or 'nobody named'}{when}"
+
+
+def _until(waiver: Waiver) -> str:
+    return f", up to {waiver.until:%d.%m.%Y}" if waiver.until else ""
 
 
 def _line_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:

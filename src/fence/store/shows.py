@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
 from threading import Lock
 from uuid import uuid4
@@ -22,6 +22,7 @@ from fence.core.changes.difference import Difference, apply_difference, differen
 from fence.core.changes.edits import free_name
 from fence.core.changes.merge import merge
 from fence.core.changes.prose import describe
+from fence.core.changes.waiving import end_waivers
 from fence.core.checks import Analysis, analyse
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.patch import Patch
@@ -387,6 +388,23 @@ class ShowStore:
             self._log(session, saved, who, words, "told", nothing, origin)
         self._keep(saved)
         return saved
+
+    def end_waivers(self, saved: SavedShow, today: date) -> SavedShow:
+        """Let no finding stand whose day is over, as a state of its own that undo passes over."""
+        after = end_waivers(saved.show, today)
+        if after is saved.show:
+            return saved
+        with writing(self.engine) as session:
+            before = self._get(session, saved.id)
+            after = end_waivers(before.show, today)
+            found = difference(before.show, after)
+            if found.empty:
+                return before
+            ended = SavedShow(saved.id, before.key, before.revision + 1, after)
+            self._write(session, before, ended, found)
+            self._log(session, ended, "Fence", describe(before.show, after, found), "ended", found, "Findings")
+        self._keep(ended)
+        return ended
 
     def _merged(self, session: Session, before: SavedShow, after: Show, current: SavedShow, on_top: int | None) -> Show:
         since = self._history(session, current.id, before.revision, 20)

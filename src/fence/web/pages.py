@@ -91,7 +91,7 @@ def who() -> str:
 
 def load(show_id: int) -> SavedShow:
     """The one loader of shows: ``NoSuchShow``, which becomes a 404, where there is none."""
-    return store().get(show_id)
+    return store().end_waivers(store().get(show_id), local_time().date())
 
 
 LATE = timedelta(minutes=1)

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import ssl
 from pathlib import Path
+from threading import Thread
 from time import monotonic
 
 from cheroot.ssl.builtin import BuiltinSSLAdapter
@@ -107,6 +108,7 @@ class SecureServer:
         self.cheroot.ssl_adapter = adapter
         self.cheroot.max_request_body_size = LARGEST_BODY
         self.cheroot.max_request_header_size = 64 * 1024
+        self.stopping: Thread | None = None
         self.cheroot.prepare()
         self.port = int(self.cheroot.bind_addr[1])
 
@@ -115,10 +117,12 @@ class SecureServer:
         try:
             self.cheroot.serve()
         except KeyboardInterrupt:
-            pass
-        finally:
             self.cheroot.stop()
+        if self.stopping is not None:
+            self.stopping.join()
 
     def stop(self, *_signal: object) -> None:
         """Let ``run`` come to its end; from another thread, or as the handler of a signal."""
-        self.cheroot.interrupt = KeyboardInterrupt()
+        if self.stopping is None:
+            self.stopping = Thread(target=self.cheroot.stop)  # it waits for the loop that a signal interrupts
+            self.stopping.start()

@@ -110,7 +110,7 @@ from fence.core.changes.rig import (
     update_chart,
     with_profile,
 )
-from fence.core.changes.waiving import unwaive, waive
+from fence.core.changes.waiving import end_waivers, unwaive, waive
 
 __all__ = [
     "MOST_AT_ONCE",
@@ -125,6 +125,7 @@ __all__ = [
     "choose_modes",
     "count_ports",
     "drive_at",
+    "end_waivers",
     "forget_reading",
     "free_name",
     "give",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 from fence.core.words.record import NOBODY, Witness
 from fence.core.words.text import check_text
@@ -15,7 +16,8 @@ LONGEST_REASON = 500
 class Waiver:
     """That one finding of a ``rule`` is let stand, and why.
 
-    ``key`` says where it is, ``said`` what it said: once either is another, the finding is there again.
+    ``key`` says where it is, ``said`` what it said: once either is another, the finding is there again. So it is once
+    the day ``until`` is over, where there is one.
     """
 
     rule: str
@@ -23,6 +25,7 @@ class Waiver:
     said: str
     reason: str
     by: Witness = NOBODY
+    until: date | None = None
 
     def __post_init__(self) -> None:
         check_text("rule", self.rule, most=80)

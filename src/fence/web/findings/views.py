@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
@@ -11,8 +12,9 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.changes import edits
 from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
 from fence.core.words.errors import EditError
+from fence.core.words.text import printable
 from fence.web.frame import back_to
-from fence.web.pages import load, load_for_edit, save, witness
+from fence.web.pages import load, load_for_edit, local_time, save, witness
 
 blueprint = Blueprint("findings", __name__, url_prefix="/shows/<int:show_id>/findings")
 
@@ -91,14 +93,30 @@ def waive(show_id: int) -> BaseResponse:
     finding = before.analysis.by_key.get(request.form.get("finding", ""))
     if finding is None:
         raise EditError("That finding is not there any more: load the page again.")
-    save(before, edits.waive(before.show, finding, request.form.get("reason", ""), witness()))
-    flash("Let stand, with your reason. It comes back when what it is about changes.")
+    until = _until()
+    save(before, edits.waive(before.show, finding, request.form.get("reason", ""), witness(), until))
+    back = f" or {until:%-d %B %Y} is over" if until else ""
+    flash(f"Let stand, with your reason. It comes back when what it is about changes{back}.")
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
+
+
+def _until() -> date | None:
+    """The last day on which it may stand, where one was typed; ``EditError`` for what is none, or is over."""
+    words, today = request.form.get("until", "").strip(), local_time().date()
+    if not words:
+        return None
+    try:
+        until = date.fromisoformat(words)
+    except ValueError:
+        raise EditError(f"“{printable(words[:20])}” is no day: type one such as {today.isoformat()}.") from None
+    if until < today:
+        raise EditError(f"{until.isoformat()} is over: accepted are {today.isoformat()} and later.")
+    return until
 
 
 @blueprint.post("/unwaive")
 def unwaive(show_id: int) -> BaseResponse:
     """Take back that a finding is let stand."""
     before = load_for_edit(show_id, request.form.get("revision", type=int))
-    save(before, edits.unwaive(before.show, request.form.get("finding", "")), seen=True)
+    save(before, edits.unwaive(before.show, request.form.get("finding", "")))
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
