@@ -17,7 +17,9 @@ from fence.store.shows import ShowStore
 from tests.browser.chromium import serving
 from tests.browser.conftest import Page
 from tests.browser.gate import Gate, gate
+from tests.browser.test_accessibility import AXE, NO_RING, RUN
 from tests.browser.test_set_journeys import tap
+from tests.browser.test_thumbs_and_rings import TOO_SMALL
 from tests.faults.conftest import Client
 
 pytestmark = pytest.mark.browser
@@ -183,7 +185,7 @@ def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(browser: Chrome, tmp
         browser.delete_all_cookies()
         browser.add_cookie(owner)
         page.open("/people")
-        page.one("[aria-label^='Log Ladder crew A out']").send_keys(Keys.ENTER)
+        page.one("[aria-label^='Log out: Ladder crew A']").send_keys(Keys.ENTER)
         page.sees("That browser is logged out.")
         browser.delete_all_cookies()
         browser.add_cookie(crew)
@@ -217,3 +219,47 @@ def test_two_crews_do_not_climb_to_the_same_truss(phone: Phone, store: ShowStore
     store.save(saved, edits.mark_set(saved.show, [59]), who="Ladder crew B", origin="Set")
     phone.sees("last: Vine 1 set at the fixture", "#here")
     phone.sees("Load it again", "#here")
+
+
+def test_the_door_is_read_and_touched_by_everyone(browser: Chrome, tmp_path: Path) -> None:
+    """Log-in, invitation, own page and people: no serious violation in either theme, a ring on whatever has the focus,
+    nothing too small for a thumb or wider than a phone, with long names."""
+    with serving(tmp_path / "door.db", names=("fence.test",)) as base:
+        page = Page(browser, base)
+        browser.delete_all_cookies()
+        code = page_owner_code(tmp_path)
+        found: dict[str, object] = {}
+
+        def look(where: str) -> None:
+            for theme in ("light", "dark"):
+                page.click('form[action="/theme"] button')
+                page.one(f'html[data-bs-theme="{theme}"]')
+                browser.execute_script(AXE)
+                if told := browser.execute_async_script(RUN):
+                    found[f"{where} {theme}"] = told
+                page.press(Keys.TAB)
+                if told := browser.execute_script(NO_RING):
+                    found[f"{where} {theme}, no ring"] = told
+            browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", NARROW)
+            browser.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True})
+            small = browser.execute_script(TOO_SMALL)
+            wide = browser.execute_script("return document.documentElement.scrollWidth")
+            browser.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
+            browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", WIDE)
+            if small or wide > 390:
+                found[f"{where}, small or wide"] = (wide, small)
+
+        for path in ("/log-in", "/join", f"/join/{code}", "/join/AAAA"):
+            page.open(path)
+            look(path)
+        page.open(f"/join/{code}")
+        page.type("#name", "The head of lights of a house with a very long name at all")
+        page.type("#password", PASSWORD)
+        page.click("#join")
+        page.sees("People", "h1")
+        look("/people")
+        page.open("/me")
+        look("/me")
+        page.open("/shows/3/set/58")
+        look("a card")
+    assert not found, "\n".join(f"{where}: {told}" for where, told in found.items())

@@ -15,6 +15,7 @@ from fence.demo import clean_show, demo_show
 from fence.store import summary
 from fence.store.backups import backup, restore
 from fence.store.database import open_engine
+from fence.store.people import People, Role
 from fence.store.shows import NoSuchShow, ShowStore, StaleShow
 from tests.conftest import Visitor
 from tests.rigs import rig
@@ -99,6 +100,32 @@ def test_a_restored_database_goes_on_above(store: ShowStore, tmp_path: Path) -> 
         again.at_revision(saved.id, seen.revision)
     assert again.create(CLEAN, who="A").id > later.id
     again.engine.dispose()
+
+
+def test_a_restore_lets_nobody_back_in(store: ShowStore, tmp_path: Path) -> None:
+    """Who was taken out since the backup stays out, who came since stays in; on a fresh machine all log in anew."""
+    path, copy = tmp_path / "fence.db", tmp_path / "copy.db"
+    people = People(store.engine, store.clock)
+    store.create(demo_show(), who="A")
+    names = {}
+    for name in ("Owner", "Gone", "Come"):
+        if name == "Come":
+            backup(path, copy)
+            people.remove(names["Gone"][0].id)
+        found = people.join(people.invite(Role.OWNER, hours=1, by=""), name, "a quiet long night")
+        names[name] = (found, people.begin(found.id, "a browser"))
+    store.engine.dispose()
+    for target, inside, seated in (
+        (path, ["Come", "Owner"], ["Come", "Owner"]),
+        (tmp_path / "new.db", ["Gone", "Owner"], []),
+    ):
+        restore(copy, target)
+        engine = open_engine(target)
+        again = People(engine, store.clock)
+        assert [one.name for one in again.all()] == inside
+        assert [name for name, (_, token) in sorted(names.items()) if again.at(token)] == seated
+        assert again.invitations() == []
+        engine.dispose()
 
 
 def test_putting_back_under_a_taken_name_can_be_undone_past(store: ShowStore) -> None:

@@ -25,9 +25,12 @@ from tests.conftest import Visitor
 PASSWORD = "a quiet long night"
 ROLES = [*Role]
 
-EVERYBODY = "GET static, GET/POST access.log_in, GET/POST access.join, GET shows.healthz, GET later.worker"
+EVERYBODY = """
+    GET static, GET/POST access.log_in, GET/POST access.join, GET shows.healthz, GET later.worker,
+    POST preferences.switch_theme
+"""
 WHOEVER_IS_IN = """
-    GET/POST access.mine, POST access.end, POST access.log_out, POST preferences.switch_theme,
+    GET/POST access.mine, POST access.end, POST access.log_out,
     GET shows.index, GET shows.open_show, GET shows.settings, GET shows.export,
     GET charts.index, GET charts.modes, GET words.index, GET words.export, GET chart_files.export,
     GET chart_files.export_library, GET chart_update.index, GET chart_update.revision, GET choose.index,

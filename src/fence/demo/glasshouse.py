@@ -277,7 +277,10 @@ Step = Callable[[Show, Witness], Show]
 
 
 def on_site_steps() -> Iterator[tuple[str, str, Step]]:
-    """Who did what on the day, from which step of the work, in order: some set, some proven, the plan changed over it, one says something else."""
+    """Who did what on the day, and from which step of the work, in order.
+
+    Some are set, some proven, the plan changes over it, one says something else.
+    """
     yield LADDER, "Set", lambda show, by: edits.mark_set(show, _at(show, "Palm House"), by)
     yield LADDER, "Set", lambda show, by: edits.mark_set(show, _ferns(show), by)
     yield LADDER, "Set", lambda show, by: edits.mark_set(show, _at(show, "Canopy Walk"), by)

@@ -59,7 +59,7 @@ def restore(source: Path, path: Path) -> Path | None:
 
     Needs the database for itself: ``HeldError`` while it is served. The backup is looked at and brought up to date
     first, on a copy, so that a bad file changes nothing. Revisions and ids go on above those of the database before,
-    so that a page that was open all the while cannot take one state for another.
+    so that a page that was open all the while cannot take one state for another. Who may get on stays as it was.
     """
     if not source.is_file():
         raise DatabaseFileError(f"There is no file {source}.")
@@ -72,6 +72,7 @@ def restore(source: Path, path: Path) -> Path | None:
             if path.exists():
                 kept = _keep(path)
                 _go_on_above(connection, path)
+            _let_in_as_before(connection, path)
             connection.execute("PRAGMA journal_mode=DELETE")
         for ending in ("-wal", "-shm"):
             path.with_name(path.name + ending).unlink(missing_ok=True)
@@ -130,6 +131,26 @@ def _keep(path: Path) -> Path:
         with replacing(kept, private=True) as partial:
             shutil.copyfile(path, partial)
     return kept
+
+
+def _let_in_as_before(connection: sqlite3.Connection, old: Path) -> None:
+    """Whoever may get on, and is logged in, stays as in the database before: a restore brings back shows, and nobody
+    who was taken out since. Where there was none, the people of the backup log in anew; no invitation of it holds.
+    """
+    tables = ("people", "sittings", "invitations")
+    try:
+        with closing(connect_reading(old)) as before:
+            kept = {table: before.execute(f"SELECT * FROM {table}").fetchall() for table in tables}
+    except sqlite3.Error:
+        kept = {}  # none, damaged, or of an older schema
+    with connection:
+        connection.execute("BEGIN")
+        for table in reversed(tables):
+            if table != "people" or kept.get("people"):
+                connection.execute(f"DELETE FROM {table}")
+        for table in tables:
+            for row in kept.get(table, ()) if kept.get("people") else ():
+                connection.execute(f"INSERT INTO {table} VALUES ({', '.join('?' * len(row))})", row)
 
 
 def _go_on_above(connection: sqlite3.Connection, old: Path) -> None:

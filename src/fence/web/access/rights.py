@@ -7,7 +7,9 @@ from __future__ import annotations
 
 from fence.store.people import Role
 
-ANYBODY = frozenset({"static", "shows.healthz", "access.log_in", "access.join", "later.worker"})
+ANYBODY = frozenset(
+    {"static", "shows.healthz", "access.log_in", "access.join", "later.worker", "preferences.switch_theme"}
+)
 """Places that answer also those who are not logged in."""
 
 _LOOKING = {
@@ -35,7 +37,7 @@ _LOOKING = {
 }
 
 _SENDING = {
-    Role.READER: "access.log_out access.mine access.end preferences.switch_theme",
+    Role.READER: "access.log_out access.mine access.end",
     Role.CREW: """
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take boxcard.mark
         log.note log.name_moment steps.undo steps.redo
