@@ -30,6 +30,8 @@ COMMANDS = {
     "import": "fence.cli.shows",
     "chart": "fence.cli.charts",
     "boxes": "fence.cli.network",
+    "send": "fence.cli.network",
+    "listen": "fence.cli.network",
     "standin": "fence.cli.network",
     "backup": "fence.cli.shows",
     "restore": "fence.cli.shows",

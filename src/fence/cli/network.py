@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import signal
+import sys
 import threading
+from ipaddress import IPv4Address
 from pathlib import Path
 from typing import Any
 
@@ -12,11 +14,17 @@ import click
 
 from fence.cli.common import file_argument, json_option, rig_of
 from fence.core.network.found import FoundBox
-from fence.core.words.box import as_ip
+from fence.core.simulation.practice import read_fault as read_rig_fault
+from fence.core.words.address import MAX_UNIVERSE, SLOTS
+from fence.core.words.box import Protocol, as_ip
 from fence.core.words.errors import FenceError
-from fence.core.words.text import printable
+from fence.core.words.show import Show
+from fence.core.words.text import printable, whole_number
 from fence.standins.boxes import BoxesStandIn, read_fault
+from fence.standins.rig import RigStandIn
+from fence.wire.hearing import Ear
 from fence.wire.looking import LONGEST, SECONDS, look
+from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Wanted, Way, send_for
 
 
 @click.command(name="boxes")
@@ -70,6 +78,131 @@ def boxes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: standin.stop())
     standin.serve(ready)
+
+
+@standin_command.command(name="rig")
+@file_argument
+@click.option("--bind", default="127.0.0.1", show_default=True, help="The address on loopback to listen at.")
+@click.option("--tell", type=click.IntRange(0, 65535), default=None, help="A port to ask it at; 0 takes a free one.")
+@click.option("--fault", "faults", multiple=True, metavar="NAME=WHERE[:WHAT]", help="A fault (may be repeated).")
+@click.option("--with-parent", is_flag=True, hidden=True, help="End when the standard input ends.")
+def rig_standin(file: Path, bind: str, tell: int | None, faults: tuple[str, ...], with_parent: bool) -> None:
+    """Be the fixtures of a show FILE, as they stand, until stopped: a rig to practise on.
+
+    Faults: wrong-mode=NAME:MODE, wrong-address=NAME:161, deaf=NAME, no-power=NAME, flat=NAME, unlinked=NAME,
+    plug-out=NAME, wrong-cable=NAME, no-terminator=LINE, wrong-universe=BOX:PORT, off-by-one=BOX, blackout.
+    """
+    if not IPv4Address(_address(bind)).is_loopback:
+        raise FenceError(f"{bind} is not on loopback: a practice rig listens on 127.0.0.1 to 127.255.255.254 only.")
+    show = rig_of(file)
+    standin = RigStandIn(show, _address(bind), [read_rig_fault(show, text) for text in faults], tell=tell)
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, lambda *_: standin.stop())
+    if with_parent:
+
+        def until_the_parent_ends() -> None:
+            sys.stdin.buffer.read()
+            standin.stop()
+
+        threading.Thread(target=until_the_parent_ends, daemon=True).start()
+    standin.serve(_AnnounceWith(standin), None if with_parent else lambda words: click.echo(printable(words)))
+
+
+class _AnnounceWith(threading.Event):
+    """Says on a line of its own that it answers, and at which port it can be asked."""
+
+    def __init__(self, standin: RigStandIn) -> None:
+        super().__init__()
+        self.standin = standin
+
+    def set(self) -> None:
+        click.echo("ready" if self.standin.tell_port is None else f"ready {self.standin.tell_port}")
+        super().set()
+
+
+PROTOCOLS = click.Choice([str(one) for one in Protocol])
+
+
+@click.command(name="send")
+@file_argument
+@click.option("--universe", required=True, type=click.IntRange(1, MAX_UNIVERSE), help="Fence's number of it.")
+@click.option("--levels", default="", help="Slots and levels, as 1=255,2=10; all others are at zero.")
+@click.option("--protocol", type=PROTOCOLS, default="sacn", show_default=True)
+@click.option("--to", required=True, help="An address, or “multicast” for sACN.")
+@click.option("--bind", default="0.0.0.0", show_default=True, help="Address of this machine to send from.")
+@click.option("--seconds", default=3.0, show_default=True, type=click.FloatRange(0.1, 3600))
+@click.option("--priority", default=LOW_PRIORITY, show_default=True, type=click.IntRange(0, 200))
+@click.option("--yes", is_flag=True, help="Really send. Without it this only says what would be sent.")
+def send_command(
+    file: Path, universe: int, levels: str, protocol: str, to: str, bind: str, seconds: float, priority: int, yes: bool
+) -> None:
+    """Send a universe of a show FILE to an address, and end the stream properly."""
+    show, frame = rig_of(file), read_levels(levels)
+    way = way_of(show, universe, Protocol(protocol), to)
+    raised = sum(1 for level in frame if level)
+    words = f"U{universe} as {way.protocol.written} {way.number} to {way.to}, {raised} slots above zero, {seconds:g} s"
+    if not yes:
+        click.echo(f"Would send {words}. Lights may come on, and heads may move: say --yes to send.")
+        return
+    output = Output(_address(bind), priority=priority)
+    click.echo(f"Sending {words}.")
+    send_for(output, Wanted((way,), {universe: frame}), seconds)
+    if output.problem:
+        raise FenceError(output.problem)
+
+
+def read_levels(text: str) -> bytes:
+    """Levels as typed: ``1=255,2=10``; ``FenceError`` says what is accepted."""
+    frame = bytearray(SLOTS)
+    for piece in filter(None, (piece.strip() for piece in text.split(","))):
+        slot, _, level = (part.strip() for part in piece.partition("="))
+        at, value = whole_number(slot), whole_number(level)
+        if at is None or value is None or not 1 <= at <= SLOTS or value > 255:
+            raise FenceError(f"“{piece[:30]}” is no level: accepted are slots 1 to {SLOTS} at 0 to 255, as 1=255,2=10.")
+        frame[at - 1] = value
+    return bytes(frame)
+
+
+def way_of(show: Show, universe: int, protocol: Protocol, to: str) -> Way:
+    """Where a universe goes; the box of the show at that address says how it is counted there."""
+    if to != MULTICAST:
+        to = _address(to)
+    elif protocol is not Protocol.SACN:
+        raise FenceError("Multicast is sACN's: give the address of the box for Art-Net.")
+    box = next((box for box in show.boxes if box.ip == to), None)
+    counts = box.counts_from if box else 0
+    return Way(universe, protocol, to, universe if protocol is Protocol.SACN else universe - 1 + counts)
+
+
+@click.command(name="listen")
+@click.option("--protocol", type=PROTOCOLS, default="sacn", show_default=True)
+@click.option("--universe", required=True, type=click.IntRange(0, MAX_UNIVERSE), help="As the protocol counts it.")
+@click.option("--slot", type=click.IntRange(1, SLOTS), default=None, help="Only this slot.")
+@click.option("--seconds", default=SECONDS, show_default=True, type=click.FloatRange(0.1, LONGEST))
+@click.option("--bind", default="127.0.0.1", show_default=True, help="Address of this machine to listen at.")
+@json_option
+def listen_command(protocol: str, universe: int, slot: int | None, seconds: float, bind: str, as_json: bool) -> None:
+    """Listen to a universe and say who sends it, how often, and at which levels."""
+    ear = Ear(Protocol(protocol), universe, _address(bind))
+    try:
+        ear.listen(seconds)
+        heard = ear.heard()
+    finally:
+        ear.close()
+    shown = {at: level for at, level in enumerate(heard.levels, 1) if (level if slot is None else at == slot)}
+    sources = [{"name": one.name, "priority": one.priority, "ip": one.ip} for one in heard.sources]
+    if as_json:
+        told = {"heard": heard.any, "sources": sources, "frames_per_second": round(heard.frames_per_second, 1)}
+        click.echo(json.dumps({**told, "levels": {str(at): level for at, level in shown.items()}}))
+        return
+    if not heard.any:
+        click.echo("No signal.")
+        return
+    for one in sources:
+        click.echo(printable(f"{one['name'] or 'A source'} at {one['ip']}, priority {one['priority']}"))
+    click.echo(f"{heard.frames_per_second:.1f} frames a second")
+    for at, level in shown.items():
+        click.echo(f"{at:03d} {level:3d} {100 * level // 255:3d} %")
 
 
 class _Announce(threading.Event):

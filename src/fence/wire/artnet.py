@@ -25,7 +25,9 @@ from construct import (
     Struct,
 )
 
+from fence.core.words.address import SLOTS
 from fence.core.words.box import Use
+from fence.core.words.network import HIGHEST_PORT_ADDRESS
 
 PORT = 6454
 IDENTIFIER = b"Art-Net\0"
@@ -103,6 +105,50 @@ class PollReply:
     ports: tuple[ReplyPort, ...]
     index: int = 1
     bind: str = ""
+
+
+OP_DMX = 0x5000
+FIRST_LEVEL = 18
+"""Where the levels stand in an ArtDmx."""
+
+_DMX = Struct(
+    "identifier" / Const(IDENTIFIER),
+    "opcode" / Const(OP_DMX, Int16ul),
+    "version" / Int16ub,
+    "sequence" / Byte,
+    "physical" / Byte,
+    "address" / Int16ul,
+    "length" / Int16ub,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Dmx:
+    """One frame: its Port-Address, its number (0 where the sender does not count), the levels from slot 1 on."""
+
+    address: int
+    sequence: int
+    levels: bytes
+
+
+def build_dmx(address: int, levels: bytes, *, sequence: int = 0) -> bytes:
+    """One frame, of an even number of levels, 2 to 512 [Art-Net 4]."""
+    even = levels + b"\0" * (len(levels) % 2) or b"\0\0"
+    head: bytes = _DMX.build(
+        {"version": VERSION, "sequence": sequence, "physical": 0, "address": address, "length": len(even)}
+    )
+    return head + even
+
+
+def read_dmx(data: bytes) -> Dmx | None:
+    """The frame in a packet; None for whatever is none. Never raises."""
+    try:
+        held = _DMX.parse(data[:LARGEST])
+    except ConstructError:
+        return None
+    if held.address > HIGHEST_PORT_ADDRESS or not 1 <= held.length <= SLOTS:
+        return None
+    return Dmx(held.address, held.sequence, data[FIRST_LEVEL : FIRST_LEVEL + held.length])
 
 
 def poll() -> bytes:

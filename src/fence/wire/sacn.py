@@ -22,12 +22,14 @@ from construct import (
     this,
 )
 
-from fence.core.words.address import MAX_UNIVERSE
+from fence.core.words.address import MAX_UNIVERSE, SLOTS
 
 PORT = 5568
 DISCOVERY_UNIVERSE = 64_214
 """Where sources tell which universes they send [ANSI E1.31, 11]."""
 LARGEST = 1500
+FIRST_LEVEL = 126
+"""Where the levels stand in a packet of data."""
 MOST_UNIVERSES = 512
 """Universes on one page of a source's list."""
 IDENTIFIER = b"ASC-E1.17\0\0\0"
@@ -84,6 +86,49 @@ class Heard:
     priority: int | None = None
 
 
+TERMINATED, PREVIEW = 0x40, 0x80
+"""Bits of the options: this stream ends; these levels are not for a stage [ANSI E1.31, 6.2.6]."""
+LOST_AFTER = 2.5
+"""Seconds of silence after which a source is taken to be gone [ANSI E1.31, 6.7.1]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """One frame of a universe: who sends it, with which priority, and the levels from slot 1 on."""
+
+    cid: str
+    name: str
+    universe: int
+    priority: int
+    sequence: int
+    levels: bytes
+    ends: bool = False
+
+
+def read_frame(data: bytes) -> Frame | None:
+    """The frame in a packet; None for whatever is none, also for a preview and for other start codes. Never raises."""
+    try:
+        held = _PACKET.parse(data[:LARGEST])
+    except ConstructError:
+        return None
+    if held.vector != ROOT_DATA:
+        return None
+    body = held.body
+    usable = 1 <= body.universe <= MAX_UNIVERSE and body.priority <= 200 and body.start_code == 0
+    if not usable or body.options & PREVIEW or not 1 <= body.count <= SLOTS + 1:
+        return None
+    levels = data[FIRST_LEVEL : FIRST_LEVEL + body.count - 1]
+    name = _said(body.name)
+    ends = bool(body.options & TERMINATED)
+    return Frame(str(UUID(bytes=held.cid)), name, body.universe, body.priority, body.sequence, levels, ends)
+
+
+def _said(raw: bytes) -> str:
+    """A name up to its end; what is no printable character is left out."""
+    text = raw.split(b"\0", 1)[0].decode("utf-8", "replace")
+    return "".join(character for character in text if character.isprintable() and character != "�").strip()
+
+
 def read_source(data: bytes) -> Heard | None:
     """What a packet tells of its source; None for whatever is no packet of sACN. Never raises."""
     try:
@@ -91,8 +136,7 @@ def read_source(data: bytes) -> Heard | None:
     except ConstructError:
         return None
     body, cid = held.body, str(UUID(bytes=held.cid))
-    text = body.name.split(b"\0", 1)[0].decode("utf-8", "replace")
-    name = "".join(character for character in text if character.isprintable() and character != "�").strip()
+    name = _said(body.name)
     if held.vector == ROOT_EXTENDED:
         listed = sorted({number for number in body.universes[:MOST_UNIVERSES] if 1 <= number <= MAX_UNIVERSE})
         return Heard(cid, name, tuple(listed))

@@ -1,0 +1,358 @@
+"""A practice rig: what each fixture does with what is sent, standing in its own mode at its own address.
+
+The plan says what ought to be; here is what is. Faults are put on fixtures, hops, lines and boxes as they happen in the
+field. What a fixture does with a frame is one function of what it hears; nothing here knows of a network or a clock.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from functools import cached_property
+from itertools import zip_longest
+
+from fence.core.simulation.sight import Sight, colour_of, sight_of
+from fence.core.words.address import MAX_UNIVERSE, SLOTS
+from fence.core.words.box import Box, Port
+from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
+from fence.core.words.line import Cable, Line
+from fence.core.words.network import given_by
+from fence.core.words.profile import Function, Mode, Profile
+from fence.core.words.show import Show
+from fence.core.words.standing import stands
+from fence.core.words.text import joined, whole_number
+from fence.core.words.wiring import wiring_of
+
+Frames = Mapping[int, bytes]
+"""What is sent: the levels of universes, by number, from slot 1 on; shorter ones end in zeros."""
+
+KEPT = 50_000
+"""Sights of one mode that are remembered: most fixtures hear what another one heard a moment ago."""
+
+
+class Trouble(StrEnum):
+    """What can be wrong."""
+
+    WRONG_MODE = "wrong-mode"
+    WRONG_ADDRESS = "wrong-address"
+    DEAF = "deaf"
+    NO_POWER = "no-power"
+    FLAT = "flat"
+    UNLINKED = "unlinked"
+    PLUG_OUT = "plug-out"
+    WRONG_CABLE = "wrong-cable"
+    NO_TERMINATOR = "no-terminator"
+    WRONG_UNIVERSE = "wrong-universe"
+    OFF_BY_ONE = "off-by-one"
+    BLACKOUT = "blackout"
+
+
+AT_A_FIXTURE = {
+    Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS, Trouble.DEAF, Trouble.NO_POWER, Trouble.FLAT, Trouble.UNLINKED,
+    Trouble.PLUG_OUT, Trouble.WRONG_CABLE,
+}  # fmt: skip
+AT_A_BOX = {Trouble.WRONG_UNIVERSE, Trouble.OFF_BY_ONE}
+CARRIED_BY_AIR = {Trouble.UNLINKED}
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A trouble and where it is: a fixture (of a hop: the one that it leads to), a line by name, a box and its port.
+
+    ``value`` is the mode, the address or the universe that is there instead.
+    """
+
+    trouble: Trouble
+    fixture: int | None = None
+    line: str = ""
+    box: str = ""
+    port: int | None = None
+    value: str = ""
+
+
+def read_fault(show: Show, text: str) -> Fault:
+    """A fault as typed: ``wrong-mode=Fern 5:3 channel``, ``plug-out=Fern 5``, ``no-terminator=Line A``,
+    ``wrong-universe=palm dock:4``, ``blackout``. ``EditError`` says what is accepted."""
+    name, _, place = text.partition("=")
+    if name not in set(Trouble):
+        raise EditError(f"“{name[:40]}” is no fault: accepted are {', '.join(Trouble)}.")
+    trouble = Trouble(name)
+    if trouble is Trouble.BLACKOUT:
+        return Fault(trouble)
+    if trouble is Trouble.NO_TERMINATOR:
+        lines = [line.name for line in show.lines]
+        if place not in lines:
+            raise EditError(
+                f"There is no line “{place[:60]}”: accepted is one of {joined(lines, most=8) or 'none yet'}."
+            )
+        return Fault(trouble, line=place)
+    head, colon, tail = place.rpartition(":")
+    whole, value = (head, tail) if colon else (place, "")
+    if trouble in AT_A_BOX:
+        return _at_a_box(show, trouble, place, whole, value)
+    return _at_a_fixture(show, trouble, place, whole, value)
+
+
+def _at_a_box(show: Show, trouble: Trouble, place: str, whole: str, value: str) -> Fault:
+    names = [box.name for box in show.boxes]
+    box, port = (place, None) if place in names else (whole, whole_number(value))
+    if box not in names:
+        raise EditError(f"There is no box “{place[:60]}”: accepted is one of {joined(names, most=8) or 'none yet'}.")
+    return Fault(trouble, box=box, port=port)
+
+
+def _at_a_fixture(show: Show, trouble: Trouble, place: str, whole: str, value: str) -> Fault:
+    by_label = {fixture.label: fixture for fixture in show.fixtures}
+    needs = trouble in (Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS)
+    fixture = by_label.get(whole if needs else place)
+    if fixture is None:
+        raise EditError(f"There is no fixture “{place[:60]}”: accepted is its name, as {trouble}=NAME.")
+    if trouble is Trouble.WRONG_MODE and (fixture.profile, value) not in show.modes:
+        profile = show.profile_of(fixture)
+        known = joined([mode.name for mode in profile.modes], most=8) if profile else "none"
+        raise EditError(f"{fixture.label} has no mode “{value[:40]}”: accepted is one of {known}.")
+    if trouble is Trouble.WRONG_ADDRESS and not 1 <= (whole_number(value) or 0) <= SLOTS:
+        raise EditError(f"“{value[:20]}” is no address: accepted are 1 to {SLOTS}, as wrong-address={whole}:161.")
+    return Fault(trouble, fixture.id, value=value if needs else "")
+
+
+@dataclass(frozen=True, slots=True)
+class Stand:
+    """How a fixture really stands: its mode and the start of each part, and whether it listens and has power."""
+
+    mode: Mode | None
+    starts: tuple[int | None, ...]
+    listens: bool = True
+    powered: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Signal:
+    """What reaches a fixture: a universe, or None and nothing; whether it is clean; why not, in words for a person."""
+
+    universe: int | None
+    clean: bool = True
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What a fixture does, as somebody in the room sees it. ``sight`` is None where it takes nothing from a frame."""
+
+    sight: Sight | None
+    colour: tuple[int, int, int]
+    state: str
+    flickers: bool = False
+
+    @property
+    def lit(self) -> bool:
+        """Whether any light comes out."""
+        return any(self.colour)
+
+
+DARK = Seen(None, (0, 0, 0), "dark")
+OWN_SHOW = Seen(None, (150, 120, 200), "own program")
+
+
+class Alone(StrEnum):
+    """What a fixture does when it hears nothing."""
+
+    HOLDS = "holds"
+    DARK = "dark"
+    DEMO = "demo"
+
+
+def alone_of(profile: Profile | None) -> Alone:
+    """What a fixture does without a signal, from the words of its chart."""
+    words = profile.no_signal.lower() if profile else ""
+    if any(sign in words for sign in ("demo", "rainbow", "music", "program", "own")):
+        return Alone.DEMO
+    return Alone.HOLDS if "hold" in words and "dark" not in words else Alone.DARK
+
+
+@dataclass(frozen=True)
+class PracticeRig:
+    """A show as it stands, with its faults. Its fixtures stand as they are known to, else as planned, but for those."""
+
+    show: Show
+    faults: tuple[Fault, ...] = ()
+
+    @cached_property
+    def by_trouble(self) -> dict[Trouble, list[Fault]]:
+        """The faults by what is wrong."""
+        found: dict[Trouble, list[Fault]] = {}
+        for fault in self.faults:
+            found.setdefault(fault.trouble, []).append(fault)
+        return found
+
+    def has(self, trouble: Trouble, fixture_id: int) -> bool:
+        """Whether a fixture has a trouble."""
+        return any(fault.fixture == fixture_id for fault in self.by_trouble.get(trouble, ()))
+
+    @cached_property
+    def stands(self) -> dict[int, Stand]:
+        """How each fixture stands: as it was last set or read, else as planned; but for its faults."""
+        return {fixture.id: self._stand(fixture) for fixture in self.show.fixtures}
+
+    def _stand(self, fixture: Fixture) -> Stand:
+        mode = self.show.mode_of(fixture)
+        starts = tuple(entry.slot for entry in fixture.patch)
+        if (known := stands(fixture)) is not None:
+            mode = self.show.modes.get((fixture.profile, known.mode), mode)
+            starts = tuple(slot if slot else planned for slot, planned in zip_longest(known.slots, starts))
+        for fault in self.faults:
+            if fault.fixture != fixture.id:
+                continue
+            if fault.trouble is Trouble.WRONG_MODE:
+                mode = self.show.modes.get((fixture.profile, fault.value), mode)
+            if fault.trouble is Trouble.WRONG_ADDRESS:
+                starts = (whole_number(fault.value), *starts[1:])
+        dead = self.has(Trouble.NO_POWER, fixture.id) or self.has(Trouble.FLAT, fixture.id)
+        return Stand(mode, starts, listens=not self.has(Trouble.DEAF, fixture.id), powered=not dead)
+
+    @cached_property
+    def signals(self) -> dict[int, Signal]:
+        """What reaches each fixture over its line; where none leads to it, the universe that it is planned in."""
+        found: dict[int, Signal] = {}
+        for line in self.show.lines:
+            for fixture_id, signal in self._along(line):
+                found.setdefault(fixture_id, signal)
+        for fixture in self.show.fixtures:
+            if fixture.id not in found:
+                cut = self.has(Trouble.PLUG_OUT, fixture.id)
+                rough = self.has(Trouble.WRONG_CABLE, fixture.id)
+                told = Signal(None, why="its plug is out") if cut else Signal(fixture.universe, clean=not rough)
+                found[fixture.id] = told
+        return found
+
+    def _along(self, line: Line) -> Iterable[tuple[int, Signal]]:
+        """What reaches the fixtures of a line, hop by hop from the source on."""
+        wiring = wiring_of(line)
+        start = Signal(self._fed(line))
+        if any(fault.line == line.name for fault in self.by_trouble.get(Trouble.NO_TERMINATOR, ())):
+            start = replace(start, clean=False, why="no terminator")
+        reached: dict[int | None, Signal] = {None: start}
+        for stop in wiring.behind(None):
+            signal = reached[stop.after]
+            fixture_id = stop.fixture
+            if fixture_id is not None and self.has(Trouble.PLUG_OUT, fixture_id):
+                signal = Signal(None, why="a plug is out")
+            if fixture_id is not None and self.has(Trouble.UNLINKED, fixture_id) and stop.cable is Cable.AIR:
+                signal = Signal(None, why="not linked")
+            if fixture_id is not None and self.has(Trouble.WRONG_CABLE, fixture_id) and signal.universe is not None:
+                signal = replace(signal, clean=False, why="the wrong cable")
+            reached[stop.id] = signal if self._passes(fixture_id) else Signal(None, why="it does not pass on unpowered")
+            if fixture_id is not None:
+                yield fixture_id, signal
+
+    def _passes(self, fixture_id: int | None) -> bool:
+        """Whether the signal goes on behind a stop: one that boosts it does not without power."""
+        fixture = self.show.fixture_by_id.get(fixture_id) if fixture_id is not None else None
+        if fixture is None or self.stands[fixture.id].powered:
+            return True
+        profile = self.show.profile_of(fixture)
+        return profile is None or profile.passes_unpowered
+
+    def _fed(self, line: Line) -> int | None:
+        """The universe that a line carries: what its port really gives, else what is planned."""
+        box = self.show.box_by_id.get(line.source.box) if line.source else None
+        port = box.port(line.source.port) if box and line.source else None
+        if box is None or port is None:
+            return line.universe
+        return self.given(box, port)
+
+    def given(self, box: Box, port: Port) -> int | None:
+        """The universe that really comes out of a port, with the faults on it."""
+        universe = given_by(box, port)
+        for fault in self.faults:
+            if universe is None or fault.box != box.name or fault.port not in (None, port.number):
+                continue
+            universe += 7 if fault.trouble is Trouble.WRONG_UNIVERSE else 1
+        return universe if universe is not None and 1 <= universe <= MAX_UNIVERSE else None
+
+    @cached_property
+    def _readers(self) -> dict[int, Reader]:
+        made: dict[int, Reader] = {}
+        found = {}
+        for fixture in self.show.fixtures:
+            mode = self.stands[fixture.id].mode
+            if mode is not None:
+                found[fixture.id] = made.setdefault(id(mode), Reader(mode))
+        return found
+
+    def seen(self, frames: Frames, before: Frames | None = None) -> dict[int, Seen]:
+        """What every fixture does with what is sent now. ``before`` is what was sent last, for those that hold it when
+        nothing comes; without it they are dark."""
+        if Trouble.BLACKOUT in self.by_trouble:
+            frames = {universe: bytes(SLOTS) for universe in frames}
+        whole = {universe: bytes(levels).ljust(SLOTS, b"\0") for universe, levels in frames.items()}
+        held = {universe: bytes(levels).ljust(SLOTS, b"\0") for universe, levels in (before or {}).items()}
+        return {fixture.id: self._seen(fixture, whole, held) for fixture in self.show.fixtures}
+
+    def _seen(self, fixture: Fixture, frames: Frames, held: Frames) -> Seen:
+        stand, signal = self.stands[fixture.id], self.signals[fixture.id]
+        reader = self._readers.get(fixture.id)
+        if not stand.powered or reader is None:
+            return DARK
+        if not stand.listens:
+            return OWN_SHOW if alone_of(self.show.profile_of(fixture)) is Alone.DEMO else DARK
+        frame = frames.get(signal.universe) if signal.universe is not None else None
+        if frame is None:
+            alone = alone_of(self.show.profile_of(fixture))
+            if alone is Alone.DEMO:
+                return OWN_SHOW
+            frame = held.get(fixture.universe or 0) if alone is Alone.HOLDS else None
+            if frame is None:
+                return DARK
+        found = reader.seen(reader.hears(frame, stand.starts))
+        return found if signal.clean or not found.lit else replace(found, flickers=True)
+
+
+class Reader:
+    """What a fixture in one mode does with the levels of its own slots, each answer remembered."""
+
+    def __init__(self, mode: Mode) -> None:
+        self.widths = [part.footprint for part in mode.parts]
+        self.mode = mode
+        self._known: dict[bytes, Seen] = {}
+
+    def hears(self, frame: bytes, starts: Sequence[int | None]) -> bytes:
+        """The levels of its slots, part by part; what lies past the end, or has no address, is zero."""
+        if len(self.widths) == 1 and (start := starts[0]):
+            return frame[start - 1 : start - 1 + self.widths[0]].ljust(self.widths[0], b"\0")
+        pieces = []
+        for place, width in enumerate(self.widths):
+            start = starts[place] if place < len(starts) else None
+            pieces.append((frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0"))
+        return b"".join(pieces)
+
+    def seen(self, levels: bytes) -> Seen:
+        """What is seen of it."""
+        known = self._known.get(levels)
+        if known is None:
+            if len(self._known) >= KEPT:
+                self._known.clear()
+            known = self._known[levels] = seen_of(self.mode, levels)
+        return known
+
+
+def seen_of(mode: Mode, levels: bytes) -> Seen:
+    """What a fixture in a mode does with the levels of its own slots, part after part."""
+    sight = sight_of(mode, levels)
+    colour = colour_of(sight)
+    strongest = max(colour)
+    if sight.running:
+        return Seen(sight, colour if strongest else OWN_SHOW.colour, f"own program: {sight.running}")
+    if not strongest or sight.intensity <= 0:
+        moved = _moves(sight)
+        return Seen(sight, (0, 0, 0), moved or "dark")
+    scale = sight.intensity * 255 / strongest
+    shown = (round(colour[0] * scale), round(colour[1] * scale), round(colour[2] * scale))
+    return Seen(sight, shown, "flashes" if sight.flashing else "lit")
+
+
+def _moves(sight: Sight) -> str:
+    """What it does in the dark: a relay that is on, an output that turns."""
+    return next((words for function, words in sight.doings if function is Function.OUTPUT), "")

@@ -1,0 +1,234 @@
+"""A rig to practise on: the fixtures of a show file as they stand, a process of its own, on loopback.
+
+It listens to sACN and Art-Net as the boxes of the show would, carries the universes over the planned lines, and says
+what each fixture does: in words, as they change, and to whoever asks on its own port, as one line of JSON.
+"""
+
+from __future__ import annotations
+
+import json
+import selectors
+import socket
+import threading
+import time
+from collections import deque
+from collections.abc import Callable, Sequence
+from contextlib import ExitStack, suppress
+from dataclasses import dataclass, field
+from typing import Any
+
+from fence.core.simulation.practice import Fault, PracticeRig, Seen, read_fault
+from fence.core.words.address import SLOTS
+from fence.core.words.box import Protocol
+from fence.core.words.errors import FenceError
+from fence.core.words.network import group_of
+from fence.core.words.profile import Function
+from fence.core.words.show import Show
+from fence.wire import artnet, sacn
+
+TICK = 0.2
+MOST_UNIVERSES = 512
+MOST_GROUPS = 20
+"""Multicast groups that are joined: a system lets one socket join so many, as it is usually set up."""
+LONGEST_QUESTION = 20_000
+ANSWER_SECONDS = 1.0
+
+
+@dataclass
+class Carried:
+    """What is heard of one universe: the sources by their ids, with the last frame of each."""
+
+    frames: dict[str, tuple[float, int, str, bytes]] = field(default_factory=dict)
+    times: deque[float] = field(default_factory=lambda: deque(maxlen=100))
+
+    def levels(self, now: float) -> bytes | None:
+        """The levels that count: of the source with the highest priority, the later of two; None for no signal."""
+        living = [held for held in self.frames.values() if now - held[0] < sacn.LOST_AFTER]
+        return max(living, key=lambda held: (held[1], held[0]))[3] if living else None
+
+    def rate(self, now: float) -> float:
+        """Frames a second over the last two."""
+        return sum(1 for at in self.times if now - at <= 2) / 2
+
+
+class RigStandIn:
+    """The practice rig. ``serve`` listens until it is stopped."""
+
+    def __init__(
+        self, show: Show, bind: str = "127.0.0.1", faults: Sequence[Fault] = (), *, tell: int | None = None
+    ) -> None:
+        self.show, self.bind, self.tell_port = show, bind, tell
+        self.rig = PracticeRig(show, tuple(faults))
+        self.carried: dict[int, Carried] = {}
+        self.before: dict[int, bytes] = {}
+        self.said: dict[int, str] = {}
+        self.stopped = threading.Event()
+        artnet_boxes = [box for box in show.boxes if box.protocol is Protocol.ARTNET]
+        self.counts_from = artnet_boxes[0].counts_from if artnet_boxes else 0
+
+    def serve(self, ready: threading.Event | None = None, say: Callable[[str], None] | None = None) -> None:
+        """Open the sockets, say that it is ready, listen until ``stop``. ``FenceError`` where a place is taken."""
+        with ExitStack() as stack, selectors.DefaultSelector() as selector:
+            selector.register(self._opened(self.bind, sacn.PORT, stack), selectors.EVENT_READ, self._sacn)
+            selector.register(self._opened(self.bind, artnet.PORT, stack), selectors.EVENT_READ, self._artnet)
+            with suppress(OSError, FenceError):
+                selector.register(self._groups(stack), selectors.EVENT_READ, self._sacn)
+            if self.tell_port is not None:
+                asked = stack.enter_context(socket.create_server((self.bind, self.tell_port)))
+                asked.setblocking(False)
+                self.tell_port = int(asked.getsockname()[1])
+                selector.register(asked, selectors.EVENT_READ, self._asked)
+            if ready is not None:
+                ready.set()
+            due = 0.0
+            while not self.stopped.is_set():
+                for key, _ in selector.select(TICK):
+                    assert isinstance(key.fileobj, socket.socket)
+                    key.data(key.fileobj)
+                if say is not None and time.monotonic() >= due:
+                    due = time.monotonic() + TICK
+                    self._say_changes(say)
+
+    def stop(self) -> None:
+        """Let it end within a moment."""
+        self.stopped.set()
+
+    def _opened(self, bind: str, port: int, stack: ExitStack) -> socket.socket:
+        opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
+        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # a tester may listen beside it
+        opened.setblocking(False)
+        try:
+            opened.bind((bind, port))
+        except OSError as error:
+            raise FenceError(f"{bind}, port {port}, cannot be used ({error.strerror}).") from None
+        return opened
+
+    def _groups(self, stack: ExitStack) -> socket.socket:
+        """A socket in the groups of the show's universes, on loopback only."""
+        opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
+        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        opened.setblocking(False)
+        opened.bind(("", sacn.PORT))
+        for universe in sorted({u for f in self.show.fixtures if (u := f.universe)})[:MOST_GROUPS]:
+            member = socket.inet_aton(group_of(universe)) + socket.inet_aton("127.0.0.1")
+            opened.setsockopt(socket.IPPROTO_IP, socket.IP_ADD_MEMBERSHIP, member)
+        return opened
+
+    # ---- what comes
+
+    def _sacn(self, listening: socket.socket) -> None:
+        for data, _ in _packets(listening):
+            frame = sacn.read_frame(data)
+            if frame is None:
+                continue
+            if frame.ends:
+                if frame.universe in self.carried:
+                    self.carried[frame.universe].frames.pop(frame.cid, None)
+                continue
+            self._take(frame.universe, frame.cid, frame.priority, frame.name, frame.levels)
+
+    def _artnet(self, listening: socket.socket) -> None:
+        for data, ip in _packets(listening):
+            dmx = artnet.read_dmx(data)
+            if dmx is not None:
+                self._take(dmx.address + 1 - self.counts_from, ip, 100, "", dmx.levels)
+
+    def _take(self, universe: int, source: str, priority: int, name: str, levels: bytes) -> None:
+        carried = self.carried.get(universe)
+        if carried is None:
+            if len(self.carried) >= MOST_UNIVERSES:
+                return
+            carried = self.carried[universe] = Carried()
+        if source not in carried.frames and len(carried.frames) >= 20:
+            return
+        now = time.monotonic()
+        carried.frames[source] = (now, priority, name, levels.ljust(SLOTS, b"\0"))
+        carried.times.append(now)
+
+    # ---- what is told
+
+    def frames(self) -> dict[int, bytes]:
+        """The levels of every universe that has a signal now."""
+        now = time.monotonic()
+        found = {u: levels for u, one in self.carried.items() if (levels := one.levels(now)) is not None}
+        self.before |= found
+        return found
+
+    def seen(self) -> dict[int, Seen]:
+        """What every fixture does now."""
+        return self.rig.seen(self.frames(), self.before)
+
+    def state(self) -> dict[str, Any]:
+        """All that is to be known of it, for whoever asks."""
+        now = time.monotonic()
+        return {
+            "universes": {
+                str(universe): {
+                    "rate": round(one.rate(now), 1),
+                    "levels": (one.levels(now) or b"").hex(),
+                    "sources": sorted({(held[2], held[1]) for held in one.frames.values() if now - held[0] < 2.5}),
+                }
+                for universe, one in sorted(self.carried.items())
+            },
+            "fixtures": {str(fixture_id): seen_data(seen) for fixture_id, seen in self.seen().items()},
+        }
+
+    def _asked(self, listening: socket.socket) -> None:
+        """Answer one question: an empty one, or faults to be put on instead of those there are."""
+        try:
+            asking, _ = listening.accept()
+        except OSError:
+            return
+        with asking, suppress(OSError, ValueError, FenceError):
+            asking.settimeout(ANSWER_SECONDS)
+            question = asking.makefile("rb").readline(LONGEST_QUESTION)
+            words = json.loads(question or b"{}")
+            if isinstance(words, dict) and isinstance(words.get("faults"), list):
+                found = [read_fault(self.show, str(text)[:300]) for text in words["faults"][:200]]
+                self.rig = PracticeRig(self.show, tuple(found))
+            asking.sendall(json.dumps(self.state()).encode() + b"\n")
+
+    def _say_changes(self, say: Callable[[str], None]) -> None:
+        for fixture_id, seen in self.seen().items():
+            words = seen.state + (" " + "#{:02x}{:02x}{:02x}".format(*seen.colour) if seen.lit else "")
+            words += ", flickers" if seen.flickers else ""
+            if self.said.get(fixture_id, "dark") != words:
+                self.said[fixture_id] = words
+                say(f"{self.show.fixture(fixture_id).label}: {words}")
+
+
+def seen_data(seen: Seen) -> dict[str, Any]:
+    """What is seen of a fixture, as it is told."""
+    values = dict(seen.sight.values) if seen.sight else {}
+    return {
+        "colour": list(seen.colour),
+        "state": seen.state,
+        "flickers": seen.flickers,
+        "pan": values.get(Function.PAN),
+        "tilt": values.get(Function.TILT),
+    }
+
+
+def _packets(listening: socket.socket) -> list[tuple[bytes, str]]:
+    """What waits at a socket, up to a bound."""
+    found = []
+    for _ in range(200):
+        try:
+            data, (ip, _port) = listening.recvfrom(sacn.LARGEST + 1)
+        except OSError:
+            break
+        found.append((data, ip))
+    return found
+
+
+def ask(bind: str, port: int, faults: Sequence[str] | None = None, *, seconds: float = 2.0) -> dict[str, Any] | None:
+    """What a practice rig says now, with other faults put on it if given; None where it does not answer."""
+    question = {} if faults is None else {"faults": list(faults)}
+    try:
+        with socket.create_connection((bind, port), timeout=seconds) as line:
+            line.settimeout(seconds)
+            line.sendall(json.dumps(question).encode() + b"\n")
+            answer = json.loads(line.makefile("rb").readline(5_000_000))
+    except (OSError, ValueError):
+        return None
+    return answer if isinstance(answer, dict) else None
