@@ -46,12 +46,13 @@ WHOEVER_IS_IN = """
     GET rounds.index, GET labels.index, GET labels.pdf, GET labels.sheets, GET codes.index, GET here.index,
     GET later.token,
     GET findings.panel, GET lists.index, GET lists.pdf, GET drill.index, GET drill.of_show, GET switches.index,
-    GET switches.of_show, GET log.index, GET log.between, GET handing.document
+    GET switches.of_show, GET prove.index, GET prove.seen, GET prove.compare, GET faders.index, GET tester.index,
+    POST out.take, GET log.index, GET log.between, GET handing.document
 """
 THOSE_WHO_MARK = """
     POST card.mark, POST card.tick, POST card.turned, POST card.serial, POST says.take, POST place.take,
     POST place.tick, POST rounds.take, POST boxcard.mark, POST log.note, POST log.name_moment, POST steps.undo,
-    POST steps.redo
+    POST steps.redo, POST prove.bring, POST prove.answer, POST prove.practise, POST faders.take
 """
 THOSE_WHO_PLAN = """
     GET/POST add.index, GET add.preview, POST bulk.index, POST fixture.index,
@@ -64,7 +65,8 @@ THOSE_WHO_PLAN = """
     POST lines.take, GET/POST plans.index, GET/POST plans.read, POST ground.take, POST stock.take, POST day.take,
     POST network.take, GET/POST ports.index, POST hosts.index, POST hosts.keep, GET look.index, GET look.found,
     POST look.ask, POST look.take, POST look.by_hand,
-    POST order.take, POST findings.waive, POST findings.unwaive, POST log.forget_moment, POST log.go_back,
+    POST prove.choose, POST prove.confirm, POST order.take, POST findings.waive, POST findings.unwaive,
+    POST log.forget_moment, POST log.go_back,
     GET imports.preview, POST imports.upload, POST imports.mend_rows, POST imports.confirm,
     POST shows.create, POST shows.copy, POST shows.delete, POST shows.put_back, POST shows.make_demo,
     POST shows.settings

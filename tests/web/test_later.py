@@ -204,12 +204,12 @@ def test_who_is_where(app, shows: ShowStore) -> None:  # type: ignore[no-untyped
     one.post("/who", {"who": "Ladder crew A"})
     other.post("/who", {"who": "Ladder crew B"})
     place = shows.get(3).show.fixture(47)
-    assert "Ladder" not in one.get("/shows/3/set/here?fixture=47").text
+    assert "here, too" not in one.get("/shows/3/set/here?fixture=47").text
     heard = other.get("/shows/3/set/here?fixture=47").text
     assert f"is at {place.label}, {place.position}: here, too" in " ".join(heard.replace("</b>", "").split())
     assert "here, too" not in third.get("/shows/3/set/here").text
-    assert "Ladder crew A" in third.get("/shows/3/set/here").text
-    assert "Ladder crew A" not in third.get("/shows/2/set/here").text
+    assert "<b>Ladder crew A</b> is" in third.get("/shows/3/set/here").text
+    assert "<b>Ladder crew A</b> is" not in third.get("/shows/2/set/here").text
     revision = shows.get(3).revision
     assert "older than the plan" not in one.get(f"/shows/3/set/here?revision={revision}").text
     other.post("/shows/3/set/47/mark", mark_of(place))

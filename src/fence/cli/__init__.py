@@ -32,6 +32,7 @@ COMMANDS = {
     "boxes": "fence.cli.network",
     "send": "fence.cli.network",
     "listen": "fence.cli.network",
+    "output": "fence.cli.output",
     "standin": "fence.cli.network",
     "backup": "fence.cli.shows",
     "restore": "fence.cli.shows",

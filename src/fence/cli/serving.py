@@ -139,6 +139,8 @@ def run_server(path: Path, place: Place) -> None:
         with DailyCopies(path):
             server.run()
     finally:
+        app.extensions["fence_sender"].out()
+        app.extensions["fence_rigs"].end()
         app.extensions["fence_pages"].store.engine.dispose()
 
 

@@ -170,7 +170,10 @@ class RigStandIn:
                 }
                 for universe, one in sorted(self.carried.items())
             },
-            "fixtures": {str(fixture_id): seen_data(seen) for fixture_id, seen in self.seen().items()},
+            "fixtures": {
+                str(fixture_id): {**seen_data(seen), "universe": self.rig.signals[fixture_id].universe}
+                for fixture_id, seen in self.seen().items()
+            },
         }
 
     def _asked(self, listening: socket.socket) -> None:

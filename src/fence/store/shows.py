@@ -15,7 +15,7 @@ from threading import Lock
 from uuid import uuid4
 
 from pydantic import TypeAdapter
-from sqlalchemy import CursorResult, Engine, delete, insert, select, text, update
+from sqlalchemy import CursorResult, Engine, delete, func, insert, select, text, update
 from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Difference, apply_difference, difference
@@ -376,8 +376,13 @@ class ShowStore:
         session.flush()
         return True
 
-    def tell(self, show_id: int, words: str, *, who: str, origin: str, sending: str = "") -> SavedShow:
-        """Write to the log what changed nothing, such as a mark for a fixture that is gone, as a state of its own."""
+    def tell(
+        self, show_id: int, words: str, *, who: str, origin: str, sending: str = "", about: int | None = None
+    ) -> SavedShow:
+        """Write to the log what changed nothing, such as a mark for a fixture that is gone, as a state of its own.
+
+        ``about`` is the fixture in whose history it stands.
+        """
         with writing(self.engine) as session:
             before = self._get(session, show_id)
             if sending and not self._first_time(session, show_id, sending):
@@ -386,6 +391,9 @@ class ShowStore:
             nothing = Difference()
             self._write(session, before, saved, nothing)
             self._log(session, saved, who, words, "told", nothing, origin)
+            if about is not None:
+                log_id = session.scalar(select(func.max(LogRow.id)).where(LogRow.show_id == show_id))
+                session.execute(insert(LogFixtureRow), [{"fixture_id": about, "log_id": log_id}])
         self._keep(saved)
         return saved
 

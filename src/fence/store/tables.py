@@ -296,3 +296,16 @@ class SendingRow(Base):
     show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
     id: Mapped[str] = mapped_column(Text, primary_key=True)
     at: Mapped[datetime] = mapped_column(index=True)
+
+
+class WayRow(Base):
+    """An address that a show may be sent to, since somebody confirmed it."""
+
+    __tablename__ = "ways"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    protocol: Mapped[str] = mapped_column(Text)
+    to: Mapped[str] = mapped_column(Text)
+    who: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]

@@ -26,6 +26,8 @@ from fence.web.log import views as log
 from fence.web.network import boxcard, hosts, look, numbers, ports
 from fence.web.network import views as network
 from fence.web.pages import Pages
+from fence.web.prove import faders, out, tester
+from fence.web.prove import views as prove
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
@@ -45,6 +47,7 @@ PAGES = (
     *(lines, pull, plans, ground, stock, day, links, pins),
     *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, later, here, card, says, place, order, rounds, labels, codes),
+    *(prove, faders, tester, out),
     *(findings, lists, switches, drill),
     *(log, handing),
 )
@@ -83,6 +86,7 @@ def create_app(
     errors.register(app)
     frame.register(app)
     icons.register(app)
+    out.register(app)
     for page in PAGES:
         app.register_blueprint(page.blueprint)
     return app

@@ -32,7 +32,7 @@ class Step:
     @property
     def go(self) -> str:
         """The letter that leads to it, after the key ``g``."""
-        return "o" if self.title == "Log" else self.title[0].lower()  # the first letter is that of Lines
+        return {"Log": "o", "Prove": "v"}.get(self.title, self.title[0].lower())  # l and p are taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +79,7 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
         _lines_step(saved, analysis),
         _network_step(saved, analysis),
         _set_step(saved),
-        Step(7, "Prove", "not yet", None),
+        Step(7, "Prove", f"{saved.standing.proven} proven", url_for("prove.index", show_id=saved.id)),
         Step(8, "Log", f"state {saved.revision}", url_for("log.index", show_id=saved.id)),
     )
 

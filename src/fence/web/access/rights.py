@@ -27,6 +27,7 @@ _LOOKING = {
         labels.sheets codes.index
         findings.panel lists.index lists.pdf switches.index switches.of_show drill.index drill.of_show
         log.index log.between handing.document
+        prove.index prove.seen prove.compare faders.index tester.index
         access.mine here.index later.token
     """,
     Role.PLANNER: """
@@ -37,10 +38,11 @@ _LOOKING = {
 }
 
 _SENDING = {
-    Role.READER: "access.log_out access.mine access.end",
+    Role.READER: "access.log_out access.mine access.end out.take",
     Role.CREW: """
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take boxcard.mark
         log.note log.name_moment steps.undo steps.redo
+        prove.bring prove.answer prove.practise faders.take
     """,
     Role.PLANNER: """
         shows.create shows.make_demo shows.settings shows.copy shows.delete shows.put_back
@@ -52,7 +54,7 @@ _SENDING = {
         proposals.take_repair trial.index universes.edit universes.remove ways.index
         lines.take plans.index plans.read ground.take stock.take day.take
         network.take hosts.index hosts.keep look.ask look.take look.by_hand ports.index
-        order.take findings.waive findings.unwaive log.forget_moment log.go_back
+        prove.choose prove.confirm order.take findings.waive findings.unwaive log.forget_moment log.go_back
     """,
     Role.OWNER: "shows.remove people.invite people.withdraw people.role people.remove people.end",
 }

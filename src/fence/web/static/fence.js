@@ -198,6 +198,18 @@
     return step !== null;
   }
 
+  // ---- in Prove one key answers
+
+  const PROVE = { " ": ["right", "bring"], 1: ["dark"], 2: ["other"], 3: ["wrong"], 0: ["all-out"], ArrowLeft: ["before"], ArrowRight: ["after"] };
+
+  document.addEventListener("keydown", (event) => {
+    const target = event.target;
+    if (!document.querySelector("[data-prove]") || event.ctrlKey || event.metaKey || event.altKey || typing(target)) return;
+    if (!single && event.key.length === 1) return;
+    if (event.key === " " && target.closest("a, button, summary, select, [type=checkbox]")) return;
+    if ((PROVE[event.key] || []).some(press)) event.preventDefault();
+  });
+
   document.addEventListener("keydown", (event) => {
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing(event.target)) {
       if (press(event.shiftKey ? "redo-button" : "undo-button")) event.preventDefault();

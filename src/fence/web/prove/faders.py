@@ -1,0 +1,181 @@
+"""Faders with names: each channel of a fixture with its function, its ranges as marks, in percent and 0 to 255."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, make_response, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.simulation.practice import seen_of
+from fence.core.words.address import SLOTS
+from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
+from fence.core.words.profile import Byte, Channel, Function
+from fence.core.words.show import Show
+from fence.core.words.text import whole_number
+from fence.web.frame import frame
+from fence.web.pages import asked_by_htmx, load
+from fence.web.prove.page import hexed, order, universes_of
+from fence.web.prove.sending import send, sender
+
+blueprint = Blueprint("faders", __name__, url_prefix="/shows/<int:show_id>/prove/faders")
+
+EASED = {Function.PAN, Function.TILT, Function.ZOOM, Function.FOCUS, Function.IRIS, Function.GOBO_ROTATION}
+"""Functions that move something: they go to a new level by steps."""
+FULL = 65535
+
+
+@dataclass(frozen=True, slots=True)
+class Fader:
+    """One value of a fixture: over one slot, or over two as one of 16 bits. ``level`` runs from 0 to ``highest``."""
+
+    name: str
+    slots: tuple[int, ...]
+    universe: int
+    channel: Channel
+    level: int
+    highest: int
+
+    @property
+    def percent(self) -> int:
+        """As most displays cut it."""
+        return 100 * self.level // self.highest
+
+    @property
+    def now(self) -> str:
+        """What its range means at this level."""
+        coarse = self.level if self.highest == 255 else self.level // 256
+        found = next((one for one in self.channel.ranges if one.first <= coarse <= one.last), None)
+        return found.meaning if found else ""
+
+    @property
+    def key(self) -> str:
+        """How a form names it."""
+        return f"{self.universe}.{'.'.join(map(str, self.slots))}"
+
+
+def faders_of(show: Show, fixture: Fixture, levels: dict[int, bytes]) -> list[Fader]:
+    """The faders of a fixture, part after part; a coarse and the fine byte that follows it are one."""
+    mode = show.mode_of(fixture)
+    found: list[Fader] = []
+    for part, entry in zip(mode.parts if mode else (), fixture.patch, strict=False):
+        if entry.universe is None or entry.slot is None:
+            continue
+        frame_now = levels.get(entry.universe, b"").ljust(SLOTS, b"\0")
+        skip = False
+        for place, channel in enumerate(part.channels):
+            slot = entry.slot + place
+            if skip or slot > SLOTS:
+                skip = False
+                continue
+            after = part.channels[place + 1] if place + 1 < len(part.channels) else None
+            paired = (
+                channel.byte is Byte.COARSE and after is not None and slot < SLOTS
+                and (after.byte, after.function, after.cell) == (Byte.FINE, channel.function, channel.cell)
+            )  # fmt: skip
+            slots = (slot, slot + 1) if paired else (slot,)
+            level = frame_now[slot - 1] * 256 + frame_now[slot] if paired else frame_now[slot - 1]
+            found.append(Fader(channel.title, slots, entry.universe, channel, level, FULL if paired else 255))
+            skip = paired
+    return found
+
+
+def _levels(show_id: int, show: Show) -> dict[int, bytes]:
+    """What is sent now, for every universe of the show."""
+    now = sender().now
+    held = sender().levels if now is not None and now.show_id == show_id else {}
+    return {universe: held.get(universe, bytes(SLOTS)) for universe in universes_of(show)}
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """The faders of one fixture."""
+    saved = load(show_id)
+    fixtures = order(saved.show)
+    named = whole_number(request.args.get("fixture", ""))
+    fixture = next((one for one in fixtures if one.id == named), fixtures[0] if fixtures else None)
+    levels = _levels(show_id, saved.show)
+    faders = faders_of(saved.show, fixture, levels) if fixture else []
+    template = "prove/_faders.html" if asked_by_htmx() else "prove/faders.html"
+    return render_template(
+        template,
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        fixtures=fixtures,
+        current=fixture,
+        faders=faders,
+        remark=_remark(faders),
+        light=_light(saved.show, fixture, levels),
+        sent=sender().now,
+    )
+
+
+def _light(show: Show, fixture: Fixture | None, levels: dict[int, bytes]) -> str:
+    """The colour that the planned mode would give at these levels."""
+    mode = show.mode_of(fixture) if fixture else None
+    if fixture is None or mode is None:
+        return ""
+    heard = b"".join(
+        levels.get(entry.universe or 0, bytes(SLOTS))[(entry.slot or 1) - 1 :][: part.footprint].ljust(
+            part.footprint, b"\0"
+        )
+        for part, entry in zip(mode.parts, fixture.patch, strict=False)
+    )
+    return hexed(seen_of(mode, heard))
+
+
+def _remark(faders: list[Fader]) -> str:
+    """Why it is dark though something is up, where that bites."""
+    by = {one.channel.function: one for one in faders if one.channel.cell is None}
+    colours = [
+        one for one in faders if one.channel.function in (Function.RED, Function.GREEN, Function.BLUE, Function.WHITE)
+    ]
+    dimmer, shutter = by.get(Function.DIMMER), by.get(Function.SHUTTER)
+    if dimmer is not None and not dimmer.level and any(one.level for one in colours):
+        return "Colours are up and the dimmer is down: nothing is seen until the dimmer is raised."
+    if dimmer is not None and dimmer.level and colours and not any(one.level for one in colours):
+        return (
+            "The dimmer is up and all colours are at zero: black at full. A desk’s own default colour does that, too."
+        )
+    if (
+        shutter is not None
+        and dimmer is not None
+        and dimmer.level
+        and shutter.now.lower().startswith(("closed", "shut"))
+    ):
+        return "The shutter is closed: nothing is seen, whatever else is up."
+    return ""
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse:
+    """Send one value, typed or drawn: 0 to 255, or percent."""
+    saved = load(show_id)
+    levels = {universe: bytearray(held) for universe, held in _levels(show_id, saved.show).items()}
+    fixture = saved.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
+    wanted = {one.key: one for one in faders_of(saved.show, fixture, {u: bytes(f) for u, f in levels.items()})}
+    fader = wanted.get(request.form.get("fader", ""))
+    if fader is None:
+        raise EditError("This fader is not there any more: load the page again.")
+    level = _level(request.form.get("level", ""), fader.highest)
+    values = (level // 256, level % 256) if len(fader.slots) == 2 else (level,)
+    for slot, value in zip(fader.slots, values, strict=True):
+        levels[fader.universe][slot - 1] = value
+    eased = {fader.universe: frozenset(fader.slots[:1])} if fader.channel.function in EASED else {}
+    send(saved, {universe: bytes(held) for universe, held in levels.items()}, eased)
+    if asked_by_htmx():
+        return make_response(index(show_id))
+    return redirect(url_for("faders.index", show_id=show_id, fixture=fixture.id))
+
+
+def _level(words: str, highest: int) -> int:
+    """A level as typed: ``128``, ``50%``; for 16 bits up to 65535. ``EditError`` says what is accepted."""
+    words = words.strip()
+    if words.endswith("%"):
+        percent = whole_number(words[:-1].strip())
+        if percent is not None and percent <= 100:
+            return -(-highest * percent // 100)
+    elif (number := whole_number(words)) is not None and number <= highest:
+        return number
+    raise EditError(f"“{words[:20]}” is no level here: accepted are 0 to {highest}, or 0% to 100%.")

@@ -1,0 +1,44 @@
+"""All out: on every screen, for everybody, as long as anything is sent."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Blueprint, Flask, current_app, flash, redirect, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.web.frame import back_to
+from fence.web.pages import store, who
+from fence.web.prove.sender import PracticeRigs, Sender, Sending
+
+blueprint = Blueprint("out", __name__)
+
+
+@blueprint.post("/out")
+def take() -> BaseResponse:
+    """All levels to zero, all streams ended, nothing more."""
+    sender: Sender = current_app.extensions["fence_sender"]
+    now = sender.now
+    sender.out()
+    if now is not None:
+        store().tell(now.show_id, "All out", who=who(), origin="Prove")
+    flash("All is out: nothing is sent any more.")
+    return redirect(back_to(url_for("shows.index")))
+
+
+def sending() -> Sending | None:
+    """What is sent now, for the banner on every screen."""
+    sender: Sender = current_app.extensions["fence_sender"]
+    return sender.now
+
+
+def register(app: Flask) -> None:
+    """Have one sender and the practice rigs; make the banner known to templates."""
+    held = app.extensions["fence_pages"].store
+
+    def tell(show_id: int, words: str) -> None:
+        held.tell(show_id, words, who="Fence", origin="Prove")
+
+    app.extensions["fence_sender"] = Sender(Path(held.engine.url.database or ""), tell)
+    app.extensions["fence_rigs"] = PracticeRigs()
+    app.add_template_global(sending, "sending_now")

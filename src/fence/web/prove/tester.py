@@ -1,0 +1,134 @@
+"""The tester: what is on the wire, at the practice rig or at an address of this machine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from flask import Blueprint, render_template, request
+
+from fence.core.words.address import SLOTS
+from fence.core.words.box import Protocol
+from fence.core.words.desk import Scale
+from fence.core.words.errors import FenceError
+from fence.core.words.show import Show
+from fence.core.words.text import counted, whole_number
+from fence.web.frame import frame
+from fence.web.pages import load
+from fence.web.prove.page import order
+from fence.web.prove.sending import rigs
+from fence.wire.hearing import Ear
+from fence.wire.looking import interfaces
+
+blueprint = Blueprint("tester", __name__, url_prefix="/shows/<int:show_id>/prove/tester")
+
+SECONDS = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What a tester reads of one universe: a signal or none, sources with priority, frames a second, levels."""
+
+    signal: bool
+    sources: tuple[tuple[str, int], ...]
+    rate: float
+    levels: bytes
+
+    def percent(self, slot: int) -> str:
+        """A slot in percent, as tools that cut and tools that round show it."""
+        level = self.levels[slot - 1]
+        cut, rounded = 100 * level // 255, round(100 * level / 255)
+        return f"{cut} %" if cut == rounded else f"{cut} % (cut) or {rounded} % (rounded)"
+
+
+NOTHING = Reading(False, (), 0.0, bytes(SLOTS))
+
+
+def at_the_rig(state: dict[str, Any] | None, universe: int | None) -> Reading:
+    """What the practice rig hears of a universe."""
+    held = (state or {}).get("universes", {}).get(str(universe))
+    if not held or not held["levels"]:
+        return NOTHING
+    levels = bytes.fromhex(held["levels"]).ljust(SLOTS, b"\0")
+    sources = tuple((str(name) or "a source", int(priority)) for name, priority in held["sources"])
+    return Reading(True, sources, float(held["rate"]), levels)
+
+
+def on_the_wire(bind: str, universe: int) -> Reading:
+    """What is heard of a universe by sACN at an address of this machine, within a second."""
+    ear = Ear(Protocol.SACN, universe, bind)
+    try:
+        ear.listen(SECONDS)
+        heard = ear.heard()
+    finally:
+        ear.close()
+    if not heard.any:
+        return NOTHING
+    sources = tuple((one.name or one.ip, one.priority) for one in heard.sources)
+    return Reading(True, sources, heard.frames_per_second, heard.levels)
+
+
+def told(show: Show, reading: Reading, universe: int | None) -> str:
+    """What the tell-tale slot says, and whether that is the universe that ought to be here; empty without one."""
+    tell = show.tell_tale
+    if tell is None or not reading.signal:
+        return ""
+    level = reading.levels[tell.slot - 1]
+    number = 100 * level // 255 if tell.scale is Scale.PERCENT else level
+    if not number:
+        return f"Slot {tell.slot} is at zero: this source does not say which universe it is."
+    if number == universe:
+        return f"Slot {tell.slot} says {number}: this is U{number}, as it ought to be."
+    return f"Slot {tell.slot} says {number}: this is U{number}, and U{universe} ought to be here."
+
+
+@blueprint.get("")
+def index(show_id: int) -> str | tuple[str, int]:
+    """Read a universe: at a fixture of the practice rig, or on the wire."""
+    saved = load(show_id)
+    show = saved.show
+    fixtures = order(show)
+    bind = request.args.get("bind", "")
+    named = whole_number(request.args.get("fixture", ""))
+    fixture = next((one for one in fixtures if one.id == named), None)
+    planned = fixture.universe if fixture else whole_number(request.args.get("u", "")) or (
+        fixtures[0].universe if fixtures else 1
+    )  # fmt: skip
+    slot = min(max(whole_number(request.args.get("slot", "")) or 1, 1), SLOTS)
+    state, problem, reading = rigs().state(saved), "", NOTHING
+    carried = planned
+    try:
+        if bind and planned:
+            reading = on_the_wire(bind, planned)
+        else:
+            carried = _carried(show, state, fixture.id if fixture else None, planned)
+            reading = at_the_rig(state, carried)
+    except FenceError as error:
+        problem = str(error)
+    body = render_template(
+        "prove/tester.html",
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        fixtures=fixtures,
+        fixture=fixture,
+        universes=sorted({one.universe for one in fixtures if one.universe}),
+        u=planned,
+        slot=slot,
+        reading=reading,
+        raised=[(at, level) for at, level in enumerate(reading.levels, 1) if level],
+        told=told(show, reading, planned),
+        running=state is not None,
+        bind=bind,
+        binds=[str(one.ip) for one in interfaces()],
+        problem=problem,
+        counted=counted,
+    )
+    return (body, 422) if problem else body
+
+
+def _carried(show: Show, state: dict[str, Any] | None, fixture_id: int | None, planned: int | None) -> int | None:
+    """The universe that a cable of the practice rig carries where a fixture hangs on it."""
+    if fixture_id is None or state is None:
+        return planned
+    heard = state.get("fixtures", {}).get(str(fixture_id), {}).get("universe", planned)
+    return int(heard) if heard is not None else None

@@ -1,0 +1,245 @@
+"""One by one: each fixture brought up alone, the question what is seen, and the answer."""
+
+from __future__ import annotations
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.simulation.bringing import Look
+from fence.core.words.box import Protocol
+from fence.core.words.errors import EditError
+from fence.core.words.fixture import Fixture
+from fence.core.words.record import How
+from fence.core.words.show import Show
+from fence.core.words.standing import State, state_of
+from fence.core.words.text import whole_number
+from fence.store.shows import SavedShow
+from fence.web.frame import frame
+from fence.web.pages import load, save, store, who, witness
+from fence.web.prove.page import (
+    bars,
+    compared,
+    frames_for,
+    looks,
+    meanwhile,
+    order,
+    proven_words,
+    question,
+    shown_of,
+)
+from fence.web.prove.sending import OUT, PRACTICE, aim, aim_at, rigs, send, sender, ways
+
+blueprint = Blueprint("prove", __name__, url_prefix="/shows/<int:show_id>/prove")
+
+SIGNS = {
+    "dark": "stays dark",
+    "other": "is not the one that lights up",
+    "wrong": "shows something else, or moves",
+}
+"""Answers other than right, as the log keeps them."""
+
+
+def whom_asked(show: Show) -> tuple[str | None, int | None]:
+    """The position and the universe that the walk is narrowed to."""
+    at = request.values.get("at")
+    universe = whole_number(request.values.get("u", ""))
+    return at if at in {fixture.position for fixture in show.fixtures} else None, universe
+
+
+def query(show: Show) -> dict[str, object]:
+    """The same as links carry it."""
+    at, universe = whom_asked(show)
+    return {name: value for name, value in (("at", at), ("u", universe)) if value is not None}
+
+
+def current_of(show: Show, fixtures: list[Fixture]) -> Fixture | None:
+    """The fixture that is asked about: the one named, else the first that is not proven."""
+    named = whole_number(request.values.get("fixture", ""))
+    found = next((fixture for fixture in fixtures if fixture.id == named), None)
+    open_ones = (fixture for fixture in fixtures if state_of(show, fixture) is not State.PROVEN)
+    return found or next(open_ones, fixtures[0] if fixtures else None)
+
+
+def look_asked() -> Look:
+    """The look that is asked for; open white where none is."""
+    words = request.values.get("look", "")
+    return Look(words) if words in set(Look) else Look.OPEN
+
+
+@blueprint.get("")
+def index(show_id: int) -> str:
+    """The picture, and the question about one fixture. Nothing is sent by looking."""
+    saved = load(show_id)
+    show = saved.show
+    at, universe = whom_asked(show)
+    fixtures = order(show, at, universe)
+    fixture = current_of(show, fixtures)
+    places = [f.id for f in fixtures]
+    number = places.index(fixture.id) if fixture else 0
+    return render_template(
+        "prove/index.html",
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        fixtures=fixtures,
+        current=fixture,
+        number=number,
+        before=fixtures[number - 1] if number else None,
+        after=fixtures[number + 1] if number + 1 < len(fixtures) else None,
+        asked=question(show, fixture, look_asked()) if fixture else None,
+        query=query(show),
+        positions=list(dict.fromkeys(f.position for f in order(show))),
+        at=at,
+        aim=aim(show_id),
+        ways=ways().of(show_id),
+        running=rigs().of(saved) is not None,
+        **_live(saved, fixtures, fixture),
+    )
+
+
+def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) -> dict[str, object]:
+    """What changes from second to second."""
+    now = sender().now
+    mine = now if now is not None and now.show_id == saved.id else None
+    practising = aim(saved.id) == PRACTICE
+    shown = shown_of(rigs().state(saved)) if practising else {}
+    up = mine is not None and fixture is not None
+    return {
+        "sent": mine,
+        "bars": bars(saved.show, fixtures, shown, fixture.id if fixture else None, ()),
+        "meanwhile": meanwhile(saved.show, shown, fixture, look_asked()) if up and shown and fixture else [],
+        "counts": proven_words(saved.show),
+    }
+
+
+@blueprint.get("/seen")
+def seen(show_id: int) -> str:
+    """The part of the page that changes from second to second; whoever asks for it is there, so sending goes on."""
+    saved = load(show_id)
+    at, universe = whom_asked(saved.show)
+    fixtures = order(saved.show, at, universe)
+    sender().touch()
+    live = _live(saved, fixtures, current_of(saved.show, fixtures))
+    return render_template("prove/_seen.html", saved=saved, query=query(saved.show), **live)
+
+
+@blueprint.post("/bring")
+def bring(show_id: int) -> BaseResponse:
+    """Bring one fixture up alone, in one look."""
+    saved = load(show_id)
+    fixture = saved.show.fixture(_id("fixture"))
+    _bring(saved, fixture, look_asked())
+    return _to(saved, fixture, look_asked())
+
+
+def _bring(saved: SavedShow, fixture: Fixture, look: Look) -> None:
+    send(saved, frames_for(saved.show, fixture, look))
+
+
+def _to(saved: SavedShow, fixture: Fixture, look: Look = Look.OPEN) -> BaseResponse:
+    look_words = {} if look is Look.OPEN else {"look": str(look)}
+    here = {"fixture": fixture.id, **look_words, **query(saved.show)}
+    return redirect(url_for("prove.index", show_id=saved.id, **here))  # type: ignore[arg-type]
+
+
+def _id(name: str) -> int:
+    return whole_number(request.form.get(name, "")) or 0
+
+
+@blueprint.post("/answer")
+def answer(show_id: int) -> BaseResponse:
+    """Keep what was seen: right leads to the next look and, after the last one, to a proof; all else is a sign."""
+    saved = load(show_id)
+    fixture, look, told = saved.show.fixture(_id("fixture")), look_asked(), request.form.get("answer", "")
+    if told == "right":
+        mine = looks(saved.show, fixture)
+        later = mine[mine.index(look) + 1 :] if look in mine else ()
+        if later and not request.form.get("enough"):
+            _bring(saved, fixture, later[0])
+            return _to(saved, fixture, later[0])
+        save(saved, edits.mark_proven(saved.show, [fixture.id], witness(How.SEEN)))
+        flash(f"{fixture.label} is proven.")
+    elif told in SIGNS:
+        if fixture.proven is not None:
+            save(saved, edits.mark_unproven(saved.show, [fixture.id]))
+        words = f"{fixture.label} {SIGNS[told]}, brought up in {look}"
+        store().tell(show_id, words, who=who(), origin="Prove", about=fixture.id)
+        flash(f"Noted: {words}.", "stop")
+    else:
+        raise EditError("Say what is seen: right, dark, other or wrong.")
+    saved = load(show_id)
+    fixtures = order(saved.show, *whom_asked(saved.show))
+    following = _following(saved.show, fixtures, fixture)
+    if following is None:
+        sender().out()
+        flash("All of these were looked at. All is out.")
+        return redirect(url_for("prove.index", show_id=show_id, **query(saved.show)))  # type: ignore[arg-type]
+    _bring(saved, following, Look.OPEN)
+    return _to(saved, following)
+
+
+def _following(show: Show, fixtures: list[Fixture], fixture: Fixture) -> Fixture | None:
+    """The next one along that is not proven."""
+    ids = [one.id for one in fixtures]
+    rest = fixtures[ids.index(fixture.id) + 1 :] if fixture.id in ids else []
+    return next((one for one in rest if state_of(show, one) is not State.PROVEN), None)
+
+
+@blueprint.post("/aim")
+def choose(show_id: int) -> BaseResponse:
+    """Send to the practice rig, or to the confirmed addresses. What is sent now goes out first."""
+    load(show_id)
+    sender().out()
+    aim_at(show_id, request.form.get("aim", ""))
+    return redirect(url_for("prove.index", show_id=show_id))
+
+
+@blueprint.post("/ways")
+def confirm(show_id: int) -> BaseResponse:
+    """Confirm an address for this show, or take it away."""
+    load(show_id)
+    protocol = request.form.get("protocol", "sacn")
+    if request.form.get("away"):
+        sender().out()
+        ways().take_away(show_id, protocol, request.form.get("to", ""))
+        flash("Nothing is sent there any more.")
+    else:
+        if protocol not in set(Protocol):
+            raise EditError("Choose sACN or Art-Net.")
+        if not request.form.get("sure"):
+            raise EditError("Tick that lights may come on and heads may move there, and that it is safe.")
+        made = ways().confirm(show_id, Protocol(protocol), request.form.get("to", ""), who=who())
+        words = f"Confirmed for output: {made.to} by {made.protocol.written}"
+        store().tell(show_id, words, who=who(), origin="Prove")
+        aim_at(show_id, OUT)
+        flash(f"{words}.")
+    return redirect(url_for("prove.index", show_id=show_id))
+
+
+@blueprint.post("/faults")
+def practise(show_id: int) -> BaseResponse:
+    """Start the practice rig anew, as the show stands, with one fault more, or none."""
+    saved = load(show_id)
+    text = request.form.get("fault", "").strip()[:300]
+    rigs().start(saved, [text] if text else [])
+    flash("The practice rig stands as the show does now" + (f", but for: {text}." if text else "."))
+    return redirect(url_for("prove.index", show_id=show_id))
+
+
+@blueprint.get("/compare")
+def compare(show_id: int) -> str:
+    """As it ought to do, and as the practice rig does, with what is sent now."""
+    saved = load(show_id)
+    state = rigs().state(saved)
+    now = sender().now
+    frames = sender().levels if now is not None and now.show_id == show_id else {}
+    rows = compared(saved.show, frames, shown_of(state))
+    return render_template(
+        "prove/compare.html",
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        rows=rows,
+        differ=sum(row.differs for row in rows),
+        running=state is not None,
+        sent=now,
+    )

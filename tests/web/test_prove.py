@@ -1,0 +1,209 @@
+"""The step Prove on its pages: nothing is sent by looking, answers are kept, and only where it was confirmed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from flask import Flask
+
+from fence.core.changes import edits
+from fence.core.simulation.bringing import Look, levels_for
+from fence.core.words.box import Protocol
+from fence.core.words.desk import TellTale
+from fence.core.words.errors import EditError, FenceError
+from fence.store.shows import ShowStore
+from fence.store.ways import MOST_WAYS, ConfirmedWay, Ways
+from fence.web.prove import faders
+from fence.web.prove.page import frames_for, order, question
+from fence.web.prove.sender import PracticeRigs, Sender
+from fence.web.prove.sending import real_ways
+from fence.wire.output import Way
+from tests.conftest import Visitor
+
+
+class Heard(Sender):
+    """A sender that only notes what it is told."""
+
+    def __init__(self) -> None:
+        self.told: list[tuple[str, tuple[Way, ...], dict[int, bytes]]] = []
+        self.levels = {}
+
+    now = None  # type: ignore[assignment]
+
+    def touch(self) -> None:
+        pass
+
+    def send(self, show_id, where, ways, levels, eased=None) -> None:  # type: ignore[no-untyped-def]
+        if not ways:
+            raise FenceError("There is nowhere to send to")
+        self.told.append((where, tuple(ways), dict(levels)))
+        self.levels = dict(levels)
+
+    def out(self) -> None:
+        self.told.append(("out", (), {}))
+        self.levels = {}
+
+
+@pytest.fixture
+def heard(app: Flask) -> Iterator[Heard]:
+    """What would go out; no process is started."""
+    made = Heard()
+    app.extensions["fence_sender"] = made
+    yield made
+    rigs: PracticeRigs = app.extensions["fence_rigs"]
+    rigs.end()
+
+
+@pytest.fixture
+def ways(shows: ShowStore) -> Ways:
+    """The confirmed addresses."""
+    return Ways(shows.engine, shows.clock)
+
+
+def test_looking_sends_nothing(visitor: Visitor, heard: Heard) -> None:
+    """Every page of the step, opened: nothing goes out."""
+    for path in (
+        "",
+        "/seen?fixture=5",
+        "/compare",
+        "/faders?fixture=5",
+        "/tester?u=1&slot=512",
+        "?at=Fern+Gully",
+        "?u=2",
+    ):
+        assert visitor.get(f"/shows/3/prove{path}").status_code == 200
+    assert heard.told == []
+
+
+def test_nothing_goes_where_nobody_confirmed(visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways) -> None:
+    """Aimed at the rig with no address: refused. Confirmed with the tick: there, and only there, with each box’s own
+    number; taken away: refused again."""
+    visitor.post("/shows/2/prove/aim", {"aim": "out"})
+    heard.told.clear()
+    refused = visitor.post("/shows/2/prove/bring", {"fixture": 1})
+    assert refused.status_code == 422
+    assert "nowhere to send to" in refused.text
+    assert heard.told == []
+    box = next(box for box in shows.get(2).show.boxes if box.ip and any(port.universe for port in box.ports))
+    fields = {"to": box.ip, "protocol": "artnet"}
+    assert visitor.post("/shows/2/prove/ways", fields).status_code == 422
+    assert ways.of(2) == []
+    assert visitor.post("/shows/2/prove/ways", {**fields, "sure": "1"}).status_code == 302
+    assert [one.to for one in ways.of(2)] == [box.ip]
+    assert "Confirmed for output" in shows.history(2)[0].words
+    heard.told.clear()
+    visitor.post("/shows/2/prove/bring", {"fixture": 1})
+    _, there, _ = heard.told[-1]
+    assert {way.to for way in there} == {box.ip}
+    given = {port.universe for port in box.ports if port.universe}
+    assert {way.universe for way in there} <= given
+    assert all(way.number == way.universe - 1 + box.counts_from for way in there)
+    visitor.post("/shows/2/prove/ways", {**fields, "away": "1"})
+    assert ways.of(2) == []
+
+
+@pytest.mark.parametrize("to", ["", "somewhere", "1.2.3", "multicast"])
+def test_what_is_no_address_is_refused(ways: Ways, to: str) -> None:
+    """It says what is accepted; groups are sACN's only; so many and no more."""
+    with pytest.raises(EditError):
+        ways.confirm(1, Protocol.ARTNET, to, who="A")
+    assert ways.confirm(1, Protocol.SACN, "Multicast ", who="A").to == "multicast"
+    for number in range(1, MOST_WAYS):
+        ways.confirm(1, Protocol.SACN, f"10.0.0.{number}", who="A")
+    with pytest.raises(EditError, match="up to"):
+        ways.confirm(1, Protocol.SACN, "10.0.1.1", who="A")
+
+
+def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """Right, look by look, ends in a proof by sight; dark is a sign in the fixture's history and takes a proof back."""
+    show = shows.get(3).show
+    fixture = next(one for one in order(show, "Fern Gully") if one.label == "Fern 1")
+    looks = question(show, fixture, Look.OPEN).looks
+    for look in looks:
+        assert shows.get(3).show.fixture(fixture.id).proven is None
+        told = visitor.post(
+            "/shows/3/prove/answer", {"fixture": fixture.id, "look": look, "answer": "right", "at": "Fern Gully"}
+        )
+        assert told.status_code == 302
+    proven = shows.get(3).show.fixture(fixture.id).proven
+    assert proven is not None
+    assert proven.by.how == "seen"
+    assert "fixture=6" in told.headers["Location"]
+    assert len(heard.told) == len(looks)
+    visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "look": "red", "answer": "dark"})
+    assert shows.get(3).show.fixture(fixture.id).proven is None
+    assert "Fern 1 stays dark, brought up in red" in visitor.get("/shows/3/log?fixture=Fern+1").text
+    assert visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "answer": "maybe"}).status_code == 422
+
+
+def test_one_is_brought_up_alone(shows: ShowStore) -> None:
+    """Its own slots have the levels of its look, all others of every universe are at zero, but for the tell-tale."""
+    show = edits.set_tell_tale(shows.get(1).show, TellTale(512))
+    for fixture in order(show)[:20]:
+        mode = show.mode_of(fixture)
+        assert mode is not None
+        frames = frames_for(show, fixture, Look.OPEN)
+        entry = fixture.patch[0]
+        assert entry.universe is not None
+        assert entry.slot is not None
+        own = frames[entry.universe][entry.slot - 1 : entry.slot - 1 + mode.parts[0].footprint]
+        assert own == levels_for(mode, Look.OPEN)[: mode.parts[0].footprint]
+        others = sum(map(sum, frames.values())) - sum(own)
+        tell = show.tell_tale
+        told = sum(tell.level(u) or 0 for u in frames) if tell else 0
+        assert others - told == sum(levels_for(mode, Look.OPEN)[mode.parts[0].footprint :])
+
+
+def test_faders_take_levels_in_every_way(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """A number, percent, 16 bits as one; what is no level is refused and nothing goes out; other faders stay."""
+    show = shows.get(3).show
+    head = next(one for one in order(show) if any(len(f.slots) == 2 for f in faders.faders_of(show, one, {})))
+    found = faders.faders_of(show, head, {})
+    wide = next(one for one in found if len(one.slots) == 2)
+    plain = next(one for one in found if len(one.slots) == 1)
+    path = "/shows/3/prove/faders"
+    visitor.post(path, {"fixture": head.id, "fader": wide.key, "level": "50%"})
+    level = heard.levels[wide.universe]
+    assert level[wide.slots[0] - 1] * 256 + level[wide.slots[1] - 1] == -(-65535 * 50 // 100)
+    for words, value in (("255", 255), ("0", 0), ("100%", 255), ("1%", 3)):
+        visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words})
+        assert heard.levels[plain.universe][plain.slots[0] - 1] == value
+    sent = len(heard.told)
+    for words in ("256", "-1", "101%", "x", ""):
+        assert visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words}).status_code == 422
+    assert visitor.post(path, {"fixture": head.id, "fader": "9.9", "level": "1"}).status_code == 422
+    assert len(heard.told) == sent
+
+
+def test_every_slot_of_a_fixture_is_on_one_fader(shows: ShowStore) -> None:
+    """No slot is missing, none is there twice."""
+    show = shows.get(1).show
+    for fixture in order(show):
+        mode = show.mode_of(fixture)
+        if mode is None or not mode.parts[0].channels:
+            continue
+        slots = [(f.universe, slot) for f in faders.faders_of(show, fixture, {}) for slot in f.slots]
+        wanted = [
+            (entry.universe, (entry.slot or 0) + place)
+            for part, entry in zip(mode.parts, fixture.patch, strict=False)
+            for place in range(len(part.channels))
+        ]
+        assert slots == wanted
+
+
+def test_a_box_gets_its_own_universes(shows: ShowStore) -> None:
+    """An address that the show does not know gets all of them, from 0 on for Art-Net."""
+    show = shows.get(2).show
+    strange = ConfirmedWay(Protocol.ARTNET, "203.0.113.7", "A", shows.clock())
+    there = real_ways(show, [strange])
+    assert [way.number for way in there] == [way.universe - 1 for way in there]
+    assert {way.universe for way in there} == {u for f in show.fixtures for u in [e.universe for e in f.patch] if u}
+
+
+def test_an_empty_show_says_what_comes_first(visitor: Visitor, heard: Heard) -> None:
+    """No fixtures: each page of the step says so."""
+    visitor.post("/shows", {"name": "Empty"})
+    assert "nothing to prove" in visitor.get("/shows/4/prove").text
+    for path in ("faders", "tester", "compare", "seen"):
+        assert visitor.get(f"/shows/4/prove/{path}").status_code == 200
