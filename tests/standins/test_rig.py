@@ -14,9 +14,10 @@ import pytest
 from fence.demo import clean_show
 from fence.formats.show_json import write_show_json
 from fence.standins.rig import ask
+from tests.addresses import own
 from tests.faults.conftest import COMMAND, fence, free_port
 
-THERE = "127.0.0.61"
+THERE = own(61)
 
 
 @pytest.fixture
@@ -121,19 +122,19 @@ def test_what_would_be_sent_is_said_first(show_file: Path) -> None:
 
 def test_listening_says_what_is_heard(show_file: Path) -> None:
     """Sources, frames a second and levels, as JSON and in words; silence is said."""
-    place = ["send", str(show_file), "--universe", "5", "--levels", "3=200,512=5", "--to", "127.0.0.63"]
+    place = ["send", str(show_file), "--universe", "5", "--levels", "3=200,512=5", "--to", own(63)]
     sending = subprocess.Popen([*COMMAND, *place, "--seconds", "20", "--yes"], stdout=subprocess.DEVNULL)
     try:
-        told = fence("listen", "--universe", "5", "--bind", "127.0.0.63", "--seconds", "3", "--json")
+        told = fence("listen", "--universe", "5", "--bind", own(63), "--seconds", "3", "--json")
         found = json.loads(told.stdout)
         assert found["heard"] is True
         assert found["levels"] == {"3": 200, "512": 5}
         assert [(one["name"], one["priority"]) for one in found["sources"]] == [("Fence", 50)]
         assert found["frames_per_second"] > 1
-        words = fence("listen", "--universe", "5", "--slot", "512", "--bind", "127.0.0.63", "--seconds", "2").stdout
+        words = fence("listen", "--universe", "5", "--slot", "512", "--bind", own(63), "--seconds", "2").stdout
         assert "512   5   1 %" in words
     finally:
         sending.terminate()
         sending.wait(timeout=20)
-    nothing = fence("listen", "--universe", "6", "--bind", "127.0.0.63", "--seconds", "0.3", "--json")
+    nothing = fence("listen", "--universe", "6", "--bind", own(63), "--seconds", "0.3", "--json")
     assert json.loads(nothing.stdout) == {"heard": False, "sources": [], "frames_per_second": 0.0, "levels": {}}

@@ -169,6 +169,8 @@ def test_faders_take_levels_in_every_way(visitor: Visitor, heard: Heard, shows: 
     for words, value in (("255", 255), ("0", 0), ("100%", 255), ("1%", 3)):
         visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words})
         assert heard.levels[plain.universe][plain.slots[0] - 1] == value
+    told = visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": "7"}, htmx=True)
+    assert f'name="fixture" value="{head.id}"' in told.text  # the faders of the same fixture come back
     sent = len(heard.told)
     for words in ("256", "-1", "101%", "x", ""):
         assert visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words}).status_code == 422

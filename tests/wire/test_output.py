@@ -23,9 +23,10 @@ from fence.core.words.errors import FenceError
 from fence.wire import artnet, sacn
 from fence.wire.hearing import MOST_SOURCES, Ear
 from fence.wire.output import LAST_FRAMES, LOW_PRIORITY, RATE, Output, Wanted, Way, keep_rate, send_for
+from tests.addresses import own
 from tests.wire.test_packets import FRAME, LIST, REPLY, dissected
 
-THERE = "127.0.0.51"
+THERE = own(51)
 U7 = Way(7, Protocol.SACN, THERE, 7)
 A7 = Way(7, Protocol.ARTNET, THERE, 6)
 LEVELS = bytes([255, 0, 128]) + bytes(range(256)) + bytes(253)
@@ -143,7 +144,7 @@ def test_a_third_partys_sender_is_heard() -> None:
 
 def test_the_higher_priority_is_heard_and_two_of_one_are_joined() -> None:
     """Of two sources with the same priority the higher level of each slot counts; silent ones are gone after 2.5 s."""
-    ear = Ear(Protocol.SACN, 3, "127.0.0.52")
+    ear = Ear(Protocol.SACN, 3, own(52))
     ear.close()
     ids = [f"{n:032x}" for n in range(3)]
     for cid, levels, priority in zip(ids, (b"\x0a\xff", b"\xff\x0a", b"\x01\x01"), (100, 100, 150), strict=True):
@@ -159,7 +160,7 @@ def test_the_higher_priority_is_heard_and_two_of_one_are_joined() -> None:
 
 def test_rubbish_is_passed_over_and_kept_nowhere() -> None:
     """5,000 random and mutated packets: no exception, and never more sources than are kept."""
-    random, ear = Random(4), Ear(Protocol.SACN, 3, "127.0.0.53")
+    random, ear = Random(4), Ear(Protocol.SACN, 3, own(53))
     ear.close()
     for number in range(5000):
         data = bytearray(random.choice([FRAME, REPLY, LIST, artnet.build_dmx(3, bytes(512)), random.randbytes(300)]))

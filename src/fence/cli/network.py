@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import signal
 import sys
 import threading
@@ -101,7 +102,8 @@ def rig_standin(file: Path, bind: str, tell: int | None, faults: tuple[str, ...]
     if with_parent:
 
         def until_the_parent_ends() -> None:
-            sys.stdin.buffer.read()
+            while os.read(sys.stdin.fileno(), 4096):
+                pass
             standin.stop()
 
         threading.Thread(target=until_the_parent_ends, daemon=True).start()

@@ -8,9 +8,11 @@ the log of the show says so, unless the end was asked for.
 from __future__ import annotations
 
 import json
+import os
 import sys
 import threading
 import time
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
@@ -36,7 +38,7 @@ PATIENCE = 4.0
 def output_command(bind: str, priority: int, name: str, db: Path, show_id: int) -> None:
     """Send what the standard input says, until it ends."""
     hand = Hand(Output(str(as_ip(bind)), name=name, priority=priority))
-    threading.Thread(target=hand.read, args=(sys.stdin.buffer,), daemon=True).start()
+    threading.Thread(target=hand.read, args=(lines_of(sys.stdin.fileno()),), daemon=True).start()
     keep_rate(hand.tick)
     hand.output.end()
     if not hand.asked_to_end:
@@ -57,9 +59,9 @@ class Hand:
         self.told = 0.0
         self.sent_before = 0
 
-    def read(self, stream: Any) -> None:
+    def read(self, lines: Iterable[bytes]) -> None:
         """Take in what is said until there is nothing more."""
-        for line in stream:
+        for line in lines:
             with suppress(ValueError, KeyError, TypeError):
                 words = json.loads(line)
                 if words.get("end"):
@@ -88,6 +90,14 @@ class Hand:
             with suppress(OSError, ValueError):
                 print(json.dumps({"rate": round(rate, 1), "problem": self.output.problem}), flush=True)
         return True
+
+
+def lines_of(source: int) -> Iterator[bytes]:
+    """The lines that come from a file descriptor, without a buffer that a thread could hold when the process ends."""
+    held = b""
+    while data := os.read(source, 65536):
+        *lines, held = (held + data).split(b"\n")
+        yield from lines
 
 
 def wanted_of(words: dict[str, Any]) -> Wanted:

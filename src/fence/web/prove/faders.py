@@ -93,7 +93,7 @@ def index(show_id: int) -> str:
     """The faders of one fixture."""
     saved = load(show_id)
     fixtures = order(saved.show)
-    named = whole_number(request.args.get("fixture", ""))
+    named = whole_number(request.values.get("fixture", ""))
     fixture = next((one for one in fixtures if one.id == named), fixtures[0] if fixtures else None)
     levels = _levels(show_id, saved.show)
     faders = faders_of(saved.show, fixture, levels) if fixture else []

@@ -16,6 +16,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from ipaddress import IPv4Address
 from pathlib import Path
+from secrets import randbelow
 from tempfile import TemporaryDirectory
 from threading import Lock, Thread
 from typing import Any
@@ -177,7 +178,7 @@ class PracticeRigs:
 
     def start(self, saved: SavedShow, faults: Sequence[str] = ()) -> Practice:
         """Start the rig of a show as it stands now, anew if it runs; ``FenceError`` where it does not come up."""
-        bind = f"127.64.{saved.id // 250 % 250}.{saved.id % 250 + 1}"
+        bind = f"127.{64 + randbelow(60)}.{randbelow(250)}.{1 + randbelow(250)}"  # so that two rigs do not meet
         with self._lock:
             if (old := self._running.pop(saved.key, None)) is not None:
                 _ended(old)

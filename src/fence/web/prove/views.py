@@ -120,7 +120,7 @@ def seen(show_id: int) -> str:
     fixtures = order(saved.show, at, universe)
     sender().touch()
     live = _live(saved, fixtures, current_of(saved.show, fixtures))
-    return render_template("prove/_seen.html", saved=saved, query=query(saved.show), **live)
+    return render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
 
 
 @blueprint.post("/bring")

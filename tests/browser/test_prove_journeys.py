@@ -1,0 +1,119 @@
+"""Proving by keys, the practice rig in a process of its own: a position, one in another mode, the tester, all out."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver import Keys
+
+from tests.browser.conftest import Page
+from tests.browser.test_thumbs_and_rings import phone
+
+__all__ = ["phone"]
+
+pytestmark = pytest.mark.browser
+
+
+def bring_up(page: Page, label: str) -> None:
+    """Go to a fixture by its picture and bring it up with the space bar."""
+    page.click(f"a.hung[aria-label^='{label}:']")
+    page.sees(f"{label} should be", "#should")
+    page.click("#bring") if page.has("#bring") else page.press(" ")
+    page.one("#right")
+
+
+def test_a_position_is_proven_by_keys(page: Page) -> None:
+    """The space bar says yes, look by look, until the position is done; nothing is sent after the last one."""
+    page.open("/shows/1/prove?at=Orchid+Room")
+    page.sees("Nothing is sent yet")
+    page.press(" ")
+    seen: list[str] = []
+    page.one("#right")
+    while page.has("#right"):
+        words = page.text("#should")
+        if words not in seen:
+            seen.append(words)
+        page.sees("a second", "#sending") if len(seen) == 1 else None
+        page.press(" ")
+        page.wait(lambda words=words: not page.has("#right") or page.text("#should") != words, "it does not go on")
+    page.sees("All of these were looked at")
+    assert not page.has("#sending")
+    labels = list(dict.fromkeys(words.split(" should")[0] for words in seen))
+    assert len(labels) == len(page.driver.find_elements("css selector", "a.hung"))
+    assert page.driver.find_elements("css selector", "a.hung[aria-label$='proven']")
+    page.open("/shows/1/log")
+    page.sees(f"{labels[-1]} proven")
+
+
+def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
+    """It does something else than it ought to; the answer is noted as a sign; the comparison has it first."""
+    page.open("/shows/1/prove?at=Fern+Gully")
+    details = page.driver.find_elements("css selector", "details.more-of-it summary")
+    details[-1].click()
+    page.type("#fault", "wrong-mode=Fern 5:3 channel")
+    page.one("#fault").send_keys(Keys.ENTER)
+    page.sees("but for: wrong-mode=Fern 5:3 channel")
+    page.open("/shows/1/prove?at=Fern+Gully")
+    bring_up(page, "Fern 4")
+    page.wait(lambda: page.has("a.hung.current polygon.cone:not(.unlit)"), "it does not light up")
+    assert not page.has(".meanwhile")
+    bring_up(page, "Fern 5")
+    page.press("2")  # any answer but right leads on, so it is looked at once more
+    page.sees("Noted: Fern 5")
+    page.open("/shows/1/prove?at=Fern+Gully")
+    page.click("a.hung[aria-label^='Fern 5:']")
+    page.driver.execute_script(
+        "[...document.querySelectorAll('.looks button')].find(b => b.textContent === 'green').click()"
+    )
+    page.sees("Fern 5 does something else", "#seen-words")
+    page.open("/shows/1/prove/compare")
+    page.sees("1 fixture differs")
+    assert page.text("tr.differs th") == "Fern 5"
+    page.open("/shows/1/log?fixture=Fern+5")
+    page.sees("Fern 5 is not the one that lights up")
+
+
+def test_the_tester_reads_the_tell_tale_and_all_goes_out(page: Page) -> None:
+    """Slot 512 says which universe a cable carries; one key takes everything out, on every screen."""
+    page.open("/shows/2/address/ways")
+    page.click("input[name=on]")
+    page.click("#save-tell-tale")
+    page.sees("Levels to set at slot 512")
+    page.open("/shows/2/prove?at=Fern+Gully")
+    page.press(" ")
+    page.one("#right")
+    slot = page.text("a.hung.current .at")
+    page.open(f"/shows/2/prove/tester?u=1&slot={slot}")
+    page.sees("255", "#reading .n")
+    page.sees("from 1 source: Fence (priority 50)", "#reading")
+    page.open("/shows/2/prove/tester?u=1&slot=512")
+    page.sees("Slot 512 says 1: this is U1, as it ought to be", "#reading")
+    page.open("/shows/2/rig")
+    page.one("#all-out")
+    page.open("/shows/2/prove")
+    page.press("0")
+    page.sees("All is out")
+    assert not page.has("#sending")
+    page.open("/shows/1/prove/tester?u=1&slot=65")
+    page.wait(
+        lambda: "no signal" in page.driver.find_element("id", "reading").text or page.driver.refresh(), "still sent"
+    )
+
+
+def test_proving_from_a_phone(phone: Page) -> None:
+    """At the fixture: the question first, then the answers, each for a thumb; a fader sends what it is set to."""
+    phone.open("/shows/3/prove?at=Fern+Gully")
+    phone.click("#bring")
+    phone.one("#right")
+    top = phone.driver.execute_script("return document.getElementById('right').getBoundingClientRect().bottom")
+    assert top < 844
+    phone.click("#enough")
+    phone.sees("Fern 1 is proven.")
+    phone.open("/shows/3/prove/faders?fixture=7")
+    phone.driver.execute_script(
+        "const f = document.querySelectorAll('#faders input[type=range]'); f[1].value = 200;"
+        "f[1].dispatchEvent(new Event('change', {bubbles: true}))"
+    )
+    phone.sees("200", "#faders li:nth-child(2)")
+    phone.sees("the dimmer is down", "#faders")
+    phone.click("#all-out")
+    phone.sees("All is out")

@@ -1,0 +1,167 @@
+"""What is on the wire when things go wrong: all out, a server that is killed or ends, a browser that is gone."""
+
+from __future__ import annotations
+
+import re
+import signal
+import socket
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import pytest
+
+from fence.core.words.box import Protocol
+from fence.store.database import open_engine
+from fence.store.shows import ShowStore
+from fence.web.prove import sender as sending
+from fence.web.prove.sender import Sender
+from fence.wire import sacn
+from fence.wire.output import Way
+from tests.addresses import own
+from tests.faults.conftest import Client, Served
+
+THERE, ELSEWHERE = own(71), own(72)
+
+
+class Wire:
+    """What arrives at an address: each frame with the time at which it came."""
+
+    def __init__(self) -> None:
+        self.frames: list[tuple[float, sacn.Frame]] = []
+        self.done = threading.Event()
+
+    def silent_for(self, seconds: float) -> bool:
+        """Whether nothing has come for so long."""
+        return not self.frames or time.monotonic() - self.frames[-1][0] > seconds
+
+    def listen(self, there: socket.socket) -> None:
+        """Take in what comes."""
+        while not self.done.is_set():
+            try:
+                data = there.recv(2000)
+            except OSError:
+                continue
+            if (frame := sacn.read_frame(data)) is not None:
+                self.frames.append((time.monotonic(), frame))
+
+
+@contextmanager
+def wire(address: str) -> Iterator[Wire]:
+    """Listen at an address until the end of the block."""
+    found = Wire()
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as there:
+        there.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        there.bind((address, sacn.PORT))
+        there.settimeout(0.05)
+        thread = threading.Thread(target=found.listen, args=(there,), daemon=True)
+        thread.start()
+        try:
+            yield found
+        finally:
+            found.done.set()
+            thread.join(5)
+
+
+def until(condition: Callable[[], bool], words: str, seconds: float = 20) -> None:
+    """Wait for it, with a deadline."""
+    end = time.monotonic() + seconds
+    while not condition():
+        assert time.monotonic() < end, words
+        time.sleep(0.02)
+
+
+def sending_to(client: Client, address: str) -> None:
+    """Confirm an address for show 2 and bring a fixture up there."""
+    client.get("/shows/2/prove")
+    assert client.post("/shows/2/prove/ways", to=address, protocol="sacn", sure="1")[0] == 302
+    assert client.post("/shows/2/prove/bring", fixture=1)[0] == 302
+
+
+def ended_properly(found: Wire) -> None:
+    """The last frames are at zero, and say three times that the stream ends, for each universe."""
+    universes = {frame.universe for _, frame in found.frames}
+    for universe in universes:
+        mine = [frame for _, frame in found.frames if frame.universe == universe]
+        assert [frame.ends for frame in mine[-3:]] == [True] * 3
+        assert not any(any(frame.levels) for frame in mine[-6:])
+
+
+@pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGTERM])
+def test_nothing_goes_out_once_the_server_is_gone(
+    database: Path, serve: Callable[..., Served], how: signal.Signals
+) -> None:
+    """Killed or ended: all goes to zero, the streams are ended, within five seconds nothing more; the log says why."""
+    served = serve(database)
+    with wire(THERE) as found, wire(ELSEWHERE) as other:
+        sending_to(served.client(), THERE)
+        until(lambda: any(any(frame.levels) for _, frame in found.frames), "nothing comes")
+        begin = time.monotonic()
+        served.process.send_signal(how)
+        served.process.wait(timeout=30)
+        until(lambda: found.frames[-1][1].ends and found.silent_for(1), "it goes on")
+        assert found.frames[-1][0] - begin < 5
+        ended_properly(found)
+        assert other.frames == []
+    store = ShowStore(open_engine(database))
+    words = [entry.words for entry in store.history(2, most=3)]
+    assert ("All out: Fence itself has ended" in words) == (how is signal.SIGKILL), words
+    store.engine.dispose()
+
+
+def test_nothing_goes_out_after_all_out(database: Path, serve: Callable[..., Served]) -> None:
+    """The button ends everything properly; nothing comes later, and pages that are looked at bring nothing back."""
+    served = serve(database)
+    client = served.client()
+    with wire(THERE) as found:
+        sending_to(client, THERE)
+        until(lambda: len(found.frames) > 50, "nothing comes")
+        assert "All out" in client.get("/")[1]
+        assert client.post("/out")[0] == 302
+        until(lambda: found.frames[-1][1].ends, "it is not ended")
+        count = len(found.frames)
+        ended_properly(found)
+        for path in ("/shows/2/prove", "/shows/2/prove/seen", "/shows/2/prove/faders", "/shows/2/prove/compare"):
+            assert client.get(path)[0] == 200
+        time.sleep(0.5)
+        assert len(found.frames) == count
+        assert 'id="all-out"' not in client.get("/shows/2/prove")[1]
+
+
+def test_a_hung_server_is_noticed(database: Path, serve: Callable[..., Served]) -> None:
+    """A server that stands still sends no sign of life: all goes out by itself, and the log says so."""
+    served = serve(database)
+    with wire(THERE) as found:
+        sending_to(served.client(), THERE)
+        until(lambda: len(found.frames) > 50, "nothing comes")
+        begin = time.monotonic()
+        served.process.send_signal(signal.SIGSTOP)
+        try:
+            until(lambda: found.frames[-1][1].ends and found.silent_for(1), "it goes on")
+            assert found.frames[-1][0] - begin < 6
+            ended_properly(found)
+        finally:
+            served.process.send_signal(signal.SIGCONT)
+    store = ShowStore(open_engine(database))
+    until(lambda: "did not answer" in store.history(2, most=1)[0].words, "the log says nothing")
+    store.engine.dispose()
+
+
+def test_without_a_browser_all_goes_out(database: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nobody looks any more: the server itself ends it, and tells the log."""
+    monkeypatch.setattr(sending, "NOBODY_SECONDS", 1.0)
+    monkeypatch.setattr(sending, "BEAT_SECONDS", 0.2)
+    told: list[tuple[int, str]] = []
+    sender = Sender(database, lambda show_id, words: told.append((show_id, words)))
+    with wire(THERE) as found:
+        sender.send(2, "there", [Way(1, Protocol.SACN, THERE, 1)], {1: b"\xff" * 512})
+        until(lambda: sender.touch() is not None or len(found.frames) > 20, "nothing comes")
+        until(lambda: sender.now is None, "it goes on")
+        until(lambda: found.frames[-1][1].ends, "it is not ended")
+        ended_properly(found)
+    until(lambda: bool(told), "nothing is told")
+    assert told[0][0] == 2
+    assert re.match(r"All out: no browser looked for \d+ s", told[0][1])
+    sender.out()
