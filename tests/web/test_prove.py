@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from html import unescape
+from re import findall
 
 import pytest
 from flask import Flask
@@ -14,7 +16,7 @@ from fence.core.words.desk import TellTale
 from fence.core.words.errors import EditError, FenceError
 from fence.store.shows import ShowStore
 from fence.store.ways import MOST_WAYS, ConfirmedWay, Ways
-from fence.web.prove import faders
+from fence.web.prove import faders, tester
 from fence.web.prove.page import frames_for, order, question
 from fence.web.prove.sender import PracticeRigs, Sender
 from fence.web.prove.sending import real_ways
@@ -135,6 +137,51 @@ def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> N
     assert shows.get(3).show.fixture(fixture.id).proven is None
     assert "Fern 1 stays dark, brought up in red" in visitor.get("/shows/3/log?fixture=Fern+1").text
     assert visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "answer": "maybe"}).status_code == 422
+
+
+def test_a_chase_goes_along_the_line(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """Each step brings up one and says which comes next, in the order of the walk; the last one offers it anew."""
+    fixtures = order(shows.get(3).show, "Fern Gully")
+    after: str | None = f"/shows/3/prove/chase?fixture={fixtures[0].id}&at=Fern+Gully"
+    walked = []
+    while after is not None:
+        told = visitor.post(after, {}, htmx=True).text
+        walked.append(findall(r"<b>([^<]+)</b>, U", told)[0])
+        following = findall(r'hx-post="([^"]+)" hx-trigger="load', told)
+        after = unescape(following[0]) if following else None
+    assert walked == [one.label for one in fixtures]
+    assert len(heard.told) == len(fixtures)
+
+
+def test_the_tester_says_who_listens_and_what_the_tell_tale_says(shows: ShowStore) -> None:
+    """The plan’s names for a slot; a tell-tale that agrees, one that contradicts the port, one at zero."""
+    show = edits.set_tell_tale(shows.get(1).show, TellTale(512))
+    assert tester.whose(show, 1, 65) == "Fern 1’s dimmer"
+    assert tester.whose(show, 1, 511) == ""
+    for level, words in ((3, "this is U1, as it ought"), (6, "this is U2, and U1 ought to be here"), (0, "at zero")):
+        reading = tester.Reading(True, (), 44.0, bytes(511) + bytes([level]))
+        assert words in tester.told(show, reading, 1)
+    assert tester.Reading(True, (), 44.0, bytes([254] * 512)).percent(1) == "99 % (cut) or 100 % (rounded)"
+    assert tester.told(show, tester.NOTHING, 1) == ""
+
+
+@pytest.mark.parametrize(
+    ("words", "status"),
+    [("#ff8800", 200), ("3200 K", 200), ("3200k", 200), ("x 0.31 y 0,33", 200), ("255 136 0", 200), ("", 200),
+     ("mauve", 422), ("100 K", 422), ("0 0 0", 422), ("1 2", 422), ("300 1 2", 422)],
+)  # fmt: skip
+def test_colours_as_they_are_typed(visitor: Visitor, heard: Heard, words: str, status: int) -> None:
+    """Four ways to say a colour; anything else says what is accepted, and keeps what was typed."""
+    told = visitor.get("/shows/3/prove/colour", query_string={"colour": words, "at": "*"})
+    assert told.status_code == status
+    assert f'value="{words}"' in told.text
+    if status == 422:
+        assert "accepted are" in unescape(told.text) or "Black is no colour" in told.text
+    elif words:
+        assert "How far off" in told.text
+        visitor.post("/shows/3/prove/colour", {"colour": words, "at": "Fern Gully"})
+        _, _, levels = heard.told[-1]
+        assert any(any(frame) for frame in levels.values())
 
 
 def test_one_is_brought_up_alone(shows: ShowStore) -> None:

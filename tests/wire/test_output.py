@@ -22,7 +22,18 @@ from fence.core.words.box import Protocol
 from fence.core.words.errors import FenceError
 from fence.wire import artnet, sacn
 from fence.wire.hearing import MOST_SOURCES, Ear
-from fence.wire.output import LAST_FRAMES, LOW_PRIORITY, RATE, Output, Wanted, Way, keep_rate, send_for
+from fence.wire.output import (
+    LAST_FRAMES,
+    LOW_PRIORITY,
+    MULTICAST,
+    RATE,
+    Others,
+    Output,
+    Wanted,
+    Way,
+    keep_rate,
+    send_for,
+)
 from tests.addresses import own
 from tests.wire.test_packets import FRAME, LIST, REPLY, dissected
 
@@ -219,3 +230,30 @@ def test_an_address_that_is_not_ours() -> None:
     """It is said, and nothing is opened."""
     with pytest.raises(FenceError, match="Nothing can be sent from"):
         Output("203.0.113.9")
+
+
+def test_another_source_on_the_universe_is_noticed() -> None:
+    """A desk that sends the same universe to its group is named with its priority; our own packets are not."""
+    output = Output("127.0.0.1")
+    others = Others("127.0.0.1", output.cid)
+    sender = third_party.sACNsender(source_name="Other desk", bind_address="127.0.0.1", fps=40)
+    universe = 7000 + int(own(0).split(".")[2])
+    try:
+        others.listen([universe])
+        sender.start()
+        sender.activate_output(universe)
+        sender[universe].multicast = True
+        sender[universe].priority = 110
+        sender[universe].dmx_data = (255,)
+        output.want(Wanted((Way(universe, Protocol.SACN, MULTICAST, universe),)))
+        end = time.monotonic() + 10
+        while not others.on([universe]) and time.monotonic() < end:
+            output.tick()
+            others.listen([universe])
+            time.sleep(0.02)
+        assert others.on([universe]) == [(universe, "Other desk", 110)]
+        assert others.on([universe + 1]) == []
+    finally:
+        sender.stop()
+        output.end()
+        others.close()

@@ -23,7 +23,7 @@ from fence.core.words.box import Protocol, as_ip
 from fence.core.words.errors import FenceError
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
-from fence.wire.output import MULTICAST, Output, Wanted, Way, keep_rate
+from fence.wire.output import MULTICAST, Others, Output, Wanted, Way, keep_rate
 
 PATIENCE = 4.0
 """Seconds without a word after which nobody is taken to be there any more."""
@@ -41,6 +41,7 @@ def output_command(bind: str, priority: int, name: str, db: Path, show_id: int) 
     threading.Thread(target=hand.read, args=(lines_of(sys.stdin.fileno()),), daemon=True).start()
     keep_rate(hand.tick)
     hand.output.end()
+    hand.others.close()
     if not hand.asked_to_end:
         with suppress(FenceError):
             store = ShowStore(open_engine(db, create=False))
@@ -52,6 +53,7 @@ class Hand:
 
     def __init__(self, output: Output) -> None:
         self.output = output
+        self.others = Others(output.bind, output.cid)
         self.heard = time.monotonic()
         self.next_wanted: Wanted | None = None
         self.asked_to_end = self.ended = False
@@ -87,8 +89,11 @@ class Hand:
         if now - self.told >= 1:
             rate = (self.output.sent - self.sent_before) / max(1, len(self.output.streams)) / (now - self.told)
             self.told, self.sent_before = now, self.output.sent
+            sent = sorted({way.number for way in self.output.streams if way.protocol is Protocol.SACN})
+            self.others.listen(sent)
+            told = {"rate": round(rate, 1), "problem": self.output.problem, "others": self.others.on(sent)}
             with suppress(OSError, ValueError):
-                print(json.dumps({"rate": round(rate, 1), "problem": self.output.problem}), flush=True)
+                print(json.dumps(told), flush=True)
         return True
 
 

@@ -31,6 +31,9 @@ LOW_PRIORITY = 50
 LAST_FRAMES = 3
 """How often the end of a stream is sent [ANSI E1.31, 6.2.6]."""
 MULTICAST = "multicast"
+MOST_GROUPS = 20
+"""Groups that a system lets one socket join, as it is usually set up."""
+MOST_AT_ONCE, MOST_OTHERS = 100, 200
 SEQUENCE_AT, OPTIONS_AT = 111, 112
 """Where the number of a packet, and its options, stand in a packet of sACN."""
 ARTNET_SEQUENCE_AT = 12
@@ -109,7 +112,7 @@ class Output:
     """Sends what is wanted from one address of this machine until it is ended."""
 
     def __init__(self, bind: str, *, name: str = "Fence", priority: int = LOW_PRIORITY) -> None:
-        self.name, self.priority, self.cid = name, priority, uuid4()
+        self.name, self.priority, self.cid, self.bind = name, priority, uuid4(), bind
         self.streams: dict[Way, Stream] = {}
         self.wanted = Wanted()
         self.sent = 0
@@ -154,6 +157,55 @@ class Output:
             self.sent += 1
         except OSError as error:
             self.problem = f"{stream.target} cannot be reached ({error.strerror})."
+
+
+class Others:
+    """Who else sends the same universes of sACN, as far as it can be heard: by their groups, and at one address."""
+
+    def __init__(self, bind: str, own: UUID) -> None:
+        self.own, self.bind = str(own), bind
+        self.heard: dict[tuple[int, str], tuple[float, str, int]] = {}
+        self.joined: set[int] = set()
+        self.socket: socket.socket | None = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+        self.socket.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        self.socket.setblocking(False)
+        try:
+            self.socket.bind(("", sacn.PORT))
+        except OSError:
+            self.socket.close()
+            self.socket = None  # another program keeps the port to itself: nobody is heard
+
+    def listen(self, universes: Iterable[int]) -> None:
+        """Join the groups of these universes, as many as a system lets one socket join, and take in what has come."""
+        if self.socket is None:
+            return
+        for universe in universes:
+            if universe not in self.joined and len(self.joined) < MOST_GROUPS:
+                self.joined.add(universe)
+                member = socket.inet_aton(group_of(universe)) + socket.inet_aton(self.bind)
+                with suppress(OSError):
+                    self.socket.setsockopt(socket.IPPROTO_IP, socket.IP_ADD_MEMBERSHIP, member)
+        for _ in range(MOST_AT_ONCE):
+            try:
+                data = self.socket.recv(sacn.LARGEST)
+            except OSError:
+                return
+            frame = sacn.read_frame(data)
+            if frame is not None and frame.cid != self.own and len(self.heard) < MOST_OTHERS:
+                self.heard[(frame.universe, frame.cid)] = (time.monotonic(), frame.name, frame.priority)
+
+    def on(self, universes: Iterable[int]) -> list[tuple[int, str, int]]:
+        """Universe, name and priority of those that are there now."""
+        now, wanted = time.monotonic(), set(universes)
+        self.heard = {key: one for key, one in self.heard.items() if now - one[0] < sacn.LOST_AFTER}
+        return sorted(
+            (universe, name, prio) for (universe, _), (_, name, prio) in self.heard.items() if universe in wanted
+        )
+
+    def close(self) -> None:
+        """Listen no more."""
+        if self.socket is not None:
+            self.socket.close()
 
 
 def keep_rate(tick: Callable[[], bool], rate: float = RATE) -> None:

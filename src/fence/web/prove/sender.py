@@ -37,13 +37,15 @@ END_SECONDS = 5
 
 @dataclass(frozen=True, slots=True)
 class Sending:
-    """What is sent now: of which show, where to in words, how many frames a second, and what does not work."""
+    """What is sent now: of which show, where to in words, how many frames a second, what does not work,
+    and who else sends the same universes (number, name, priority)."""
 
     show_id: int
     where: str
     universes: tuple[int, ...]
     rate: float
     problem: str
+    others: tuple[tuple[int, str, int], ...] = ()
 
 
 class Sender:
@@ -58,6 +60,7 @@ class Sender:
         self.levels: dict[int, bytes] = {}
         self._touched = self._rate = 0.0
         self._problem = ""
+        self._others: tuple[tuple[int, str, int], ...] = ()
 
     @property
     def now(self) -> Sending | None:
@@ -66,7 +69,7 @@ class Sender:
             if self._process is None or self._process.poll() is not None:
                 return None
             universes = tuple(sorted({way.universe for way in self._ways}))
-            return Sending(self._show_id, self._where, universes, self._rate, self._problem)
+            return Sending(self._show_id, self._where, universes, self._rate, self._problem, self._others)
 
     def touch(self) -> None:
         """Somebody looks."""
@@ -102,7 +105,7 @@ class Sender:
         """Start the process; the lock is held. What goes to this machine only is sent from it alone."""
         inside = all(way.to != MULTICAST and IPv4Address(way.to).is_loopback for way in ways)
         place = ["output", "--bind", "127.0.0.1" if inside else "0.0.0.0", "--priority", str(LOW_PRIORITY)]
-        self._rate, self._problem = 0.0, ""
+        self._rate, self._problem, self._others = 0.0, "", ()
         self._process = subprocess.Popen(
             [*COMMAND, *place, "--db", str(self._database), "--show", str(show_id)],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
@@ -122,6 +125,7 @@ class Sender:
             with suppress(ValueError, TypeError):
                 words = json.loads(line)
                 self._rate, self._problem = float(words["rate"]), str(words["problem"])
+                self._others = tuple((int(u), str(name), int(prio)) for u, name, prio in words["others"])
 
     def _beat(self, process: subprocess.Popen[str]) -> None:
         while process.poll() is None and process is self._process:

@@ -11,8 +11,8 @@ from fence.core.words.address import SLOTS
 from fence.core.words.box import Protocol
 from fence.core.words.desk import Scale
 from fence.core.words.errors import FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import counted, whole_number
+from fence.core.words.show import Show, slot_meaning
+from fence.core.words.text import counted, joined, whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
 from fence.web.prove.page import order
@@ -82,6 +82,16 @@ def told(show: Show, reading: Reading, universe: int | None) -> str:
     return f"Slot {tell.slot} says {number}: this is U{number}, and U{universe} ought to be here."
 
 
+def whose(show: Show, universe: int | None, slot: int) -> str:
+    """Who listens at a slot, and with what; empty for nobody."""
+    told = []
+    for placed in show.runs_in(universe) if universe else ():
+        if placed.run.first <= slot <= placed.run.last and (mode := show.mode_of(placed.fixture)) is not None:
+            meaning = slot_meaning(mode, placed.part, slot - placed.run.first)
+            told.append(f"{placed.fixture.label}’s {meaning}")
+    return joined(told, most=6, shown=5)
+
+
 @blueprint.get("")
 def index(show_id: int) -> str | tuple[str, int]:
     """Read a universe: at a fixture of the practice rig, or on the wire."""
@@ -117,6 +127,7 @@ def index(show_id: int) -> str | tuple[str, int]:
         reading=reading,
         raised=[(at, level) for at, level in enumerate(reading.levels, 1) if level],
         told=told(show, reading, planned),
+        whose=whose(show, planned, slot),
         running=state is not None,
         bind=bind,
         binds=[str(one.ip) for one in interfaces()],

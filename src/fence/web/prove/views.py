@@ -185,6 +185,29 @@ def _following(show: Show, fixtures: list[Fixture], fixture: Fixture) -> Fixture
     return next((one for one in rest if state_of(show, one) is not State.PROVEN), None)
 
 
+@blueprint.post("/chase")
+def chase(show_id: int) -> str:
+    """One step of a gentle chase along the line, to see the order: this fixture alone, and which comes next."""
+    saved = load(show_id)
+    fixtures = order(saved.show, *whom_asked(saved.show))
+    fixture = current_of(saved.show, fixtures)
+    if fixture is None:
+        raise EditError("There is nothing to go along.")
+    _bring(saved, fixture, Look.OPEN)
+    ids = [one.id for one in fixtures]
+    place = ids.index(fixture.id)
+    return render_template(
+        "prove/_chase.html",
+        saved=saved,
+        query=query(saved.show),
+        fixture=fixture,
+        number=place + 1,
+        of=len(fixtures),
+        after=fixtures[place + 1] if place + 1 < len(fixtures) else None,
+        swap=True,
+    )
+
+
 @blueprint.post("/aim")
 def choose(show_id: int) -> BaseResponse:
     """Send to the practice rig, or to the confirmed addresses. What is sent now goes out first."""

@@ -198,6 +198,13 @@
     return step !== null;
   }
 
+  // ---- a colour that is picked is typed
+
+  document.addEventListener("input", (event) => {
+    const goal = event.target.dataset.picks;
+    if (goal) document.querySelector(goal).value = event.target.value;
+  });
+
   // ---- in Prove one key answers
 
   const PROVE = { " ": ["right", "bring"], 1: ["dark"], 2: ["other"], 3: ["wrong"], 0: ["all-out"], ArrowLeft: ["before"], ArrowRight: ["after"] };

@@ -1,0 +1,137 @@
+"""Match a colour: the levels for each type of a selection, how far off each stays; sent, and written down."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.simulation.matching import (
+    HIGHEST,
+    LOWEST,
+    Match,
+    Point,
+    levels_with,
+    match,
+    of_kelvin,
+    of_rgb,
+    of_xy,
+)
+from fence.core.words.address import SLOTS
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.fixture import Fixture
+from fence.core.words.profile import Byte, Mode
+from fence.core.words.show import Show
+from fence.web.frame import frame
+from fence.web.pages import load
+from fence.web.prove.page import order, universes_of
+from fence.web.prove.sending import send
+
+blueprint = Blueprint("colour", __name__, url_prefix="/shows/<int:show_id>/prove/colour")
+
+HEX = re.compile(r"#?([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})", re.ASCII | re.IGNORECASE)
+KELVIN = re.compile(r"(\d{3,5})\s*k", re.ASCII | re.IGNORECASE)
+NUMBER = re.compile(r"\d*[.,]?\d+", re.ASCII)
+ACCEPTED = f"accepted are #ff8800, {LOWEST} K to {HIGHEST} K, x 0.31 y 0.33, or 255 136 0 as red, green and blue"
+
+
+@dataclass(frozen=True, slots=True)
+class TypeMatch:
+    """A type in a mode: its fixtures, and how they come nearest."""
+
+    title: str
+    mode: Mode
+    fixtures: tuple[Fixture, ...]
+    found: Match | None
+
+    @property
+    def written(self) -> list[tuple[str, int, int]]:
+        """Channel by channel, as it is written down for the desk: its name, percent (as most displays cut), level."""
+        channels = [channel for part in self.mode.parts for channel in part.channels]
+        levels = self.found.levels if self.found else {}
+        return [
+            (channels[place].title, 100 * level // 255, level)
+            for place, level in sorted(levels.items())
+            if channels[place].byte is not Byte.FINE and channels[place].cell in (None, 1)
+        ]
+
+
+def target_of(words: str) -> Point:
+    """A colour as typed; ``EditError`` says what is accepted."""
+    words = words.strip()[:60]
+    if found := HEX.fullmatch(words):
+        return of_rgb(*(int(part, 16) for part in found.groups()))
+    if found := KELVIN.fullmatch(words):
+        return of_kelvin(float(found[1]))
+    numbers = [piece.replace(",", ".") for piece in NUMBER.findall(words.lower().replace("x", " ").replace("y", " "))]
+    if len(numbers) == 2:
+        return of_xy(float(numbers[0]), float(numbers[1]))
+    if len(numbers) == 3 and all(piece.isdigit() and int(piece) <= 255 for piece in numbers):
+        return of_rgb(*map(int, numbers))
+    raise EditError(f"“{words}” is no colour: {ACCEPTED}.")
+
+
+def matches(show: Show, fixtures: list[Fixture], target: Point) -> list[TypeMatch]:
+    """Each type in each of its modes, the farthest off first."""
+    groups: dict[tuple[str, str], list[Fixture]] = {}
+    for fixture in fixtures:
+        groups.setdefault((fixture.profile, fixture.mode), []).append(fixture)
+    found = []
+    for held in groups.values():
+        mode, profile = show.mode_of(held[0]), show.profile_of(held[0])
+        if mode is not None and profile is not None:
+            found.append(TypeMatch(profile.title, mode, tuple(held), match(mode, target)))
+    return sorted(found, key=lambda one: -one.found.off if one.found else 1.0)
+
+
+@blueprint.get("")
+def index(show_id: int) -> str | tuple[str, int]:
+    """The colour that is asked for, and how each type of the selection comes nearest."""
+    saved = load(show_id)
+    at, words = request.args.get("at"), request.args.get("colour", "")
+    fixtures = order(saved.show, at if at in {one.position for one in saved.show.fixtures} else None)
+    found, problem = [], ""
+    try:
+        found = matches(saved.show, fixtures, target_of(words)) if words else []
+    except FenceError as error:
+        problem = str(error)
+    body = render_template(
+        "prove/colour.html",
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        at=at,
+        words=words[:60],
+        positions=list(dict.fromkeys(one.position for one in order(saved.show))),
+        found=found,
+        problem=problem,
+        picked=words if HEX.fullmatch(words) and words.startswith("#") else "#ff8800",
+    )
+    return (body, 422) if problem else body
+
+
+@blueprint.post("")
+def take(show_id: int) -> BaseResponse:
+    """Send the colour to all fixtures of the selection at once."""
+    saved = load(show_id)
+    at, words = request.form.get("at"), request.form.get("colour", "")
+    show = saved.show
+    fixtures = order(show, at if at in {one.position for one in show.fixtures} else None)
+    frames = {universe: bytearray(SLOTS) for universe in universes_of(show)}
+    for one in matches(show, fixtures, target_of(words)):
+        if one.found is None:
+            continue
+        levels = levels_with(one.mode, one.found)
+        for fixture in one.fixtures:
+            done = 0
+            for part, entry in zip(one.mode.parts, fixture.patch, strict=False):
+                mine = levels[done : done + part.footprint]
+                done += part.footprint
+                if entry.universe is not None and entry.slot is not None:
+                    mine = mine[: SLOTS + 1 - entry.slot]
+                    frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine
+    send(saved, {universe: bytes(held) for universe, held in frames.items()})
+    flash(f"All {len(fixtures)} go to {words}.")
+    here = {} if at is None else {"at": at}
+    return redirect(url_for("colour.index", show_id=show_id, colour=words, **here))  # type: ignore[arg-type]
