@@ -47,7 +47,7 @@ WHOEVER_IS_IN = """
     GET later.token,
     GET findings.panel, GET lists.index, GET lists.pdf, GET drill.index, GET drill.of_show, GET switches.index,
     GET switches.of_show, GET prove.index, GET prove.seen, GET prove.compare, GET faders.index, GET tester.index,
-    GET colour.index,
+    GET colour.index, GET lesson.index,
     POST out.take, GET log.index, GET log.between, GET handing.document
 """
 THOSE_WHO_MARK = """

@@ -27,7 +27,7 @@ _LOOKING = {
         labels.sheets codes.index
         findings.panel lists.index lists.pdf switches.index switches.of_show drill.index drill.of_show
         log.index log.between handing.document
-        prove.index prove.seen prove.compare faders.index tester.index colour.index
+        prove.index prove.seen prove.compare faders.index tester.index colour.index lesson.index
         access.mine here.index later.token
     """,
     Role.PLANNER: """
