@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import sys
-import threading
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -23,8 +21,6 @@ sys.path.insert(0, str(ROOT))
 from tests.browser.chromium import chromium, serving  # noqa: E402
 from tests.browser.gate import Gate, gate  # noqa: E402
 
-from fence.demo import demo_show  # noqa: E402
-from fence.standins.boxes import BoxesStandIn  # noqa: E402
 from fence.store.database import open_engine  # noqa: E402
 from fence.store.people import People, Role  # noqa: E402
 from fence.store.shows import utc_now  # noqa: E402
@@ -69,16 +65,9 @@ document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}
 TRIED = "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
 ANSWER = "document.getElementById('let').click()"
-THERE = "127.0.0.35"
-LOOKED = f"""
-document.getElementById("bind").value = "127.0.0.1";
-document.getElementById("to").value = "{THERE}";
-document.getElementById("look").click();
-"""
 SHOTS = (
     Shot("shows", "/", "Glasshouse After Dark, clean"),
     Shot("paste", "/shows/2/charts/paste", "what “Ripple” does is not known", PASTED, size=TALL),
-    Shot("modes", "/shows/2/charts/tansy-pond-wash/modes", "Loses"),
     Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
     Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
@@ -87,7 +76,6 @@ SHOTS = (
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
-    Shot("network-found", "/shows/1/network/look", "differs", LOOKED),
     Shot("two-moments", "/shows/3/log/compare?first=3", "3 to be set again"),
     Shot("log", "/shows/3/log", "Hand over"),
 )
@@ -195,20 +183,6 @@ def waiting(driver: Chrome, way: Gate, folder: Path) -> None:
     driver.save_screenshot(str(folder / "waiting.png"))
 
 
-@contextmanager
-def answering() -> Iterator[None]:
-    """The boxes of the demo with problems, answering on loopback."""
-    standin, ready = BoxesStandIn(demo_show(), THERE), threading.Event()
-    thread = threading.Thread(target=standin.serve, args=(ready,), daemon=True)
-    thread.start()
-    ready.wait(10)
-    try:
-        yield
-    finally:
-        standin.stop()
-        thread.join(10)
-
-
 def take_labels(base: str) -> None:
     """The first sheet of labels, as it is printed."""
     with urlopen(f"{base}/shows/3/set/labels.pdf?at=Gatehouse&base=http://192.168.1.20:5080") as answer:
@@ -217,6 +191,27 @@ def take_labels(base: str) -> None:
     page.crop((0, 0, page.width, page.height // 2)).save(TARGET / "labels.png")
     document.close()
     print(TARGET / "labels.png")
+
+
+def take_prove(base: str, folder: Path) -> None:
+    """One by one with the practice rig; faders and comparison while something is sent."""
+    parts = (("faders", "/shows/3/prove/faders?fixture=5", "faders"), ("compare", "/shows/3/prove/compare", "work"))
+    with chromium(*DESK) as driver:
+        wait = WebDriverWait(driver, 20)
+        driver.get(f"{base}/shows/3/prove?at=Fern+Gully&fixture=10")
+        driver.find_element(By.ID, "bring").click()
+        wait.until(lambda found: "Fern 6 stays dark" in found.find_element(By.ID, "seen-words").text)
+        wait.until(lambda found: "a second" in found.find_element(By.ID, "sending").text)
+        driver.save_screenshot(str(TARGET / "prove.png"))
+        print(TARGET / "prove.png")
+        metrics = {"width": 900, "height": 760, "deviceScaleFactor": 1, "mobile": False}
+        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        for name, path, seen in parts:
+            driver.get(base + path)
+            wait.until(lambda found, there=seen: found.find_element(By.ID, there))
+            driver.save_screenshot(str(folder / f"{name}.png"))
+        driver.find_element(By.ID, "all-out").click()
+    side_by_side("prove-more", [folder / f"{name}.png" for name, _, _ in parts])
 
 
 def take_set(base: str, folder: Path) -> None:
@@ -240,7 +235,7 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     asked = sys.argv[1:]
     wanted = [shot for shot in SHOTS if not asked or shot.name in asked]
-    with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base, answering():
+    with TemporaryDirectory() as folder, serving(Path(folder) / "shots.db") as base:
         for shot in wanted:
             take(shot, base)
         others: dict[str, Callable[[], None]] = {
@@ -248,6 +243,7 @@ def main() -> None:
             "handover": lambda: take_handover(base),
             "set-phones": lambda: take_set(base, Path(folder)),
             "crew-phones": lambda: take_crew(Path(folder)),
+            "prove": lambda: take_prove(base, Path(folder)),
         }
         for name, taking in others.items():
             if not asked or name in asked:

@@ -46,14 +46,16 @@ WHOEVER_IS_IN = """
     GET rounds.index, GET labels.index, GET labels.pdf, GET labels.sheets, GET codes.index, GET here.index,
     GET later.token,
     GET findings.panel, GET lists.index, GET lists.pdf, GET drill.index, GET drill.of_show, GET switches.index,
-    GET switches.of_show, GET prove.index, GET prove.seen, GET prove.compare, GET faders.index, GET tester.index,
+    GET switches.of_show, GET prove.index, GET prove.seen, GET prove.compare, GET faders.index,
+    GET faders.table, GET tester.index, GET out.status,
     GET colour.index, GET lesson.index,
     POST out.take, GET log.index, GET log.between, GET handing.document
 """
 THOSE_WHO_MARK = """
     POST card.mark, POST card.tick, POST card.turned, POST card.serial, POST says.take, POST place.take,
     POST place.tick, POST rounds.take, POST boxcard.mark, POST log.note, POST log.name_moment, POST steps.undo,
-    POST steps.redo, POST prove.bring, POST prove.chase, POST prove.answer, POST prove.practise, POST faders.take,
+    POST steps.redo, POST prove.bring, POST prove.chase, POST prove.answer, POST prove.practise,
+    POST faders.take, POST faders.put,
     POST colour.take
 """
 THOSE_WHO_PLAN = """

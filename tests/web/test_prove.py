@@ -18,7 +18,7 @@ from fence.store.shows import ShowStore
 from fence.store.ways import MOST_WAYS, ConfirmedWay, Ways
 from fence.web.prove import faders, tester
 from fence.web.prove.page import frames_for, order, question
-from fence.web.prove.sender import PracticeRigs, Sender
+from fence.web.prove.sender import PracticeRigs, Sender, Sending
 from fence.web.prove.sending import real_ways
 from fence.wire.output import Way
 from tests.conftest import Visitor
@@ -33,18 +33,22 @@ class Heard(Sender):
 
     now = None  # type: ignore[assignment]
 
+    touched = 0
+
     def touch(self) -> None:
-        pass
+        self.touched += 1
 
     def send(self, show_id, where, ways, levels, eased=None) -> None:  # type: ignore[no-untyped-def]
         if not ways:
             raise FenceError("There is nowhere to send to")
         self.told.append((where, tuple(ways), dict(levels)))
         self.levels = dict(levels)
+        self.now = Sending(show_id, where, (), 0.0, "")  # type: ignore[assignment]
 
     def out(self) -> None:
         self.told.append(("out", (), {}))
         self.levels = {}
+        self.now = None  # type: ignore[assignment]
 
 
 @pytest.fixture
@@ -76,6 +80,21 @@ def test_looking_sends_nothing(visitor: Visitor, heard: Heard) -> None:
     ):
         assert visitor.get(f"/shows/3/prove{path}").status_code == 200
     assert heard.told == []
+
+
+def test_any_open_page_keeps_it_going(visitor: Visitor, heard: Heard) -> None:
+    """While something is sent every page has the banner, which asks again by itself; nothing is sent, no banner."""
+    assert 'id="sending"' not in visitor.get("/shows/3/rig").text
+    visitor.post("/shows/3/prove/bring", {"fixture": 5})
+    for path in ("/", "/shows/3/rig", "/shows/3/prove/faders", "/shows/2/log"):
+        page = visitor.get(path).text
+        assert 'id="all-out"' in page
+        assert 'hx-get="/sending" hx-trigger="every' in page
+    before = heard.touched
+    assert "All out" in visitor.get("/sending").text
+    assert heard.touched == before + 1
+    visitor.post("/out", {})
+    assert "All out" not in visitor.get("/sending").text
 
 
 def test_nothing_goes_where_nobody_confirmed(visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways) -> None:
@@ -222,6 +241,23 @@ def test_faders_take_levels_in_every_way(visitor: Visitor, heard: Heard, shows: 
     for words in ("256", "-1", "101%", "x", ""):
         assert visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words}).status_code == 422
     assert visitor.post(path, {"fixture": head.id, "fader": "9.9", "level": "1"}).status_code == 422
+    assert len(heard.told) == sent
+
+
+def test_any_slot_of_a_universe_is_typed(visitor: Visitor, heard: Heard) -> None:
+    """512 fields that say whose slot it is; a level goes out at once, what is none is refused."""
+    page = visitor.get("/shows/3/prove/faders/universe/1").text
+    assert page.count('hx-trigger="change"') == 512
+    assert 'aria-label="Slot 65, Fern 1"' in page
+    path = "/shows/3/prove/faders/universe/1"
+    for slot, words, level in ((1, "255", 255), (512, "50%", 128), (65, "0", 0)):
+        assert visitor.post(path, {"slot": slot, "level": words}, htmx=True).status_code == 204
+        assert heard.levels[1][slot - 1] == level
+    assert heard.levels[1][0] == 255  # what was sent before stays
+    sent = len(heard.told)
+    for slot, words in ((0, "1"), (513, "1"), (5, "256"), (5, "x"), (5, "")):
+        assert visitor.post(path, {"slot": slot, "level": words}).status_code == 422
+    assert visitor.get("/shows/3/prove/faders/universe/77").status_code == 422
     assert len(heard.told) == sent
 
 

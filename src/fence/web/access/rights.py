@@ -27,7 +27,7 @@ _LOOKING = {
         labels.sheets codes.index
         findings.panel lists.index lists.pdf switches.index switches.of_show drill.index drill.of_show
         log.index log.between handing.document
-        prove.index prove.seen prove.compare faders.index tester.index colour.index lesson.index
+        prove.index prove.seen prove.compare faders.index faders.table tester.index colour.index lesson.index out.status
         access.mine here.index later.token
     """,
     Role.PLANNER: """
@@ -42,7 +42,7 @@ _SENDING = {
     Role.CREW: """
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take boxcard.mark
         log.note log.name_moment steps.undo steps.redo
-        prove.bring prove.chase prove.answer prove.practise faders.take colour.take
+        prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
     Role.PLANNER: """
         shows.create shows.make_demo shows.settings shows.copy shows.delete shows.put_back

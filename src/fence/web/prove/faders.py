@@ -24,6 +24,8 @@ blueprint = Blueprint("faders", __name__, url_prefix="/shows/<int:show_id>/prove
 EASED = {Function.PAN, Function.TILT, Function.ZOOM, Function.FOCUS, Function.IRIS, Function.GOBO_ROTATION}
 """Functions that move something: they go to a new level by steps."""
 FULL = 65535
+A_ROW = 16
+"""Slots of a row of the table."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,6 +169,53 @@ def take(show_id: int) -> BaseResponse:
     if asked_by_htmx():
         return make_response(index(show_id))
     return redirect(url_for("faders.index", show_id=show_id, fixture=fixture.id))
+
+
+@blueprint.get("/universe/<int:number>")
+def table(show_id: int, number: int) -> str:
+    """The 512 slots of a universe as a table in which levels can be typed."""
+    saved = load(show_id)
+    known = universes_of(saved.show)
+    if number not in known:
+        raise EditError(
+            f"No fixture is planned in U{number}: accepted is one of {', '.join(map(str, known)) or 'none'}."
+        )
+    levels = _levels(show_id, saved.show)[number]
+    return render_template(
+        "prove/universe.html",
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        number=number,
+        universes=known,
+        rows=[[(slot, levels[slot - 1]) for slot in range(first, first + A_ROW)] for first in range(1, SLOTS, A_ROW)],
+        owners=_owners(saved.show, number),
+    )
+
+
+def _owners(show: Show, number: int) -> dict[int, str]:
+    """Whose slot each is, as planned."""
+    found: dict[int, str] = {}
+    for placed in show.runs_in(number):
+        for slot in range(placed.run.first, min(placed.run.last, SLOTS) + 1):
+            found.setdefault(slot, placed.fixture.label)
+    return found
+
+
+@blueprint.post("/universe/<int:number>")
+def put(show_id: int, number: int) -> BaseResponse:
+    """Send one slot at a level, typed as 0 to 255 or percent."""
+    saved = load(show_id)
+    levels = {universe: bytearray(held) for universe, held in _levels(show_id, saved.show).items()}
+    slot = whole_number(request.form.get("slot", "")) or 0
+    if number not in levels or not 1 <= slot <= SLOTS:
+        raise EditError(
+            f"Slot {slot} of U{number} is not there: accepted are slots 1 to {SLOTS} of the show’s universes."
+        )
+    levels[number][slot - 1] = _level(request.form.get("level", ""), 255)
+    send(saved, {universe: bytes(held) for universe, held in levels.items()})
+    if asked_by_htmx():
+        return make_response("", 204)
+    return redirect(url_for("faders.table", show_id=show_id, number=number))
 
 
 def _level(words: str, highest: int) -> int:

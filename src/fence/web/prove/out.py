@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Blueprint, Flask, current_app, flash, redirect, url_for
+from flask import Blueprint, Flask, current_app, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.web.frame import back_to
@@ -24,6 +24,14 @@ def take() -> BaseResponse:
         store().tell(now.show_id, "All out", who=who(), origin="Prove")
     flash("All is out: nothing is sent any more.")
     return redirect(back_to(url_for("shows.index")))
+
+
+@blueprint.get("/sending")
+def status() -> str:
+    """The banner, for every page that is open: as long as one is, sending goes on."""
+    sender: Sender = current_app.extensions["fence_sender"]
+    sender.touch()
+    return render_template("shared/_sending.html")
 
 
 def sending() -> Sending | None:
