@@ -49,6 +49,9 @@ bench: setup
 	$(BIN)/python bench/network.py
 	$(BIN)/python bench/log.py
 	$(BIN)/python bench/crew.py
+	$(BIN)/python bench/practice.py
+	$(BIN)/python bench/output.py
+	$(BIN)/python bench/matching.py
 
 # Small changes to the core, one at a time: do the tests notice? Takes about an hour, and is no part of CI.
 mutants: setup

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import signal
@@ -22,7 +23,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import printable, whole_number
 from fence.standins.boxes import BoxesStandIn, read_fault
-from fence.standins.rig import RigStandIn
+from fence.standins.rig import SELDOM, RigStandIn
 from fence.wire.hearing import Ear
 from fence.wire.looking import LONGEST, SECONDS, look
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Wanted, Way, send_for
@@ -95,6 +96,7 @@ def rig_standin(file: Path, bind: str, tell: int | None, faults: tuple[str, ...]
     """
     if not IPv4Address(_address(bind)).is_loopback:
         raise FenceError(f"{bind} is not on loopback: a practice rig listens on 127.0.0.1 to 127.255.255.254 only.")
+    gc.set_threshold(*SELDOM)
     show = rig_of(file)
     standin = RigStandIn(show, _address(bind), [read_rig_fault(show, text) for text in faults], tell=tell)
     for number in (signal.SIGTERM, signal.SIGINT):

@@ -27,6 +27,8 @@ from fence.core.words.show import Show
 from fence.wire import artnet, sacn
 
 TICK = 0.2
+SELDOM = (200_000, 20, 20)
+"""When garbage is collected: seldom, since nothing here makes circles and a frame must not wait for it."""
 MOST_UNIVERSES = 512
 MOST_GROUPS = 20
 """Multicast groups that are joined: a system lets one socket join so many, as it is usually set up."""

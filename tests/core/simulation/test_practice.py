@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from random import Random
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -10,7 +13,8 @@ from fence.core.changes import edits
 from fence.core.charts.remarks import IDLE_WORDS
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
 from fence.core.simulation.bringing import Look, expected, levels_for, looks_of
-from fence.core.simulation.practice import Alone, PracticeRig, alone_of, read_fault
+from fence.core.simulation.many import Columns
+from fence.core.simulation.practice import Alone, PracticeRig, alone_of, read_fault, seen_of
 from fence.core.simulation.sight import range_at
 from fence.core.words.address import Address
 from fence.core.words.errors import EditError
@@ -213,3 +217,38 @@ def test_every_shipped_mode_is_brought_up(profile: Profile, mode: Mode) -> None:
         if look in (Look.RED, Look.GREEN, Look.BLUE):
             place = (Look.RED, Look.GREEN, Look.BLUE).index(look)
             assert max(seen.colour) == seen.colour[place], (profile.id, mode.name, look, seen.colour)
+
+
+@settings(max_examples=200)
+@given(st.one_of(charts(), st.sampled_from([mode for _, mode in MODES])), st.data())
+def test_many_at_once_see_what_one_sees(mode: Mode, data: st.DataObject) -> None:
+    """Columns of levels give the very colours and words that each row gives by itself, number by number."""
+    width = mode.footprint
+    rows = data.draw(st.lists(st.binary(min_size=width, max_size=width), min_size=1, max_size=12))
+    rows += [bytes(width), bytes([255]) * width, bytes([128]) * width]
+    colours, states = Columns(mode).seen_of(rows)
+    singly = [seen_of(mode, row) for row in rows]
+    assert colours == [one.colour for one in singly]
+    assert states == [one.state for one in singly]
+
+
+def test_a_large_rig_is_reckoned_as_a_small_one() -> None:
+    """The demo rig many times over: each copy does what the one does, also where it is remembered."""
+    show = clean_show()
+    copies = 40
+    fixtures = tuple(
+        replace(fixture, id=fixture.id + 1000 * copy, patch=tuple(
+            replace(entry, universe=(entry.universe + 10 * copy) if entry.universe else None) for entry in fixture.patch
+        ))
+        for copy in range(copies) for fixture in show.fixtures
+    )  # fmt: skip
+    big = replace(show, fixtures=fixtures, lines=(), boxes=(), next_id=10**6)
+    small = replace(show, lines=(), boxes=())
+    random = Random(3)
+    frames = {u: random.randbytes(512) for u in range(1, 5)}
+    rig, one = PracticeRig(big), PracticeRig(small)
+    for _ in range(2):
+        everywhere = {u + 10 * copy: levels for u, levels in frames.items() for copy in range(copies)}
+        seen, wanted = rig.seen(everywhere), one.seen(frames)
+        assert all(seen[f.id] == wanted[f.id % 1000] for f in fixtures)
+        frames = {u: random.randbytes(512) for u in range(1, 5)}

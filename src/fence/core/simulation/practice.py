@@ -10,7 +10,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
-from itertools import zip_longest
+from itertools import repeat, zip_longest
+from typing import TYPE_CHECKING, NamedTuple
 
 from fence.core.simulation.sight import Sight, colour_of, sight_of
 from fence.core.words.address import MAX_UNIVERSE, SLOTS
@@ -25,9 +26,18 @@ from fence.core.words.standing import stands
 from fence.core.words.text import joined, whole_number
 from fence.core.words.wiring import wiring_of
 
+OWN_COLOUR = (150, 120, 200)
+"""The light of a program whose colours are not known."""
+if TYPE_CHECKING:
+    from fence.core.simulation.many import Columns
+
 Frames = Mapping[int, bytes]
 """What is sent: the levels of universes, by number, from slot 1 on; shorter ones end in zeros."""
 
+LARGE = 1000
+"""From how many fixtures on a rig is reckoned by columns from the start."""
+MANY = 16
+"""From how many different ones on they are reckoned all at once."""
 KEPT = 50_000
 """Sights of one mode that are remembered: most fixtures hear what another one heard a moment ago."""
 
@@ -137,14 +147,22 @@ class Signal:
     why: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Seen:
-    """What a fixture does, as somebody in the room sees it. ``sight`` is None where it takes nothing from a frame."""
+class Seen(NamedTuple):
+    """What a fixture does, as somebody in the room sees it.
 
-    sight: Sight | None
+    ``mode`` and ``levels`` are what it takes it from, None and none where it takes nothing from a frame.
+    """
+
+    mode: Mode | None
+    levels: bytes
     colour: tuple[int, int, int]
     state: str
     flickers: bool = False
+
+    @property
+    def sight(self) -> Sight | None:
+        """What is seen of it in all details; None where it takes nothing from a frame."""
+        return sight_of(self.mode, self.levels) if self.mode is not None else None
 
     @property
     def lit(self) -> bool:
@@ -152,8 +170,8 @@ class Seen:
         return any(self.colour)
 
 
-DARK = Seen(None, (0, 0, 0), "dark")
-OWN_SHOW = Seen(None, (150, 120, 200), "own program")
+DARK = Seen(None, b"", (0, 0, 0), "dark")
+OWN_SHOW = Seen(None, b"", OWN_COLOUR, "own program")
 
 
 class Alone(StrEnum):
@@ -287,27 +305,104 @@ class PracticeRig:
         nothing comes; without it they are dark."""
         if Trouble.BLACKOUT in self.by_trouble:
             frames = {universe: bytes(SLOTS) for universe in frames}
-        whole = {universe: bytes(levels).ljust(SLOTS, b"\0") for universe, levels in frames.items()}
-        held = {universe: bytes(levels).ljust(SLOTS, b"\0") for universe, levels in (before or {}).items()}
-        return {fixture.id: self._seen(fixture, whole, held) for fixture in self.show.fixtures}
+        whole = {universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0") for universe, levels in frames.items()}
+        held = {universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0") for universe, levels in (before or {}).items()}
+        found = self._all_at_once(whole) if whole and len(self.show.fixtures) > LARGE else {}
+        hearing: dict[int, tuple[Reader, list[int], list[bytes]]] = {}
+        for fixture in self.show.fixtures if len(found) < len(self.show.fixtures) else ():
+            if fixture.id in found:
+                continue
+            plain = self._plain[fixture.id]
+            frame = whole.get(plain.universe) if plain.universe is not None else None
+            if plain.reader is None or frame is None:
+                frame = self._frame_alone(plain, fixture, held)
+            if plain.reader is None or frame is None:
+                found[fixture.id] = plain.without
+                continue
+            reader, ids, levels = hearing.setdefault(id(plain.reader), (plain.reader, [], []))
+            ids.append(fixture.id)
+            levels.append(reader.hears(frame, plain.starts))
+        for reader, ids, levels in hearing.values():
+            found.update(zip(ids, reader.all_seen(levels), strict=True))
+        for fixture_id in self._rough:
+            if found[fixture_id].lit and found[fixture_id].mode is not None:
+                found[fixture_id] = found[fixture_id]._replace(flickers=True)
+        return found
 
-    def _seen(self, fixture: Fixture, frames: Frames, held: Frames) -> Seen:
-        stand, signal = self.stands[fixture.id], self.signals[fixture.id]
-        reader = self._readers.get(fixture.id)
-        if not stand.powered or reader is None:
-            return DARK
-        if not stand.listens:
-            return OWN_SHOW if alone_of(self.show.profile_of(fixture)) is Alone.DEMO else DARK
-        frame = frames.get(signal.universe) if signal.universe is not None else None
-        if frame is None:
+    def _all_at_once(self, frames: Frames) -> dict[int, Seen]:
+        """What those do that hear one of these frames with a mode of one part: so many are reckoned by columns."""
+        import numpy as np
+
+        rows = {universe: row for row, universe in enumerate(frames)}
+        matrix = np.frombuffer(b"".join(frames.values()), dtype=np.uint8).reshape(len(frames), SLOTS)
+        found: dict[int, Seen] = {}
+        for reader, ids, universes, starts in self._groups:
+            here = np.array([rows.get(universe, -1) for universe in universes])
+            there = here >= 0
+            offsets = np.array(starts)[there, None] - 1 + np.arange(reader.widths[0])
+            levels = matrix[here[there, None], offsets]
+            colours, states = reader.columns.seen(levels)
+            data, width = levels.tobytes(), reader.widths[0]
+            own = (data[at : at + width] for at in range(0, len(data), width))
+            mine = ids if there.all() else [one for one, heard in zip(ids, there.tolist(), strict=True) if heard]
+            found.update(zip(mine, map(Seen, repeat(reader.mode), own, colours, states), strict=True))
+        return found
+
+    @cached_property
+    def _groups(self) -> list[tuple[Reader, list[int], list[int], list[int]]]:
+        """Those of one part within a universe, by how they are read: ids, universes that reach them, starts."""
+        found: dict[int, tuple[Reader, list[int], list[int], list[int]]] = {}
+        for fixture_id, plain in self._plain.items():
+            reader, start = plain.reader, plain.starts[0] if plain.starts else None
+            if reader is None or plain.universe is None or start is None or len(reader.widths) != 1:
+                continue
+            width = reader.widths[0]
+            if reader.mode.parts[0].channels and start + width - 1 <= SLOTS:
+                _, ids, universes, starts = found.setdefault(id(reader), (reader, [], [], []))
+                ids.append(fixture_id)
+                universes.append(plain.universe)
+                starts.append(start)
+        return list(found.values())
+
+    @cached_property
+    def _rough(self) -> list[int]:
+        """The fixtures that a signal reaches which is not clean."""
+        return [fixture_id for fixture_id, signal in self.signals.items() if not signal.clean]
+
+    @cached_property
+    def _plain(self) -> dict[int, Plain]:
+        """What is asked of each fixture for every frame, looked up once."""
+        found = {}
+        for fixture in self.show.fixtures:
+            stand, signal = self.stands[fixture.id], self.signals[fixture.id]
             alone = alone_of(self.show.profile_of(fixture))
-            if alone is Alone.DEMO:
-                return OWN_SHOW
-            frame = held.get(fixture.universe or 0) if alone is Alone.HOLDS else None
-            if frame is None:
-                return DARK
-        found = reader.seen(reader.hears(frame, stand.starts))
-        return found if signal.clean or not found.lit else replace(found, flickers=True)
+            reader = self._readers.get(fixture.id) if stand.powered and stand.listens else None
+            demo = stand.powered and fixture.id in self._readers and alone is Alone.DEMO
+            found[fixture.id] = Plain(
+                reader, signal.universe, stand.starts, OWN_SHOW if demo else DARK, alone is Alone.HOLDS
+            )
+        return found
+
+    def _frame_alone(self, plain: Plain, fixture: Fixture, held: Frames) -> bytes | None:
+        """The frame that a fixture holds when nothing comes; None where it holds none."""
+        if plain.reader is None or not plain.holds:
+            return None
+        return held.get(fixture.universe or 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Plain:
+    """What counts for a fixture with every frame.
+
+    How it is read (None where it takes nothing), the universe that reaches it, its starts, what it does without a
+    signal, and whether it holds the last one.
+    """
+
+    reader: Reader | None
+    universe: int | None
+    starts: tuple[int | None, ...]
+    without: Seen
+    holds: bool
 
 
 class Reader:
@@ -317,6 +412,29 @@ class Reader:
         self.widths = [part.footprint for part in mode.parts]
         self.mode = mode
         self._known: dict[bytes, Seen] = {}
+
+    @cached_property
+    def columns(self) -> Columns:
+        """The mode made ready for many at once."""
+        from fence.core.simulation.many import Columns  # loaded only where there are many
+
+        return Columns(self.mode)
+
+    def all_seen(self, levels: Sequence[bytes]) -> list[Seen]:
+        """What is seen of many fixtures; those that nobody has asked for yet are reckoned all at once."""
+        now = {one: known for one in levels if (known := self._known.get(one)) is not None}
+        fresh = list({one for one in levels if one not in now})
+        if len(fresh) <= MANY or not self.mode.parts[0].channels:
+            return [self.seen(one) for one in levels]
+        colours, states = self.columns.seen_of(fresh)
+        made = {
+            one: Seen(self.mode, one, colour, state) for one, colour, state in zip(fresh, colours, states, strict=True)
+        }
+        if len(self._known) + len(made) > KEPT:
+            self._known.clear()
+        self._known.update(made)
+        now.update(made)
+        return [now[one] for one in levels]
 
     def hears(self, frame: bytes, starts: Sequence[int | None]) -> bytes:
         """The levels of its slots, part by part; what lies past the end, or has no address, is zero."""
@@ -344,13 +462,13 @@ def seen_of(mode: Mode, levels: bytes) -> Seen:
     colour = colour_of(sight)
     strongest = max(colour)
     if sight.running:
-        return Seen(sight, colour if strongest else OWN_SHOW.colour, f"own program: {sight.running}")
+        return Seen(mode, levels, colour if strongest else OWN_SHOW.colour, f"own program: {sight.running}")
     if not strongest or sight.intensity <= 0:
         moved = _moves(sight)
-        return Seen(sight, (0, 0, 0), moved or "dark")
+        return Seen(mode, levels, (0, 0, 0), moved or "dark")
     scale = sight.intensity * 255 / strongest
     shown = (round(colour[0] * scale), round(colour[1] * scale), round(colour[2] * scale))
-    return Seen(sight, shown, "flashes" if sight.flashing else "lit")
+    return Seen(mode, levels, shown, "flashes" if sight.flashing else "lit")
 
 
 def _moves(sight: Sight) -> str:

@@ -130,7 +130,7 @@ def _shutter(heard: Sequence[tuple[Channel, int]]) -> tuple[float, str]:
     return 1.0, ""
 
 
-_HUES: dict[str, tuple[int, int, int]] = {
+HUES: dict[str, tuple[int, int, int]] = {
     LAMP: (255, 244, 229),
     "white": (255, 250, 244),
     "red": (255, 24, 12),
@@ -146,7 +146,7 @@ def colour_of(sight: Sight) -> tuple[int, int, int]:
     """Red, green and blue (0 to 255) of the light, roughly as an eye would name it; black where it is dark."""
     mixed = [0.0, 0.0, 0.0]
     for (name, _), level in sight.light:
-        for place, part in enumerate(_HUES[name]):
+        for place, part in enumerate(HUES[name]):
             mixed[place] += part * level
     for function, value in sight.values:
         if function in FILTERS:
