@@ -15,7 +15,7 @@ pytestmark = pytest.mark.browser
 
 def bring_up(page: Page, label: str) -> None:
     """Go to a fixture by its picture and bring it up with the space bar."""
-    page.click(f"a.hung[aria-label^='{label}:']")
+    page.click(f"a.hung[aria-label^='{label} ']")
     page.sees(f"{label} should be", "#should")
     page.click("#bring") if page.has("#bring") else page.press(" ")
     page.one("#right")
@@ -60,7 +60,7 @@ def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
     page.press("2")  # any answer but right leads on, so it is looked at once more
     page.sees("Noted: Fern 5")
     page.open("/shows/1/prove?at=Fern+Gully")
-    page.click("a.hung[aria-label^='Fern 5:']")
+    page.click("a.hung[aria-label^='Fern 5 ']")
     page.driver.execute_script(
         "[...document.querySelectorAll('.looks button')].find(b => b.textContent === 'green').click()"
     )

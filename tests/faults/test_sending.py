@@ -149,6 +149,32 @@ def test_a_hung_server_is_noticed(database: Path, serve: Callable[..., Served]) 
     store.engine.dispose()
 
 
+def test_signals_to_the_process_that_sends(database: Path) -> None:
+    """Ctrl+C in a terminal reaches it, too, and is the server’s to act on. Told to end it ends properly and says so;
+    the next levels start it anew."""
+    sender = Sender(database, lambda show_id, words: None)
+    with wire(THERE) as found:
+        ways, levels = [Way(1, Protocol.SACN, THERE, 1)], {1: b"\xff" * 512}
+        sender.send(2, "there", ways, levels)
+        until(lambda: len(found.frames) > 20, "nothing comes")
+        process = sender._process
+        assert process is not None
+        process.send_signal(signal.SIGINT)
+        count = len(found.frames)
+        until(lambda: sender.touch() is not None or len(found.frames) > count + 40, "Ctrl+C ended it")
+        process.send_signal(signal.SIGTERM)
+        until(lambda: found.frames[-1][1].ends and found.silent_for(0.5), "it goes on")
+        ended_properly(found)
+        until(lambda: sender.now is None, "it is still taken to send")
+        count = len(found.frames)
+        sender.send(2, "there", ways, levels)
+        until(lambda: len(found.frames) > count + 20, "it does not start anew")
+        sender.out()
+    store = ShowStore(open_engine(database))
+    assert "All out: the process that sends was ended" in [entry.words for entry in store.history(2, most=3)]
+    store.engine.dispose()
+
+
 def test_without_a_browser_all_goes_out(database: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Nobody looks any more: the server itself ends it, and tells the log."""
     monkeypatch.setattr(sending, "NOBODY_SECONDS", 1.0)

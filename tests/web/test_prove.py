@@ -203,6 +203,21 @@ def test_colours_as_they_are_typed(visitor: Visitor, heard: Heard, words: str, s
         assert any(any(frame) for frame in levels.values())
 
 
+def test_the_walk_is_narrowed(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """To a position, a universe, a type, or two of them; answers keep to it, and what is unknown narrows nothing."""
+    show = shows.get(3).show
+    kind = show.fixtures[4].profile
+    assert {one.profile for one in order(show, None, None, kind)} == {kind}
+    assert {one.universe for one in order(show, None, 2)} == {2}
+    page = visitor.get(f"/shows/3/prove?u=1&kind={kind}").text
+    wanted = order(show, None, 1, kind)
+    assert page.count('class="hung') == len(wanted)
+    assert f"kind={kind}" in unescape(page)
+    told = visitor.post("/shows/3/prove/answer", {"fixture": wanted[0].id, "answer": "dark", "u": 1, "kind": kind})
+    assert f"kind={kind}" in told.headers["Location"]
+    assert visitor.get("/shows/3/prove?kind=nothing&at=nowhere").text.count('class="hung') > len(wanted)
+
+
 def test_one_is_brought_up_alone(shows: ShowStore) -> None:
     """Its own slots have the levels of its look, all others of every universe are at zero, but for the tell-tale."""
     show = edits.set_tell_tale(shows.get(1).show, TellTale(512))

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import json
 import os
+import signal
 import sys
 import threading
 import time
@@ -38,6 +39,8 @@ PATIENCE = 4.0
 def output_command(bind: str, priority: int, name: str, db: Path, show_id: int) -> None:
     """Send what the standard input says, until it ends."""
     hand = Hand(Output(str(as_ip(bind)), name=name, priority=priority))
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C goes to the server, which then ends this properly
+    signal.signal(signal.SIGTERM, hand.terminated)
     threading.Thread(target=hand.read, args=(lines_of(sys.stdin.fileno()),), daemon=True).start()
     keep_rate(hand.tick)
     hand.output.end()
@@ -60,6 +63,10 @@ class Hand:
         self.reason = ""
         self.told = 0.0
         self.sent_before = 0
+
+    def terminated(self, *_signal: object) -> None:
+        """End it, as the handler of a signal."""
+        self.reason, self.ended = "the process that sends was ended", True
 
     def read(self, lines: Iterable[bytes]) -> None:
         """Take in what is said until there is nothing more."""

@@ -5,10 +5,12 @@ from __future__ import annotations
 import signal
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC
 from io import StringIO
 from pathlib import Path
+from threading import Thread
 from typing import Any
 
 import click
@@ -84,7 +86,7 @@ def demo_command(
         engine = open_engine(path)
         make_demo(ShowStore(engine))
         engine.dispose()
-        run_server(path, place)
+        run_server(path, place, practise=demo.ON_SITE_NAME)
 
 
 @click.command(name="owner")
@@ -111,8 +113,11 @@ def make_demo(store: ShowStore) -> None:
             saved = store.save(saved, step(saved.show, by), who=who, origin=origin)
 
 
-def run_server(path: Path, place: Place) -> None:
-    """Serve until stopped by Ctrl+C or SIGTERM; ``FenceError`` where the place cannot be listened on."""
+def run_server(path: Path, place: Place, *, practise: str = "") -> None:
+    """Serve until stopped by Ctrl+C or SIGTERM; ``FenceError`` where the place cannot be listened on.
+
+    Beside it the practice rig of a show is started, where one is named.
+    """
     from fence.web import create_app
     from fence.web.serving import SecureServer, Server
 
@@ -135,6 +140,8 @@ def run_server(path: Path, place: Place) -> None:
     app.config["BASES"] = tuple(bases)
     tell_where(app, bases, path)
     signal.signal(signal.SIGTERM, server.stop)
+    if practise:
+        Thread(target=start_practice, args=(app, practise), daemon=True).start()
     try:
         with DailyCopies(path):
             server.run()
@@ -142,6 +149,12 @@ def run_server(path: Path, place: Place) -> None:
         app.extensions["fence_sender"].out()
         app.extensions["fence_rigs"].end()
         app.extensions["fence_pages"].store.engine.dispose()
+
+
+def start_practice(app: Flask, name: str) -> None:
+    """Start the practice rig of a show, so that Prove works out of the box; without it, it starts when it is needed."""
+    with suppress(FenceError, OSError):
+        app.extensions["fence_rigs"].start(app.extensions["fence_pages"].store.find(name))
 
 
 def addresses_of(host: str) -> list[str]:

@@ -65,14 +65,18 @@ class Question:
     fill: str
 
 
-def order(show: Show, at: str | None = None, universe: int | None = None) -> list[Fixture]:
-    """The fixtures that can be proven, position by position in the order of the walk, along the cable."""
+def order(show: Show, at: str | None = None, universe: int | None = None, kind: str | None = None) -> list[Fixture]:
+    """The fixtures that can be proven, position by position in the order of the walk, along the cable.
+
+    Narrowed to a position, a universe, a type (by the id of its chart).
+    """
     found = [
         fixture
         for fixture in along_the_cable(show)
         if planned_for(show, fixture)
         and (at is None or fixture.position == at)
         and (universe is None or any(entry.universe == universe for entry in fixture.patch))
+        and (kind is None or fixture.profile == kind)
     ]
     places = {name: number for number, name in enumerate(places_in_order(show))}
     return sorted(found, key=lambda fixture: places.get(fixture.position, len(places)))
@@ -199,18 +203,20 @@ def _bar(
     hung = []
     for place, fixture in enumerate(fixtures):
         state, one = state_of(show, fixture), shown.get(fixture.id)
+        address = "+".join(f"{entry.slot:03d}" for entry in fixture.patch if entry.slot is not None)
+        proven = state is State.PROVEN
         hung.append(
             Hung(
                 fixture,
                 place % A_ROW * WIDE + WIDE // 2,
                 place // A_ROW * HIGH + 12,
-                "+".join(f"{entry.slot:03d}" for entry in fixture.patch if entry.slot is not None),
+                address,
                 one.fill if one else "",
-                state is State.PROVEN,
+                proven,
                 fixture.id in signs or state in (State.RE_SET, State.DIFFERS),
                 fixture.id == current,
                 bool(one and one.flickers),
-                f"{fixture.label}: {one.words if one else state}",
+                f"{fixture.label} {address}: {one.words if one else state}{', proven' if one and proven else ''}",
             )
         )
     rows = -(-len(fixtures) // A_ROW)

@@ -95,7 +95,10 @@ class Sender:
             "eased": {str(universe): sorted(slots) for universe, slots in (eased or {}).items()},
         }
         with self._lock:
-            if self._process is None or self._process.poll() is not None:
+            if self._process is not None and self._process.poll() is not None:
+                _wait_for(self._process)
+                self._process = None
+            if self._process is None:
                 self._start(show_id, ways)
             self._show_id, self._where, self._ways = show_id, where, tuple(ways)
             self.levels = {universe: bytes(held) for universe, held in levels.items()}

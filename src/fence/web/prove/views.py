@@ -27,6 +27,7 @@ from fence.web.prove.page import (
     proven_words,
     question,
     shown_of,
+    universes_of,
 )
 from fence.web.prove.sending import OUT, PRACTICE, aim, aim_at, rigs, send, sender, ways
 
@@ -40,17 +41,18 @@ SIGNS = {
 """Answers other than right, as the log keeps them."""
 
 
-def whom_asked(show: Show) -> tuple[str | None, int | None]:
-    """The position and the universe that the walk is narrowed to."""
-    at = request.values.get("at")
+def whom_asked(show: Show) -> tuple[str | None, int | None, str | None]:
+    """The position, the universe and the type that the walk is narrowed to."""
+    at, kind = request.values.get("at"), request.values.get("kind")
     universe = whole_number(request.values.get("u", ""))
-    return at if at in {fixture.position for fixture in show.fixtures} else None, universe
+    positions = {fixture.position for fixture in show.fixtures}
+    return at if at in positions else None, universe, kind if kind in show.profile_by_id else None
 
 
 def query(show: Show) -> dict[str, object]:
     """The same as links carry it."""
-    at, universe = whom_asked(show)
-    return {name: value for name, value in (("at", at), ("u", universe)) if value is not None}
+    named = zip(("at", "u", "kind"), whom_asked(show), strict=True)
+    return {name: value for name, value in named if value is not None}
 
 
 def current_of(show: Show, fixtures: list[Fixture]) -> Fixture | None:
@@ -72,8 +74,8 @@ def index(show_id: int) -> str:
     """The picture, and the question about one fixture. Nothing is sent by looking."""
     saved = load(show_id)
     show = saved.show
-    at, universe = whom_asked(show)
-    fixtures = order(show, at, universe)
+    at, universe, kind = whom_asked(show)
+    fixtures = order(show, at, universe, kind)
     fixture = current_of(show, fixtures)
     places = [f.id for f in fixtures]
     number = places.index(fixture.id) if fixture else 0
@@ -90,6 +92,10 @@ def index(show_id: int) -> str:
         query=query(show),
         positions=list(dict.fromkeys(f.position for f in order(show))),
         at=at,
+        u=universe,
+        kind=kind,
+        universes=universes_of(show),
+        kinds=sorted({one.profile for one in order(show)}),
         aim=aim(show_id),
         ways=ways().of(show_id),
         running=rigs().of(saved) is not None,
@@ -116,8 +122,7 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
 def seen(show_id: int) -> str:
     """The part of the page that changes from second to second; whoever asks for it is there, so sending goes on."""
     saved = load(show_id)
-    at, universe = whom_asked(saved.show)
-    fixtures = order(saved.show, at, universe)
+    fixtures = order(saved.show, *whom_asked(saved.show))
     sender().touch()
     live = _live(saved, fixtures, current_of(saved.show, fixtures))
     return render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
