@@ -8,6 +8,8 @@ from re import findall
 
 import pytest
 from flask import Flask
+from hypothesis import given
+from hypothesis import strategies as st
 
 from fence.core.changes import edits
 from fence.core.simulation.bringing import Look, levels_for
@@ -184,6 +186,32 @@ def test_the_tester_says_who_listens_and_what_the_tell_tale_says(shows: ShowStor
     assert tester.told(show, tester.NOTHING, 1) == ""
 
 
+@given(st.binary(min_size=512, max_size=512), st.binary(min_size=512, max_size=512))
+def test_a_moment_is_carried_in_the_address(before: bytes, now: bytes) -> None:
+    """Levels come back as they were, whatever they are; what has changed since is just what differs."""
+    assert tester.of_moment(tester.as_moment(before)) == before
+    found = tester.changes(before, now)
+    assert [slot for slot, _, _ in found] == [at + 1 for at in range(512) if before[at] != now[at]]
+    assert all((before[at - 1], now[at - 1]) == (old, new) for at, old, new in found)
+
+
+@given(st.text(max_size=60))
+def test_any_words_are_taken_for_a_moment(words: str) -> None:
+    """An address that somebody has typed does no harm."""
+    assert len(tester.of_moment(words)) == 512
+
+
+def test_the_tester_listens_only_where_this_machine_is(visitor: Visitor, heard: Heard) -> None:
+    """An address that is none of its own is refused in words; on its own nobody sends, which is said."""
+    told = visitor.get("/shows/3/prove/tester?bind=203.0.113.9&u=1")
+    assert told.status_code == 422
+    assert "no address of this machine" in told.text
+    assert visitor.get("/shows/3/prove/tester?bind=%00x&u=1").status_code == 422
+    for protocol in ("sacn", "artnet"):
+        page = visitor.get(f"/shows/3/prove/tester?bind=127.0.0.1&u=9&protocol={protocol}&since=5.7-x.y")
+        assert "no signal" in page.text
+
+
 @pytest.mark.parametrize(
     ("words", "status"),
     [("#ff8800", 200), ("3200 K", 200), ("3200k", 200), ("x 0.31 y 0,33", 200), ("255 136 0", 200), ("", 200),
@@ -216,6 +244,21 @@ def test_the_walk_is_narrowed(visitor: Visitor, heard: Heard, shows: ShowStore) 
     told = visitor.post("/shows/3/prove/answer", {"fixture": wanted[0].id, "answer": "dark", "u": 1, "kind": kind})
     assert f"kind={kind}" in told.headers["Location"]
     assert visitor.get("/shows/3/prove?kind=nothing&at=nowhere").text.count('class="hung') > len(wanted)
+
+
+def test_a_type_is_corrected_by_eye(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """Kept for all shows, seen where it is corrected, taken back with 1; what is no correction is refused."""
+    path = "/shows/3/prove/colour?colour=4000+K&at=*"
+    before = visitor.get(path).text
+    kind = findall(r'name="profile" value="([^"]+)"', before)[0]
+    for words in ("x", "0", "99"):
+        assert visitor.post("/shows/3/prove/colour/trim", {"profile": kind, "green": words}).status_code == 422
+    assert visitor.post("/shows/3/prove/colour/trim", {"profile": "nothing", "green": "2"}).status_code == 422
+    visitor.post("/shows/3/prove/colour/trim", {"profile": kind, "green": "2,0", "red": "1"})
+    after = visitor.get("/shows/1/prove/colour?colour=4000+K&at=*").text
+    assert "By eye: corrected" in after
+    visitor.post("/shows/3/prove/colour/trim", {"profile": kind, "green": "1"})
+    assert "By eye: corrected" not in visitor.get(path).text
 
 
 def test_one_is_brought_up_alone(shows: ShowStore) -> None:

@@ -309,3 +309,13 @@ class WayRow(Base):
     to: Mapped[str] = mapped_column(Text)
     who: Mapped[str] = mapped_column(Text)
     at: Mapped[datetime]
+
+
+class TrimRow(Base):
+    """How bright an emitter of a type is seen to be, beside the model: for matching colours, for all shows."""
+
+    __tablename__ = "trims"
+
+    profile: Mapped[str] = mapped_column(Text, primary_key=True)
+    function: Mapped[str] = mapped_column(Text, primary_key=True)
+    factor: Mapped[float] = mapped_column(Float)

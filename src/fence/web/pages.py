@@ -24,6 +24,7 @@ from fence.store.journal import Journal
 from fence.store.library import Library
 from fence.store.people import People
 from fence.store.shows import SavedShow, ShowStore, StaleShow
+from fence.store.trims import Trims
 from fence.store.ways import Ways
 from fence.store.wordings import Wordings
 from fence.web.access.guard import check_marks_only, person
@@ -45,6 +46,7 @@ class Pages:
         self.journal = Journal(store.engine, store.clock)
         self.people = People(store.engine, store.clock)
         self.ways = Ways(store.engine, store.clock)
+        self.trims = Trims(store.engine)
 
 
 def pages() -> Pages:

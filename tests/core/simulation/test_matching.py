@@ -14,6 +14,7 @@ from fence.core.simulation.matching import (
     NEAR,
     SAME,
     Point,
+    check_trim,
     levels_with,
     match,
     of_kelvin,
@@ -126,3 +127,16 @@ def test_what_is_no_colour(made, words: str) -> None:  # type: ignore[no-untyped
     """It says what is accepted."""
     with pytest.raises(EditError, match=words):
         made()
+
+
+def test_a_correction_by_eye_moves_the_levels() -> None:
+    """A green that is seen twice as bright is sent at less of it, and the mix is where it is wanted by that model."""
+    functions = [Function.RED, Function.GREEN, Function.BLUE]
+    target = of_kelvin(4000)
+    plain, seen = match(mode_of(*functions), target), match(mode_of(*functions), target, {Function.GREEN: 2.0})
+    assert plain is not None
+    assert seen is not None
+    assert seen.levels[2] * 2 == pytest.approx(plain.levels[2] * seen.levels[1] / plain.levels[1], abs=3)
+    assert seen.off <= SAME
+    with pytest.raises(EditError, match="accepted are"):
+        check_trim(0)

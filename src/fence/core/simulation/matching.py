@@ -25,7 +25,8 @@ Point = tuple[float, float]
 """u' and v'."""
 XYZ = tuple[float, float, float]
 
-MODEL: dict[Function, tuple[float, float, float]] = {
+Model = Mapping[Function, tuple[float, float, float]]
+MODEL: Model = {
     Function.RED: (0.690, 0.308, 1.0),
     Function.GREEN: (0.190, 0.720, 2.4),
     Function.BLUE: (0.140, 0.050, 0.45),
@@ -35,6 +36,9 @@ MODEL: dict[Function, tuple[float, float, float]] = {
     Function.UV: (0.170, 0.012, 0.06),
 }
 """Of each emitter: x, y, and how bright it is at full, red being 1. Practice, not standard."""
+Trim = Mapping[Function, float]
+"""How bright the emitters of one type really are, as seen by eye beside the model: 2 is twice as bright."""
+LEAST_TRIM, MOST_TRIM = 0.1, 10.0
 LAMP = (0.345, 0.352, 6.0)
 """A fixture without colours of its own."""
 LOWEST, HIGHEST = 1700, 20_000
@@ -120,17 +124,31 @@ class Match:
         return "near" if self.off <= NEAR else "visibly off"
 
 
-def match(mode: Mode, target: Point) -> Match | None:
+def check_trim(factor: float) -> float:
+    """Give a correction back; ``EditError`` for one that cannot be."""
+    if not LEAST_TRIM <= factor <= MOST_TRIM:
+        raise EditError(f"{factor:g} is no correction: accepted are {LEAST_TRIM:g} to {MOST_TRIM:g}, 1 for none.")
+    return factor
+
+
+def model_with(trim: Trim) -> Model:
+    """The model of emitters with the corrections for one type."""
+    return {function: (x, y, bright * trim.get(function, 1.0)) for function, (x, y, bright) in MODEL.items()}
+
+
+def match(mode: Mode, target: Point, trim: Trim | None = None) -> Match | None:
     """The levels at which a mode comes nearest to a colour; None for one without light.
 
-    Of all mixes that are equally near it takes a bright one. Fine bytes follow their coarse ones.
+    Of all mixes that are equally near it takes a bright one. Fine bytes follow their coarse ones. ``trim`` corrects the
+    model for the emitters of this type.
     """
+    model = model_with(trim) if trim else MODEL
     channels = [channel for part in mode.parts for channel in part.channels]
     functions = {channel.function for channel in channels}
     emitters = [function for function in MODEL if function in functions]
     if emitters:
-        weights = _brightest(emitters, target)
-        found = _settled(emitters, weights, target)
+        weights = _brightest(model, emitters, target)
+        found = _settled(model, emitters, weights, target)
         by_function = dict(zip(emitters, found, strict=True))
     elif functions >= FILTERS:
         by_function = _filtered(target)
@@ -141,7 +159,7 @@ def match(mode: Mode, target: Point) -> Match | None:
     else:
         return None
     levels = {place: by_function[c.function] for place, c in enumerate(channels) if c.function in by_function}
-    light = _light(by_function) if emitters else _through(by_function)
+    light = _light(model, by_function) if emitters else _through(by_function)
     return _told(levels, light, target)
 
 
@@ -150,24 +168,24 @@ def _told(levels: Mapping[int, int], light: XYZ, target: Point) -> Match:
     return Match(dict(levels), point, hypot(point[0] - target[0], point[1] - target[1]), light[1])
 
 
-def _light(levels: Mapping[Function, float]) -> XYZ:
+def _light(model: Model, levels: Mapping[Function, float]) -> XYZ:
     """What emitters give together; levels from 0 to 255."""
-    parts = [[share * level / 255 for share in xyz_of(*MODEL[function])] for function, level in levels.items()]
+    parts = [[share * level / 255 for share in xyz_of(*model[function])] for function, level in levels.items()]
     return sum(p[0] for p in parts), sum(p[1] for p in parts), sum(p[2] for p in parts)
 
 
-def distance(levels: Mapping[Function, float], target: Point) -> float:
+def distance(levels: Mapping[Function, float], target: Point, model: Model = MODEL) -> float:
     """How far a mix of emitters is off; far for darkness."""
-    point = point_of(_light(levels))
+    point = point_of(_light(model, levels))
     return hypot(point[0] - target[0], point[1] - target[1]) if point else 9.0
 
 
 # ---- emitters: the nearest point of the polygon around them
 
 
-def _heaviness(function: Function) -> float:
+def _heaviness(model: Model, function: Function) -> float:
     """How much an emitter at full pulls a mix towards itself on the diagram."""
-    light = xyz_of(*MODEL[function])
+    light = xyz_of(*model[function])
     return light[0] + 15 * light[1] + 3 * light[2]
 
 
@@ -176,7 +194,7 @@ def _points(emitters: Sequence[Function]) -> list[Point]:
     return [point for point in found if point is not None]
 
 
-def _brightest(emitters: Sequence[Function], target: Point) -> list[float]:
+def _brightest(model: Model, emitters: Sequence[Function], target: Point) -> list[float]:
     """How far each emitter is up, 0 to 1, for the nearest colour: the sum of all ways to reach it, scaled to full."""
     points = _points(emitters)
     ways = [way for three in combinations(range(len(points)), 3) if (way := _inside(points, three, target))]
@@ -188,16 +206,16 @@ def _brightest(emitters: Sequence[Function], target: Point) -> list[float]:
         for place, share in way.items():
             totals[place] += share
     for way in (*ways, dict(enumerate(totals))):
-        ups = _scaled(emitters, way)
-        bright = sum(MODEL[f][2] * up for f, up in zip(emitters, ups, strict=True))
+        ups = _scaled(model, emitters, way)
+        bright = sum(model[f][2] * up for f, up in zip(emitters, ups, strict=True))
         if bright > brightest:
             best, brightest = way, bright
-    return _scaled(emitters, best)
+    return _scaled(model, emitters, best)
 
 
-def _scaled(emitters: Sequence[Function], shares: Mapping[int, float]) -> list[float]:
+def _scaled(model: Model, emitters: Sequence[Function], shares: Mapping[int, float]) -> list[float]:
     """Shares of a mix as levels, the highest at full."""
-    ups = [shares.get(place, 0.0) / _heaviness(function) for place, function in enumerate(emitters)]
+    ups = [shares.get(place, 0.0) / _heaviness(model, function) for place, function in enumerate(emitters)]
     most = max(ups)
     return [up / most for up in ups] if most > 0 else ups
 
@@ -229,10 +247,10 @@ def _on_the_edge(points: Sequence[Point], target: Point) -> dict[int, float]:
     return best
 
 
-def _settled(emitters: Sequence[Function], ups: Sequence[float], target: Point) -> list[int]:
+def _settled(model: Model, emitters: Sequence[Function], ups: Sequence[float], target: Point) -> list[int]:
     """Whole levels, moved by single steps as long as that comes nearer: rounding alone could pull a mix aside."""
     levels = [round(255 * up) for up in ups]
-    off = distance(dict(zip(emitters, levels, strict=True)), target)
+    off = distance(dict(zip(emitters, levels, strict=True)), target, model)
     better = True
     while better:
         better = False
@@ -242,7 +260,7 @@ def _settled(emitters: Sequence[Function], ups: Sequence[float], target: Point) 
                 if not 0 <= level <= 255:
                     continue
                 trial = [*levels[:place], level, *levels[place + 1 :]]
-                found = distance(dict(zip(emitters, trial, strict=True)), target)
+                found = distance(dict(zip(emitters, trial, strict=True)), target, model)
                 if found < off - 1e-9:
                     levels, off, better = trial, found, True
     return levels

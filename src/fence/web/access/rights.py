@@ -54,7 +54,7 @@ _SENDING = {
         proposals.take_repair trial.index universes.edit universes.remove ways.index
         lines.take plans.index plans.read ground.take stock.take day.take
         network.take hosts.index hosts.keep look.ask look.take look.by_hand ports.index
-        prove.choose prove.confirm order.take findings.waive findings.unwaive log.forget_moment log.go_back
+        colour.trim prove.choose prove.confirm order.take findings.waive findings.unwaive log.forget_moment log.go_back
     """,
     Role.OWNER: "shows.remove people.invite people.withdraw people.role people.remove people.end",
 }

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -11,8 +13,10 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.simulation.matching import (
     HIGHEST,
     LOWEST,
+    MODEL,
     Match,
     Point,
+    Trim,
     levels_with,
     match,
     of_kelvin,
@@ -22,10 +26,10 @@ from fence.core.simulation.matching import (
 from fence.core.words.address import SLOTS
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Byte, Mode
+from fence.core.words.profile import Byte, Function, Mode
 from fence.core.words.show import Show
-from fence.web.frame import frame
-from fence.web.pages import load
+from fence.web.frame import back_to, frame
+from fence.web.pages import load, pages
 from fence.web.prove.page import order, universes_of
 from fence.web.prove.sending import send
 
@@ -42,9 +46,17 @@ class TypeMatch:
     """A type in a mode: its fixtures, and how they come nearest."""
 
     title: str
+    profile: str
     mode: Mode
+    trim: Trim
     fixtures: tuple[Fixture, ...]
     found: Match | None
+
+    @property
+    def emitters(self) -> list[tuple[Function, float]]:
+        """The emitters of the type with their corrections."""
+        functions = {channel.function for part in self.mode.parts for channel in part.channels}
+        return [(function, self.trim.get(function, 1.0)) for function in MODEL if function in functions]
 
     @property
     def written(self) -> list[tuple[str, int, int]]:
@@ -73,8 +85,10 @@ def target_of(words: str) -> Point:
     raise EditError(f"“{words}” is no colour: {ACCEPTED}.")
 
 
-def matches(show: Show, fixtures: list[Fixture], target: Point) -> list[TypeMatch]:
-    """Each type in each of its modes, the farthest off first."""
+def matches(
+    show: Show, fixtures: list[Fixture], target: Point, trims: Mapping[str, Trim] = MappingProxyType({})
+) -> list[TypeMatch]:
+    """Each type in each of its modes, the farthest off first; ``trims`` are corrections by the id of the chart."""
     groups: dict[tuple[str, str], list[Fixture]] = {}
     for fixture in fixtures:
         groups.setdefault((fixture.profile, fixture.mode), []).append(fixture)
@@ -82,7 +96,8 @@ def matches(show: Show, fixtures: list[Fixture], target: Point) -> list[TypeMatc
     for held in groups.values():
         mode, profile = show.mode_of(held[0]), show.profile_of(held[0])
         if mode is not None and profile is not None:
-            found.append(TypeMatch(profile.title, mode, tuple(held), match(mode, target)))
+            trim = trims.get(profile.id, {})
+            found.append(TypeMatch(profile.title, profile.id, mode, trim, tuple(held), match(mode, target, trim)))
     return sorted(found, key=lambda one: -one.found.off if one.found else 1.0)
 
 
@@ -94,7 +109,7 @@ def index(show_id: int) -> str | tuple[str, int]:
     fixtures = order(saved.show, at if at in {one.position for one in saved.show.fixtures} else None)
     found, problem = [], ""
     try:
-        found = matches(saved.show, fixtures, target_of(words)) if words else []
+        found = matches(saved.show, fixtures, target_of(words), pages().trims.all()) if words else []
     except FenceError as error:
         problem = str(error)
     body = render_template(
@@ -119,7 +134,7 @@ def take(show_id: int) -> BaseResponse:
     show = saved.show
     fixtures = order(show, at if at in {one.position for one in show.fixtures} else None)
     frames = {universe: bytearray(SLOTS) for universe in universes_of(show)}
-    for one in matches(show, fixtures, target_of(words)):
+    for one in matches(show, fixtures, target_of(words), pages().trims.all()):
         if one.found is None:
             continue
         levels = levels_with(one.mode, one.found)
@@ -135,3 +150,24 @@ def take(show_id: int) -> BaseResponse:
     flash(f"All {len(fixtures)} go to {words}.")
     here = {} if at is None else {"at": at}
     return redirect(url_for("colour.index", show_id=show_id, colour=words, **here))  # type: ignore[arg-type]
+
+
+@blueprint.post("/trim")
+def trim(show_id: int) -> BaseResponse:
+    """Correct the model for a type by eye: how bright each emitter is beside what is reckoned; for all shows."""
+    saved = load(show_id)
+    profile = saved.show.profile_by_id.get(request.form.get("profile", ""))
+    if profile is None:
+        raise EditError("There is no such type in this show: load the page again.")
+    factors = {}
+    for function in MODEL:
+        words = request.form.get(str(function), "").strip().replace(",", ".")
+        if not words:
+            continue
+        try:
+            factors[function] = float(words)
+        except ValueError:
+            raise EditError(f"“{words[:20]}” is no correction: type a number such as 0.8, 1 for none.") from None
+    pages().trims.put(profile.id, factors)
+    flash(f"{profile.title} is reckoned so from now on.")
+    return redirect(back_to(url_for("colour.index", show_id=show_id)))

@@ -10,9 +10,9 @@ from flask import Blueprint, render_template, request
 from fence.core.words.address import SLOTS
 from fence.core.words.box import Protocol
 from fence.core.words.desk import Scale
-from fence.core.words.errors import FenceError
+from fence.core.words.errors import EditError, FenceError
 from fence.core.words.show import Show, slot_meaning
-from fence.core.words.text import counted, joined, whole_number
+from fence.core.words.text import counted, joined, printable, whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
 from fence.web.prove.page import order
@@ -23,6 +23,8 @@ from fence.wire.looking import interfaces
 blueprint = Blueprint("tester", __name__, url_prefix="/shows/<int:show_id>/prove/tester")
 
 SECONDS = 1.0
+LONGEST_MOMENT = 8 * SLOTS
+"""Characters of a moment in an address: a slot, a dot, a level and a dash each."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,9 +56,11 @@ def at_the_rig(state: dict[str, Any] | None, universe: int | None) -> Reading:
     return Reading(True, sources, float(held["rate"]), levels)
 
 
-def on_the_wire(bind: str, universe: int) -> Reading:
-    """What is heard of a universe by sACN at an address of this machine, within a second."""
-    ear = Ear(Protocol.SACN, universe, bind)
+def on_the_wire(bind: str, universe: int, protocol: Protocol = Protocol.SACN) -> Reading:
+    """What is heard of a universe at an address of this machine, within a second; Art-Net is taken to count from 0."""
+    if bind not in {str(one.ip) for one in interfaces()}:
+        raise EditError(f"“{printable(bind[:40])}” is no address of this machine: choose one of those that it has.")
+    ear = Ear(protocol, universe if protocol is Protocol.SACN else universe - 1, bind)
     try:
         ear.listen(SECONDS)
         heard = ear.heard()
@@ -66,6 +70,27 @@ def on_the_wire(bind: str, universe: int) -> Reading:
         return NOTHING
     sources = tuple((one.name or one.ip, one.priority) for one in heard.sources)
     return Reading(True, sources, heard.frames_per_second, heard.levels)
+
+
+def as_moment(levels: bytes) -> str:
+    """Levels as an address of a page carries them, such as ``65.255-70.12``; ``0`` where all are at zero."""
+    return "-".join(f"{slot}.{level}" for slot, level in enumerate(levels, 1) if level) or "0"
+
+
+def of_moment(words: str) -> bytes:
+    """The levels that an address of a page carries; whatever is no slot or level is passed over."""
+    levels = bytearray(SLOTS)
+    for piece in words[:LONGEST_MOMENT].split("-")[:SLOTS]:
+        slot, _, level = piece.partition(".")
+        at, value = whole_number(slot), whole_number(level)
+        if at is not None and value is not None and 1 <= at <= SLOTS and value <= 255:
+            levels[at - 1] = value
+    return bytes(levels)
+
+
+def changes(before: bytes, now: bytes) -> list[tuple[int, int, int]]:
+    """The slots that are at another level than they were: which, then, now."""
+    return [(at, old, new) for at, (old, new) in enumerate(zip(before, now, strict=True), 1) if old != new]
 
 
 def told(show: Show, reading: Reading, universe: int | None) -> str:
@@ -98,7 +123,8 @@ def index(show_id: int) -> str | tuple[str, int]:
     saved = load(show_id)
     show = saved.show
     fixtures = order(show)
-    bind = request.args.get("bind", "")
+    bind, since = request.args.get("bind", ""), request.args.get("since", "")
+    protocol = Protocol.ARTNET if request.args.get("protocol") == "artnet" else Protocol.SACN
     named = whole_number(request.args.get("fixture", ""))
     fixture = next((one for one in fixtures if one.id == named), None)
     planned = fixture.universe if fixture else whole_number(request.args.get("u", "")) or (
@@ -109,7 +135,7 @@ def index(show_id: int) -> str | tuple[str, int]:
     carried = planned
     try:
         if bind and planned:
-            reading = on_the_wire(bind, planned)
+            reading = on_the_wire(bind, planned, protocol)
         else:
             carried = _carried(show, state, fixture.id if fixture else None, planned)
             reading = at_the_rig(state, carried)
@@ -130,6 +156,10 @@ def index(show_id: int) -> str | tuple[str, int]:
         whose=whose(show, planned, slot),
         running=state is not None,
         bind=bind,
+        protocol=protocol,
+        moment=as_moment(reading.levels),
+        since=since,
+        changed=changes(of_moment(since), reading.levels) if since else [],
         binds=[str(one.ip) for one in interfaces()],
         problem=problem,
         counted=counted,
