@@ -195,7 +195,11 @@ def take_labels(base: str) -> None:
 
 def take_prove(base: str, folder: Path) -> None:
     """One by one with the practice rig; faders and comparison while something is sent."""
-    parts = (("faders", "/shows/3/prove/faders?fixture=5", "faders"), ("compare", "/shows/3/prove/compare", "work"))
+    parts = (
+        ("faders", "/shows/3/prove/faders?fixture=10", "faders"),
+        ("tester", "/shows/3/prove/tester?u=1&slot=499", "remember"),
+        ("compare", "/shows/3/prove/compare", "work"),
+    )
     with chromium(*DESK) as driver:
         wait = WebDriverWait(driver, 20)
         driver.get(f"{base}/shows/3/prove?at=Fern+Gully&fixture=10")
@@ -210,8 +214,13 @@ def take_prove(base: str, folder: Path) -> None:
             driver.get(base + path)
             wait.until(lambda found, there=seen: found.find_element(By.ID, there))
             driver.save_screenshot(str(folder / f"{name}.png"))
+        phone = {"width": 390, "height": 760, "deviceScaleFactor": 1, "mobile": True}
+        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", phone)
+        driver.get(f"{base}/shows/3/prove?at=Fern+Gully&fixture=10")
+        driver.execute_script("document.getElementById('should').scrollIntoView()")
+        driver.save_screenshot(str(folder / "phone.png"))
         driver.find_element(By.ID, "all-out").click()
-    side_by_side("prove-more", [folder / f"{name}.png" for name, _, _ in parts])
+    side_by_side("prove-more", [folder / f"{name}.png" for name in ("faders", "tester", "compare", "phone")])
 
 
 def take_set(base: str, folder: Path) -> None:

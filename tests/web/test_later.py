@@ -178,6 +178,16 @@ def test_marks_lie_over_what_others_marked(visitor: Visitor, shows: ShowStore) -
     assert all(show.fixture(one.id).set_to for one in here)
 
 
+def test_only_marks_go_that_way(visitor: Visitor, shows: ShowStore) -> None:
+    """A change of the plan that comes with the head of a mark is a form like any other: its new stop is shown first."""
+    saved = shows.get(1)
+    one, other = saved.show.fixtures[:2]
+    fields = {"fixture": other.id, "part": 0, "address": str(one.patch[0]), "revision": saved.revision, "u": 1}
+    told = send(visitor, "/shows/1/address/move", named(1), **fields)
+    assert shows.get(1).revision == saved.revision
+    assert told.status_code == 200
+
+
 @pytest.mark.parametrize("bad", ["", "x", "'; drop", "0" * 41, "ABCDEF0123456789"])
 def test_what_is_no_sending_is_a_form(visitor: Visitor, shows: ShowStore, bad: str) -> None:
     """An id that no script of ours makes counts for nothing: the form is taken as one."""

@@ -302,6 +302,26 @@ def test_faders_take_levels_in_every_way(visitor: Visitor, heard: Heard, shows: 
     assert len(heard.told) == sent
 
 
+def test_cells_go_together_or_each_by_itself(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """One fader moves the same of every cell; by itself each moves its own; together they cover the same slots."""
+    show = shows.get(3).show
+    batten = next(one for one in order(show) if len({f.channel.cell for f in faders.faders_of(show, one, {})}) > 3)
+    singly = faders.faders_of(show, batten, {})
+    joined = faders.together(singly)
+    assert sorted(s for f in joined for slots in (f.slots, *f.others) for s in slots) == sorted(
+        slot for one in singly for slot in one.slots
+    )
+    whole = next(one for one in joined if one.others)
+    page = visitor.get(f"/shows/3/prove/faders?fixture={batten.id}").text
+    assert whole.name in unescape(page)
+    visitor.post("/shows/3/prove/faders", {"fixture": batten.id, "fader": whole.key, "level": "90"})
+    level = heard.levels[whole.universe]
+    assert {level[slots[0] - 1] for slots in (whole.slots, *whole.others)} == {90}
+    fields = {"fixture": batten.id, "fader": singly[-1].key, "level": "7", "cells": "each"}
+    visitor.post("/shows/3/prove/faders", fields)
+    assert sum(1 for one in heard.levels[whole.universe] if one == 7) == 1
+
+
 def test_any_slot_of_a_universe_is_typed(visitor: Visitor, heard: Heard) -> None:
     """512 fields that say whose slot it is; a level goes out at once, what is none is refused."""
     page = visitor.get("/shows/3/prove/faders/universe/1").text

@@ -11,6 +11,7 @@ from flask import current_app, flash, request, session
 
 from fence.core.addressing import RepairOptions, repair_rig
 from fence.core.changes import edits
+from fence.core.changes.records import only_marks
 from fence.core.checks import Analysis, Finding, Severity, analyse, news
 from fence.core.network.ports import plan_ports
 from fence.core.setting.walk import again
@@ -148,7 +149,7 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     it did at once; the next page then names the new stops. A form that asks for the ``repair`` gets it in one step.
     """
     check_marks_only(before.show, after)
-    if sending():
+    if sending() and only_marks(before.show, after):
         return _save_mark(before, after)
     if request.form.get("repair"):
         after = mended(before, after)

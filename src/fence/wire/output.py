@@ -119,6 +119,7 @@ class Output:
         self.problem = ""
         self.socket = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         self.socket.setblocking(False)
+        self.socket.setsockopt(socket.SOL_SOCKET, socket.SO_BROADCAST, 1)  # where such an address was asked for
         try:
             self.socket.bind((bind, 0))
             self.socket.setsockopt(socket.IPPROTO_IP, socket.IP_MULTICAST_IF, socket.inet_aton(bind))

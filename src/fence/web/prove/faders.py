@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from flask import Blueprint, make_response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -30,7 +30,10 @@ A_ROW = 16
 
 @dataclass(frozen=True, slots=True)
 class Fader:
-    """One value of a fixture: over one slot, or over two as one of 16 bits. ``level`` runs from 0 to ``highest``."""
+    """One value of a fixture: over one slot, or over two as one of 16 bits. ``level`` runs from 0 to ``highest``.
+
+    ``others`` are the slots of further cells that go with it.
+    """
 
     name: str
     slots: tuple[int, ...]
@@ -38,6 +41,7 @@ class Fader:
     channel: Channel
     level: int
     highest: int
+    others: tuple[tuple[int, ...], ...] = ()
 
     @property
     def percent(self) -> int:
@@ -90,6 +94,37 @@ def _levels(show_id: int, show: Show) -> dict[int, bytes]:
     return {universe: held.get(universe, bytes(SLOTS)) for universe in universes_of(show)}
 
 
+def together(found: list[Fader]) -> list[Fader]:
+    """The same with the cells of a fixture together: one fader for what all cells can do, at the level of the first."""
+    merged: list[Fader] = []
+    place: dict[tuple[object, ...], int] = {}
+    for one in found:
+        key = (one.universe, one.channel.function, one.channel.byte, one.channel.name, one.highest)
+        if one.channel.cell is None:
+            merged.append(one)
+        elif key in place:
+            held = merged[place[key]]
+            merged[place[key]] = replace(held, others=(*held.others, one.slots))
+        else:
+            place[key] = len(merged)
+            merged.append(one)
+    return [_named_for_all(one) for one in merged]
+
+
+def _named_for_all(one: Fader) -> Fader:
+    if not one.others:
+        return one
+    return replace(one, name=f"all {len(one.others) + 1} cells {replace(one.channel, cell=None).title}")
+
+
+def _shown(show: Show, fixture: Fixture, levels: dict[int, bytes]) -> tuple[list[Fader], bool, bool]:
+    """The faders as they are asked for, whether cells are together, and whether there are several at all."""
+    found = faders_of(show, fixture, levels)
+    several = len({one.channel.cell for one in found} - {None}) > 1
+    joined = several and request.values.get("cells") != "each"
+    return together(found) if joined else found, joined, several
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The faders of one fixture."""
@@ -98,7 +133,7 @@ def index(show_id: int) -> str:
     named = whole_number(request.values.get("fixture", ""))
     fixture = next((one for one in fixtures if one.id == named), fixtures[0] if fixtures else None)
     levels = _levels(show_id, saved.show)
-    faders = faders_of(saved.show, fixture, levels) if fixture else []
+    faders, joined, several = _shown(saved.show, fixture, levels) if fixture else ([], False, False)
     template = "prove/_faders.html" if asked_by_htmx() else "prove/faders.html"
     return render_template(
         template,
@@ -107,6 +142,8 @@ def index(show_id: int) -> str:
         fixtures=fixtures,
         current=fixture,
         faders=faders,
+        joined=joined,
+        several=several,
         remark=_remark(faders),
         light=_light(saved.show, fixture, levels),
         sent=sender().now,
@@ -156,19 +193,21 @@ def take(show_id: int) -> BaseResponse:
     saved = load(show_id)
     levels = {universe: bytearray(held) for universe, held in _levels(show_id, saved.show).items()}
     fixture = saved.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
-    wanted = {one.key: one for one in faders_of(saved.show, fixture, {u: bytes(f) for u, f in levels.items()})}
+    wanted = {one.key: one for one in _shown(saved.show, fixture, {u: bytes(f) for u, f in levels.items()})[0]}
     fader = wanted.get(request.form.get("fader", ""))
     if fader is None:
         raise EditError("This fader is not there any more: load the page again.")
     level = _level(request.form.get("level", ""), fader.highest)
     values = (level // 256, level % 256) if len(fader.slots) == 2 else (level,)
-    for slot, value in zip(fader.slots, values, strict=True):
-        levels[fader.universe][slot - 1] = value
+    for slots in (fader.slots, *fader.others):
+        for slot, value in zip(slots, values, strict=True):
+            levels[fader.universe][slot - 1] = value
     eased = {fader.universe: frozenset(fader.slots[:1])} if fader.channel.function in EASED else {}
     send(saved, {universe: bytes(held) for universe, held in levels.items()}, eased)
     if asked_by_htmx():
         return make_response(index(show_id))
-    return redirect(url_for("faders.index", show_id=show_id, fixture=fixture.id))
+    cells = request.form.get("cells") or None
+    return redirect(url_for("faders.index", show_id=show_id, fixture=fixture.id, cells=cells))
 
 
 @blueprint.get("/universe/<int:number>")

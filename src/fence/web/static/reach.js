@@ -173,6 +173,7 @@
       if (!away || !(form.dataset.later || saysNow)) return;
       event.preventDefault();
       event.stopPropagation();
+      if (event.submitter && event.submitter.id) sessionStorage.setItem("fence.sent-from", event.submitter.id); // the focus comes back to it
       const fields = fieldsOf(form, event.submitter);
       if (!saysNow) return void mark(form, form.getAttribute("action"), form.dataset.later, fields);
       const values = new Map(fields);
