@@ -21,11 +21,10 @@ $(STAMP): requirements.lock pyproject.toml
 demo: setup
 	$(BIN)/fence demo --port $(PORT)
 
-# Many tests wait for a browser or for another process: one worker more than there are processors.
 test: setup
 	bash tools/chromium.sh
 	bash tools/dissector.sh
-	$(BIN)/python -m pytest -n $$(($$(nproc) + 1)) --maxprocesses 8 --dist worksteal
+	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
 
 lint: setup
 	$(BIN)/ruff check src tests bench tools
