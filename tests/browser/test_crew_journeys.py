@@ -132,6 +132,8 @@ def test_the_plan_changed_while_the_phone_was_away(phone: Phone, store: ShowStor
     phone.open("/shows/3/set/58")
     phone.driver.execute_script("return navigator.serviceWorker.ready.then(() => 1)")
     phone.keeps("/shows/3/set/58")
+    following = phone.driver.execute_script("return document.getElementById('set-next').form.dataset.next")
+    phone.keeps(following)
     seen = phone.text("[data-address]")
     phone.out_of_reach()
     saved = store.get(3)

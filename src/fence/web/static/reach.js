@@ -139,11 +139,17 @@
       return problem(answer.problem);
     }
     const next = form.dataset.next;
-    if (behind() && next && next !== location.pathname + location.search) return go(next);
+    if (next && next !== location.pathname + location.search && (await isKept(next))) return go(next);
     form.classList.add("waits");
     form.dataset.sent = "";
     const button = form.querySelector("[type=submit]");
     if (button) button.disabled = true;
+  }
+
+  // whether a page can be shown out of reach; where it cannot, one stays where one is
+  async function isKept(page) {
+    if (!behind() || !window.caches) return false;
+    return Boolean(await (await caches.open(KEPT)).match(page, { ignoreVary: true, ignoreSearch: true }));
   }
 
   // going to where one is already loads the page again, as a form would
