@@ -30,7 +30,7 @@ from fence.core.words.profile import Byte, Function, Mode
 from fence.core.words.show import Show
 from fence.web.frame import back_to, frame
 from fence.web.pages import load, pages
-from fence.web.prove.page import order, universes_of
+from fence.web.prove.page import order, put_in, universes_of
 from fence.web.prove.sending import send
 
 blueprint = Blueprint("colour", __name__, url_prefix="/shows/<int:show_id>/prove/colour")
@@ -139,13 +139,7 @@ def take(show_id: int) -> BaseResponse:
             continue
         levels = levels_with(one.mode, one.found)
         for fixture in one.fixtures:
-            done = 0
-            for part, entry in zip(one.mode.parts, fixture.patch, strict=False):
-                mine = levels[done : done + part.footprint]
-                done += part.footprint
-                if entry.universe is not None and entry.slot is not None:
-                    mine = mine[: SLOTS + 1 - entry.slot]
-                    frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine
+            put_in(frames, fixture, one.mode, levels)
     send(saved, {universe: bytes(held) for universe, held in frames.items()})
     flash(f"All {len(fixtures)} go to {words}.")
     here = {} if at is None else {"at": at}

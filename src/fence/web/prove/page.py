@@ -12,6 +12,7 @@ from fence.core.simulation.bringing import Look, expected, levels_for, looks_of
 from fence.core.simulation.practice import PracticeRig, Seen
 from fence.core.words.address import SLOTS
 from fence.core.words.fixture import Fixture
+from fence.core.words.profile import Mode
 from fence.core.words.show import Show
 from fence.core.words.standing import State, planned_for, state_of
 from fence.core.words.text import counted, joined
@@ -128,20 +129,30 @@ def frames_for(show: Show, fixture: Fixture, look: Look) -> dict[int, bytes]:
     frames = {universe: bytearray(SLOTS) for universe in universes_of(show)}
     mode = show.mode_of(fixture)
     if mode is not None:
-        levels, done = levels_for(mode, look), 0
-        for part, entry in zip(mode.parts, fixture.patch, strict=False):
-            mine = levels[done : done + part.footprint]
-            done += part.footprint
-            if entry.universe is not None and entry.slot is not None:
-                mine = mine[: SLOTS + 1 - entry.slot]
-                frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine
+        put_in(frames, fixture, mode, levels_for(mode, look))
+    _say_universes(show, frames)
+    return {universe: bytes(frame) for universe, frame in frames.items()}
+
+
+def put_in(frames: Mapping[int, bytearray], fixture: Fixture, mode: Mode, levels: bytes) -> None:
+    """Put the levels of a fixture, part after part, where the plan has it; what lies past the end is left out."""
+    done = 0
+    for part, entry in zip(mode.parts, fixture.patch, strict=False):
+        mine = levels[done : done + part.footprint]
+        done += part.footprint
+        if entry.universe is not None and entry.slot is not None:
+            mine = mine[: SLOTS + 1 - entry.slot]
+            frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine
+
+
+def _say_universes(show: Show, frames: Mapping[int, bytearray]) -> None:
+    """Set the tell-tale slot of each universe, where the show keeps one."""
     tell = show.tell_tale
     if tell is not None:
         for universe, frame in frames.items():
             level = tell.level(universe)
             if level is not None:
                 frame[tell.slot - 1] = level
-    return {universe: bytes(frame) for universe, frame in frames.items()}
 
 
 def universes_of(show: Show) -> list[int]:
