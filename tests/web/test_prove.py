@@ -226,6 +226,8 @@ def test_colours_as_they_are_typed(visitor: Visitor, heard: Heard, words: str, s
         assert "accepted are" in unescape(told.text) or "Black is no colour" in told.text
     elif words:
         assert "How far off" in told.text
+        assert "each cell red" in told.text
+        assert "cell 1" not in told.text
         visitor.post("/shows/3/prove/colour", {"colour": words, "at": "Fern Gully"})
         _, _, levels = heard.told[-1]
         assert any(any(frame) for frame in levels.values())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
@@ -26,7 +26,7 @@ from fence.core.simulation.matching import (
 from fence.core.words.address import SLOTS
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Byte, Function, Mode
+from fence.core.words.profile import Byte, Channel, Function, Mode
 from fence.core.words.show import Show
 from fence.web.frame import back_to, frame
 from fence.web.pages import load, pages
@@ -64,10 +64,16 @@ class TypeMatch:
         channels = [channel for part in self.mode.parts for channel in part.channels]
         levels = self.found.levels if self.found else {}
         return [
-            (channels[place].title, 100 * level // 255, level)
+            (_named(channels[place]), 100 * level // 255, level)
             for place, level in sorted(levels.items())
             if channels[place].byte is not Byte.FINE and channels[place].cell in (None, 1)
         ]
+
+
+def _named(channel: Channel) -> str:
+    """A channel as it is written down: the cells of a fixture all take the same."""
+    plain = replace(channel, cell=None).title
+    return plain if channel.cell is None else f"each cell {plain}"
 
 
 def target_of(words: str) -> Point:
