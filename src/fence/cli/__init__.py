@@ -30,6 +30,7 @@ COMMANDS = {
     "import": "fence.cli.shows",
     "chart": "fence.cli.charts",
     "boxes": "fence.cli.network",
+    "rdm": "fence.cli.rdm",
     "send": "fence.cli.network",
     "listen": "fence.cli.network",
     "output": "fence.cli.output",

@@ -16,14 +16,15 @@ import click
 
 from fence.cli.common import file_argument, json_option, rig_of
 from fence.core.network.found import FoundBox
-from fence.core.simulation.practice import read_fault as read_rig_fault
 from fence.core.words.address import MAX_UNIVERSE, SLOTS
 from fence.core.words.box import Protocol, as_ip
 from fence.core.words.errors import FenceError
 from fence.core.words.show import Show
 from fence.core.words.text import printable, whole_number
 from fence.standins.boxes import BoxesStandIn, read_fault
-from fence.standins.rig import SELDOM, RigStandIn
+from fence.standins.rig import SELDOM, RigStandIn, read_faults
+from fence.standins.talking import Trouble as TalkTrouble
+from fence.standins.talking import read_talk_fault
 from fence.wire.hearing import Ear
 from fence.wire.looking import LONGEST, SECONDS, look
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Wanted, Way, send_for
@@ -75,7 +76,10 @@ def boxes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None
     show = rig_of(file)
     if not show.boxes:
         raise FenceError("This show has no boxes: add them in the Network step and export it once more.")
-    standin = BoxesStandIn(show, _address(bind) if bind else None, [read_fault(show, text) for text in faults])
+    talk = [text for text in faults if text.partition("=")[0] in set(TalkTrouble)]
+    puts = [read_fault(show, text) for text in faults if text not in talk]
+    talking = [read_talk_fault(show, text) for text in talk]
+    standin = BoxesStandIn(show, _address(bind) if bind else None, puts, talking)
     ready = _Announce()
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: standin.stop())
@@ -93,12 +97,15 @@ def rig_standin(file: Path, bind: str, tell: int | None, faults: tuple[str, ...]
 
     Faults: wrong-mode=NAME:MODE, wrong-address=NAME:161, deaf=NAME, no-power=NAME, flat=NAME, unlinked=NAME,
     plug-out=NAME, wrong-cable=NAME, no-terminator=LINE, wrong-universe=BOX:PORT, off-by-one=BOX, blackout.
+    Of how they talk: heap (all at 1, in their first mode), no-rdm=NAME, slow=NAME, stubborn=NAME, broken=NAME,
+    twin=NAME, rack=NAME:4, flickers=NAME, lossy=5 (percent of answers).
     """
     if not IPv4Address(_address(bind)).is_loopback:
         raise FenceError(f"{bind} is not on loopback: a practice rig listens on 127.0.0.1 to 127.255.255.254 only.")
     gc.set_threshold(*SELDOM)
     show = rig_of(file)
-    standin = RigStandIn(show, _address(bind), [read_rig_fault(show, text) for text in faults], tell=tell)
+    found, talk = read_faults(show, faults)
+    standin = RigStandIn(show, _address(bind), found, tell=tell, talk=talk)
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: standin.stop())
     if with_parent:

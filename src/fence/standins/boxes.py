@@ -23,6 +23,7 @@ from fence.core.words.errors import FenceError
 from fence.core.words.network import HIGHEST_PORT_ADDRESS, group_of, number_on, said_by, senders_of
 from fence.core.words.show import Show
 from fence.core.words.text import joined, whole_number
+from fence.standins.talking import TalkFault, TalkingLines
 from fence.wire import artnet, sacn
 
 EVERYBODY = "127.255.255.255"
@@ -103,6 +104,15 @@ def _told(box: Box, port: Port, faults: Sequence[Put]) -> artnet.ReplyPort:
     return artnet.ReplyPort(port.use, min(max(number, 0), HIGHEST_PORT_ADDRESS), box.protocol is Protocol.SACN)
 
 
+def _carried(box: Box, faults: Sequence[Put]) -> dict[int, int]:
+    """The universes whose fixtures hang on the ports of a box, by the Port-Addresses that it says."""
+    return {
+        told.address: port.universe
+        for port in box.ports
+        if port.universe is not None and (told := _told(box, port, faults)).use is Use.OUT
+    }
+
+
 def _shift(box: Box, fault: Fault) -> int:
     """By how much a fault moves the number of a port."""
     if fault is Fault.WRONG_UNIVERSE:
@@ -117,8 +127,12 @@ def _shift(box: Box, fault: Fault) -> int:
 class BoxesStandIn:
     """Answers on loopback until it is stopped. Boxes with an address in 127.0.0.0/8 answer at their own."""
 
-    def __init__(self, show: Show, bind: str | None = None, faults: Sequence[Put] = ()) -> None:
+    def __init__(
+        self, show: Show, bind: str | None = None, faults: Sequence[Put] = (), talk: Sequence[TalkFault] = ()
+    ) -> None:
         self.show, self.replies = show, answers(show, faults)
+        self.talking = TalkingLines(show, talk)
+        self.carried = {box.id: _carried(box, [put for put in faults if put.box == box.name]) for box in show.boxes}
         self.bind = bind
         self.stopped = threading.Event()
 
@@ -163,6 +177,7 @@ class BoxesStandIn:
         except OSError:
             return
         if not artnet.is_poll(data):
+            self._talk(listening, data, sender, boxes)
             return
         for box_id in boxes:
             for reply in self.replies[box_id]:
@@ -170,6 +185,15 @@ class BoxesStandIn:
                     listening.sendto(artnet.build_reply(reply), sender)
                 except OSError:
                     return
+
+    def _talk(self, listening: socket.socket, data: bytes, sender: tuple[str, int], boxes: Sequence[int]) -> None:
+        """Pass on what is said to fixtures, and what they answer."""
+        found = {address: universe for box_id in boxes for address, universe in self.carried[box_id].items()}
+        for packet in self.talking.take(data, found.get) or ():
+            try:
+                listening.sendto(packet, sender)
+            except OSError:
+                return
 
     def _tell(self, speaking: socket.socket) -> None:
         """Say like the show's desks which universes they send, on loopback only."""

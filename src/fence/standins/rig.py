@@ -12,24 +12,29 @@ import socket
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import ExitStack, suppress
 from dataclasses import dataclass, field
 from typing import Any
 
-from fence.core.simulation.practice import Fault, PracticeRig, Seen, read_fault
+from fence.core.simulation.practice import Fault, PracticeRig, Seen, Trouble, read_fault
 from fence.core.words.address import SLOTS
-from fence.core.words.box import Protocol
+from fence.core.words.box import Protocol, Use
 from fence.core.words.errors import FenceError
 from fence.core.words.network import group_of
 from fence.core.words.profile import Function
 from fence.core.words.show import Show
+from fence.core.words.wiring import fixtures_behind
+from fence.standins.talking import TalkFault, TalkingLines, read_talk_fault
+from fence.standins.talking import Trouble as TalkTrouble
 from fence.wire import artnet, sacn
 
 TICK = 0.2
 SELDOM = (200_000, 20, 20)
 """When garbage is collected: seldom, since nothing here makes circles and a frame must not wait for it."""
 MOST_UNIVERSES = 512
+FLICKER_SECONDS = 1.0
+"""How long after a packet of RDM a fixture that cannot stand it flickers."""
 MOST_GROUPS = 20
 """Multicast groups that are joined: a system lets one socket join so many, as it is usually set up."""
 LONGEST_QUESTION = 20_000
@@ -57,16 +62,30 @@ class RigStandIn:
     """The practice rig. ``serve`` listens until it is stopped."""
 
     def __init__(
-        self, show: Show, bind: str = "127.0.0.1", faults: Sequence[Fault] = (), *, tell: int | None = None
+        self,
+        show: Show,
+        bind: str = "127.0.0.1",
+        faults: Sequence[Fault] = (),
+        *,
+        tell: int | None = None,
+        talk: Sequence[TalkFault] = (),
     ) -> None:
         self.show, self.bind, self.tell_port = show, bind, tell
-        self.rig = PracticeRig(show, tuple(faults))
+        self._stand(faults, talk)
+        self.talked = float("-inf")
         self.carried: dict[int, Carried] = {}
         self.before: dict[int, bytes] = {}
         self.said: dict[int, str] = {}
         self.stopped = threading.Event()
         artnet_boxes = [box for box in show.boxes if box.protocol is Protocol.ARTNET]
         self.counts_from = artnet_boxes[0].counts_from if artnet_boxes else 0
+
+    def _stand(self, faults: Sequence[Fault], talk: Sequence[TalkFault]) -> None:
+        """Stand as the show says, with these faults."""
+        self.faults = tuple(faults)
+        self.talking = TalkingLines(self.show, talk, quiet=silent_ones(self.show, faults))
+        heap = any(fault.trouble is TalkTrouble.HEAP for fault in talk)
+        self.rig = PracticeRig(self.talking.standing() if heap else self.show, self.faults)
 
     def serve(self, ready: threading.Event | None = None, say: Callable[[str], None] | None = None) -> None:
         """Open the sockets, say that it is ready, listen until ``stop``. ``FenceError`` where a place is taken."""
@@ -130,10 +149,37 @@ class RigStandIn:
             self._take(frame.universe, frame.cid, frame.priority, frame.name, frame.levels)
 
     def _artnet(self, listening: socket.socket) -> None:
-        for data, ip in _packets(listening):
+        for data, sender in _packets(listening):
             dmx = artnet.read_dmx(data)
             if dmx is not None:
-                self._take(dmx.address + 1 - self.counts_from, ip, 100, "", dmx.levels)
+                self._take(self._universe_at(dmx.address), sender[0], 100, "", dmx.levels)
+                continue
+            found = self._replies() if artnet.is_poll(data) else self._talk(data)
+            for packet in found:
+                with suppress(OSError):
+                    listening.sendto(packet, sender)
+
+    def _universe_at(self, address: int) -> int:
+        return address + 1 - self.counts_from
+
+    def _replies(self) -> list[bytes]:
+        """Says that it is one box with a port for every universe."""
+        ports = [artnet.ReplyPort(Use.OUT, u - 1 + self.counts_from) for u in self.show.universe_numbers if u <= 32_000]
+        whole = artnet.PollReply(self.bind, "practice rig", "Practice rig of this machine", tuple(ports))
+        return [artnet.build_reply(reply) for reply in artnet.replies_for(whole)]
+
+    def _talk(self, data: bytes) -> list[bytes]:
+        """Pass on what is said to fixtures, and what they answer. What is set there is how the rig stands then."""
+        answers = self.talking.take(data, self._universe_at)
+        if answers is None:
+            return []
+        self.talked = time.monotonic()
+        self._stand_anew()
+        return answers
+
+    def _stand_anew(self) -> None:
+        if self.talking.changed():
+            self.rig = PracticeRig(self.talking.standing(), self.faults)
 
     def _take(self, universe: int, source: str, priority: int, name: str, levels: bytes) -> None:
         carried = self.carried.get(universe)
@@ -158,7 +204,12 @@ class RigStandIn:
 
     def seen(self) -> dict[int, Seen]:
         """What every fixture does now."""
-        return self.rig.seen(self.frames(), self.before)
+        found = self.rig.seen(self.frames(), self.before)
+        if time.monotonic() - self.talked < FLICKER_SECONDS:
+            for fixture_id in self.talking.flickers:
+                if fixture_id in found:
+                    found[fixture_id] = found[fixture_id]._replace(flickers=True)
+        return found
 
     def state(self) -> dict[str, Any]:
         """All that is to be known of it, for whoever asks."""
@@ -189,9 +240,15 @@ class RigStandIn:
             question = asking.makefile("rb").readline(LONGEST_QUESTION)
             words = json.loads(question or b"{}")
             if isinstance(words, dict) and isinstance(words.get("faults"), list):
-                found = [read_fault(self.show, str(text)[:300]) for text in words["faults"][:200]]
-                self.rig = PracticeRig(self.show, tuple(found))
+                self._put(list(map(str, words["faults"][:200])))
+            if isinstance(words, dict) and isinstance(words.get("touch"), dict):
+                self.talking.touch(int(words["touch"].get("fixture", 0)), words["touch"])
+                self._stand_anew()
             asking.sendall(json.dumps(self.state()).encode() + b"\n")
+
+    def _put(self, faults: Sequence[str]) -> None:
+        """Put these faults on the rig instead of those there are; it stands as the show says again."""
+        self._stand(*read_faults(self.show, [text[:300] for text in faults]))
 
     def _say_changes(self, say: Callable[[str], None]) -> None:
         for fixture_id, seen in self.seen().items():
@@ -214,21 +271,49 @@ def seen_data(seen: Seen) -> dict[str, Any]:
     }
 
 
-def _packets(listening: socket.socket) -> list[tuple[bytes, str]]:
+def read_faults(show: Show, texts: Sequence[str]) -> tuple[list[Fault], list[TalkFault]]:
+    """Faults as typed: of what fixtures do with levels, and of how they talk. ``FenceError`` for what is neither."""
+    talk = [text for text in texts if text.partition("=")[0] in set(TalkTrouble)]
+    return [read_fault(show, text) for text in texts if text not in talk], [read_talk_fault(show, t) for t in talk]
+
+
+def silent_ones(show: Show, faults: Sequence[Fault]) -> set[int]:
+    """Fixtures that a fault keeps from talking: without power, or behind a plug that is out."""
+    found: set[int] = set()
+    for fault in faults:
+        if fault.fixture is None or fault.trouble not in (Trouble.NO_POWER, Trouble.FLAT, Trouble.PLUG_OUT):
+            continue
+        found.add(fault.fixture)
+        for line in show.lines if fault.trouble is Trouble.PLUG_OUT else ():
+            stop = next((stop for stop in line.stops if stop.fixture == fault.fixture), None)
+            found.update(fixtures_behind(show, line, stop.id) if stop is not None else ())
+    return found
+
+
+def _packets(listening: socket.socket) -> list[tuple[bytes, tuple[str, int]]]:
     """What waits at a socket, up to a bound."""
     found = []
     for _ in range(200):
         try:
-            data, (ip, _port) = listening.recvfrom(sacn.LARGEST + 1)
+            data, sender = listening.recvfrom(sacn.LARGEST + 1)
         except OSError:
             break
-        found.append((data, ip))
+        found.append((data, sender))
     return found
 
 
-def ask(bind: str, port: int, faults: Sequence[str] | None = None, *, seconds: float = 2.0) -> dict[str, Any] | None:
-    """What a practice rig says now, with other faults put on it if given; None where it does not answer."""
-    question = {} if faults is None else {"faults": list(faults)}
+def ask(
+    bind: str,
+    port: int,
+    faults: Sequence[str] | None = None,
+    *,
+    seconds: float = 2.0,
+    touch: Mapping[str, int] | None = None,
+) -> dict[str, Any] | None:
+    """What a practice rig says now; None where it does not answer. With ``faults`` those are put on it, with ``touch``
+    somebody changes something at a fixture (see ``TalkingLines.touch``)."""
+    question: dict[str, Any] = {} if faults is None else {"faults": list(faults)}
+    question |= {"touch": dict(touch)} if touch else {}
     try:
         with socket.create_connection((bind, port), timeout=seconds) as line:
             line.settimeout(seconds)

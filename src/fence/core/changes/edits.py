@@ -66,6 +66,7 @@ from fence.core.changes.house import (
 )
 from fence.core.changes.marking import (
     forget_reading,
+    keep_identities,
     keep_newer,
     mark_proven,
     mark_proven_as,
@@ -74,12 +75,14 @@ from fence.core.changes.marking import (
     mark_unproven,
     mark_unset,
     plan_as_read,
+    read_all_back,
     read_back,
     set_height,
     set_serial,
     set_turned,
     set_walk,
     skip_steps,
+    take_place,
     tick,
 )
 from fence.core.changes.placing import (
@@ -134,6 +137,7 @@ __all__ = [
     "have_typed",
     "insert",
     "join",
+    "keep_identities",
     "keep_newer",
     "labels_from",
     "leave_open",
@@ -155,6 +159,7 @@ __all__ = [
     "plan_as_read",
     "put_box",
     "put_line",
+    "read_all_back",
     "read_back",
     "rehang",
     "relabel",
@@ -195,6 +200,7 @@ __all__ = [
     "step_along",
     "take_off",
     "take_over",
+    "take_place",
     "terminate",
     "tick",
     "type_in",

@@ -5,17 +5,17 @@ The plan is never changed here, nor does one fact overwrite another.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import TypeVar
 
 from fence.core.changes.placing import change_mode, place
-from fence.core.changes.records import change_each
+from fence.core.changes.records import change_each, check_known
 from fence.core.words.address import Address
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.patch import Patch
-from fence.core.words.record import NOBODY, Prep, Proof, ReadBack, SetTo, Tick, Witness
+from fence.core.words.record import NOBODY, Prep, Proof, ReadBack, SetTo, Tick, Witness, is_identity
 from fence.core.words.show import Show
 from fence.core.words.standing import planned_for
 from fence.core.words.text import check_text
@@ -175,6 +175,45 @@ def set_serial(show: Show, fixture_id: int, serial: str) -> Show:
         if serial and other.serial == serial and other.id != fixture_id:
             raise EditError(f"Serial number {serial} is {other.label}’s already: look again, or take it away there.")
     return change_each(show, [fixture_id], lambda fixture: replace(fixture, serial=serial))
+
+
+def keep_identities(show: Show, identities: Mapping[int, str]) -> Show:
+    """Keep who fixtures are (fixture ids with identities) as their serial numbers; one typed by hand stays.
+
+    A fixture that had an identity until now gives it up, where another one has it.
+    """
+    theirs = {name: fixture_id for fixture_id, name in identities.items()}
+
+    def kept(fixture: Fixture) -> Fixture:
+        mine = identities.get(fixture.id)
+        if mine is not None and (not fixture.serial or is_identity(fixture.serial)):
+            return replace(fixture, serial=mine)
+        lost = fixture.serial in theirs and theirs[fixture.serial] != fixture.id
+        return replace(fixture, serial="") if lost else fixture
+
+    check_known(show, identities)
+    return change_each(show, [fixture.id for fixture in show.fixtures], kept)
+
+
+def take_place(show: Show, fixture_id: int, identity: str) -> Show:
+    """Put another thing of the same type in the place of a fixture: what was known of the old one is known no more."""
+    show = change_each(
+        show,
+        [fixture_id],
+        lambda held: replace(held, serial="", set_to=None, read_back=None, proven=None, ticked=()),
+    )
+    return keep_identities(show, {fixture_id: identity})
+
+
+def read_all_back(
+    show: Show, fixture_id: int, says: tuple[int | None, ...], *, mode: str = "", by: Witness = NOBODY
+) -> Show:
+    """Record what a fixture says of all its parts at once, and in which mode."""
+    fixture = show.fixture(fixture_id)
+    if len(says) != len(fixture.patch):
+        raise EditError(f"{fixture.label} has {len(fixture.patch)} parts: {len(says)} numbers were read.")
+    reading = ReadBack(says, fixture.mode, fixture.patch, mode.strip(), by)
+    return change_each(show, [fixture_id], lambda held: replace(held, read_back=reading))
 
 
 def set_turned(show: Show, ids: Collection[int], *, turned: bool) -> Show:

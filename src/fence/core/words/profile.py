@@ -254,6 +254,7 @@ class Profile:
     battery_hours: float | None = None
     charge_hours: float | None = None
     charge_note: str = ""
+    source: str = ""
 
     def __post_init__(self) -> None:
         check_id("chart id", self.id, error=ChartError)
@@ -266,6 +267,7 @@ class Profile:
             ("connector", self.connectors_in),
             ("connector", self.connectors_out),
             ("note on charging", self.charge_note),
+            ("source of a chart", self.source),
         )
         check_whole("revision", self.revision, 1, 2**31 - 1, error=ChartError)
         if not 0 <= check_finite("unit load", self.unit_load, error=ChartError) <= 32:

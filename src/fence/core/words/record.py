@@ -6,6 +6,7 @@ None of these facts overwrites another, and none changes when the plan does. Wha
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from enum import StrEnum
@@ -45,6 +46,14 @@ class Witness:
 
 
 NOBODY = Witness()
+
+
+IDENTITY = re.compile(r"[0-9A-F]{4}:[0-9A-F]{8}", re.ASCII)
+
+
+def is_identity(serial: str) -> bool:
+    """Whether a serial number is what a device calls itself on the line [ANSI E1.20], as ``7FF0:0000001A``."""
+    return IDENTITY.fullmatch(serial) is not None
 
 
 @dataclass(frozen=True, slots=True)

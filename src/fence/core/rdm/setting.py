@@ -1,0 +1,212 @@
+"""Setting devices, one or many: step by step, each heard back, with an end in the middle that leaves all well."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from fence.core.rdm.course import Course, Goal, Key, Stand, Step, run_bits
+from fence.core.rdm.matching import Pair, personality_for
+from fence.core.rdm.packet import Parameter
+from fence.core.rdm.said import FLAGS, Said, heard_again
+from fence.core.rdm.talking import Talk, TalkError, UnansweredError
+from fence.core.rdm.values import build_words
+from fence.core.words.show import Show
+from fence.core.words.standing import stands
+
+TalkOf = Callable[[Said], Talk]
+"""The talk with the line that a device is on."""
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What is to be set at a device, beside its mode and address: its label, and what is turned (see ``FLAGS``)."""
+
+    goals: tuple[Goal, ...] = ()
+    label: str | None = None
+    turned: tuple[tuple[str, bool], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far it is: devices done of so many, and what was done last, in words."""
+
+    done: int
+    of: int
+    words: str
+
+
+@dataclass
+class Result:
+    """What came of it: what devices said back, who was not set and why, who met whom for a while, in words."""
+
+    said: dict[str, Said] = field(default_factory=dict)
+    failed: dict[str, str] = field(default_factory=dict)
+    met: list[str] = field(default_factory=list)
+    stopped: bool = False
+
+
+def wish_for(show: Show, pair: Pair, *, label: bool = False) -> Wish:
+    """What makes a device stand as its fixture is planned. What it has no mode for is left as it is."""
+    fixture, said = pair.fixture, pair.said
+    profile, mode = show.profile_of(fixture), show.mode_of(fixture)
+    if profile is None or mode is None:
+        return Wish(label=fixture.label if label else None)
+    if len(fixture.patch) > 1 and len(said.subs) == len(fixture.patch):
+        goals = tuple(
+            Goal(said.identity, sub.number, None, sub.footprint, entry.slot, fixture.share)
+            for sub, entry in zip(said.subs, fixture.patch, strict=True)
+        )
+        return Wish(goals, fixture.label if label else None)
+    personality = personality_for(mode, profile, said)
+    footprint = mode.parts[0].footprint if personality is not None else said.footprint
+    goal = Goal(said.identity, 0, personality, footprint, fixture.start, fixture.share)
+    return Wish((goal,), fixture.label if label and said.label != fixture.label else None)
+
+
+def stands_said(said: Sequence[Said]) -> dict[Key, Stand]:
+    """How devices stand by what they said."""
+    found: dict[Key, Stand] = {}
+    for one in said:
+        found[one.identity, 0] = Stand(one.universe, one.personality, one.footprint, one.address)
+        for sub in one.subs:
+            found[one.identity, sub.number] = Stand(one.universe, sub.personality, sub.footprint, sub.address)
+    return found
+
+
+def slots_of_others(show: Show, paired: Sequence[Pair]) -> dict[int | None, int]:
+    """The slots that fixtures take who do not answer: where they are known to stand, else where they are planned."""
+    answering = {pair.fixture.id for pair in paired}
+    found: dict[int | None, int] = {}
+    for fixture in show.fixtures:
+        if fixture.id in answering or show.profile_of(fixture) is None:
+            continue
+        known = stands(fixture)
+        slots = known.slots if known is not None else tuple(entry.slot for entry in fixture.patch)
+        for footprint, entry, slot in zip(show.footprints_of(fixture), fixture.patch, slots, strict=False):
+            if slot is not None and slot <= 512:
+                found[entry.universe] = found.get(entry.universe, 0) | run_bits(slot, footprint)
+    return found
+
+
+def carry_out(
+    wishes: Mapping[str, Wish],
+    said: Sequence[Said],
+    talk_of: TalkOf,
+    result: Result,
+    *,
+    fixed: Mapping[int | None, int] | None = None,
+    stop: Callable[[], bool] = lambda: False,
+    names: Mapping[str, str] | None = None,
+) -> Iterator[Progress]:
+    """Set devices as wished; ``wishes`` are by identity. What comes of it is in ``result`` as it goes on.
+
+    Every device that was touched is asked what it says afterwards. ``stop`` is asked before every step: a device is
+    never left between two addresses that others have, for each step by itself meets nobody.
+    """
+    by_name = {str(one.identity): one for one in said}
+    goals = {goal.key: goal for wish in wishes.values() for goal in wish.goals}
+    course = Course(stands_said(said), goals, fixed or {})
+    called = _Names(names or {})
+    of, pending = len(wishes), {goal.identity for goal in course.waiting}
+    result.stopped = False
+    while (step := course.next_step()) is not None:
+        if stop():
+            result.stopped = True
+            break
+        one = by_name[str(step.key[0])]
+        words = _take(course, step, talk_of(one), called, result)
+        left = {goal.identity for goal in course.waiting}
+        for identity in pending - left:
+            _hear_back(talk_of(by_name[str(identity)]), by_name[str(identity)], result)
+        pending = left
+        yield Progress(of - len(pending), of, words)
+    for key, why in course.left.items():
+        result.failed.setdefault(str(key[0]), f"Not set: {why}.")
+    for name, wish in wishes.items():
+        if not (wish.label is not None or wish.turned):
+            continue
+        if result.stopped or stop():
+            result.stopped = True
+            break
+        _beside(talk_of(by_name[name]), by_name[name], wish, result)
+        yield Progress(of - len(pending), of, f"{called(by_name[name])}: label and directions")
+    for identity in pending:  # where it was stopped: those that were on their way say where they are
+        if str(identity) not in result.failed:
+            _hear_back(talk_of(by_name[str(identity)]), by_name[str(identity)], result)
+
+
+class _Names:
+    """What devices are called."""
+
+    def __init__(self, names: Mapping[str, str]) -> None:
+        self.names = names
+
+    def __call__(self, one: Said) -> str:
+        name = str(one.identity)
+        return self.names.get(name) or one.label or name
+
+    def of(self, key: Key) -> str:
+        """The name of a device by its key."""
+        return self.names.get(str(key[0]), str(key[0]))
+
+
+def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result) -> str:
+    """Take one step, and say what it was."""
+    identity, sub = step.key
+    if step.personality is not None:
+        parameter, data, words = Parameter.PERSONALITY, bytes((step.personality,)), f"mode {step.personality}"
+    else:
+        address = step.address or 1
+        parameter, data = Parameter.START_ADDRESS, address.to_bytes(2)
+        words = f"{address:03d}" + (" for a while, out of the way" if step.parks else "")
+    try:
+        talk.set(identity, parameter, data, sub=sub)
+    except UnansweredError as error:
+        if not _took_it(talk, step):
+            course.failed(step, "it does not answer")
+            result.failed[str(identity)] = str(error)
+            return f"{called.of(step.key)} does not answer"
+    except TalkError as error:
+        course.left[step.key] = "it refuses"
+        result.failed[str(identity)] = str(error)
+        return f"{called.of(step.key)}: {error}"
+    course.took(step)
+    if step.meets:
+        names = ", ".join(called.of(key) for key in step.meets[:4])
+        result.met.append(f"{called.of(step.key)} met {names} for a while: there was no gap to go round by.")
+    return f"{called.of(step.key)}: {words}"
+
+
+def _took_it(talk: Talk, step: Step) -> bool:
+    """Whether a device that did not say so has done what a step asked for."""
+    identity, sub = step.key
+    try:
+        if step.personality is not None:
+            return talk.get(identity, Parameter.PERSONALITY, sub=sub)[:1] == bytes((step.personality,))
+        return int.from_bytes(talk.get(identity, Parameter.START_ADDRESS, sub=sub)[:2]) == step.address
+    except TalkError:
+        return False
+
+
+def _hear_back(talk: Talk, one: Said, result: Result) -> None:
+    name = str(one.identity)
+    try:
+        result.said[name] = replace(heard_again(talk, one), label=result.said.get(name, one).label)
+    except TalkError as error:
+        result.failed.setdefault(name, str(error))
+
+
+def _beside(talk: Talk, one: Said, wish: Wish, result: Result) -> None:
+    """Set label and directions."""
+    name = str(one.identity)
+    try:
+        if wish.label is not None:
+            talk.set(one.identity, Parameter.LABEL, build_words(wish.label))
+        for flag, on in wish.turned:
+            talk.set(one.identity, FLAGS[flag], bytes((on,)))
+        now = heard_again(talk, result.said.get(name, one))
+        label = build_words(wish.label).decode() if wish.label is not None else now.label
+        result.said[name] = replace(now, label=label)
+    except TalkError as error:
+        result.failed.setdefault(name, str(error))

@@ -1,0 +1,105 @@
+"""Asking a device and being answered: what is lost is asked again, what comes later is waited for [ANSI E1.20, 6]."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass, replace
+
+from fence.core.rdm.packet import REFUSED_BECAUSE, Answer, Command, Identity, Packet, Parameter, Refusal, read_identity
+from fence.core.words.errors import FenceError
+
+ME = read_identity("7FF0:46454E43")
+"""What Fence calls itself: a number out of those that are set aside for trying things out."""
+TRIES = 4
+MOST_WAITS = 8
+LONGEST_WAIT = 2.0
+TENTH = 0.1
+MOST_PIECES = 20
+"""Packets that one long answer may come in."""
+
+Exchange = Callable[[Packet], Packet | None]
+"""Sends a packet and gives the answer; None where none comes in time, or none that can be read."""
+
+
+class TalkError(FenceError):
+    """A device did not do what it was asked for."""
+
+
+class UnansweredError(TalkError):
+    """Nothing came back, or nothing that could be read."""
+
+
+class RefusedError(TalkError):
+    """The device answered that it will not; ``reason`` is its number for why."""
+
+    def __init__(self, reason: int) -> None:
+        self.reason = reason
+        words = REFUSED_BECAUSE[Refusal(reason)] if reason in set(Refusal) else f"its reason is number {reason}"
+        super().__init__(f"It refuses: {words}.")
+
+
+@dataclass
+class Talk:
+    """A talk with the devices of one line. ``wait`` lets seconds pass; ``tries`` is how often one thing is asked."""
+
+    exchange: Exchange
+    wait: Callable[[float], None] = lambda seconds: None
+    tries: int = TRIES
+    asked: int = 0
+    transaction: int = 0
+
+    def get(self, to: Identity, parameter: int, data: bytes = b"", *, sub: int = 0) -> bytes:
+        """What a device says; a long answer is put together. ``TalkError`` where it says nothing, or refuses."""
+        for _ in range(self.tries):
+            whole = self._pieces(Packet(to, ME, Command.GET, parameter, data, sub))
+            if whole is not None:
+                return whole
+            with suppress(TalkError):  # another question, so that it begins the long answer anew
+                self._ask(Packet(to, ME, Command.GET, Parameter.DEVICE_INFO))
+        raise UnansweredError("Its long answer is broken off every time.")
+
+    def _pieces(self, packet: Packet) -> bytes | None:
+        """A long answer; None where a piece of it was lost on the way, for it cannot be asked for again."""
+        whole = b""
+        for piece in range(MOST_PIECES):
+            answer, tries = self._ask(packet)
+            if piece and tries > 1:
+                return None
+            whole += answer.data
+            if answer.port != Answer.MORE:
+                return whole
+        return whole
+
+    def set(self, to: Identity, parameter: int, data: bytes = b"", *, sub: int = 0) -> None:
+        """Set something at a device. ``UnansweredError`` means that it may have taken it, or not."""
+        self._ask(Packet(to, ME, Command.SET, parameter, data, sub))
+
+    def _ask(self, packet: Packet) -> tuple[Packet, int]:
+        """The answer, and how often it was asked for."""
+        tries, waits = 0, 0
+        while tries < self.tries:
+            self.asked += 1
+            self.transaction = (self.transaction + 1) % 256
+            asked = replace(packet, transaction=self.transaction)
+            answer = self.exchange(asked)
+            if answer is None or not _belongs(asked, answer):
+                tries += 1
+                continue
+            if answer.port == Answer.TIMER and waits < MOST_WAITS:
+                waits += 1
+                self.wait(min(int.from_bytes(answer.data[:2]) * TENTH, LONGEST_WAIT))
+                continue
+            if answer.port == Answer.REFUSED:
+                raise RefusedError(int.from_bytes(answer.data[:2]))
+            if answer.port in (Answer.ACK, Answer.MORE):
+                return answer, tries + 1
+            tries += 1
+        raise UnansweredError("It does not answer.")
+
+
+def _belongs(asked: Packet, answer: Packet) -> bool:
+    """Whether an answer is to this question: its sender, its command, its parameter and its number."""
+    return (answer.sender, answer.to, answer.command, answer.parameter, answer.transaction) == (
+        asked.to, asked.sender, asked.command + 1, asked.parameter, asked.transaction,
+    )  # fmt: skip
