@@ -319,3 +319,13 @@ class TrimRow(Base):
     profile: Mapped[str] = mapped_column(Text, primary_key=True)
     function: Mapped[str] = mapped_column(Text, primary_key=True)
     factor: Mapped[float] = mapped_column(Float)
+
+
+class AnswersRow(Base):
+    """Who answered on the lines of a show when it was asked last, and what they said."""
+
+    __tablename__ = "answers"
+
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    document: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]

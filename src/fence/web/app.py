@@ -28,6 +28,9 @@ from fence.web.network import views as network
 from fence.web.pages import Pages
 from fence.web.prove import colour, faders, lesson, out, tester
 from fence.web.prove import views as prove
+from fence.web.rdm import first, holding
+from fence.web.rdm import views as rdm
+from fence.web.rdm.work import Works
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
@@ -48,6 +51,7 @@ PAGES = (
     *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, later, here, card, says, place, order, rounds, labels, codes),
     *(prove, faders, colour, tester, lesson, out),
+    *(rdm, first, holding),
     *(findings, lists, switches, drill),
     *(log, handing),
 )
@@ -82,6 +86,8 @@ def create_app(
     )
     app.config.from_mapping(config or {})
     app.extensions["fence_pages"] = Pages(ShowStore(open_engine(database)))
+    known = app.extensions["fence_pages"]
+    app.extensions["fence_works"] = Works(known.store, known.answers)
     security.protect(app)
     errors.register(app)
     frame.register(app)

@@ -20,6 +20,7 @@ from fence.core.words.record import How, Witness
 from fence.core.words.show import Show
 from fence.core.words.text import counted, printable, whole_number
 from fence.library import shipped_profiles
+from fence.store.answers import AnswersKept
 from fence.store.drafts import Drafts
 from fence.store.journal import Journal
 from fence.store.library import Library
@@ -31,6 +32,8 @@ from fence.store.wordings import Wordings
 from fence.web.access.guard import check_marks_only, person
 
 DEFAULT_WHO = "Crew"
+ORIGINS = {"rdm": "RDM"}
+"""Packages of views whose step is not called as they are."""
 SENDING = re.compile(r"[0-9a-f-]{16,40}", re.ASCII)
 MOST_TURNS = 5
 """How often a mark is tried while others save at the same moment."""
@@ -48,6 +51,7 @@ class Pages:
         self.people = People(store.engine, store.clock)
         self.ways = Ways(store.engine, store.clock)
         self.trims = Trims(store.engine)
+        self.answers = AnswersKept(store.engine, store.clock)
 
 
 def pages() -> Pages:
@@ -84,7 +88,8 @@ def journal() -> Journal:
 def origin() -> str:
     """From which step of the work this request comes: the package of its views."""
     blueprint = current_app.blueprints.get(request.blueprint or "")
-    return blueprint.import_name.split(".")[2].capitalize() if blueprint is not None else ""
+    package = blueprint.import_name.split(".")[2] if blueprint is not None else ""
+    return ORIGINS.get(package, package.capitalize())
 
 
 def who() -> str:

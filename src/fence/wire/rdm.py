@@ -20,7 +20,7 @@ from construct import Byte, Const, ConstructError, Container, GreedyBytes, Int16
 from fence.core.rdm.packet import START, Identity, Packet, build, identity_of, read
 from fence.core.rdm.talking import Exchange
 from fence.core.words.errors import FenceError
-from fence.wire.artnet import IDENTIFIER, LARGEST, PORT, VERSION
+from fence.wire.artnet import IDENTIFIER, LARGEST, PORT, VERSION, poll
 from fence.wire.looking import LookError, everybody
 
 OP_TOD_REQUEST, OP_TOD_DATA, OP_TOD_CONTROL, OP_RDM = 0x8000, 0x8100, 0x8200, 0x8300
@@ -36,6 +36,8 @@ SEARCH_SECONDS = 12.0
 """How long a box may search."""
 PATIENCE = 0.3
 """Seconds that one answer may take: the line is busy with frames in between."""
+SILENT_SECONDS = 3.0
+"""Seconds after which a box that says nothing at all is taken to be away: a poll is answered within [Art-Net 4]."""
 SETTLES = 0.3
 """Seconds without news after which a table is taken to be whole."""
 
@@ -208,14 +210,19 @@ class BoxLine:
         """
         found: dict[int, dict[Identity, None]] = {}
         totals: dict[int, int] = {}
+        self._send(poll())
         for address in addresses:
             self._send(build_flush(address) if flush else build_request(address))
+        begun, lives = time.monotonic(), False
         end = time.monotonic() + seconds
         asked_again = flush
         while time.monotonic() < end:
             whole = set(totals) >= set(addresses) and all(len(found[a]) >= totals[a] for a in totals)
             came = list(self._packets(SETTLES if whole else min(1.0, max(end - time.monotonic(), 0.01))))
             if whole and not came:
+                break
+            lives = lives or bool(came)
+            if not lives and time.monotonic() - begun > SILENT_SECONDS:
                 break
             for data in came:
                 told = read_any(data)

@@ -9,6 +9,7 @@ from itertools import islice
 from pathlib import PurePath
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
+from pydantic import ValidationError
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
@@ -25,6 +26,7 @@ from fence.core.words.show import Show
 from fence.core.words.text import slug
 from fence.formats.chart_sheets import ACCEPTED, read_chart_file
 from fence.formats.errors import MOST_BYTES, FileError
+from fence.store.rows import PROFILE
 from fence.store.wordings import LONGEST_WORDING
 from fence.web.charts.answers import Said, said_of
 from fence.web.charts.forms import ChartForm
@@ -42,8 +44,9 @@ from fence.web.charts.page import (
 )
 from fence.web.charts.probe import chart_text_of
 from fence.web.frame import frame
-from fence.web.pages import library, load, load_for_edit, save, who, wordings
+from fence.web.pages import drafts, library, load, load_for_edit, save, who, wordings
 
+TOLD = "a chart said by a fixture"
 blueprint = Blueprint("entering", __name__, url_prefix="/shows/<int:show_id>/charts")
 
 
@@ -77,6 +80,8 @@ def paste(show_id: int) -> BaseResponse | str | tuple[str, int]:
         sheet = request.args.get("sheet", "")
         text = chart_text_of(sheet) if sheet else ""
         form = ChartForm(formdata=None, switches=9, highest=512, setter=str(SetterKind.MENU), text=text)
+        if told := request.args.get("said", ""):
+            form = ChartForm(formdata=None, **_form_values(told_chart(told)))
     else:
         form = ChartForm()
     return _entered(show_id, form, None)
@@ -271,6 +276,7 @@ def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, 
         battery_hours=form.battery_hours.data,
         charge_hours=form.charge_hours.data,
         charge_note=(form.charge_note.data or "").strip(),
+        source=(form.source.data or "").strip() or base.source,
     )
 
 
@@ -314,7 +320,22 @@ def _form_values(chart: Profile) -> dict[str, object]:
         "battery_hours": chart.battery_hours,
         "charge_hours": chart.charge_hours,
         "charge_note": chart.charge_note,
+        "source": chart.source,
     }
+
+
+def keep_told(chart: Profile) -> str:
+    """Keep a chart that a fixture told until it is completed; gives its draft."""
+    return drafts().keep(TOLD, PROFILE.dump_json(chart)).id
+
+
+def told_chart(draft_id: str) -> Profile:
+    """A chart that waits to be completed; ``EditError`` for what is none."""
+    draft = drafts().get(draft_id)
+    try:
+        return PROFILE.validate_json(draft.content)
+    except ValidationError:
+        raise EditError("That chart is not waiting any more: ask the fixture once more.") from None
 
 
 def free_id(maker: str, model: str) -> str:

@@ -54,4 +54,5 @@ class ChartForm(FlaskForm):
     battery_hours = FloatField("Battery lasts, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")])
     charge_hours = FloatField("Charges in, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")])
     charge_note = StringField("What is odd about charging", [Optional(), WORDS])
+    source = StringField("Where the chart comes from", [Optional(), WORDS])
     power_w = IntegerField("Power, W", [Optional(), NumberRange(0, 100_000, "Accepted are 0 to 100000 W.")])

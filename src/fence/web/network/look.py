@@ -30,10 +30,10 @@ MOST_ASKED = 250
 def index(show_id: int) -> str:
     """Choose where to look from."""
     saved = load(show_id)
-    return _page(saved, {"bind": _likely(saved.show), "to": "", "sources": "1"}, "")
+    return _page(saved, {"bind": likely_bind(saved.show), "to": "", "sources": "1"}, "")
 
 
-def _likely(show: Show) -> str:
+def likely_bind(show: Show) -> str:
     """The address of this machine that is in the desk's network, else its first outside address, else its own."""
     desk, here = desk_of(show), interfaces()
     if desk and desk.interface:

@@ -1,0 +1,343 @@
+"""What takes longer than a page: asking, setting, holding. Each show has one piece of work at a time, in a thread.
+
+Nothing of it is lost by an end in the middle: what was set and heard until then is recorded like all the rest.
+"""
+
+from __future__ import annotations
+
+import logging
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from threading import Event, Lock, Thread
+
+from fence.core.changes import edits
+from fence.core.rdm.holding import Rule, changes, put_back
+from fence.core.rdm.matching import addresses_said, mode_said
+from fence.core.rdm.said import Said, heard_again
+from fence.core.rdm.setting import Result, Wish, carry_out
+from fence.core.rdm.talking import TalkError
+from fence.core.words.errors import EditError, FenceError
+from fence.core.words.record import How, Witness
+from fence.core.words.show import Show
+from fence.core.words.text import counted
+from fence.store.answers import Answers, AnswersKept
+from fence.store.shows import ShowStore, StaleShow
+from fence.wire.answering import Place, hear_all, talking
+
+MOST_SHOWS = 16
+"""Shows whose last work is remembered."""
+ORIGIN = "RDM"
+TURNS = 5
+RECORDED_EVERY = 20
+"""Devices after which what was set is recorded, so that little is lost where the machine stops."""
+ROUND_SECONDS = 0.8
+CHUNK = 8
+"""Devices that are held in one go, before others may talk."""
+log = logging.getLogger(__name__)
+
+
+@dataclass
+class Work:
+    """A piece of work: what it is, how far, what came of it. ``over`` when it has ended, ``failed`` lists who was not
+    set and why."""
+
+    title: str
+    done: int = 0
+    of: int = 0
+    words: str = ""
+    over: bool = False
+    told: str = ""
+    failed: tuple[tuple[str, str], ...] = ()
+    met: tuple[str, ...] = ()
+    stop: Event = field(default_factory=Event)
+    seen: bool = False
+
+
+@dataclass
+class Hold:
+    """A hold: the devices as they stood when it began, by identity, with what they are called; what is done about a
+    change; until when (UTC). ``news`` is what was noticed, the newest first."""
+
+    bind: str
+    held: dict[str, Said]
+    names: dict[str, tuple[int, str]]
+    rule: Rule
+    until: datetime
+    who: str
+    began: datetime
+    rounds: int = 0
+    news: list[str] = field(default_factory=list)
+    told: set[tuple[str, str]] = field(default_factory=set)
+    silent: set[str] = field(default_factory=set)
+    ended: Event = field(default_factory=Event)
+    why: str = ""
+
+
+class Works:
+    """The work of all shows."""
+
+    def __init__(self, store: ShowStore, answers: AnswersKept) -> None:
+        self.store, self.answers = store, answers
+        self._lock = Lock()
+        self._works: OrderedDict[str, Work] = OrderedDict()
+        self._holds: OrderedDict[str, Hold] = OrderedDict()
+
+    def of(self, key: str) -> Work | None:
+        """The work of a show that runs, or has ended and was not looked at since."""
+        with self._lock:
+            return self._works.get(key)
+
+    def hold_of(self, key: str) -> Hold | None:
+        """The hold of a show that is on, or has ended last."""
+        with self._lock:
+            return self._holds.get(key)
+
+    def _begin(self, key: str, work: Work, act: Callable[[Work], None]) -> Work:
+        with self._lock:
+            held = self._works.get(key)
+            if held is not None and not held.over:
+                raise EditError(f"“{held.title}” is not done yet: wait for its end, or stop it.")
+            self._works[key] = work
+            self._works.move_to_end(key)
+            ended = [name for name, one in self._works.items() if one.over and name != key]
+            for name in ended[: max(0, len(self._works) - MOST_SHOWS)]:
+                del self._works[name]
+        Thread(target=self._run, args=(work, act), daemon=True, name=f"rdm {work.title}").start()
+        return work
+
+    def _run(self, work: Work, act: Callable[[Work], None]) -> None:
+        try:
+            act(work)
+        except FenceError as error:
+            work.told = str(error)
+        except Exception:
+            log.exception("The work “%s” broke off.", work.title)
+            work.told = (
+                "Something went wrong in Fence; what was set until then is recorded. The server’s log says more."
+            )
+        finally:
+            work.over = True
+
+    # ---- asking
+
+    def ask(self, key: str, show_id: int, bind: str, places: Sequence[Place], *, flush: bool = True) -> Work:
+        """Ask who is there, and what each says."""
+
+        def act(work: Work) -> None:
+            def tell(done: int, of: int, words: str) -> None:
+                work.done, work.of, work.words = done, of, words
+
+            with talking(bind) as lines:
+                said, notes = hear_all(lines, places, flush=flush, stop=work.stop.is_set, tell=tell)
+            before = self.answers.of(show_id)
+            asked = tuple(sorted({place.universe for place in places if place.universe is not None}))
+            told = before.told if before else {}
+            if before is not None and before.said and not said:
+                work.told = " ".join(("Nobody answered. What was said before stays.", *notes))
+                return
+            self.answers.keep(show_id, Answers(tuple(said), bind, asked, tuple(notes), told))
+            work.told = f"{counted(len(said), 'device answered', 'devices answered')}."
+
+        return self._begin(key, Work("Asking who is there"), act)
+
+    # ---- setting
+
+    def put(
+        self,
+        key: str,
+        show_id: int,
+        answers: Answers,
+        wishes: Mapping[str, Wish],
+        names: Mapping[str, tuple[int, str]],
+        fixed: Mapping[int | None, int],
+        *,
+        who: str,
+    ) -> Work:
+        """Set devices as wished; ``names`` are the fixtures that they are, by identity: ids and labels."""
+
+        def act(work: Work) -> None:
+            result, recorded = Result(), set[str]()
+            labels = {name: label for name, (_, label) in names.items()}
+            try:
+                with talking(answers.bind) as lines:
+                    for step in carry_out(
+                        wishes, answers.said, lines.talk_with, result, fixed=fixed, stop=work.stop.is_set, names=labels
+                    ):
+                        work.done, work.of, work.words = step.done, step.of, step.words
+                        if len(result.said) - len(recorded) >= RECORDED_EVERY:
+                            recorded |= self._record(show_id, result.said, names, recorded, who)
+            finally:
+                self._record(show_id, result.said, names, recorded, who)
+                self._rebase(key, result.said)
+                work.failed = tuple((labels.get(name, name), why) for name, why in result.failed.items())
+                work.met = tuple(result.met)
+            good = len([name for name in wishes if name not in result.failed and name in result.said])
+            ended = "Stopped: " if result.stopped else ""
+            rest = f", {counted(len(result.failed), 'was not', 'were not')}" if result.failed else ""
+            work.told = f"{ended}{good} of {counted(len(wishes), 'device')} set and heard back{rest}."
+
+        return self._begin(key, Work("Setting", of=len(wishes)), act)
+
+    def _record(
+        self,
+        show_id: int,
+        said: Mapping[str, Said],
+        names: Mapping[str, tuple[int, str]],
+        recorded: set[str],
+        who: str,
+    ) -> set[str]:
+        """Record what devices said back, as read back by RDM; gives the identities of those."""
+        fresh = {name: one for name, one in said.items() if name not in recorded}
+        self.answers.put(show_id, fresh)
+        readings = {names[name][0]: one for name, one in fresh.items() if name in names}
+        record(self.store, show_id, readings, who)
+        return set(fresh)
+
+    # ---- holding
+
+    def hold(self, key: str, show_id: int, hold: Hold) -> None:
+        """Hold devices as they stand, until the hold's end; one that was on ends."""
+        self.let_go(key, "another hold began")
+        with self._lock:
+            self._holds[key] = hold
+            while len(self._holds) > MOST_SHOWS:
+                self._holds.popitem(last=False)[1].ended.set()
+        Thread(target=self._hold, args=(key, show_id, hold), daemon=True, name="rdm hold").start()
+
+    def let_go(self, key: str, why: str) -> None:
+        """End the hold of a show."""
+        hold = self.hold_of(key)
+        if hold is not None and not hold.ended.is_set():
+            hold.why = why
+            hold.ended.set()
+
+    def _rebase(self, key: str, said: Mapping[str, Said]) -> None:
+        """What was set on purpose is how it is held from then on."""
+        hold = self.hold_of(key)
+        if hold is not None:
+            hold.held.update({name: one for name, one in said.items() if name in hold.held})
+
+    def _hold(self, key: str, show_id: int, hold: Hold) -> None:
+        while not hold.ended.is_set():
+            if datetime.now(UTC) >= hold.until:
+                hold.why = "its time was over; RDM between frames can make some fixtures flicker"
+                hold.ended.set()
+                break
+            work = self.of(key)
+            if work is None or work.over:
+                try:
+                    self._round(show_id, hold)
+                except FenceError as error:
+                    hold.why = str(error)
+                    hold.ended.set()
+                except Exception:
+                    log.exception("The hold broke off.")
+                    hold.why = "something went wrong in Fence"
+                    hold.ended.set()
+            hold.rounds += 1
+            hold.ended.wait(ROUND_SECONDS)
+        with suppress(FenceError):
+            self.store.tell(show_id, f"Hold over RDM ended: {hold.why}", who=hold.who, origin=ORIGIN)
+
+    def _round(self, show_id: int, hold: Hold) -> None:
+        names = list(hold.held)
+        for first in range(0, len(names), CHUNK):
+            if hold.ended.is_set():
+                return
+            with talking(hold.bind) as lines:
+                for name in names[first : first + CHUNK]:
+                    held = hold.held[name]
+                    talk = lines.talk_with(held)
+                    talk.tries = 2
+                    try:
+                        now = heard_again(talk, held)
+                        self._noticed(show_id, hold, name, now, lambda n=now, h=held, t=talk: put_back(t, h, n))  # type: ignore[misc]
+                        hold.silent.discard(name)
+                    except TalkError as error:
+                        if name not in hold.silent:
+                            hold.silent.add(name)
+                            self._say(show_id, hold, name, str(error).rstrip(".").lower())
+
+    def _noticed(self, show_id: int, hold: Hold, name: str, now: Said, restore: Callable[[], Said]) -> None:
+        found = changes(hold.held[name], now)
+        if not found:
+            hold.told = {pair for pair in hold.told if pair[0] != name}
+            return
+        words = ", ".join(map(str, found))
+        if hold.rule is Rule.PUT_BACK:
+            back = restore()
+            left = changes(hold.held[name], back)
+            ended = "put back" if not left else f"does not go back ({', '.join(map(str, left))})"
+            self.answers.put(show_id, {name: back})
+            if left and (name, words) in hold.told:
+                return
+            hold.told.add((name, words))
+            self._say(show_id, hold, name, f"{words} was changed at it: {ended}")
+        elif (name, words) not in hold.told:
+            hold.told.add((name, words))
+            self.answers.put(show_id, {name: now})
+            fixture_id = hold.names.get(name, (0, ""))[0]
+            if fixture_id:
+                record(self.store, show_id, {fixture_id: now}, hold.who)
+            self._say(show_id, hold, name, f"{words} was changed at it")
+
+    def _say(self, show_id: int, hold: Hold, name: str, words: str) -> None:
+        fixture_id, label = hold.names.get(name, (0, name))
+        told = f"{label}: {words}"
+        hold.news.insert(0, f"{datetime.now().astimezone():%H:%M:%S}  {told}")
+        del hold.news[200:]
+        about = fixture_id or None
+        with suppress(FenceError):
+            self.store.tell(show_id, told, who=hold.who, origin=ORIGIN, about=about)
+
+
+def reading_of(show: Show, fixture_id: int, said: Said) -> tuple[tuple[int | None, ...], str] | None:
+    """What a device says as a reading of its fixture: the number of each part and its mode; None for no reading."""
+    fixture = show.fixture_by_id.get(fixture_id)
+    profile = show.profile_of(fixture) if fixture else None
+    if fixture is None or profile is None:
+        return None
+    numbers: list[int | None] = [None] * len(fixture.patch)
+    for part, number in addresses_said(fixture, said):
+        numbers[part] = number
+    if all(number is None for number in numbers):
+        return None
+    mode = mode_said(profile, said)
+    return tuple(numbers), mode.name if mode else said.mode
+
+
+def with_readings(show: Show, readings: Mapping[int, Said], by: Witness) -> Show:
+    """The show with what devices said as read back; by id of the fixture."""
+    for fixture_id, said in readings.items():
+        found = reading_of(show, fixture_id, said)
+        if found is not None:
+            show = edits.read_all_back(show, fixture_id, found[0], mode=found[1], by=by)
+    return show
+
+
+def record(store: ShowStore, show_id: int, readings: Mapping[int, Said], who: str) -> None:
+    """Record what devices said, over whatever others save meanwhile: it is what was read."""
+    if not readings:
+        return
+    by = Witness(who, store.clock().replace(tzinfo=UTC), How.RDM)
+    for turn in range(TURNS):
+        before = store.get(show_id)
+        after = with_readings(before.show, readings, by)
+        if after == before.show:
+            return
+        try:
+            store.save(before, after, who=who, origin=ORIGIN)
+            return
+        except StaleShow:
+            if turn == TURNS - 1:
+                raise
+            time.sleep(0.02)
+
+
+def until(minutes: int, now: datetime) -> datetime:
+    """The end of a hold of so many minutes."""
+    return now + timedelta(minutes=minutes)
