@@ -16,9 +16,9 @@ from fence.store.tables import AnswersRow
 
 @dataclass(frozen=True, slots=True)
 class Answers:
-    """A look. ``bind`` is the address of this machine that it was made from, ``asked`` the universes asked in, ``notes``
-    what was in the way. ``told`` are pairs that somebody made: identities with ids of fixtures. ``at`` in UTC, None
-    before it is kept.
+    """A look. ``bind`` is the address of this machine that it was made from, ``asked`` the universes asked in,
+    ``notes`` what was in the way. ``told`` are pairs that somebody made: identities with ids of fixtures. ``at`` in
+    UTC, None before it is kept.
     """
 
     said: tuple[Said, ...] = ()

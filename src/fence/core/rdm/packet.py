@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import struct
 from dataclasses import dataclass
 from enum import IntEnum
 from functools import total_ordering
@@ -171,7 +172,7 @@ _PACKET = Struct(
     "command" / Byte,
     "parameter" / Int16ub,
     "data" / Prefixed(Byte, GreedyBytes),
-)
+).compile()
 _SUMMED = Struct("sum" / Int16ub, Terminated)
 
 
@@ -204,7 +205,7 @@ def read(data: bytes) -> Packet | None:
         end = HEAD + len(held.data)
         if held.length != end or _SUMMED.parse(data[end:]).sum != sum(data[:end]) & 0xFFFF:
             return None
-    except ConstructError:
+    except (ConstructError, struct.error):
         return None
     return Packet(
         Identity(held.to.maker, held.to.device),
@@ -237,7 +238,8 @@ def answer_to(asked: Packet, data: bytes = b"", *, how: Answer = Answer.ACK, sen
 
 PREAMBLE, SEPARATOR = 0xFE, 0xAA
 LONGEST_PREAMBLE = 7
-_BRANCH = Struct("bytes" / Byte[16])
+SPREAD = 16
+"""Bytes of an identity and its sum, each spread over two."""
 
 
 def branch_answer(identity: Identity) -> bytes:
@@ -260,9 +262,8 @@ def read_branch_answer(data: bytes) -> Identity | None:
     place = head.find(SEPARATOR)
     if place < 0 or any(byte != PREAMBLE for byte in head[:place]):
         return None
-    try:
-        spread = _BRANCH.parse(data[place + 1 :]).bytes
-    except ConstructError:
+    spread = data[place + 1 : place + 1 + SPREAD]
+    if len(spread) < SPREAD:
         return None
     if any(byte & 0xAA != 0xAA for byte in spread[::2]) or any(byte & 0x55 != 0x55 for byte in spread[1::2]):
         return None

@@ -18,6 +18,9 @@ TENTH = 0.1
 MOST_PIECES = 20
 """Packets that one long answer may come in."""
 
+LONG = frozenset({Parameter.SUPPORTED, Parameter.SLOT_INFO, Parameter.SLOT_DEFAULTS})
+"""Answers that can be longer than a packet: one that was asked for again may begin in its middle."""
+
 Exchange = Callable[[Packet], Packet | None]
 """Sends a packet and gives the answer; None where none comes in time, or none that can be read."""
 
@@ -62,9 +65,9 @@ class Talk:
     def _pieces(self, packet: Packet) -> bytes | None:
         """A long answer; None where a piece of it was lost on the way, for it cannot be asked for again."""
         whole = b""
-        for piece in range(MOST_PIECES):
+        for _ in range(MOST_PIECES):
             answer, tries = self._ask(packet)
-            if piece and tries > 1:
+            if tries > 1 and packet.parameter in LONG:
                 return None
             whole += answer.data
             if answer.port != Answer.MORE:

@@ -11,8 +11,6 @@ from typing import Any
 
 from construct import Byte, ConstructError, GreedyBytes, GreedyRange, Int16sb, Int16ub, Int32ub, Struct, Terminated
 
-from fence.core.words.text import printable
-
 LONGEST_WORDS = 32
 """Characters of a label or a description."""
 NO_ADDRESS = 0xFFFF
@@ -80,7 +78,7 @@ def _parsed(kind: Struct, data: bytes) -> Any:
 def read_words(data: bytes) -> str:
     """A text up to its end, 32 characters at most, without what cannot be printed."""
     text = data[:LONGEST_WORDS].split(b"\0", 1)[0].decode("utf-8", "replace")
-    return " ".join(printable(text).replace("\ufffd", "").split())
+    return " ".join("".join(c if c.isprintable() else " " for c in text.replace("\ufffd", "")).split())
 
 
 def build_words(text: str) -> bytes:

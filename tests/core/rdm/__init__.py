@@ -1,0 +1,1 @@
+"""Tests of talking with fixtures."""
