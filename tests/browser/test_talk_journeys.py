@@ -1,0 +1,147 @@
+"""A heap of sixty becomes a rig; a hold puts back what was changed; who is who; from a phone. The rig is a process."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import Chrome
+
+from fence.core.changes import edits
+from fence.core.rdm.said import Said
+from fence.core.words.address import Address
+from fence.core.words.box import Protocol
+from fence.core.words.profile import Mode, Part, Profile
+from fence.core.words.show import Show
+from fence.standins.rig import ask
+from fence.store.database import open_engine
+from fence.store.shows import ShowStore
+from fence.wire.answering import Place, hear_all, talking
+from tests.addresses import own
+from tests.browser.chromium import serving
+from tests.browser.conftest import Page
+from tests.core.rdm.test_speaking import OLD, SPOT
+from tests.wire.test_rdm import standing_in
+
+pytestmark = pytest.mark.browser
+WASH = Profile("rook-caw", "Rook", "Caw", (Mode("Basic", (Part(9),)), Mode("Full", (Part(21),))), rdm=True)
+"""A type that no library knows."""
+
+
+def outside() -> Show:
+    """What really hangs there: sixty that talk on two universes, of two types."""
+    show = Show("Outside")
+    for profile, mode, universe, label in (
+        (SPOT, "Short", 1, "A 1"), (WASH, "Basic", 1, "B 1"), (SPOT, "Short", 2, "C 1"), (WASH, "Basic", 2, "D 1"),
+    ):  # fmt: skip
+        run = edits.AddRun(profile, mode, 15, label, start=Address(universe, 1))
+        show = edits.add_fixtures(show, run)
+    return show
+
+
+def planned(ip: str) -> Show:
+    """What Fence knows: six without RDM, at addresses of their own, and the box that the cables start at."""
+    show = Show("The heap")
+    for universe, start in ((1, 1), (2, 40)):
+        run = edits.AddRun(OLD, "4 channel", 3, f"Drum {universe}1", start=Address(universe, start))
+        show = edits.add_fixtures(show, run)
+    show = edits.add_box(show, "Truss box")
+    box = show.boxes[-1]
+    show = edits.put_box(show, replace(box, ip=ip, protocol=Protocol.ARTNET, counts_from=0))
+    return edits.give(edits.count_ports(show, box.id, 2), box.id, {1: 1, 2: 2})
+
+
+@contextmanager
+def heap(browser: Chrome, tmp_path: Path) -> Iterator[tuple[Page, str, int]]:
+    """Fence with what is planned, and the sixty in a heap; gives the page, where they are, and where to touch them."""
+    bind = own(61)
+    with standing_in(outside(), tmp_path, bind, "heap") as port, serving(tmp_path / "heap.db", demo=False) as base:
+        engine = open_engine(tmp_path / "heap.db")
+        ShowStore(engine).create(planned(bind), who="Crew")
+        engine.dispose()
+        browser.delete_all_cookies()
+        page = Page(browser, base)
+        yield page, bind, port
+        assert not page.complaints()
+        browser.get("about:blank")
+
+
+def heard(bind: str) -> list[Said]:
+    """What they say now, asked beside Fence."""
+    with talking(own(62)) as lines:
+        return hear_all(lines, [Place(bind, 0, 1), Place(bind, 1, 2)], flush=False)[0]
+
+
+def runs(said: list[Said]) -> list[tuple[int, set[int]]]:
+    """The slots of each by universe."""
+    return [(s.universe or 0, set(range(s.address or 0, (s.address or 0) + s.footprint))) for s in said]
+
+
+def test_from_a_heap_to_a_rig_that_is_held(browser: Chrome, tmp_path: Path) -> None:
+    """Sixty at 1 are asked, planned and set in one step in under 30 seconds; then a change at one is put back."""
+    with heap(browser, tmp_path) as (page, bind, port):
+        page.open("/shows/1/rdm")
+        begun = time.monotonic()
+        page.click("#ask")
+        page.sees("60 devices answered")
+        page.click("#speak-first")
+        page.sees("60 new fixtures")
+        page.sees("Rook Caw")
+        assert page.text("#outcome .before-after tbody tr:first-child td:last-child") == "0"
+        page.click("#apply")
+        page.sees("60 of 60 devices set and heard back")
+        seconds = time.monotonic() - begun
+        assert seconds < 30, seconds
+        page.sees("60 of the plan answer")
+        assert " differ" not in page.text(".talk-sum")
+        assert page.text(".stops, .verdict").startswith("0")
+        taken: dict[int, set[int]] = {1: set(range(1, 13)), 2: set(range(40, 52))}
+        for universe, slots in runs(heard(bind)):
+            assert not slots & taken[universe]
+            taken[universe] |= slots
+        page.open("/shows/1/rdm/hold")
+        page.click("#hold")
+        page.sees("60 devices held")
+        one = next(said for said in heard(bind) if said.model == "Caw")
+        fixture = one.identity.device
+        ask(bind, port, touch={"fixture": fixture, "address": 480})
+        changed = time.monotonic()
+        page.wait(lambda: next(s for s in heard(bind) if s.identity == one.identity).address == one.address, "not back")
+        assert time.monotonic() - changed < 5
+        page.sees("480 was changed at it: put back")
+        page.click("#let-go")
+        page.sees("It ended")
+        page.open("/shows/1/log")
+        page.sees("Hold over RDM ended")
+        page.sees("480 was changed at it: put back")
+
+
+def test_who_is_who_and_a_spare(browser: Chrome, tmp_path: Path) -> None:
+    """One blinks, is said to be another, and is set by hand; an address that another has is refused in words."""
+    with heap(browser, tmp_path) as (page, bind, _):
+        page.open("/shows/1/rdm")
+        page.click("#ask")
+        page.sees("60 devices answered")
+        page.click(".talker .btn")
+        page.sees("shows itself now")
+        assert sum(said.identify for said in heard(bind)) == 1
+        page.click("#dark")
+        page.sees("Nobody shows itself any more")
+        assert not any(said.identify for said in heard(bind))
+        page.click(".talker-name a")
+        page.type("#address", "600")
+        page.click("#set-one")
+        page.sees("accepted are 1 to")
+        assert page.one("#address").get_attribute("value") == "600"
+        page.type("#address", "2")
+        page.click("#set-one")
+        page.sees("listens there")
+        page.type("#address", "301")
+        page.type("#label", "Ladder side")
+        page.click("#set-one")
+        page.sees("1 of 1 device set and heard back")
+        assert [said.label for said in heard(bind) if said.address == 301] == ["Ladder side"]
