@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from urllib.request import urlopen
@@ -20,10 +20,15 @@ sys.path.insert(0, str(ROOT))
 
 from tests.browser.chromium import chromium, serving  # noqa: E402
 from tests.browser.gate import Gate, gate  # noqa: E402
+from tests.wire.test_rdm import standing_in  # noqa: E402
 
+from fence.core.changes import edits  # noqa: E402
+from fence.core.words.box import Protocol  # noqa: E402
+from fence.core.words.show import Show  # noqa: E402
+from fence.standins.rig import ask  # noqa: E402
 from fence.store.database import open_engine  # noqa: E402
 from fence.store.people import People, Role  # noqa: E402
-from fence.store.shows import utc_now  # noqa: E402
+from fence.store.shows import ShowStore, utc_now  # noqa: E402
 
 TARGET = ROOT / "docs" / "screenshots"
 DESK, PHONE, TALL = (1280, 800), (390, 844), (1280, 1160)
@@ -223,6 +228,76 @@ def take_prove(base: str, folder: Path) -> None:
     side_by_side("prove-more", [folder / f"{name}.png" for name in ("faders", "tester", "compare", "phone")])
 
 
+def as_it_came(show: Show, ip: str) -> Show:
+    """What is known of a rig whose fixtures have not spoken yet: those that cannot, and the box with the cables."""
+    speaking = [f.id for f in show.fixtures if (profile := show.profile_of(f)) is not None and profile.rdm]
+    mute = edits.remove_fixtures(replace(show, name="Glasshouse, as it came"), speaking)
+    box = replace(mute.boxes[1], ip=ip, protocol=Protocol.ARTNET, counts_from=0)
+    mute = replace(mute, boxes=(box,), lines=())
+    mute = edits.count_ports(mute, box.id, len(show.universes))
+    return edits.give(mute, box.id, {n: u.number for n, u in enumerate(show.universes, 1)})
+
+
+def take_talk(base: str, folder: Path) -> None:
+    """Who answers beside the plan; a heap before, what it would become, and after; the hold."""
+    store = ShowStore(open_engine(folder / "shots.db"))
+    show, ip = store.get(1).show, "127.90.0.1"
+    made = store.create(as_it_came(show, ip), who="Planner").id
+    with standing_in(show, folder, ip, "heap") as port, chromium(*DESK) as driver:
+        wait = WebDriverWait(driver, 40)
+
+        def sees(words: str) -> None:
+            wait.until(lambda found: words in found.find_element(By.TAG_NAME, "body").text, words)
+
+        driver.get(f"{base}/shows/{made}/rdm")
+        driver.find_element(By.ID, "ask").click()
+        sees("devices answered")
+        driver.save_screenshot(str(folder / "heap.png"))
+        driver.find_element(By.ID, "speak-first").click()
+        sees("new fixtures")
+        driver.save_screenshot(str(folder / "first.png"))
+        driver.find_element(By.ID, "apply").click()
+        sees("set and heard back")
+        driver.save_screenshot(str(folder / "after.png"))
+        driver.get(f"{base}/shows/{made}/rdm/hold")
+        driver.find_element(By.ID, "hold").click()
+        sees("devices held")
+        for fixture, address in ((1, 300), (16, 12)):
+            ask(ip, port, touch={"fixture": fixture, "address": address})
+            sees(f"→ {address:03d} was changed at it: put back")
+        driver.save_screenshot(str(folder / "hold.png"))
+        driver.find_element(By.ID, "let-go").click()
+        sees("It ended")
+    in_a_square("talk-heap", [folder / f"{name}.png" for name in ("heap", "first", "after", "hold")])
+    box = replace(show.boxes[1], ip="127.90.0.2", protocol=Protocol.ARTNET, counts_from=0)
+    rigged = replace(show, name="Glasshouse, rigged", boxes=(box,), lines=())
+    rigged = edits.give(edits.count_ports(rigged, box.id, 4), box.id, {1: 1, 2: 2, 3: 3, 4: 4})
+    made = store.create(rigged, who="Planner").id
+    with standing_in(show, folder, "127.90.0.2", "no-rdm=Palm 2") as port, chromium(*TALL) as driver:
+        wait = WebDriverWait(driver, 40)
+        for fixture, told in ((1, {"address": 49}), (4, {"address": 33}), (23, {"personality": 2})):
+            ask("127.90.0.2", port, touch={"fixture": fixture, **told})
+        driver.get(f"{base}/shows/{made}/rdm")
+        for place in driver.find_elements(By.NAME, "place"):
+            if place.is_selected() != (box.name in place.find_element(By.XPATH, "..").text):
+                place.click()
+        driver.find_element(By.ID, "ask").click()
+        wait.until(lambda found: "devices answered" in found.find_element(By.TAG_NAME, "body").text)
+        driver.save_screenshot(str(TARGET / "talk.png"))
+        print(TARGET / "talk.png")
+
+
+def in_a_square(name: str, parts: Sequence[Path]) -> None:
+    """Put four pictures on one, two beside two."""
+    pictures = [Image.open(part) for part in parts]
+    wide, high = pictures[0].size
+    whole = Image.new("RGB", (2 * wide + 12, 2 * high + 12), "#7b8a90")
+    for place, one in enumerate(pictures):
+        whole.paste(one, ((place % 2) * (wide + 12), (place // 2) * (high + 12)))
+    whole.save(TARGET / f"{name}.png")
+    print(TARGET / f"{name}.png")
+
+
 def take_set(base: str, folder: Path) -> None:
     """The Set step on phones."""
     for shot in SET_PHONES:
@@ -253,6 +328,7 @@ def main() -> None:
             "set-phones": lambda: take_set(base, Path(folder)),
             "crew-phones": lambda: take_crew(Path(folder)),
             "prove": lambda: take_prove(base, Path(folder)),
+            "talk": lambda: take_talk(base, Path(folder)),
         }
         for name, taking in others.items():
             if not asked or name in asked:

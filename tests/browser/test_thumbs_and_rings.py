@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from selenium.webdriver import ActionChains, Keys
@@ -10,6 +11,7 @@ from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_accessibility import DOUBTED, SCREENS
+from tests.talking import answered
 
 pytestmark = pytest.mark.browser
 
@@ -67,8 +69,9 @@ def opened(page: Page) -> Iterator[str]:
         yield path
 
 
-def test_a_thumb_hits_every_control(phone: Page) -> None:
+def test_a_thumb_hits_every_control(phone: Page, tmp_path: Path) -> None:
     """At 390 by 844 nothing that can be touched is smaller than 44 px, and no page is wider than the screen."""
+    answered(tmp_path / "browser.db")
     found = {}
     for path in opened(phone):
         small = phone.driver.execute_script(TOO_SMALL)
