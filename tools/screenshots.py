@@ -71,7 +71,6 @@ TRIED = "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quanti
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
 ANSWER = "document.getElementById('let').click()"
 SHOTS = (
-    Shot("shows", "/", "Glasshouse After Dark, clean"),
     Shot("paste", "/shows/2/charts/paste", "what “Ripple” does is not known", PASTED, size=TALL),
     Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
     Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),
@@ -136,7 +135,7 @@ def side_by_side(name: str, parts: Sequence[Path]) -> None:
 
 
 def take_crew(folder: Path) -> None:
-    """The owner’s page; on phones: logging in, marks that wait, who is where."""
+    """On phones: logging in, marks that wait, who is where."""
     with serving(folder / "crew.db", names=("fence.test",)) as base, gate(int(base.rpartition(":")[2])) as way:
         engine = open_engine(folder / "crew.db")
         people = People(engine, utc_now)
@@ -147,13 +146,6 @@ def take_crew(folder: Path) -> None:
             other.get(f"{base}/shows/3/set/58")
             with chromium(*PHONE) as driver:
                 waiting(driver, way, folder)
-        with chromium(*DESK) as driver:
-            log_in(driver, base, "Head of lights")
-            driver.get(f"{base}/people")
-            driver.find_element(By.ID, "invite").click()
-            WebDriverWait(driver, 15).until(lambda found: found.find_elements(By.ID, "code"))
-            driver.save_screenshot(str(TARGET / "people.png"))
-            print(TARGET / "people.png")
         engine.dispose()
     side_by_side("crew-phones", [folder / f"{name}.png" for name in ("log-in", "who-is-where", "waiting")])
 

@@ -7,7 +7,7 @@ whom.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fence.core.rdm.packet import Identity
@@ -73,13 +73,19 @@ class Step:
 @dataclass
 class Course:
     """The way from how devices stand to how they shall. ``fixed`` are slots of each universe that others take, who
-    cannot be asked."""
+    cannot be asked; ``left`` are those that are given up, with why, in which others are ``called`` by their names."""
 
     stands: dict[Key, Stand]
     goals: dict[Key, Goal]
     fixed: Mapping[int | None, int] = field(default_factory=dict)
     parked: set[Key] = field(default_factory=set)
     left: dict[Key, str] = field(default_factory=dict)
+    called: Callable[[Key], str] = lambda key: str(key[0])
+
+    def __post_init__(self) -> None:
+        self._near: dict[int | None, list[Key]] = {}
+        for key, stand in self.stands.items():
+            self._near.setdefault(stand.universe, []).append(key)
 
     @property
     def waiting(self) -> list[Goal]:
@@ -120,10 +126,11 @@ class Course:
     # ---- who meets whom
 
     def _others(self, key: Key) -> Iterable[tuple[Key, int]]:
-        universe, goal = self.stands[key].universe, self.goals.get(key)
-        for other, stand in self.stands.items():
-            if other == key or stand.universe != universe:
+        goal = self.goals.get(key)
+        for other in self._near[self.stands[key].universe]:
+            if other == key:
                 continue
+            stand = self.stands[other]
             theirs = self.goals.get(other)
             if goal is not None and goal.share and theirs is not None and theirs.share == goal.share:
                 continue
@@ -203,7 +210,7 @@ class Course:
             holders = [other for other, theirs in self._others(goal.key) if theirs & bits]
             stay = [other for other in holders if other not in self.goals or other in self.left]
             if stay or bits & self.fixed.get(stand.universe, 0) & ~stand.bits:
-                name = f"by {stay[0][0]}" if stay else "by a fixture that cannot be asked"
+                name = f"by {self.called(stay[0])}" if stay else "by a fixture that cannot be asked"
                 self.left[goal.key] = f"its place is held {name}"
                 continue
             mode = goal.personality if goal.personality not in (None, stand.personality) else None

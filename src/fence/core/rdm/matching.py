@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Callable, Collection, Hashable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TypeVar
@@ -135,21 +135,39 @@ class _Table:
     def __init__(self, show: Show, said: Sequence[Said]) -> None:
         self.show = show
         self.pairs: dict[int, tuple[Said, Sure, str]] = {}
-        self.fixtures = [fixture for fixture in show.fixtures if _has_type(show, fixture)]
-        self.said = list(said)
+        self._fixtures = {fixture.id: fixture for fixture in show.fixtures if _has_type(show, fixture)}
+        self._said = {id(one): one for one in said}
         self.types: dict[str, Profile] = show.profile_by_id
+
+    @property
+    def fixtures(self) -> list[Fixture]:
+        """Those of the plan that are left."""
+        return list(self._fixtures.values())
+
+    @property
+    def said(self) -> list[Said]:
+        """Those who answered that are left."""
+        return list(self._said.values())
+
+    def is_left(self, one: Said) -> bool:
+        """Whether a device has found nobody yet."""
+        return id(one) in self._said
+
+    def leave_out(self, fixtures: Iterable[Fixture]) -> None:
+        """Take fixtures for nobody from here on."""
+        for fixture in fixtures:
+            del self._fixtures[fixture.id]
 
     def pair(self, fixture: Fixture, one: Said, sure: Sure, why: str) -> None:
         self.pairs[fixture.id] = (one, sure, why)
-        self.fixtures.remove(fixture)
-        self.said.remove(one)
+        del self._fixtures[fixture.id]
+        del self._said[id(one)]
 
     def take_told(self, told: Mapping[str, int]) -> None:
         by_name = {str(one.identity): one for one in self.said}
         for identity, fixture_id in told.items():
-            fixture = next((f for f in self.fixtures if f.id == fixture_id), None)
-            one = by_name.get(identity)
-            if fixture is not None and one in self.said:
+            fixture, one = self._fixtures.get(fixture_id), by_name.get(identity)
+            if fixture is not None and one is not None and self.is_left(one):
                 self.pair(fixture, one, Sure.CERTAIN, "somebody said so")
 
     def type_fits(self, fixture: Fixture, one: Said) -> bool:
@@ -210,7 +228,7 @@ def _by_identity(table: _Table) -> None:
 def _without_one_of_its_own(table: _Table) -> None:
     """A fixture whose own device is known, and does not answer, is not taken for another: a spare is put there by
     hand."""
-    table.fixtures = [fixture for fixture in table.fixtures if not identity_kept(fixture)]
+    table.leave_out([fixture for fixture in table.fixtures if identity_kept(fixture)])
 
 
 def _by_label(table: _Table) -> None:
@@ -241,19 +259,19 @@ def _alike(table: _Table) -> Iterator[tuple[list[Fixture], list[Said]]]:
     groups: dict[tuple[str, int | None], list[Fixture]] = defaultdict(list)
     for fixture in table.fixtures:
         groups[fixture.profile, fixture.universe].append(fixture)
+    by_universe: dict[int | None, list[Said]] = defaultdict(list)
+    for one in table.said:
+        by_universe[one.universe].append(one)
     for (_, universe), fixtures in groups.items():
-        theirs = [
-            one
-            for one in table.said
-            if table.type_fits(fixtures[0], one) and (one.universe in (None, universe) or universe is None)
-        ]
+        near = table.said if universe is None else [*by_universe[universe], *by_universe[None]]
+        theirs = [one for one in near if table.is_left(one) and table.type_fits(fixtures[0], one)]
         if theirs:
             yield fixtures, theirs
 
 
 def _as_the_only_one(table: _Table) -> None:
     for fixtures, theirs in list(_alike(table)):
-        if len(fixtures) == len(theirs) == 1 and theirs[0] in table.said:
+        if len(fixtures) == len(theirs) == 1 and table.is_left(theirs[0]):
             table.pair(fixtures[0], theirs[0], Sure.LIKELY, "the only one of its type that is left")
 
 
@@ -261,7 +279,7 @@ def _in_order(table: _Table) -> None:
     """As many of one type as are planned, each at its own address: they stand along the line as their addresses do."""
     place = _places(table.show)
     for fixtures, theirs in list(_alike(table)):
-        theirs = [one for one in theirs if one in table.said]
+        theirs = [one for one in theirs if table.is_left(one)]
         addresses = {one.address for one in theirs}
         if len(fixtures) != len(theirs) or len(addresses) != len(theirs) or None in addresses:
             continue
@@ -286,7 +304,7 @@ def _places(show: Show) -> dict[int, tuple[int, int]]:
 def _as_they_come(table: _Table) -> None:
     """Those that cannot be told apart: each is one of them, until somebody looks which one blinks."""
     for fixtures, theirs in list(_alike(table)):
-        theirs = sorted((one for one in theirs if one in table.said), key=lambda one: one.identity)
+        theirs = sorted((one for one in theirs if table.is_left(one)), key=lambda one: one.identity)
         if not theirs:
             continue
         many = f"one of {len(theirs)} alike: make it blink to see which"

@@ -106,8 +106,8 @@ def carry_out(
     """
     by_name = {str(one.identity): one for one in said}
     goals = {goal.key: goal for wish in wishes.values() for goal in wish.goals}
-    course = Course(stands_said(said), goals, fixed or {})
     called = _Names(names or {})
+    course = Course(stands_said(said), goals, fixed or {}, called=called.of)
     of, pending = len(wishes), {goal.identity for goal in course.waiting}
     result.stopped = False
     while (step := course.next_step()) is not None:

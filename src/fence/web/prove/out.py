@@ -50,3 +50,4 @@ def register(app: Flask) -> None:
     app.extensions["fence_sender"] = Sender(Path(held.engine.url.database or ""), tell)
     app.extensions["fence_rigs"] = PracticeRigs()
     app.add_template_global(sending, "sending_now")
+    app.add_template_global(lambda: app.extensions["fence_works"].holding(), "holding_now")

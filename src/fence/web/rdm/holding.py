@@ -72,8 +72,8 @@ def begin(show_id: int) -> BaseResponse:
         raise EditError("Choose what is done about a change: put it back, or tell.")
     names = names_of(look_at(saved.show, answers))
     now = datetime.now(UTC)
-    hold = Hold(answers.bind, held, names, Rule(rule), now + timedelta(minutes=minutes), who(), now)
-    works().hold(saved.key, show_id, hold)
+    hold = Hold(show_id, answers.bind, held, names, Rule(rule), now + timedelta(minutes=minutes), who(), now)
+    works().hold(saved.key, hold)
     words = f"Hold over RDM began: {counted(len(held), 'device')}, {minutes} min, changes are "
     store().tell(show_id, words + ("put back" if hold.rule is Rule.PUT_BACK else "told"), who=who(), origin=ORIGIN)
     flash("The hold is on. It ends by itself.")

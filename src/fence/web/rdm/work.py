@@ -59,9 +59,11 @@ class Work:
 
 @dataclass
 class Hold:
-    """A hold: the devices as they stood when it began, by identity, with what they are called; what is done about a
-    change; until when (UTC). ``news`` is what was noticed, the newest first."""
+    """A hold of a show: the devices as they stood when it began, by identity, with what they are called; what is done
+    about a change; until when (UTC). ``news`` is what was noticed, the newest first; ``why`` is why it ended.
+    """
 
+    show_id: int
     bind: str
     held: dict[str, Said]
     names: dict[str, tuple[int, str]]
@@ -95,6 +97,11 @@ class Works:
         """The hold of a show that is on, or has ended last."""
         with self._lock:
             return self._holds.get(key)
+
+    def holding(self) -> Hold | None:
+        """A hold that is on, of whichever show, for the banner on every screen."""
+        with self._lock:
+            return next((hold for hold in self._holds.values() if not hold.ended.is_set()), None)
 
     def _begin(self, key: str, work: Work, act: Callable[[Work], None]) -> Work:
         with self._lock:
@@ -199,14 +206,14 @@ class Works:
 
     # ---- holding
 
-    def hold(self, key: str, show_id: int, hold: Hold) -> None:
+    def hold(self, key: str, hold: Hold) -> None:
         """Hold devices as they stand, until the hold's end; one that was on ends."""
         self.let_go(key, "another hold began")
         with self._lock:
             self._holds[key] = hold
             while len(self._holds) > MOST_SHOWS:
                 self._holds.popitem(last=False)[1].ended.set()
-        Thread(target=self._hold, args=(key, show_id, hold), daemon=True, name="rdm hold").start()
+        Thread(target=self._hold, args=(key, hold), daemon=True, name="rdm hold").start()
 
     def let_go(self, key: str, why: str) -> None:
         """End the hold of a show."""
@@ -221,7 +228,7 @@ class Works:
         if hold is not None:
             hold.held.update({name: one for name, one in said.items() if name in hold.held})
 
-    def _hold(self, key: str, show_id: int, hold: Hold) -> None:
+    def _hold(self, key: str, hold: Hold) -> None:
         while not hold.ended.is_set():
             if datetime.now(UTC) >= hold.until:
                 hold.why = "its time was over; RDM between frames can make some fixtures flicker"
@@ -230,7 +237,7 @@ class Works:
             work = self.of(key)
             if work is None or work.over:
                 try:
-                    self._round(show_id, hold)
+                    self._round(hold)
                 except FenceError as error:
                     hold.why = str(error)
                     hold.ended.set()
@@ -241,9 +248,9 @@ class Works:
             hold.rounds += 1
             hold.ended.wait(ROUND_SECONDS)
         with suppress(FenceError):
-            self.store.tell(show_id, f"Hold over RDM ended: {hold.why}", who=hold.who, origin=ORIGIN)
+            self.store.tell(hold.show_id, f"Hold over RDM ended: {hold.why}", who=hold.who, origin=ORIGIN)
 
-    def _round(self, show_id: int, hold: Hold) -> None:
+    def _round(self, hold: Hold) -> None:
         names = list(hold.held)
         for first in range(0, len(names), CHUNK):
             if hold.ended.is_set():
@@ -255,14 +262,14 @@ class Works:
                     talk.tries = 2
                     try:
                         now = heard_again(talk, held)
-                        self._noticed(show_id, hold, name, now, lambda n=now, h=held, t=talk: put_back(t, h, n))  # type: ignore[misc]
+                        self._noticed(hold, name, now, lambda n=now, h=held, t=talk: put_back(t, h, n))  # type: ignore[misc]
                         hold.silent.discard(name)
                     except TalkError as error:
                         if name not in hold.silent:
                             hold.silent.add(name)
-                            self._say(show_id, hold, name, str(error).rstrip(".").lower())
+                            self._say(hold, name, str(error).rstrip(".").lower())
 
-    def _noticed(self, show_id: int, hold: Hold, name: str, now: Said, restore: Callable[[], Said]) -> None:
+    def _noticed(self, hold: Hold, name: str, now: Said, restore: Callable[[], Said]) -> None:
         found = changes(hold.held[name], now)
         if not found:
             hold.told = {pair for pair in hold.told if pair[0] != name}
@@ -272,27 +279,27 @@ class Works:
             back = restore()
             left = changes(hold.held[name], back)
             ended = "put back" if not left else f"does not go back ({', '.join(map(str, left))})"
-            self.answers.put(show_id, {name: back})
+            self.answers.put(hold.show_id, {name: back})
             if left and (name, words) in hold.told:
                 return
             hold.told.add((name, words))
-            self._say(show_id, hold, name, f"{words} was changed at it: {ended}")
+            self._say(hold, name, f"{words} was changed at it: {ended}")
         elif (name, words) not in hold.told:
             hold.told.add((name, words))
-            self.answers.put(show_id, {name: now})
+            self.answers.put(hold.show_id, {name: now})
             fixture_id = hold.names.get(name, (0, ""))[0]
             if fixture_id:
-                record(self.store, show_id, {fixture_id: now}, hold.who)
-            self._say(show_id, hold, name, f"{words} was changed at it")
+                record(self.store, hold.show_id, {fixture_id: now}, hold.who)
+            self._say(hold, name, f"{words} was changed at it")
 
-    def _say(self, show_id: int, hold: Hold, name: str, words: str) -> None:
+    def _say(self, hold: Hold, name: str, words: str) -> None:
         fixture_id, label = hold.names.get(name, (0, name))
         told = f"{label}: {words}"
         hold.news.insert(0, f"{datetime.now().astimezone():%H:%M:%S}  {told}")
         del hold.news[200:]
         about = fixture_id or None
         with suppress(FenceError):
-            self.store.tell(show_id, told, who=hold.who, origin=ORIGIN, about=about)
+            self.store.tell(hold.show_id, told, who=hold.who, origin=ORIGIN, about=about)
 
 
 def reading_of(show: Show, fixture_id: int, said: Said) -> tuple[tuple[int | None, ...], str] | None:

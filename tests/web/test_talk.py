@@ -1,0 +1,200 @@
+"""Talking with fixtures on the pages, the rig a process of its own: kept, spare, grown, reset, charts, refusals."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from contextlib import ExitStack
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from flask import Flask
+
+from fence.core.changes import edits
+from fence.core.rdm.packet import Identity
+from fence.core.rdm.said import Said
+from fence.core.words.address import Address
+from fence.core.words.box import Protocol
+from fence.core.words.profile import Mode, Part
+from fence.core.words.record import How
+from fence.core.words.show import Show
+from fence.core.words.standing import State, state_of
+from fence.store.shows import ShowStore
+from fence.web.rdm.work import Works
+from fence.wire.answering import Place, hear_all, talking
+from tests.addresses import own
+from tests.conftest import Visitor
+from tests.core.rdm.test_speaking import SPOT
+from tests.wire.test_rdm import standing_in
+
+GONE = str(Identity(0x7FF9, 1))
+
+
+class Rig:
+    """A show with its box, and the process that stands in for what hangs on it."""
+
+    def __init__(self, app: Flask, visitor: Visitor, shows: ShowStore, folder: Path, stack: ExitStack) -> None:
+        self.works: Works = app.extensions["fence_works"]
+        self.visitor, self.shows, self.folder, self.stack, self.ip = visitor, shows, folder, stack, own(71)
+
+    def make(self, planned: Show, outside: Show, *faults: str) -> None:
+        """Plan a show with a box for U1, let something hang there, and ask who is there."""
+        planned = edits.add_box(planned, "Truss box")
+        box = replace(planned.boxes[-1], ip=self.ip, protocol=Protocol.ARTNET, counts_from=0)
+        planned = edits.give(edits.count_ports(edits.put_box(planned, box), box.id, 1), box.id, {1: 1})
+        self.saved = self.shows.create(planned, who="Planner")
+        self.place = f"/shows/{self.saved.id}/rdm"
+        self.stack.enter_context(standing_in(outside, self.folder, self.ip, *faults))
+        self.visitor.get(self.place)
+        assert self.post("/ask", place=f"box-{box.id}").status_code == 302
+        self.over()
+
+    def over(self) -> str:
+        """Wait for the end of the work; what it said."""
+        end = time.monotonic() + 20
+        while time.monotonic() < end:
+            work = self.works.of(self.saved.key)
+            if work is None or work.over:
+                return work.told if work else ""
+            time.sleep(0.02)
+        raise AssertionError("the work does not end")
+
+    def post(self, path: str, **fields: object):  # type: ignore[no-untyped-def]
+        """Send a form of these pages."""
+        return self.visitor.post(self.place + path, {"revision": self.show().revision, **fields})
+
+    def show(self):  # type: ignore[no-untyped-def]
+        """The show as it is saved."""
+        return self.shows.get(self.saved.id)
+
+    def outside(self) -> dict[str, Said]:
+        """What they really say, by label."""
+        with talking(own(72)) as lines:
+            return {one.label: one for one in hear_all(lines, [Place(self.ip, 0, 1)], flush=False)[0]}
+
+
+@pytest.fixture
+def rig(app: Flask, visitor: Visitor, shows: ShowStore, tmp_path: Path) -> Iterator[Rig]:
+    """Somebody who talks."""
+    with ExitStack() as stack:
+        yield Rig(app, visitor, shows, tmp_path, stack)
+
+
+def spots(count: int, *, mode: str = "Short") -> Show:
+    """Spots one after the other on U1."""
+    run = edits.AddRun(SPOT, mode, count, "Spot 1", start=Address(1, 1))
+    return edits.add_fixtures(Show("Barn"), run)
+
+
+def test_what_they_said_is_kept(rig: Rig) -> None:
+    """Read back by RDM, with who is who; one that stands elsewhere differs, and is set in one go."""
+    wrong = edits.place(spots(3), 2, Address(1, 50))
+    rig.make(spots(3), wrong)
+    page = rig.visitor.get(rig.place).text
+    assert "says 050, planned is 004" in page
+    rig.post("/keep")
+    show = rig.show().show
+    assert [f.serial for f in show.fixtures] == [str(one.identity) for one in rig.outside().values()]
+    assert [f.read_back.says for f in show.fixtures if f.read_back] == [(1,), (50,), (7,)]
+    assert {f.read_back.by.how for f in show.fixtures if f.read_back} == {How.RDM}
+    assert [state_of(show, f) for f in show.fixtures] == [State.SET, State.DIFFERS, State.SET]
+    rig.post("/set", what="all")
+    assert rig.over() == "1 of 1 device set and heard back."
+    assert rig.outside()["Spot 2"].address == 4
+    show = rig.show().show
+    assert {state_of(show, f) for f in show.fixtures} == {State.SET}
+
+
+def test_a_spare_takes_a_place(rig: Rig) -> None:
+    """Its own device is gone: the spare of its type gets mode, address and label in one step, when it is free."""
+    planned = edits.keep_identities(spots(3, mode="Long"), {2: GONE})
+    outside = edits.rename(edits.change_mode(spots(3), [2], "Short"), 2, "From the shelf")
+    rig.make(planned, edits.place(outside, 2, Address(1, 200)))
+    spare = rig.outside()["From the shelf"]
+    page = rig.visitor.get(f"{rig.place}/device/{spare.identity}").text
+    assert "In the place of" in page
+    assert f"its own device {GONE} does not answer" in rig.visitor.get(rig.place).text
+    rig.post("/who", identity=str(spare.identity), fixture=2, spare=1)
+    rig.over()
+    assert "its place is held by Spot 3" in rig.visitor.get(rig.place).text
+    rig.post("/set", what="all")
+    assert "3 of 3 devices set" in rig.over()
+    now = rig.outside()["Spot 2"]
+    assert (now.identity, now.address, now.mode) == (spare.identity, 6, "Long")
+    fixture = rig.show().show.fixture(2)
+    assert fixture.serial == str(spare.identity)
+    assert state_of(rig.show().show, fixture) is State.SET
+
+
+def test_a_grown_mode_is_fitted_in_and_set(rig: Rig) -> None:
+    """Seen first, then planned and set; who is in the way moves, and is set, too."""
+    bigger = replace(SPOT, modes=(Mode("Short", (Part(6),)), SPOT.modes[1]))
+    outside = replace(spots(3), profiles=(bigger,))
+    rig.make(spots(3), outside)
+    assert "Make room for grown modes" in rig.visitor.get(rig.place).text
+    assert "0 change" not in rig.visitor.get(f"{rig.place}/first/grown").text
+    rig.post("/first/grown", seen=1)
+    rig.over()
+    taken: set[int] = set()
+    for one in rig.outside().values():
+        slots = set(range(one.address or 0, (one.address or 0) + 6))
+        assert not slots & taken
+        taken |= slots
+    assert [f.start for f in rig.show().show.fixtures] == [one.address for one in rig.outside().values()]
+
+
+def test_a_reset_is_asked_for_twice(rig: Rig) -> None:
+    """Not without the tick; then the maker's settings are there, recorded, and on the log."""
+    rig.make(spots(2), spots(2))
+    name = str(rig.outside()["Spot 2"].identity)
+    refused = rig.post(f"/device/{name}/reset", what="factory")
+    assert refused.status_code == 422
+    assert "nobody is near it" in refused.text
+    assert rig.outside()["Spot 2"].address == 4
+    rig.post(f"/device/{name}/reset", what="factory", sure=1)
+    assert rig.outside()[""].address == 1
+    assert state_of(rig.show().show, rig.show().show.fixture(2)) is State.DIFFERS
+    assert "settings of its maker" in rig.visitor.get(f"/shows/{rig.saved.id}/log").text
+
+
+def test_a_chart_is_read_from_a_fixture(rig: Rig) -> None:
+    """All modes with their channels stand on the page where charts are completed, with where they come from."""
+    rig.make(spots(1), spots(1))
+    name = str(rig.outside()["Spot 1"].identity)
+    answer = rig.post(f"/device/{name}/chart", modes=1)
+    page = rig.visitor.get(answer.location).text
+    for words in ("said by the fixture, software 1.0", "beam width", "pan fine", "Short", "Long"):
+        assert words in page
+    assert rig.outside()["Spot 1"].mode == "Short"
+
+
+def test_what_cannot_be_is_said(rig: Rig) -> None:
+    """Nothing ticked, a guess not confirmed, an address that is taken or past the end, minutes, unknown devices."""
+    rig.make(spots(3), spots(3), "heap")
+    pages = rig.visitor
+    name = str(rig.outside()[""].identity)
+    for path, fields, words in (
+        ("/ask", {}, "Tick at least one box"),
+        ("/set", {"what": "picked"}, "Tick those that are to be set"),
+        ("/set", {"what": "picked", "identity": name}, "only guessed"),
+        (f"/device/{name}/set", {"address": "511", "personality": "2"}, "accepted are 1 to 508"),
+        (f"/device/{name}/set", {"address": "2", "personality": "1"}, "listens there"),
+        (f"/device/{name}/set", {"address": "9", "personality": "7"}, "modes 1 to 2"),
+        ("/hold", {"minutes": "0", "rule": "tell"}, "accepted are 1 to 120"),
+        ("/hold", {"minutes": "5", "rule": "shout"}, "Choose what is done"),
+        ("/blink", {"identity": "7FF0:00000FFF", "on": "1"}, "ask once more"),
+        ("/first", {"school": "none"}, "Choose a way"),
+    ):
+        answer = rig.post(path, **fields)
+        assert words in pages.get(answer.location).text if answer.status_code == 302 else words in answer.text, path
+    assert {one.address for one in rig.outside().values()} == {1}
+
+
+def test_a_look_that_finds_nobody_leaves_the_one_before(rig: Rig) -> None:
+    """The box is away: it is said, and what was said before stays."""
+    rig.make(spots(2), spots(2))
+    rig.stack.close()
+    rig.post("/ask", place="box-1")
+    assert rig.over().startswith("Nobody answered. What was said before stays.")
+    assert "2</b> of the plan answer" in rig.visitor.get(rig.place).text
