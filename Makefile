@@ -37,6 +37,7 @@ bench: setup
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock
 	bash tools/chromium.sh
 	$(BIN)/python bench/check.py
+	$(BIN)/python bench/talk.py
 	$(BIN)/python bench/command.py
 	$(BIN)/python bench/hostile.py
 	$(BIN)/python bench/writers.py

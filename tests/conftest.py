@@ -17,6 +17,7 @@ from fence.cli.serving import make_demo
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import create_app
+from fence.web.app import attach
 
 settings.register_profile("fence", deadline=None, max_examples=80, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("fence")
@@ -41,13 +42,22 @@ def furnished(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return path
 
 
+@pytest.fixture(scope="session")
+def application(tmp_path_factory: pytest.TempPathFactory) -> Flask:
+    """The application, made once: its routes and templates are the same for every test."""
+    return create_app(tmp_path_factory.mktemp("application") / "none.db", {"TESTING": True})
+
+
 @pytest.fixture
-def app(tmp_path: Path, furnished: Path) -> Iterator[Flask]:
-    """The application with both demo shows: 1 is the clean one, 2 the one with problems."""
+def app(application: Flask, tmp_path: Path, furnished: Path) -> Iterator[Flask]:
+    """The application on a database of its own with both demo shows: 1 is the clean one, 2 the one with problems."""
     copyfile(furnished, tmp_path / "web.db")
-    made = create_app(tmp_path / "web.db", {"TESTING": True})
-    yield made
-    made.extensions["fence_pages"].store.engine.dispose()
+    settled = dict(application.config)
+    attach(application, tmp_path / "web.db")
+    yield application
+    application.extensions["fence_pages"].store.engine.dispose()
+    application.config.clear()
+    application.config.update(settled)
 
 
 class Visitor:

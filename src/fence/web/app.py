@@ -85,9 +85,7 @@ def create_app(
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.config.from_mapping(config or {})
-    app.extensions["fence_pages"] = Pages(ShowStore(open_engine(database)))
-    known = app.extensions["fence_pages"]
-    app.extensions["fence_works"] = Works(known.store, known.answers)
+    attach(app, database)
     security.protect(app)
     errors.register(app)
     frame.register(app)
@@ -96,3 +94,11 @@ def create_app(
     for page in PAGES:
         app.register_blueprint(page.blueprint)
     return app
+
+
+def attach(app: Flask, database: Path) -> None:
+    """Put an application on a database file, with all that belongs to it: the store, what sends, what talks."""
+    pages = Pages(ShowStore(open_engine(database)))
+    app.extensions["fence_pages"] = pages
+    app.extensions["fence_works"] = Works(pages.store, pages.answers)
+    out.attach(app)

@@ -40,8 +40,8 @@ def sending() -> Sending | None:
     return sender.now
 
 
-def register(app: Flask) -> None:
-    """Have one sender and the practice rigs; make the banner known to templates."""
+def attach(app: Flask) -> None:
+    """Have one sender and the practice rigs for the store that the application is on."""
     held = app.extensions["fence_pages"].store
 
     def tell(show_id: int, words: str) -> None:
@@ -49,5 +49,9 @@ def register(app: Flask) -> None:
 
     app.extensions["fence_sender"] = Sender(Path(held.engine.url.database or ""), tell)
     app.extensions["fence_rigs"] = PracticeRigs()
+
+
+def register(app: Flask) -> None:
+    """Make the banner known to templates."""
     app.add_template_global(sending, "sending_now")
     app.add_template_global(lambda: app.extensions["fence_works"].holding(), "holding_now")
