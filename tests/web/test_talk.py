@@ -70,8 +70,12 @@ class Rig:
 
     def outside(self) -> dict[str, Said]:
         """What they really say, by label."""
+        return {one.label: one for one in self.outside_all()}
+
+    def outside_all(self) -> list[Said]:
+        """What they really say."""
         with talking(own(72)) as lines:
-            return {one.label: one for one in hear_all(lines, [Place(self.ip, 0, 1)], flush=False)[0]}
+            return hear_all(lines, [Place(self.ip, 0, 1)], flush=False)[0]
 
 
 @pytest.fixture
@@ -142,6 +146,19 @@ def test_a_grown_mode_is_fitted_in_and_set(rig: Rig) -> None:
         assert not slots & taken
         taken |= slots
     assert [f.start for f in rig.show().show.fixtures] == [one.address for one in rig.outside().values()]
+
+
+def test_who_is_who_is_taken_back_by_undo(rig: Rig) -> None:
+    """Somebody says that one is another: it is; after an undo it is as before."""
+    rig.make(spots(2), spots(2), "heap")
+    one = min(said.identity for said in rig.outside_all())
+    assert "any of several" in rig.visitor.get(f"{rig.place}/device/{one}").text
+    rig.post("/who", identity=str(one), fixture=2)
+    assert "somebody said so" in rig.visitor.get(f"{rig.place}/device/{one}").text
+    assert rig.show().show.fixture(2).serial == str(one)
+    rig.visitor.post(f"/shows/{rig.saved.id}/undo", {"revision": rig.show().revision})
+    assert not rig.show().show.fixture(2).serial
+    assert "any of several" in rig.visitor.get(f"{rig.place}/device/{one}").text
 
 
 def test_a_reset_is_asked_for_twice(rig: Rig) -> None:

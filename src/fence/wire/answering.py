@@ -8,6 +8,7 @@ from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
 from threading import Lock
 
+from fence.core.rdm.packet import Identity
 from fence.core.rdm.said import Said, hear_out
 from fence.core.rdm.talking import Talk
 from fence.core.words.box import Use
@@ -16,6 +17,8 @@ from fence.wire.looking import look
 from fence.wire.rdm import SEARCH_SECONDS, BoxLine
 
 POLL_SECONDS = 1.0
+MOST_HEARD = 4000
+"""Devices that are asked in one go."""
 _one_at_a_time = Lock()
 """Two talks at once would hear each other's answers."""
 
@@ -105,13 +108,16 @@ def hear_all(
     for place in places:
         by_box.setdefault(place.box, []).append(place)
     heard: list[Said] = []
-    waiting = []
+    waiting: list[tuple[Place, Identity]] = []
     for box, mine in by_box.items():
         tell(0, 0, f"{box} searches its lines")
         tables = lines.box(box).tables([place.address for place in mine], flush=flush, seconds=seconds)
         if not tables:
             notes.append(f"{box} gives no table of devices: it is off, elsewhere, or passes no RDM.")
         waiting += [(place, one) for place in mine for one in tables.get(place.address, ())]
+    if len(waiting) > MOST_HEARD:
+        notes.append(f"{len(waiting)} devices are on these lines: the first {MOST_HEARD} were asked.")
+        del waiting[MOST_HEARD:]
     for done, (place, identity) in enumerate(waiting):
         if stop():
             notes.append(f"Stopped after {done} of {len(waiting)}.")

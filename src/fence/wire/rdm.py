@@ -38,8 +38,10 @@ PATIENCE = 0.3
 """Seconds that one answer may take: the line is busy with frames in between."""
 SILENT_SECONDS = 3.0
 """Seconds after which a box that says nothing at all is taken to be away: a poll is answered within [Art-Net 4]."""
-SETTLES = 0.3
-"""Seconds without news after which a table is taken to be whole."""
+SETTLES, SETTLES_ANEW = 0.3, 1.0
+"""Seconds without news after which a table is taken to be whole; one that is searched for comes in pieces."""
+EMPTY_SECONDS = 3.0
+"""Seconds after which an empty table is believed while it is searched for: some tell first that all is forgotten."""
 
 _TOD_REQUEST = Struct(
     "identifier" / Const(IDENTIFIER), "opcode" / Const(OP_TOD_REQUEST, Int16ul), "version" / Int16ub, Padding(9),
@@ -215,10 +217,12 @@ class BoxLine:
             self._send(build_flush(address) if flush else build_request(address))
         begun, lives = time.monotonic(), False
         end = time.monotonic() + seconds
-        asked_again = flush
         while time.monotonic() < end:
+            early = flush and time.monotonic() - begun < EMPTY_SECONDS
             whole = set(totals) >= set(addresses) and all(len(found[a]) >= totals[a] for a in totals)
-            came = list(self._packets(SETTLES if whole else min(1.0, max(end - time.monotonic(), 0.01))))
+            whole = whole and not (early and 0 in totals.values())
+            settles = SETTLES_ANEW if flush else SETTLES
+            came = list(self._packets(settles if whole else min(1.0, max(end - time.monotonic(), 0.01))))
             if whole and not came:
                 break
             lives = lives or bool(came)
@@ -231,7 +235,7 @@ class BoxLine:
                     totals[told.address] = min(told.total or 0, MOST_DEVICES)
                     if len(held) < MOST_DEVICES:
                         held.update(dict.fromkeys(told.identities))
-            if not came and asked_again and len(totals) < len(addresses):
+            if not came and not early and len(totals) < len(addresses):
                 for address in set(addresses) - set(totals):  # some only search when told, and tell when asked
                     self._send(build_request(address))
         return {address: tuple(sorted(held)) for address, held in found.items()}

@@ -75,6 +75,27 @@ def test_labels_and_identities_are_certain_whatever_the_address() -> None:
     assert not found.strange
 
 
+@pytest.mark.parametrize(
+    "labels",
+    [
+        ("Груша 1", "Лира 1", "Лира 2"),
+        ("北 1", "南 1", "南 2"),
+        ("A very long name of a truss at the front 1", "B", "b2"),
+    ],
+)
+def test_labels_of_any_script_tell_who_is_who(labels: tuple[str, ...]) -> None:
+    """What is written in other letters, or is cut at 32 bytes, is still a name; numbers alone are none."""
+    show = planned()
+    for fixture, label in zip(show.fixtures, labels, strict=False):
+        show = edits.rename(show, fixture.id, label)
+    said = [replace(one, address=1) for one in heard(show)]
+    found = match(show, said)
+    assert [pair.sure for pair in found.pairs][:3] == [Sure.CERTAIN] * 3
+    assert all(label == was for label, was in sures(show, said))
+    other = [replace(one, label="Слива 1") for one in said[:1]]
+    assert match(show, other).pairs[0].sure is not Sure.CERTAIN
+
+
 def test_without_label_the_address_and_the_order_speak() -> None:
     """Of that type at that address is likely; as many as planned at other addresses go in order, which is a guess; in
     a heap nobody can tell."""

@@ -11,6 +11,7 @@ from typing import TypeVar
 
 from fence.core.rdm.packet import read_identity
 from fence.core.rdm.said import Said
+from fence.core.rdm.values import build_words
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.patch import Patch
@@ -59,8 +60,13 @@ class Match:
 
 
 def plain(text: str) -> str:
-    """A text for comparing: letters and digits only."""
-    return re.sub(r"[^0-9a-z]", "", text.casefold())
+    """A text for comparing: letters and digits only, of any script."""
+    return "".join(character for character in text.casefold() if character.isalnum())
+
+
+def label_key(text: str) -> str:
+    """A label for comparing, as far as a device can keep it: 32 bytes."""
+    return plain(build_words(text).decode())
 
 
 def is_type(profile: Profile, said: Said) -> bool:
@@ -232,9 +238,13 @@ def _without_one_of_its_own(table: _Table) -> None:
 
 
 def _by_label(table: _Table) -> None:
-    table.pair_unique(lambda f: plain(f.label), lambda one: plain(one.label), Sure.CERTAIN, "label and type")
+    table.pair_unique(lambda f: label_key(f.label), lambda one: label_key(one.label), Sure.CERTAIN, "label and type")
     table.pair_unique(
-        lambda f: plain(f.label), lambda one: plain(one.label), Sure.LIKELY, "its label; of another type", typed=False
+        lambda f: label_key(f.label),
+        lambda one: label_key(one.label),
+        Sure.LIKELY,
+        "its label; of another type",
+        typed=False,
     )
 
 

@@ -18,7 +18,7 @@ from fence.web.address.layout import SCHOOLS
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import library, load, load_for_edit, pages, save
-from fence.web.rdm.page import Look, answers_of, look_at, tabs, when_words
+from fence.web.rdm.page import Look, answers_of, look_at, tabs, told_in, when_words
 from fence.web.rdm.views import begin
 
 blueprint = Blueprint("speak", __name__, url_prefix="/shows/<int:show_id>/rdm/first")
@@ -43,7 +43,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
                 library=library().profiles(),
                 layout=_layout(values),
                 anew=bool(values["anew"]),
-                told=answers.told,
+                told=told_in(saved.show, answers),
             )
         except FenceError as error:
             problem = str(error)

@@ -15,6 +15,7 @@ from fence.core.words.address import MAX_UNIVERSE
 from fence.core.words.box import BoxKind, Use
 from fence.core.words.fixture import Fixture
 from fence.core.words.network import number_on, said_by
+from fence.core.words.record import is_identity
 from fence.core.words.show import Show
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
@@ -90,12 +91,23 @@ def answers_of(show_id: int) -> Answers | None:
 
 def look_at(show: Show, answers: Answers) -> Look:
     """Who answered, beside the plan as it is now: those that differ first, then in the order of the plan."""
-    found = match(show, answers.said, told=answers.told, asked=answers.asked or None)
+    found = match(show, answers.said, told=told_in(show, answers), asked=answers.asked or None)
     rows = [_row(show, pair) for pair in found.pairs]
     spares = spares_of(show, found)
     strange = [Row(one, spares=spares.get(str(one.identity), ())) for one in found.strange]
     rows.sort(key=lambda row: not row.differs)
     return Look(answers, found, tuple(rows), tuple(strange))
+
+
+def told_in(show: Show, answers: Answers) -> dict[str, int]:
+    """The pairs that somebody made, as far as they stand in the show: an undo takes one back."""
+    kept = {}
+    for name, fixture_id in answers.told.items():
+        fixture = show.fixture_by_id.get(fixture_id)
+        by_hand = fixture is not None and bool(fixture.serial) and not is_identity(fixture.serial)
+        if fixture is not None and (fixture.serial == name or by_hand):
+            kept[name] = fixture_id
+    return kept
 
 
 def _row(show: Show, pair: Pair) -> Row:

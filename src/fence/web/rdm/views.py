@@ -90,6 +90,8 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
             chosen.append(practice_place(saved.show, rigs().start(saved)))
         if not chosen:
             raise EditError("Tick at least one box, or the practice rig.")
+        if len(chosen) > 1 and any(one.key == "practice" for one in chosen):
+            raise EditError("Ask the practice rig by itself: it is on this machine, and the boxes are not.")
         bind = str(as_ip(bind_for(saved, chosen)))
         works().ask(saved.key, show_id, bind, [p for one in chosen for p in one.places], flush=True)
     except FenceError as error:
