@@ -110,6 +110,21 @@ def test_what_they_said_is_kept(rig: Rig) -> None:
     assert {state_of(show, f) for f in show.fixtures} == {State.SET}
 
 
+def test_labels_and_displays_as_they_hang(rig: Rig) -> None:
+    """Those that hang upside down get their display turned, all that differ their label; nobody else is touched."""
+    planned = edits.rename(edits.set_turned(spots(3), [2], turned=True), 3, "Ladder side of the long front truss 3")
+    rig.make(planned, spots(3))
+    rig.post("/keep")  # so that it is known without its label
+    rig.post("/who", identity=str(rig.outside()["Spot 3"].identity), fixture=3)
+    rig.post("/set", what="all", labels=1, displays=1)
+    assert rig.over() == "2 of 2 devices set and heard back."
+    assert {name: one.display_invert for name, one in rig.outside().items()} == {
+        "Spot 1": False, "Spot 2": True, "Ladder side of the long front tr": False,
+    }  # fmt: skip
+    rig.post("/set", what="all", labels=1, displays=1)
+    assert "Nobody differs" in rig.post("/set", what="all", labels=1, displays=1).text
+
+
 def test_a_spare_takes_a_place(rig: Rig) -> None:
     """Its own device is gone: the spare of its type gets mode, address and label in one step, when it is free."""
     planned = edits.keep_identities(spots(3, mode="Long"), {2: GONE})

@@ -46,22 +46,42 @@ class Result:
     stopped: bool = False
 
 
-def wish_for(show: Show, pair: Pair, *, label: bool = False) -> Wish:
-    """What makes a device stand as its fixture is planned. What it has no mode for is left as it is."""
+def wish_for(show: Show, pair: Pair, *, label: bool = False, display: bool = False) -> Wish:
+    """What makes a device stand as its fixture is planned, on request with its label, and its display the way up in
+    which it can be read where it hangs. What it has no mode for is left as it is."""
+    fixture, said = pair.fixture, pair.said
+    wish = _planned_wish(show, pair)
+    named = build_words(fixture.label).decode()
+    turned = (("display_invert", fixture.turned),) if said.display_invert not in (None, fixture.turned) else ()
+    return replace(wish, label=named if label and said.label != named else None, turned=turned if display else ())
+
+
+def is_empty(wish: Wish, said: Said) -> bool:
+    """Whether a device stands as wished already."""
+    now = stands_said([said])
+    reached = all(
+        goal.personality in (None, now[goal.key].personality) and goal.address in (None, now[goal.key].address)
+        for goal in wish.goals
+        if goal.key in now
+    )
+    return reached and wish.label is None and not wish.turned
+
+
+def _planned_wish(show: Show, pair: Pair) -> Wish:
     fixture, said = pair.fixture, pair.said
     profile, mode = show.profile_of(fixture), show.mode_of(fixture)
     if profile is None or mode is None:
-        return Wish(label=fixture.label if label else None)
+        return Wish()
     if len(fixture.patch) > 1 and len(said.subs) == len(fixture.patch):
         goals = tuple(
             Goal(said.identity, sub.number, None, sub.footprint, entry.slot, fixture.share)
             for sub, entry in zip(said.subs, fixture.patch, strict=True)
         )
-        return Wish(goals, fixture.label if label else None)
+        return Wish(goals)
     personality = personality_for(mode, profile, said)
     footprint = mode.parts[0].footprint if personality is not None else said.footprint
     goal = Goal(said.identity, 0, personality, footprint, fixture.start, fixture.share)
-    return Wish((goal,), fixture.label if label and said.label != fixture.label else None)
+    return Wish((goal,))
 
 
 def stands_said(said: Sequence[Said]) -> dict[Key, Stand]:

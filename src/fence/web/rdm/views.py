@@ -15,7 +15,7 @@ from fence.core.rdm.course import Goal, run_bits
 from fence.core.rdm.matching import Pair, Sure
 from fence.core.rdm.packet import Parameter
 from fence.core.rdm.said import FLAGS, Said, hear_out
-from fence.core.rdm.setting import Wish, slots_of_others, stands_said, wish_for
+from fence.core.rdm.setting import Wish, is_empty, slots_of_others, stands_said, wish_for
 from fence.core.rdm.values import LONGEST_WORDS
 from fence.core.words.address import SLOTS
 from fence.core.words.box import as_ip
@@ -181,16 +181,17 @@ def put(show_id: int) -> BaseResponse:
     names, every = request.form.getlist("identity"), request.form.get("what") == "all"
     guesses = bool(request.form.get("guesses"))
     pairs = _chosen(look, names, every=every, guesses=guesses)
+    if every:
+        pairs = [pair for pair in pairs if not is_empty(_wish(saved, pair), pair.said)]
     if not pairs:
-        raise EditError("Tick those that are to be set, or choose all that differ.")
+        raise EditError("Nobody differs." if every else "Tick those that are to be set, or choose all that differ.")
     unsure = [pair for pair in pairs if pair.sure in (Sure.GUESS, Sure.ANY)]
     if unsure and not guesses:
         raise EditError(
             f"{unsure[0].fixture.label} is only guessed: make it blink and say who it is, "
             "or tick that guesses are set as well."
         )
-    label = bool(request.form.get("labels"))
-    wishes = {str(pair.said.identity): wish_for(saved.show, pair, label=label) for pair in pairs}
+    wishes = {str(pair.said.identity): _wish(saved, pair) for pair in pairs}
     begin(saved, look, wishes)
     return redirect(url_for("rdm.index", show_id=show_id))
 
@@ -199,7 +200,13 @@ def _chosen(look: Look, names: list[str], *, every: bool, guesses: bool) -> list
     if not every:
         return [pair for pair in look.match.pairs if str(pair.said.identity) in names and not pair.said.problem]
     sure = {Sure.CERTAIN, Sure.LIKELY} | ({Sure.GUESS, Sure.ANY} if guesses else set())
-    return [pair for pair in look.match.pairs if pair.differs and pair.sure in sure and not pair.said.problem]
+    return [pair for pair in look.match.pairs if pair.sure in sure and not pair.said.problem]
+
+
+def _wish(saved: SavedShow, pair: Pair) -> Wish:
+    """What is to be set at a device, with what was ticked beside mode and address."""
+    label, display = bool(request.form.get("labels")), bool(request.form.get("displays"))
+    return wish_for(saved.show, pair, label=label, display=display)
 
 
 def begin(saved: SavedShow, look: Look, wishes: dict[str, Wish]) -> None:
