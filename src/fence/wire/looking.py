@@ -80,7 +80,8 @@ def look(
     return Found(tuple(_boxes(replies)), tuple(_sources(heard)), tuple(notes))
 
 
-def _bound(bind: str, port: int, stack: ExitStack) -> socket.socket:
+def bound(bind: str, port: int, stack: ExitStack) -> socket.socket:
+    """A socket at an address of this machine that may also ask everybody; it is closed with the stack."""
     opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
     opened.setsockopt(socket.SOL_SOCKET, socket.SO_BROADCAST, 1)
     opened.setblocking(False)
@@ -91,17 +92,17 @@ def _bound(bind: str, port: int, stack: ExitStack) -> socket.socket:
 def _artnet_sockets(bind: str, stack: ExitStack, notes: list[str]) -> Iterator[socket.socket]:
     """A socket to ask and be answered at, and one for answers that go to everybody."""
     try:
-        yield _bound(bind, artnet.PORT, stack)
+        yield bound(bind, artnet.PORT, stack)
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
             raise LookError(f"{bind} is no address of this machine: choose one of those that it has.") from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
             raise LookError(f"The network cannot be asked from {bind} ({error.strerror}).") from None
         notes.append(f"Another program uses port {artnet.PORT} here: boxes that answer only there are not heard.")
-        yield _bound(bind, 0, stack)
+        yield bound(bind, 0, stack)
         return
     try:
-        yield _bound(everybody(bind), artnet.PORT, stack)
+        yield bound(everybody(bind), artnet.PORT, stack)
     except OSError:
         return
 

@@ -21,7 +21,7 @@ from fence.core.rdm.packet import START, Identity, Packet, build, identity_of, r
 from fence.core.rdm.talking import Exchange
 from fence.core.words.errors import FenceError
 from fence.wire.artnet import IDENTIFIER, LARGEST, PORT, VERSION, poll
-from fence.wire.looking import LookError, everybody
+from fence.wire.looking import LookError, bound, everybody
 
 OP_TOD_REQUEST, OP_TOD_DATA, OP_TOD_CONTROL, OP_RDM = 0x8000, 0x8100, 0x8200, 0x8300
 STANDARD = 0x01
@@ -195,7 +195,7 @@ class BoxLine:
             self._asking = _opened(self.bind, stack)
             self._selector.register(self._asking, selectors.EVENT_READ)
             with suppress(OSError):  # some boxes tell everybody
-                self._selector.register(_bound(everybody(self.bind), PORT, stack), selectors.EVENT_READ)
+                self._selector.register(bound(everybody(self.bind), PORT, stack), selectors.EVENT_READ)
             stack.callback(self._selector.close)
             self._stack = stack.pop_all()
         return self
@@ -279,21 +279,13 @@ def _answers(asked: Packet, answer: Packet) -> bool:
     )  # fmt: skip
 
 
-def _bound(bind: str, port: int, stack: ExitStack) -> socket.socket:
-    opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
-    opened.setsockopt(socket.SOL_SOCKET, socket.SO_BROADCAST, 1)
-    opened.setblocking(False)
-    opened.bind((bind, port))
-    return opened
-
-
 def _opened(bind: str, stack: ExitStack) -> socket.socket:
     """A socket at the port of the protocol, else at any: most boxes answer where they are asked from."""
     try:
-        return _bound(bind, PORT, stack)
+        return bound(bind, PORT, stack)
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
             raise LookError(f"{bind} is no address of this machine: choose one of those that it has.") from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
             raise LookError(f"The network cannot be asked from {bind} ({error.strerror}).") from None
-    return _bound(bind, 0, stack)
+    return bound(bind, 0, stack)
