@@ -49,15 +49,16 @@ WHOEVER_IS_IN = """
     GET switches.of_show, GET prove.index, GET prove.seen, GET prove.compare, GET faders.index,
     GET faders.table, GET tester.index, GET out.status,
     GET colour.index, GET lesson.index,
-    GET rdm.index, GET rdm.progress, GET rdm.one, GET speak.index, GET speak.grown, GET hold.index, GET hold.status,
+    GET rdm.index, GET rdm.progress, GET device.index, GET speak.index, GET speak.grown, GET hold.index,
+    GET hold.status,
     POST out.take, GET log.index, GET log.between, GET handing.document
 """
 THOSE_WHO_MARK = """
     POST card.mark, POST card.tick, POST card.turned, POST card.serial, POST says.take, POST place.take,
     POST place.tick, POST rounds.take, POST boxcard.mark, POST log.note, POST log.name_moment, POST steps.undo,
     POST steps.redo, POST prove.bring, POST prove.chase, POST prove.answer, POST prove.practise,
-    POST faders.take, POST faders.put, POST rdm.ask, POST rdm.stop, POST rdm.blink, POST rdm.put, POST rdm.set_one,
-    POST rdm.reset, POST rdm.who_is, POST rdm.keep,
+    POST faders.take, POST faders.put, POST rdm.ask, POST rdm.stop, POST rdm.blink, POST rdm.put, POST device.put,
+    POST device.reset, POST device.who_is, POST rdm.keep,
     POST colour.take
 """
 THOSE_WHO_PLAN = """
@@ -71,7 +72,7 @@ THOSE_WHO_PLAN = """
     POST lines.take, GET/POST plans.index, GET/POST plans.read, POST ground.take, POST stock.take, POST day.take,
     POST network.take, GET/POST ports.index, POST hosts.index, POST hosts.keep, GET look.index, GET look.found,
     POST look.ask, POST look.take, POST look.by_hand,
-    POST rdm.chart, POST speak.index, POST speak.grown, POST hold.begin, POST hold.end,
+    POST device.chart, POST speak.index, POST speak.grown, POST hold.begin, POST hold.end,
     POST colour.trim, POST prove.choose, POST prove.confirm, POST order.take, POST findings.waive,
     POST findings.unwaive,
     POST log.forget_moment, POST log.go_back,

@@ -115,7 +115,7 @@ def test_labels_and_displays_as_they_hang(rig: Rig) -> None:
     planned = edits.rename(edits.set_turned(spots(3), [2], turned=True), 3, "Ladder side of the long front truss 3")
     rig.make(planned, spots(3))
     rig.post("/keep")  # so that it is known without its label
-    rig.post("/who", identity=str(rig.outside()["Spot 3"].identity), fixture=3)
+    rig.post(f"/device/{rig.outside()['Spot 3'].identity}/who", fixture=3)
     rig.post("/set", what="all", labels=1, displays=1)
     assert rig.over() == "2 of 2 devices set and heard back."
     assert {name: one.display_invert for name, one in rig.outside().items()} == {
@@ -134,7 +134,7 @@ def test_a_spare_takes_a_place(rig: Rig) -> None:
     page = rig.visitor.get(f"{rig.place}/device/{spare.identity}").text
     assert "In the place of" in page
     assert f"its own device {GONE} does not answer" in rig.visitor.get(rig.place).text
-    rig.post("/who", identity=str(spare.identity), fixture=2, spare=1)
+    rig.post(f"/device/{spare.identity}/who", fixture=2, spare=1)
     rig.over()
     assert "its place is held by Spot 3" in rig.visitor.get(rig.place).text
     rig.post("/set", what="all")
@@ -168,7 +168,7 @@ def test_who_is_who_is_taken_back_by_undo(rig: Rig) -> None:
     rig.make(spots(2), spots(2), "heap")
     one = min(said.identity for said in rig.outside_all())
     assert "any of several" in rig.visitor.get(f"{rig.place}/device/{one}").text
-    rig.post("/who", identity=str(one), fixture=2)
+    rig.post(f"/device/{one}/who", fixture=2)
     assert "somebody said so" in rig.visitor.get(f"{rig.place}/device/{one}").text
     assert rig.show().show.fixture(2).serial == str(one)
     rig.visitor.post(f"/shows/{rig.saved.id}/undo", {"revision": rig.show().revision})

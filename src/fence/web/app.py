@@ -28,7 +28,7 @@ from fence.web.network import views as network
 from fence.web.pages import Pages
 from fence.web.prove import colour, faders, lesson, out, tester
 from fence.web.prove import views as prove
-from fence.web.rdm import first, holding
+from fence.web.rdm import device, first, holding
 from fence.web.rdm import views as rdm
 from fence.web.rdm.work import Works
 from fence.web.rig import add, bulk, find, fixture
@@ -51,7 +51,7 @@ PAGES = (
     *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, later, here, card, says, place, order, rounds, labels, codes),
     *(prove, faders, colour, tester, lesson, out),
-    *(rdm, first, holding),
+    *(rdm, device, first, holding),
     *(findings, lists, switches, drill),
     *(log, handing),
 )

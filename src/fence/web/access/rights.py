@@ -28,7 +28,8 @@ _LOOKING = {
         findings.panel lists.index lists.pdf switches.index switches.of_show drill.index drill.of_show
         log.index log.between handing.document
         prove.index prove.seen prove.compare faders.index faders.table tester.index colour.index lesson.index out.status
-        access.mine here.index later.token rdm.index rdm.progress rdm.one speak.index speak.grown hold.index hold.status
+        access.mine here.index later.token rdm.index rdm.progress device.index speak.index
+        speak.grown hold.index hold.status
     """,
     Role.PLANNER: """
         imports.preview entering.paste entering.edit change.index chart_files.preview
@@ -42,7 +43,7 @@ _SENDING = {
     Role.CREW: """
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take boxcard.mark
         log.note log.name_moment steps.undo steps.redo
-        rdm.ask rdm.stop rdm.blink rdm.put rdm.set_one rdm.reset rdm.who_is rdm.keep
+        rdm.ask rdm.stop rdm.blink rdm.put device.put device.reset device.who_is rdm.keep
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
     Role.PLANNER: """
@@ -55,7 +56,7 @@ _SENDING = {
         proposals.take_repair trial.index universes.edit universes.remove ways.index
         lines.take plans.index plans.read ground.take stock.take day.take
         network.take hosts.index hosts.keep look.ask look.take look.by_hand ports.index
-        rdm.chart speak.index speak.grown hold.begin hold.end
+        device.chart speak.index speak.grown hold.begin hold.end
         colour.trim prove.choose prove.confirm order.take findings.waive findings.unwaive log.forget_moment log.go_back
     """,
     Role.OWNER: "shows.remove people.invite people.withdraw people.role people.remove people.end",

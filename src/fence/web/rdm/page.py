@@ -10,9 +10,11 @@ from flask import current_app, request, url_for
 
 from fence.core.rdm.matching import Match, Pair, Sure, match
 from fence.core.rdm.said import Said
+from fence.core.rdm.setting import Wish, slots_of_others
 from fence.core.rdm.speaking import grown, spares_of
 from fence.core.words.address import MAX_UNIVERSE
 from fence.core.words.box import BoxKind, Use
+from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.network import number_on, said_by
 from fence.core.words.record import is_identity
@@ -20,7 +22,7 @@ from fence.core.words.show import Show
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.network.look import likely_bind
-from fence.web.pages import pages
+from fence.web.pages import pages, who
 from fence.web.prove.sender import Practice
 from fence.web.prove.sending import rigs
 from fence.web.rdm.work import Works
@@ -181,3 +183,25 @@ def tabs(show_id: int) -> list[tuple[str, str]]:
         ("Let them speak first", url_for("speak.index", show_id=show_id)),
         ("Hold", url_for("hold.index", show_id=show_id)),
     ]
+
+
+def look_now(saved: SavedShow) -> Look:
+    """Who answered; ``EditError`` where nobody has asked yet."""
+    answers = answers_of(saved.id)
+    if answers is None:
+        raise EditError("Nobody has asked yet who is there: ask first.")
+    return look_at(saved.show, answers)
+
+
+def row_of(look: Look, name: str) -> Row:
+    found = next((row for row in (*look.rows, *look.strange) if row.name == name), None)
+    if found is None:
+        raise EditError("That device is not among those that answered last: ask once more.")
+    return found
+
+
+def begin(saved: SavedShow, look: Look, wishes: dict[str, Wish]) -> None:
+    """Begin to set devices as wished."""
+    names = names_of(look)
+    fixed = slots_of_others(saved.show, look.match.pairs)
+    works().put(saved.key, saved.id, look.answers, wishes, names, fixed, who=who())

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import UTC
 
 from flask import Blueprint, flash, make_response, redirect, render_template, request, url_for
@@ -10,40 +9,35 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.changes.prose import describe
-from fence.core.rdm.charting import SlotsOf, all_slots, chart_said, slots_of
-from fence.core.rdm.course import Goal, run_bits
 from fence.core.rdm.matching import Pair, Sure
 from fence.core.rdm.packet import Parameter
-from fence.core.rdm.said import FLAGS, Said, hear_out
-from fence.core.rdm.setting import Wish, is_empty, slots_of_others, stands_said, wish_for
-from fence.core.rdm.values import LONGEST_WORDS
-from fence.core.words.address import SLOTS
+from fence.core.rdm.said import Said
+from fence.core.rdm.setting import Wish, is_empty, wish_for
 from fence.core.words.box import as_ip
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.record import How, Witness
-from fence.core.words.text import counted, whole_number
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
-from fence.web.charts.entering import keep_told
 from fence.web.frame import frame
 from fence.web.network.look import likely_bind
-from fence.web.pages import load, load_for_edit, pages, save, store, who
+from fence.web.pages import load, load_for_edit, save, store, who
 from fence.web.prove.sending import rigs
 from fence.web.rdm.page import (
     ANSWERS,
     Look,
-    Row,
     answers_of,
+    begin,
     bind_for,
     look_at,
-    names_of,
+    look_now,
     practice_place,
+    row_of,
     somewheres,
     tabs,
     when_words,
     works,
 )
-from fence.web.rdm.work import record, with_readings
+from fence.web.rdm.recording import with_readings
 from fence.wire.answering import talking
 from fence.wire.looking import interfaces
 
@@ -121,28 +115,13 @@ def stop(show_id: int) -> BaseResponse:
     return redirect(url_for("rdm.index", show_id=show_id))
 
 
-def _look(saved: SavedShow) -> Look:
-    """Who answered; ``EditError`` where nobody has asked yet."""
-    answers = answers_of(saved.id)
-    if answers is None:
-        raise EditError("Nobody has asked yet who is there: ask first.")
-    return look_at(saved.show, answers)
-
-
-def _row(look: Look, name: str) -> Row:
-    found = next((row for row in (*look.rows, *look.strange) if row.name == name), None)
-    if found is None:
-        raise EditError("That device is not among those that answered last: ask once more.")
-    return found
-
-
 @blueprint.post("/blink")
 def blink(show_id: int) -> BaseResponse:
     """Make a device show itself, or end that; with ``off`` for all, every one that answered stops."""
     saved = load(show_id)
-    look, on = _look(saved), request.form.get("on") == "1"
+    look, on = look_now(saved), request.form.get("on") == "1"
     name = request.form.get("identity", "")
-    rows = [_row(look, name)] if name else [*look.rows, *look.strange]
+    rows = [row_of(look, name)] if name else [*look.rows, *look.strange]
     if on and len(rows) > 1:
         raise EditError("One at a time shows itself: all at once say nothing.")
     failed = _blink(look.answers, [row.said for row in rows], on=on)
@@ -169,7 +148,7 @@ def _blink(answers: Answers, devices: list[Said], *, on: bool) -> tuple[str, str
 
 def _back(show_id: int, name: str) -> BaseResponse:
     if name and request.form.get("from") == "one":
-        return redirect(url_for("rdm.one", show_id=show_id, name=name))
+        return redirect(url_for("device.index", show_id=show_id, name=name))
     return redirect(url_for("rdm.index", show_id=show_id) + (f"#d-{name.replace(':', '-')}" if name else ""))
 
 
@@ -177,7 +156,7 @@ def _back(show_id: int, name: str) -> BaseResponse:
 def put(show_id: int) -> BaseResponse:
     """Set devices as their fixtures are planned: those ticked, or all that differ."""
     saved = load(show_id)
-    look = _look(saved)
+    look = look_now(saved)
     names, every = request.form.getlist("identity"), request.form.get("what") == "all"
     guesses = bool(request.form.get("guesses"))
     pairs = _chosen(look, names, every=every, guesses=guesses)
@@ -209,135 +188,11 @@ def _wish(saved: SavedShow, pair: Pair) -> Wish:
     return wish_for(saved.show, pair, label=label, display=display)
 
 
-def begin(saved: SavedShow, look: Look, wishes: dict[str, Wish]) -> None:
-    """Begin to set devices as wished."""
-    names = names_of(look)
-    fixed = slots_of_others(saved.show, look.match.pairs)
-    works().put(saved.key, saved.id, look.answers, wishes, names, fixed, who=who())
-
-
-@blueprint.get("/device/<name>")
-def one(show_id: int, name: str) -> str:
-    """One device: all that it says, and what can be set."""
-    return _one(load(show_id), name)
-
-
-def _one(saved: SavedShow, name: str, problem: str = "") -> str:
-    look = _look(saved)
-    row = _row(look, name)
-    taken = {held.fixture.id for held in look.rows if held.fixture and held.sure is Sure.CERTAIN}
-    return render_template(
-        "rdm/one.html",
-        frame=frame(saved, "Prove"),
-        saved=saved,
-        row=row,
-        look=look,
-        words=ANSWERS,
-        tabs=tabs(saved.id),
-        typed=request.form,
-        problem=problem,
-        free=[f for f in saved.show.fixtures if f.id not in taken or (row.fixture and f.id == row.fixture.id)][:500],
-        flags=[flag for flag in FLAGS if getattr(row.said, flag) is not None],
-        longest=LONGEST_WORDS,
-        reset=Parameter.RESET in row.said.knows,
-        factory=Parameter.FACTORY_DEFAULTS in row.said.knows,
-    )
-
-
-@blueprint.post("/device/<name>/set")
-def set_one(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
-    """Set one device by hand: its mode, address, label, how it is turned."""
-    saved = load(show_id)
-    look = _look(saved)
-    row = _row(look, name)
-    try:
-        wish = _typed(look, saved, row)
-    except EditError as error:
-        return _one(saved, name, str(error)), 422
-    begin(saved, look, {name: wish})
-    return redirect(url_for("rdm.index", show_id=show_id))
-
-
-def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
-    """What was typed for one device; ``EditError`` for what it cannot take, or what others listen to."""
-    form, said = request.form, row.said
-    personality = whole_number(form.get("personality", "")) or said.personality
-    held = next((one for one in said.personalities if one.number == personality), None)
-    if held is None:
-        raise EditError(f"It has modes 1 to {len(said.personalities)}: choose one of them.")
-    footprint = held.footprint or said.footprint
-    goals: tuple[Goal, ...] = ()
-    if said.address is not None:
-        address = whole_number(form.get("address", ""))
-        last = SLOTS + 1 - max(1, footprint)
-        if address is None or not 1 <= address <= last:
-            typed = form.get("address", "")[:20]
-            raise EditError(f"“{typed}” cannot be its address: accepted are 1 to {last} in a mode of {footprint}.")
-        bits = run_bits(address, footprint)
-        for (identity, _), stand in stands_said([s for s in look.answers.said if s is not said]).items():
-            mine = identity != said.identity and stand.universe == said.universe
-            if mine and stand.bits & bits and not form.get("sure"):
-                other = next(r.title for r in (*look.rows, *look.strange) if r.said.identity == identity)
-                raise EditError(f"{other} listens there: choose another address, or tick that both shall.")
-        goals = (Goal(said.identity, 0, personality, footprint, address, "by hand" if form.get("sure") else ""),)
-    label = form.get("label", "").strip()
-    if len(label.encode()) > LONGEST_WORDS:
-        raise EditError(f"A label has up to {LONGEST_WORDS} characters: this one has {len(label.encode())}.")
-    turned = tuple((f, bool(form.get(f))) for f in FLAGS if getattr(said, f) not in (None, bool(form.get(f))))
-    return Wish(goals, label if label != said.label else None, turned)
-
-
-@blueprint.post("/device/<name>/reset")
-def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
-    """Have a device start anew, or take the settings of its maker."""
-    saved = load(show_id)
-    look = _look(saved)
-    row, factory = _row(look, name), request.form.get("what") == "factory"
-    if not request.form.get("sure"):
-        return _one(saved, name, "Tick first that it may move and go dark, and that nobody is near it."), 422
-    parameter, data = (Parameter.FACTORY_DEFAULTS, b"") if factory else (Parameter.RESET, b"\xff")
-    with talking(look.answers.bind) as lines:
-        talk = lines.talk_with(row.said)
-        talk.set(row.said.identity, parameter, data)
-        now = hear_out(talk, row.said.identity, box=row.said.box, port=row.said.port, universe=row.said.universe)
-    pages().answers.put(show_id, {name: now})
-    words = "has the settings of its maker again" if factory else "starts anew"
-    about = row.fixture.id if row.fixture else None
-    if row.fixture is not None:
-        record(store(), show_id, {row.fixture.id: now}, who())
-    store().tell(show_id, f"{row.title} {words}", who=who(), origin="RDM", about=about)
-    flash(f"{row.title} {words}.")
-    return redirect(url_for("rdm.one", show_id=show_id, name=name))
-
-
-@blueprint.post("/who")
-def who_is(show_id: int) -> BaseResponse:
-    """Say which fixture a device is; its identity is kept with the fixture from then on."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    name = request.form.get("identity", "")
-    row = _row(_look(before), name)
-    fixture = before.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
-    if request.form.get("spare"):
-        after = edits.take_place(before.show, fixture.id, name)
-    else:
-        after = edits.keep_identities(before.show, {fixture.id: name})
-    save(before, after)
-    pages().answers.tell(show_id, name, fixture.id)
-    flash(f"{row.said.title} {name} is {fixture.label}.")
-    if request.form.get("spare"):
-        saved = load(show_id)
-        look = _look(saved)
-        pairs = _chosen(look, [name], every=False, guesses=True)
-        begin(saved, look, {str(pair.said.identity): wish_for(saved.show, pair, label=True) for pair in pairs})
-        return redirect(url_for("rdm.index", show_id=show_id))
-    return _back(show_id, name)
-
-
 @blueprint.post("/keep")
 def keep(show_id: int) -> BaseResponse:
     """Keep what was said: as read back, and who is who, for those that are surely known."""
     before = load_for_edit(show_id, request.form.get("revision", type=int))
-    look = _look(before)
+    look = look_now(before)
     sure = [
         row for row in look.rows if row.sure in (Sure.CERTAIN, Sure.LIKELY) and row.fixture and not row.said.problem
     ]
@@ -349,24 +204,3 @@ def keep(show_id: int) -> BaseResponse:
     save(before, after)
     flash(describe(before.show, after) or "All of that is kept already.")
     return redirect(url_for("rdm.index", show_id=show_id))
-
-
-@blueprint.post("/device/<name>/chart")
-def chart(show_id: int, name: str) -> BaseResponse:
-    """A chart from what a device says of its slots, to be completed where charts are pasted."""
-    look = _look(load(show_id))
-    said = _row(look, name).said
-    slots: dict[int, SlotsOf] = {}
-    with talking(look.answers.bind) as lines:
-        talk = lines.talk_with(said)
-        if request.form.get("modes"):
-            slots = all_slots(talk, said)
-        else:
-            slots[said.personality] = slots_of(talk, said.identity, said.footprint)
-    made = chart_said(said, slots)
-    told = [mode for mode in made.modes if any(part.channels for part in mode.parts)]
-    if not told:
-        raise EditError(f"{said.title} says nothing of its slots: its chart has to be typed, or pasted.")
-    flash(f"Said by the fixture: {counted(len(told), 'mode')} of {len(made.modes)}. Complete it by hand.")
-    whole = replace(made, modes=tuple(told))
-    return redirect(url_for("entering.paste", show_id=show_id, said=keep_told(whole)))

@@ -6,32 +6,26 @@ Nothing of it is lost by an end in the middle: what was set and heard until then
 from __future__ import annotations
 
 import logging
-import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from threading import Event, Lock, Thread
 
-from fence.core.changes import edits
 from fence.core.rdm.holding import Rule, changes, put_back
-from fence.core.rdm.matching import addresses_said, mode_said
 from fence.core.rdm.said import Said, heard_again
 from fence.core.rdm.setting import Result, Wish, carry_out
 from fence.core.rdm.talking import TalkError
 from fence.core.words.errors import EditError, FenceError
-from fence.core.words.record import How, Witness
-from fence.core.words.show import Show
 from fence.core.words.text import counted
 from fence.store.answers import Answers, AnswersKept
-from fence.store.shows import ShowStore, StaleShow
+from fence.store.shows import ShowStore
+from fence.web.rdm.recording import ORIGIN, record
 from fence.wire.answering import Place, hear_all, talking
 
 MOST_SHOWS = 16
 """Shows whose last work is remembered."""
-ORIGIN = "RDM"
-TURNS = 5
 RECORDED_EVERY = 20
 """Devices after which what was set is recorded, so that little is lost where the machine stops."""
 ROUND_SECONDS = 0.8
@@ -300,51 +294,3 @@ class Works:
         about = fixture_id or None
         with suppress(FenceError):
             self.store.tell(hold.show_id, told, who=hold.who, origin=ORIGIN, about=about)
-
-
-def reading_of(show: Show, fixture_id: int, said: Said) -> tuple[tuple[int | None, ...], str] | None:
-    """What a device says as a reading of its fixture: the number of each part and its mode; None for no reading."""
-    fixture = show.fixture_by_id.get(fixture_id)
-    profile = show.profile_of(fixture) if fixture else None
-    if fixture is None or profile is None:
-        return None
-    numbers: list[int | None] = [None] * len(fixture.patch)
-    for part, number in addresses_said(fixture, said):
-        numbers[part] = number
-    if all(number is None for number in numbers):
-        return None
-    mode = mode_said(profile, said)
-    return tuple(numbers), mode.name if mode else said.mode
-
-
-def with_readings(show: Show, readings: Mapping[int, Said], by: Witness) -> Show:
-    """The show with what devices said as read back; by id of the fixture."""
-    for fixture_id, said in readings.items():
-        found = reading_of(show, fixture_id, said)
-        if found is not None:
-            show = edits.read_all_back(show, fixture_id, found[0], mode=found[1], by=by)
-    return show
-
-
-def record(store: ShowStore, show_id: int, readings: Mapping[int, Said], who: str) -> None:
-    """Record what devices said, over whatever others save meanwhile: it is what was read."""
-    if not readings:
-        return
-    by = Witness(who, store.clock().replace(tzinfo=UTC), How.RDM)
-    for turn in range(TURNS):
-        before = store.get(show_id)
-        after = with_readings(before.show, readings, by)
-        if after == before.show:
-            return
-        try:
-            store.save(before, after, who=who, origin=ORIGIN)
-            return
-        except StaleShow:
-            if turn == TURNS - 1:
-                raise
-            time.sleep(0.02)
-
-
-def until(minutes: int, now: datetime) -> datetime:
-    """The end of a hold of so many minutes."""
-    return now + timedelta(minutes=minutes)

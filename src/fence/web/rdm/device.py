@@ -1,0 +1,166 @@
+"""One device that answers: all that it says, who it is, and what can be set at it by hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from flask import Blueprint, flash, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response as BaseResponse
+
+from fence.core.changes import edits
+from fence.core.rdm.charting import SlotsOf, all_slots, chart_said, slots_of
+from fence.core.rdm.course import Goal, run_bits
+from fence.core.rdm.matching import Sure
+from fence.core.rdm.packet import Parameter
+from fence.core.rdm.said import FLAGS, hear_out
+from fence.core.rdm.setting import Wish, stands_said, wish_for
+from fence.core.rdm.values import LONGEST_WORDS
+from fence.core.words.address import SLOTS
+from fence.core.words.errors import EditError
+from fence.core.words.text import counted, whole_number
+from fence.store.shows import SavedShow
+from fence.web.charts.entering import keep_told
+from fence.web.frame import frame
+from fence.web.pages import load, load_for_edit, pages, save, store, who
+from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
+from fence.web.rdm.recording import record
+from fence.wire.answering import talking
+
+blueprint = Blueprint("device", __name__, url_prefix="/shows/<int:show_id>/rdm/device/<name>")
+
+
+@blueprint.get("")
+def index(show_id: int, name: str) -> str:
+    """One device: all that it says, and what can be set."""
+    return _page(load(show_id), name)
+
+
+def _page(saved: SavedShow, name: str, problem: str = "") -> str:
+    look = look_now(saved)
+    row = row_of(look, name)
+    taken = {held.fixture.id for held in look.rows if held.fixture and held.sure is Sure.CERTAIN}
+    return render_template(
+        "rdm/one.html",
+        frame=frame(saved, "Prove"),
+        saved=saved,
+        row=row,
+        look=look,
+        words=ANSWERS,
+        tabs=tabs(saved.id),
+        typed=request.form,
+        problem=problem,
+        free=[f for f in saved.show.fixtures if f.id not in taken or (row.fixture and f.id == row.fixture.id)][:500],
+        flags=[flag for flag in FLAGS if getattr(row.said, flag) is not None],
+        longest=LONGEST_WORDS,
+        reset=Parameter.RESET in row.said.knows,
+        factory=Parameter.FACTORY_DEFAULTS in row.said.knows,
+    )
+
+
+@blueprint.post("/set")
+def set_page(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
+    """Set one device by hand: its mode, address, label, how it is turned."""
+    saved = load(show_id)
+    look = look_now(saved)
+    row = row_of(look, name)
+    try:
+        wish = _typed(look, saved, row)
+    except EditError as error:
+        return _page(saved, name, str(error)), 422
+    begin(saved, look, {name: wish})
+    return redirect(url_for("rdm.index", show_id=show_id))
+
+
+def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
+    """What was typed for one device; ``EditError`` for what it cannot take, or what others listen to."""
+    form, said = request.form, row.said
+    personality = whole_number(form.get("personality", "")) or said.personality
+    held = next((one for one in said.personalities if one.number == personality), None)
+    if held is None:
+        raise EditError(f"It has modes 1 to {len(said.personalities)}: choose one of them.")
+    footprint = held.footprint or said.footprint
+    goals: tuple[Goal, ...] = ()
+    if said.address is not None:
+        address = whole_number(form.get("address", ""))
+        last = SLOTS + 1 - max(1, footprint)
+        if address is None or not 1 <= address <= last:
+            typed = form.get("address", "")[:20]
+            raise EditError(f"“{typed}” cannot be its address: accepted are 1 to {last} in a mode of {footprint}.")
+        bits = run_bits(address, footprint)
+        for (identity, _), stand in stands_said([s for s in look.answers.said if s is not said]).items():
+            mine = identity != said.identity and stand.universe == said.universe
+            if mine and stand.bits & bits and not form.get("sure"):
+                other = next(r.title for r in (*look.rows, *look.strange) if r.said.identity == identity)
+                raise EditError(f"{other} listens there: choose another address, or tick that both shall.")
+        goals = (Goal(said.identity, 0, personality, footprint, address, "by hand" if form.get("sure") else ""),)
+    label = form.get("label", "").strip()
+    if len(label.encode()) > LONGEST_WORDS:
+        raise EditError(f"A label has up to {LONGEST_WORDS} characters: this one has {len(label.encode())}.")
+    turned = tuple((f, bool(form.get(f))) for f in FLAGS if getattr(said, f) not in (None, bool(form.get(f))))
+    return Wish(goals, label if label != said.label else None, turned)
+
+
+@blueprint.post("/reset")
+def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
+    """Have a device start anew, or take the settings of its maker."""
+    saved = load(show_id)
+    look = look_now(saved)
+    row, factory = row_of(look, name), request.form.get("what") == "factory"
+    if not request.form.get("sure"):
+        return _page(saved, name, "Tick first that it may move and go dark, and that nobody is near it."), 422
+    parameter, data = (Parameter.FACTORY_DEFAULTS, b"") if factory else (Parameter.RESET, b"\xff")
+    with talking(look.answers.bind) as lines:
+        talk = lines.talk_with(row.said)
+        talk.set(row.said.identity, parameter, data)
+        now = hear_out(talk, row.said.identity, box=row.said.box, port=row.said.port, universe=row.said.universe)
+    pages().answers.put(show_id, {name: now})
+    words = "has the settings of its maker again" if factory else "starts anew"
+    about = row.fixture.id if row.fixture else None
+    if row.fixture is not None:
+        record(store(), show_id, {row.fixture.id: now}, who())
+    store().tell(show_id, f"{row.title} {words}", who=who(), origin="RDM", about=about)
+    flash(f"{row.title} {words}.")
+    return redirect(url_for("device.index", show_id=show_id, name=name))
+
+
+@blueprint.post("/who")
+def who_is(show_id: int, name: str) -> BaseResponse:
+    """Say which fixture a device is; its identity is kept with the fixture from then on."""
+    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    row = row_of(look_now(before), name)
+    fixture = before.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
+    if request.form.get("spare"):
+        after = edits.take_place(before.show, fixture.id, name)
+    else:
+        after = edits.keep_identities(before.show, {fixture.id: name})
+    save(before, after)
+    pages().answers.tell(show_id, name, fixture.id)
+    flash(f"{row.said.title} {name} is {fixture.label}.")
+    if request.form.get("spare"):
+        saved = load(show_id)
+        look = look_now(saved)
+        pairs = [pair for pair in look.match.pairs if str(pair.said.identity) == name]
+        begin(saved, look, {str(pair.said.identity): wish_for(saved.show, pair, label=True) for pair in pairs})
+        return redirect(url_for("rdm.index", show_id=show_id))
+    return redirect(url_for("device.index", show_id=show_id, name=name))
+
+
+@blueprint.post("/chart")
+def chart(show_id: int, name: str) -> BaseResponse:
+    """A chart from what a device says of its slots, to be completed where charts are pasted."""
+    look = look_now(load(show_id))
+    said = row_of(look, name).said
+    slots: dict[int, SlotsOf] = {}
+    with talking(look.answers.bind) as lines:
+        talk = lines.talk_with(said)
+        if request.form.get("modes"):
+            slots = all_slots(talk, said)
+        else:
+            slots[said.personality] = slots_of(talk, said.identity, said.footprint)
+    made = chart_said(said, slots)
+    told = [mode for mode in made.modes if any(part.channels for part in mode.parts)]
+    if not told:
+        raise EditError(f"{said.title} says nothing of its slots: its chart has to be typed, or pasted.")
+    flash(f"Said by the fixture: {counted(len(told), 'mode')} of {len(made.modes)}. Complete it by hand.")
+    whole = replace(made, modes=tuple(told))
+    return redirect(url_for("entering.paste", show_id=show_id, said=keep_told(whole)))
