@@ -58,7 +58,7 @@ def _page(saved: SavedShow, name: str, problem: str = "") -> str:
 
 
 @blueprint.post("/set")
-def set_page(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
+def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
     """Set one device by hand: its mode, address, label, how it is turned."""
     saved = load(show_id)
     look = look_now(saved)
