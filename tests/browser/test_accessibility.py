@@ -145,6 +145,7 @@ def test_no_serious_violation(page: Page, half: int, tmp_path: Path) -> None:
     """axe-core finds nothing serious or critical on any screen, nor bad contrast in the other theme, and whatever takes
     the focus by keys shows a ring."""
     answered(tmp_path / "browser.db")
+    page.driver.set_script_timeout(120)
     page.open("/")
     found = {}
     for path, before in [*SCREENS, (waiting_import(page, tmp_path), None)][half::2]:

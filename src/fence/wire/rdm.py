@@ -36,6 +36,8 @@ SEARCH_SECONDS = 12.0
 """How long a box may search."""
 PATIENCE = 0.3
 """Seconds that one answer may take: the line is busy with frames in between."""
+MOST_SLACK = 4.0
+"""How many times as long is waited where a box was late, or a device silent, just before."""
 SILENT_SECONDS = 3.0
 """Seconds after which a box that says nothing at all is taken to be away: a poll is answered within [Art-Net 4]."""
 SETTLES, SETTLES_ANEW = 0.3, 1.0
@@ -188,6 +190,7 @@ class BoxLine:
 
     def __init__(self, bind: str, box: str, *, patience: float = PATIENCE) -> None:
         self.bind, self.box, self.patience = bind, box, patience
+        self._slack = 1.0
         self._stack, self._selector = ExitStack(), selectors.DefaultSelector()
 
     def __enter__(self) -> BoxLine:
@@ -245,12 +248,14 @@ class BoxLine:
 
         def exchange(packet: Packet) -> Packet | None:
             self._send(build_rdm(Carried(address, packet)))
-            end = time.monotonic() + self.patience
+            end = time.monotonic() + self.patience * self._slack
             while (left := end - time.monotonic()) > 0:
                 for data in self._packets(left):
                     told = read_any(data)
                     if isinstance(told, Carried) and _answers(packet, told.packet):
+                        self._slack = 1.0
                         return told.packet
+            self._slack = min(2 * self._slack, MOST_SLACK)
             return None
 
         return exchange

@@ -29,6 +29,8 @@ MOST_SHOWS = 16
 RECORDED_EVERY = 20
 """Devices after which what was set is recorded, so that little is lost where the machine stops."""
 ROUND_SECONDS = 0.8
+SELDOM = 10
+"""In how many rounds one that does not answer is asked once: waiting for it must not hold up the others."""
 CHUNK = 8
 """Devices that are held in one go, before others may talk."""
 log = logging.getLogger(__name__)
@@ -251,6 +253,8 @@ class Works:
                 return
             with talking(hold.bind) as lines:
                 for name in names[first : first + CHUNK]:
+                    if name in hold.silent and hold.rounds % SELDOM:
+                        continue
                     held = hold.held[name]
                     talk = lines.talk_with(held)
                     talk.tries = 2
