@@ -210,6 +210,7 @@ def test_what_cannot_be_is_said(rig: Rig) -> None:
         ("/ask", {}, "Tick at least one box"),
         ("/set", {"what": "picked"}, "Tick those that are to be set"),
         ("/set", {"what": "picked", "identity": name}, "only guessed"),
+        ("/set", {"what": "all"}, "the others are only guessed"),
         (f"/device/{name}/set", {"address": "511", "personality": "2"}, "accepted are 1 to 508"),
         (f"/device/{name}/set", {"address": "2", "personality": "1"}, "listens there"),
         (f"/device/{name}/set", {"address": "9", "personality": "7"}, "modes 1 to 2"),

@@ -163,7 +163,7 @@ def put(show_id: int) -> BaseResponse:
     if every:
         pairs = [pair for pair in pairs if not is_empty(_wish(saved, pair), pair.said)]
     if not pairs:
-        raise EditError("Nobody differs." if every else "Tick those that are to be set, or choose all that differ.")
+        raise EditError(_why_nobody(look, every=every, guesses=guesses))
     unsure = [pair for pair in pairs if pair.sure in (Sure.GUESS, Sure.ANY)]
     if unsure and not guesses:
         raise EditError(
@@ -180,6 +180,18 @@ def _chosen(look: Look, names: list[str], *, every: bool, guesses: bool) -> list
         return [pair for pair in look.match.pairs if str(pair.said.identity) in names and not pair.said.problem]
     sure = {Sure.CERTAIN, Sure.LIKELY} | ({Sure.GUESS, Sure.ANY} if guesses else set())
     return [pair for pair in look.match.pairs if pair.sure in sure and not pair.said.problem]
+
+
+def _why_nobody(look: Look, *, every: bool, guesses: bool) -> str:
+    """Why there is nobody to set, in words."""
+    if not every:
+        return "Tick those that are to be set, or choose all that differ."
+    if look.unsure and not guesses:
+        return (
+            "Nobody differs of those that are surely known, and the others are only guessed: make them blink and say "
+            "who is who, or tick that the guessed ones are set, too."
+        )
+    return "Nobody differs."
 
 
 def _wish(saved: SavedShow, pair: Pair) -> Wish:
