@@ -125,6 +125,20 @@ def test_labels_and_displays_as_they_hang(rig: Rig) -> None:
     assert "Nobody differs" in rig.post("/set", what="all", labels=1, displays=1).text
 
 
+def test_those_who_share_an_address_are_set_to_it(rig: Rig) -> None:
+    """By declaration, with one that stands there and one that cannot be asked; by hand, where somebody ticks it."""
+    planned = edits.place(edits.place(spots(4), 3, Address(1, 4)), 4, Address(1, 4))
+    planned = edits.share(planned, [2, 3, 4])
+    rig.make(planned, spots(4), "no-rdm=Spot 4")
+    assert "1 of 1 device set" in (rig.post("/set", what="all") and rig.over())
+    assert rig.outside()["Spot 3"].address == 4
+    name = rig.outside()["Spot 1"].identity
+    assert "listens there" in rig.post(f"/device/{name}/set", address="5", personality="1").text
+    rig.post(f"/device/{name}/set", address="5", personality="1", sure="1")
+    assert "1 of 1 device set" in rig.over()
+    assert rig.outside()["Spot 1"].address == 5
+
+
 def test_a_spare_takes_a_place(rig: Rig) -> None:
     """Its own device is gone: the spare of its type gets mode, address and label in one step, when it is free."""
     planned = edits.keep_identities(spots(3, mode="Long"), {2: GONE})

@@ -72,12 +72,17 @@ class Step:
 
 @dataclass
 class Course:
-    """The way from how devices stand to how they shall. ``fixed`` are slots of each universe that others take, who
-    cannot be asked; ``left`` are those that are given up, with why, in which others are ``called`` by their names."""
+    """The way from how devices stand to how they shall.
+
+    ``fixed`` are slots of each universe that others take, who cannot be asked; ``shares`` the groups of devices that
+    share an address, beside those of the goals; ``left`` are goals that are given up, with why, in which others are
+    ``called`` by their names.
+    """
 
     stands: dict[Key, Stand]
     goals: dict[Key, Goal]
     fixed: Mapping[int | None, int] = field(default_factory=dict)
+    shares: Mapping[Identity, str] = field(default_factory=dict)
     parked: set[Key] = field(default_factory=set)
     left: dict[Key, str] = field(default_factory=dict)
     called: Callable[[Key], str] = lambda key: str(key[0])
@@ -126,15 +131,19 @@ class Course:
     # ---- who meets whom
 
     def _others(self, key: Key) -> Iterable[tuple[Key, int]]:
-        goal = self.goals.get(key)
+        mine = self._share(key)
         for other in self._near[self.stands[key].universe]:
             if other == key:
                 continue
             stand = self.stands[other]
-            theirs = self.goals.get(other)
-            if goal is not None and goal.share and theirs is not None and theirs.share == goal.share:
+            if mine and self._share(other) == mine:
                 continue
             yield other, stand.bits
+
+    def _share(self, key: Key) -> str:
+        """The group that a device shares its address with; empty for none."""
+        goal = self.goals.get(key)
+        return (goal.share if goal is not None else "") or self.shares.get(key[0], "")
 
     def _met(self, key: Key, bits: int) -> tuple[Key, ...]:
         """Those that listen to one of these slots and do not share with it already."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from fence.core.rdm.course import Course, Goal, Key, Stand, Step, run_bits
 from fence.core.rdm.matching import Pair, personality_for
-from fence.core.rdm.packet import Parameter
+from fence.core.rdm.packet import Identity, Parameter
 from fence.core.rdm.said import FLAGS, Said, heard_again
 from fence.core.rdm.talking import Talk, TalkError, UnansweredError
 from fence.core.rdm.values import build_words
@@ -95,11 +95,13 @@ def stands_said(said: Sequence[Said]) -> dict[Key, Stand]:
 
 
 def slots_of_others(show: Show, paired: Sequence[Pair]) -> dict[int | None, int]:
-    """The slots that fixtures take who do not answer: where they are known to stand, else where they are planned."""
+    """The slots that fixtures take who do not answer: where they are known to stand, else where they are planned.
+    Those that share an address with one who answers take it together."""
     answering = {pair.fixture.id for pair in paired}
+    together = {pair.fixture.share for pair in paired if pair.fixture.share}
     found: dict[int | None, int] = {}
     for fixture in show.fixtures:
-        if fixture.id in answering or show.profile_of(fixture) is None:
+        if fixture.id in answering or fixture.share in together or show.profile_of(fixture) is None:
             continue
         known = stands(fixture)
         slots = known.slots if known is not None else tuple(entry.slot for entry in fixture.patch)
@@ -118,6 +120,7 @@ def carry_out(
     fixed: Mapping[int | None, int] | None = None,
     stop: Callable[[], bool] = lambda: False,
     names: Mapping[str, str] | None = None,
+    shares: Mapping[Identity, str] | None = None,
 ) -> Iterator[Progress]:
     """Set devices as wished; ``wishes`` are by identity. What comes of it is in ``result`` as it goes on.
 
@@ -127,7 +130,7 @@ def carry_out(
     by_name = {str(one.identity): one for one in said}
     goals = {goal.key: goal for wish in wishes.values() for goal in wish.goals}
     called = _Names(names or {})
-    course = Course(stands_said(said), goals, fixed or {}, called=called.of)
+    course = Course(stands_said(said), goals, fixed or {}, shares or {}, called=called.of)
     of, pending = len(wishes), {goal.identity for goal in course.waiting}
     result.stopped = False
     while (step := course.next_step()) is not None:

@@ -67,7 +67,7 @@ def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
         wish = _typed(look, saved, row)
     except EditError as error:
         return _page(saved, name, str(error)), 422
-    begin(saved, look, {name: wish})
+    begin(saved, look, {name: wish}, by_hand=bool(request.form.get("sure")))
     return redirect(url_for("rdm.index", show_id=show_id))
 
 
@@ -92,8 +92,8 @@ def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
             if mine and stand.bits & bits and not form.get("sure"):
                 other = next(r.title for r in (*look.rows, *look.strange) if r.said.identity == identity)
                 raise EditError(f"{other} listens there: choose another address, or tick that both shall.")
-        goals = (Goal(said.identity, 0, personality, footprint, address, "by hand" if form.get("sure") else ""),)
-    label = form.get("label", "").strip()
+        goals = (Goal(said.identity, 0, personality, footprint, address),)
+    label = form.get("label", said.label).strip()
     if len(label.encode()) > LONGEST_WORDS:
         raise EditError(f"A label has up to {LONGEST_WORDS} characters: this one has {len(label.encode())}.")
     turned = tuple((f, bool(form.get(f))) for f in FLAGS if getattr(said, f) not in (None, bool(form.get(f))))

@@ -200,8 +200,11 @@ def row_of(look: Look, name: str) -> Row:
     return found
 
 
-def begin(saved: SavedShow, look: Look, wishes: dict[str, Wish]) -> None:
-    """Begin to set devices as wished."""
+def begin(saved: SavedShow, look: Look, wishes: dict[str, Wish], *, by_hand: bool = False) -> None:
+    """Begin to set devices as wished. ``by_hand``: whatever stands there already, two may listen to one slot."""
     names = names_of(look)
-    fixed = slots_of_others(saved.show, look.match.pairs)
-    works().put(saved.key, saved.id, look.answers, wishes, names, fixed, who=who())
+    fixed = {} if by_hand else slots_of_others(saved.show, look.match.pairs)
+    shares = {row.said.identity: row.fixture.share for row in look.rows if row.fixture and row.fixture.share}
+    if by_hand:
+        shares = {one.identity: "by hand" for one in look.answers.said}
+    works().put(saved.key, saved.id, look.answers, wishes, names, fixed, shares=shares, who=who())

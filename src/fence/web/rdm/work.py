@@ -14,6 +14,7 @@ from datetime import UTC, datetime
 from threading import Event, Lock, Thread
 
 from fence.core.rdm.holding import Rule, changes, put_back
+from fence.core.rdm.packet import Identity
 from fence.core.rdm.said import Said, heard_again
 from fence.core.rdm.setting import Result, Wish, carry_out
 from fence.core.rdm.talking import TalkError
@@ -158,6 +159,7 @@ class Works:
         names: Mapping[str, tuple[int, str]],
         fixed: Mapping[int | None, int],
         *,
+        shares: Mapping[Identity, str],
         who: str,
     ) -> Work:
         """Set devices as wished; ``names`` are the fixtures that they are, by identity: ids and labels."""
@@ -168,8 +170,9 @@ class Works:
             try:
                 with talking(answers.bind) as lines:
                     for step in carry_out(
-                        wishes, answers.said, lines.talk_with, result, fixed=fixed, stop=work.stop.is_set, names=labels
-                    ):
+                        wishes, answers.said, lines.talk_with, result,
+                        fixed=fixed, stop=work.stop.is_set, names=labels, shares=shares,
+                    ):  # fmt: skip
                         work.done, work.of, work.words = step.done, step.of, step.words
                         if len(result.said) - len(recorded) >= RECORDED_EVERY:
                             recorded |= self._record(show_id, result.said, names, recorded, who)
