@@ -22,7 +22,7 @@ from fence.store.shows import SavedShow
 from fence.web.charts.entering import keep_told
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, pages, save, store, who
-from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
+from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs, works
 from fence.web.rdm.recording import record
 from fence.wire.answering import talking
 
@@ -128,6 +128,8 @@ def who_is(show_id: int, name: str) -> BaseResponse:
     """Say which fixture a device is; its identity is kept with the fixture from then on."""
     before = load_for_edit(show_id, request.form.get("revision", type=int))
     row = row_of(look_now(before), name)
+    if request.form.get("spare"):
+        works().check_free(before.key)
     fixture = before.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
     if request.form.get("spare"):
         after = edits.take_place(before.show, fixture.id, name)

@@ -18,7 +18,7 @@ from fence.web.address.layout import SCHOOLS
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import library, load, load_for_edit, pages, save
-from fence.web.rdm.page import Look, answers_of, begin, look_at, tabs, told_in, when_words
+from fence.web.rdm.page import Look, answers_of, begin, look_at, tabs, told_in, when_words, works
 
 blueprint = Blueprint("speak", __name__, url_prefix="/shows/<int:show_id>/rdm/first")
 
@@ -34,6 +34,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     values = _values(saved.show)
     if answers is not None and answers.said:
         if request.method == "POST":
+            works().check_free(saved.key)
             saved = load_for_edit(show_id, request.form.get("revision", type=int))
         try:
             spoken = speak_first(
@@ -122,6 +123,7 @@ def grown(show_id: int) -> BaseResponse | str:
     """Devices whose mode has more channels, or fewer, than planned: what makes room, seen first."""
     saved = load(show_id)
     if request.method == "POST":
+        works().check_free(saved.key)
         saved = load_for_edit(show_id, request.form.get("revision", type=int))
     answers = answers_of(show_id)
     if answers is None:

@@ -100,11 +100,15 @@ class Works:
         with self._lock:
             return next((hold for hold in self._holds.values() if not hold.ended.is_set()), None)
 
+    def check_free(self, key: str) -> None:
+        """Raise ``EditError`` while something of a show goes on: nothing is begun beside it."""
+        held = self._works.get(key)
+        if held is not None and not held.over:
+            raise EditError(f"“{held.title}” is not done yet: wait for its end, or stop it.")
+
     def _begin(self, key: str, work: Work, act: Callable[[Work], None]) -> Work:
         with self._lock:
-            held = self._works.get(key)
-            if held is not None and not held.over:
-                raise EditError(f"“{held.title}” is not done yet: wait for its end, or stop it.")
+            self.check_free(key)
             self._works[key] = work
             self._works.move_to_end(key)
             ended = [name for name, one in self._works.items() if one.over and name != key]
