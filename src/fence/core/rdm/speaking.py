@@ -54,20 +54,18 @@ def speak_first(
     said: Sequence[Said],
     *,
     library: Sequence[Profile] = (),
-    charted: Mapping[tuple[str, str], Profile] | None = None,
     layout: Layout | None = None,
     anew: bool = False,
     told: Mapping[str, int] | None = None,
 ) -> Spoken:
     """Plan all who answer. ``layout`` None keeps the addresses that they say; ``anew`` lays those out as well that are
-    planned already. ``charted`` are charts of types (see ``type_key``) that are not in the library."""
+    planned already, ``told`` are pairs that somebody made."""
     before = match(show, said, told=told)
     fresh = [one for one in before.strange if not one.problem]
     charts: dict[tuple[str, str], Profile] = {}
     for one in fresh:
         if type_of(one, show.profiles) is None and type_key(one) not in charts:
-            known = type_of(one, library)
-            charts[type_key(one)] = known or (charted or {}).get(type_key(one)) or chart_said(one)
+            charts[type_key(one)] = type_of(one, library) or chart_said(one)
     show, added = _added(show, fresh, charts)
     pairs = {pair.fixture.id: str(pair.said.identity) for pair in before.pairs} | added
     told = {name: fixture_id for fixture_id, name in pairs.items()}
