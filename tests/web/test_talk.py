@@ -238,6 +238,25 @@ def test_what_cannot_be_is_said(rig: Rig) -> None:
     assert {one.address for one in rig.outside().values()} == {1}
 
 
+def test_an_empty_show_offers_nothing_to_set(visitor: Visitor, shows: ShowStore, app: Flask) -> None:
+    """The practice rig of a show without fixtures: nobody answers, and nothing can be set or held."""
+    saved = shows.create(Show("Empty"), who="Crew")
+    place = f"/shows/{saved.id}/rdm"
+    visitor.get(place)
+    visitor.post(f"{place}/ask", {"place": "practice"})
+    try:
+        end = time.monotonic() + 20
+        while not app.extensions["fence_works"].of(saved.key).over and time.monotonic() < end:
+            time.sleep(0.02)
+        page = visitor.get(place).text
+        assert "Nobody answered" in page
+        assert "set-all" not in page
+        assert "Nobody has answered yet" in visitor.get(f"{place}/hold").text
+        assert "Nobody has answered yet" in visitor.get(f"{place}/first").text
+    finally:
+        app.extensions["fence_rigs"].end()
+
+
 def test_a_look_that_finds_nobody_leaves_the_one_before(rig: Rig) -> None:
     """The box is away: it is said, and what was said before stays."""
     rig.make(spots(2), spots(2))

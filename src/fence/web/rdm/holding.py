@@ -37,7 +37,7 @@ def index(show_id: int) -> str:
         frame=frame(saved, "Prove"),
         saved=saved,
         tabs=tabs(show_id),
-        look=look,
+        look=look if look and look.answers.said else None,
         rules=RULES,
         longest=LONGEST,
         **_state(saved.key),

@@ -13,6 +13,7 @@ from fence.core.rdm.matching import Pair, Sure
 from fence.core.rdm.packet import Parameter
 from fence.core.rdm.said import Said
 from fence.core.rdm.setting import Wish, is_empty, wish_for
+from fence.core.rdm.speaking import settable
 from fence.core.words.box import as_ip
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.record import How, Witness
@@ -79,6 +80,8 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
     saved = load(show_id)
     wanted = request.form.getlist("place")
     try:
+        if "practice" in wanted and request.form.get("anew"):
+            rigs().start(saved)
         chosen = [one for one in somewheres(saved) if one.key in wanted]
         if "practice" in wanted and not any(one.key == "practice" for one in chosen):
             chosen.append(practice_place(saved.show, rigs().start(saved)))
@@ -159,9 +162,10 @@ def put(show_id: int) -> BaseResponse:
     look = look_now(saved)
     names, every = request.form.getlist("identity"), request.form.get("what") == "all"
     guesses = bool(request.form.get("guesses"))
-    pairs = _chosen(look, names, every=every, guesses=guesses)
     if every:
-        pairs = [pair for pair in pairs if not is_empty(_wish(saved, pair), pair.said)]
+        pairs = [p for p in settable(look.match, guesses=guesses) if not is_empty(_wish(saved, p), p.said)]
+    else:
+        pairs = [pair for pair in settable(look.match, guesses=True) if str(pair.said.identity) in names]
     if not pairs:
         raise EditError(_why_nobody(look, every=every, guesses=guesses))
     unsure = [pair for pair in pairs if pair.sure in (Sure.GUESS, Sure.ANY)]
@@ -173,13 +177,6 @@ def put(show_id: int) -> BaseResponse:
     wishes = {str(pair.said.identity): _wish(saved, pair) for pair in pairs}
     begin(saved, look, wishes)
     return redirect(url_for("rdm.index", show_id=show_id))
-
-
-def _chosen(look: Look, names: list[str], *, every: bool, guesses: bool) -> list[Pair]:
-    if not every:
-        return [pair for pair in look.match.pairs if str(pair.said.identity) in names and not pair.said.problem]
-    sure = {Sure.CERTAIN, Sure.LIKELY} | ({Sure.GUESS, Sure.ANY} if guesses else set())
-    return [pair for pair in look.match.pairs if pair.sure in sure and not pair.said.problem]
 
 
 def _why_nobody(look: Look, *, every: bool, guesses: bool) -> str:
