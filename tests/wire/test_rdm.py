@@ -7,6 +7,7 @@ import os
 import signal
 import socket
 import subprocess
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -21,7 +22,7 @@ from fence.core.words.address import Address
 from fence.core.words.show import Show
 from fence.formats.show_json import write_show_json
 from fence.standins.rig import ask
-from fence.wire import rdm
+from fence.wire import artnet, rdm
 from fence.wire.answering import Place, hear_all, talking
 from tests.addresses import own
 from tests.core.rdm.test_speaking import SPOT
@@ -186,6 +187,48 @@ def test_a_box_that_is_away_is_said_soon() -> None:
         said, notes = hear_all(lines, [Place(own(48), 0, 1)])
     assert not said
     assert "gives no table" in notes[0]
+
+
+def test_a_busy_network_hides_nobody() -> None:
+    """Frames of others pour in at the same port, and the box tells its table as it grows: all are waited for, and it is
+    not asked over and over."""
+    me, box, over = own(53), own(52), threading.Event()
+    asked: list[bytes] = []
+
+    def pour() -> None:
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as noisy:
+            noisy.bind((own(54), 0))
+            while not over.wait(0.002):
+                noisy.sendto(artnet.build_dmx(3, bytes(512)), (me, rdm.PORT))
+
+    def answer() -> None:
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as fake:
+            fake.bind((box, rdm.PORT))
+            fake.settimeout(0.1)
+            ready.set()
+            told = 0
+            while not over.is_set():
+                try:
+                    data, asking = fake.recvfrom(1500)
+                    asked.append(data)
+                except TimeoutError:
+                    told += bool(asked)
+                    if told in (2, 7):
+                        fake.sendto(rdm.build_tables(0, [ONE, OTHER][: 1 + (told == 7)])[0], asking)
+
+    ready = threading.Event()
+    threads = [threading.Thread(target=work, daemon=True) for work in (pour, answer)]
+    for thread in threads:
+        thread.start()
+    assert ready.wait(5)
+    with rdm.BoxLine(me, box) as line:
+        assert line._asking.getsockname()[1] == rdm.PORT
+        found = line.tables([0])
+    over.set()
+    for thread in threads:
+        thread.join()
+    assert found == {0: (ONE, OTHER)}
+    assert len(asked) == 2
 
 
 def test_answers_of_others_are_passed_over() -> None:

@@ -40,6 +40,8 @@ MOST_SLACK = 4.0
 """How many times as long is waited where a box was late, or a device silent, just before."""
 SILENT_SECONDS = 3.0
 """Seconds after which a box that says nothing at all is taken to be away: a poll is answered within [Art-Net 4]."""
+TURN, ASKED_AGAIN = 0.1, 1.0
+"""Seconds that one look at the network takes at most, and after which a table that does not come is asked for again."""
 SETTLES, SETTLES_ANEW = 0.3, 1.0
 """Seconds without news after which a table is taken to be whole; one that is searched for comes in pieces."""
 EMPTY_SECONDS = 3.0
@@ -218,28 +220,27 @@ class BoxLine:
         self._send(poll())
         for address in addresses:
             self._send(build_flush(address) if flush else build_request(address))
-        begun, lives = time.monotonic(), False
-        end = time.monotonic() + seconds
-        while time.monotonic() < end:
-            early = flush and time.monotonic() - begun < EMPTY_SECONDS
-            whole = set(totals) >= set(addresses) and all(len(found[a]) >= totals[a] for a in totals)
-            whole = whole and not (early and 0 in totals.values())
-            settles = SETTLES_ANEW if flush else SETTLES
-            came = list(self._packets(settles if whole else min(1.0, max(end - time.monotonic(), 0.01))))
-            if whole and not came:
-                break
-            lives = lives or bool(came)
-            if not lives and time.monotonic() - begun > SILENT_SECONDS:
-                break
-            for data in came:
-                told = read_any(data)
+        begun = news = asked = time.monotonic()
+        lives, settles = False, SETTLES_ANEW if flush else SETTLES
+        while (now := time.monotonic()) < begun + seconds:
+            for data in self._packets(TURN):
+                lives, told = True, read_any(data)
                 if isinstance(told, Table) and told.address in addresses:
                     held = found.setdefault(told.address, {})
                     totals[told.address] = min(told.total or 0, MOST_DEVICES)
                     if len(held) < MOST_DEVICES:
                         held.update(dict.fromkeys(told.identities))
-            if not came and not early and len(totals) < len(addresses):
-                for address in set(addresses) - set(totals):  # some only search when told, and tell when asked
+                    news = now
+            early = flush and now - begun < EMPTY_SECONDS
+            missing = set(addresses) - set(totals)
+            whole = not missing and all(len(found[a]) >= totals[a] for a in totals)
+            if whole and not (early and 0 in totals.values()) and now - news > settles:
+                break
+            if not lives and now - begun > SILENT_SECONDS:
+                break
+            if missing and not early and now - asked > ASKED_AGAIN:
+                asked = now
+                for address in missing:  # some only search when told, and tell when asked
                     self._send(build_request(address))
         return {address: tuple(sorted(held)) for address, held in found.items()}
 
