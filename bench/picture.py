@@ -16,7 +16,6 @@ from time import perf_counter
 
 from flask import Flask
 from selenium.webdriver import Chrome
-from waitress.server import create_server
 
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
@@ -26,6 +25,7 @@ from tests.browser.chromium import chromium  # noqa: E402
 from fence.store.database import open_engine  # noqa: E402
 from fence.store.shows import ShowStore  # noqa: E402
 from fence.web import create_app  # noqa: E402
+from fence.web.serving import Server  # noqa: E402
 from rigs import clashing_rig, large_show  # noqa: E402
 
 TIMES = 15
@@ -73,9 +73,9 @@ def echo_app() -> Flask:
 
 def served(app: Flask) -> str:
     """Serve an application on a free port of this machine until the bench ends."""
-    server = create_server(app, host="127.0.0.1", port=0, threads=4)
+    server = Server(app, "127.0.0.1", 0)
     threading.Thread(target=server.run, daemon=True).start()
-    return f"http://127.0.0.1:{server.effective_port}"
+    return f"http://127.0.0.1:{server.port}"
 
 
 def pressed(driver: Chrome, selector: str, keys: tuple[str, str]) -> float:

@@ -9,6 +9,7 @@ import re
 import resource
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
@@ -18,6 +19,7 @@ from shutil import copyfile
 from urllib.parse import urlencode
 
 import pytest
+import trustme
 
 COMMAND = [sys.executable, "-m", "fence.cli"]
 PR_CAPBSET_DROP, CAP_DAC_OVERRIDE, CAP_DAC_READ_SEARCH = 24, 1, 2
@@ -65,13 +67,25 @@ class Client:
     """Someone with a browser without scripts, over a real connection."""
 
     port: int
-    cookie: str = ""
+    cookies: dict[str, str] = field(default_factory=dict)
     token: str = ""
     headers: dict[str, str] = field(default_factory=dict)
+    trust: ssl.SSLContext | None = None
+
+    @property
+    def cookie(self) -> str:
+        """What it sends of its cookies."""
+        return "; ".join(f"{name}={value}" for name, value in self.cookies.items())
+
+    def connect(self) -> http.client.HTTPConnection:
+        """A new connection, encrypted where it trusts a certificate."""
+        if self.trust is not None:
+            return http.client.HTTPSConnection("localhost", self.port, timeout=60, context=self.trust)
+        return http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
 
     def ask(self, method: str, path: str, body: str | None = None) -> tuple[int, str]:
         """Send a request; gives the status and the text of the answer."""
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
+        connection = self.connect()
         try:
             headers = {"Cookie": self.cookie, **self.headers}
             if body is not None:
@@ -79,8 +93,9 @@ class Client:
             connection.request(method, path, body, headers)
             answer = connection.getresponse()
             text = answer.read().decode()
-            if cookie := answer.headers.get("Set-Cookie"):
-                self.cookie = cookie.split(";")[0]
+            for cookie in answer.headers.get_all("Set-Cookie", ()):
+                name, _, value = cookie.split(";")[0].partition("=")
+                self.cookies[name] = value
             if found := re.search(r'name="csrf_token" value="([^"]+)"', text):
                 self.token = found[1]
             return answer.status, text
@@ -125,6 +140,13 @@ class Served:
         self.process.send_signal(how)
         return self.process.wait(timeout=30)
 
+    def end(self) -> None:
+        """End it the hard way, and close what led to it."""
+        self.process.kill()
+        self.process.wait(timeout=30)
+        if self.process.stdout:
+            self.process.stdout.close()
+
 
 @pytest.fixture
 def database(tmp_path: Path, furnished: Path) -> Path:
@@ -134,30 +156,46 @@ def database(tmp_path: Path, furnished: Path) -> Path:
     return path
 
 
+def start_serving(path: Path, *options: str, first: Callable[[], None] | None = None, **settings: object) -> Served:
+    """Start ``fence serve`` on a database, and give it once it is there."""
+    port = free_port()
+    process: subprocess.Popen[str] = subprocess.Popen(  # type: ignore[call-overload]
+        [*COMMAND, "serve", "--db", str(path), "--port", str(port), *options],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+        env={**os.environ, "PYTHONUNBUFFERED": "1"},
+        preexec_fn=interruptible(first),
+        **settings,
+    )
+    assert process.stdout is not None
+    assert "Fence is at" in process.stdout.readline()
+    return Served(process, port)
+
+
 @pytest.fixture
 def serve() -> Iterator[Callable[..., Served]]:
     """Start ``fence serve`` on a database; all are ended when the test ends."""
     started: list[Served] = []
 
-    def start(path: Path, *options: str, first: Callable[[], None] | None = None, **settings: object) -> Served:
-        port = free_port()
-        process: subprocess.Popen[str] = subprocess.Popen(  # type: ignore[call-overload]
-            [*COMMAND, "serve", "--db", str(path), "--port", str(port), *options],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
-            text=True,
-            env={**os.environ, "PYTHONUNBUFFERED": "1"},
-            preexec_fn=interruptible(first),
-            **settings,
-        )
-        started.append(Served(process, port))
-        assert process.stdout is not None
-        assert "Fence is at" in process.stdout.readline()
+    def start(path: Path, *options: str, **settings: object) -> Served:
+        started.append(start_serving(path, *options, **settings))  # type: ignore[arg-type]
         return started[-1]
 
     yield start
     for served in started:
-        served.process.kill()
-        served.process.wait(timeout=30)
-        if served.process.stdout:
-            served.process.stdout.close()
+        served.end()
+
+
+@pytest.fixture(scope="session")
+def pair(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, Path, Path]:
+    """A certificate for this machine, its key, and whom to trust for it; made for this run."""
+    folder = tmp_path_factory.mktemp("pair")
+    made = trustme.CA()
+    one = made.issue_cert("localhost", "127.0.0.1")
+    certificate, key, trusted = folder / "cert.pem", folder / "key.pem", folder / "trusted.pem"
+    one.private_key_pem.write_to_path(key)
+    for part in one.cert_chain_pems:
+        part.write_to_path(certificate, append=True)
+    made.cert_pem.write_to_path(trusted)
+    return certificate, key, trusted

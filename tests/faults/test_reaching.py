@@ -10,7 +10,6 @@ from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
-import pytest
 import trustme
 
 from fence.cli.serving import addresses_of, as_picture, base_of
@@ -57,20 +56,6 @@ def test_addresses_that_others_are_given() -> None:
     assert not any(one.startswith("127.") or one == "0.0.0.0" for one in addresses_of("0.0.0.0"))
     assert base_of("fe80::1", 5080, secure=True) == "https://[fe80::1]:5080"
     assert as_picture("http://10.0.0.5:5080").count("\n") > 10
-
-
-@pytest.fixture(scope="module")
-def pair(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, Path, Path]:
-    """A certificate for this machine, its key, and whom to trust for it; made for this run."""
-    folder = tmp_path_factory.mktemp("pair")
-    made = trustme.CA()
-    one = made.issue_cert("localhost", "127.0.0.1")
-    certificate, key, trusted = folder / "cert.pem", folder / "key.pem", folder / "trusted.pem"
-    one.private_key_pem.write_to_path(key)
-    for part in one.cert_chain_pems:
-        part.write_to_path(certificate, append=True)
-    made.cert_pem.write_to_path(trusted)
-    return certificate, key, trusted
 
 
 def test_https(database: Path, serve: Callable[..., Served], pair: tuple[Path, Path, Path]) -> None:

@@ -119,17 +119,13 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
     Beside it the practice rig of a show is started, where one is named.
     """
     from fence.web import create_app
-    from fence.web.serving import SecureServer, Server
+    from fence.web.serving import Server
 
     reached = addresses_of(place.host)
     secure = place.certificate is not None
     app = create_app(path, names=(place.host, *reached, *place.names), secure=secure)
     try:
-        server: Server | SecureServer
-        if place.certificate is not None and place.key is not None:
-            server = SecureServer(app, place.host, place.port, place.certificate, place.key)
-        else:
-            server = Server(app, place.host, place.port)
+        server = Server(app, place.host, place.port, certificate=place.certificate, key=place.key)
     except (OSError, ValueError, OverflowError) as error:
         reason = getattr(error, "strerror", None) or error
         told = f"Port {place.port} on {place.host} cannot be listened on ({reason}): see --host and --port."
@@ -139,7 +135,8 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
     ]
     app.config["BASES"] = tuple(bases)
     tell_where(app, bases, path)
-    signal.signal(signal.SIGTERM, server.stop)
+    for ending in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(ending, server.stop)
     if practise:
         Thread(target=start_practice, args=(app, practise), daemon=True).start()
     try:

@@ -19,13 +19,16 @@ from sqlalchemy.orm import Session
 from werkzeug.security import check_password_hash, generate_password_hash
 
 from fence.core.words.errors import EditError
-from fence.core.words.text import check_text
 from fence.store.database import reading, writing
+from fence.store.naming import LONGEST_NAME, check_name
 from fence.store.tables import InvitationRow, PersonRow, SittingRow
 
 SHORTEST_PASSWORD, LONGEST_PASSWORD = 10, 200
-"""Characters of a password. Long ones need no rules beside their length."""
-LONGEST_NAME = 60
+"""Characters of a password, blanks at its ends not counted."""
+FEWEST_UNLIKE = 4
+"""Different characters that a password has at least: ten blanks are none. Long ones need no other rules."""
+HASHED_BY = "scrypt"
+"""How passwords are hashed, as the package that does it calls it."""
 MOST_PEOPLE = 200
 MOST_INVITATIONS = 50
 MOST_SITTINGS = 20
@@ -66,8 +69,8 @@ class Role(StrEnum):
 
 MEANS = {
     Role.READER: "looks at everything, changes nothing",
-    Role.CREW: "marks what is set and proven, reads back, writes notes",
-    Role.PLANNER: "changes the plan, too",
+    Role.CREW: "marks what is set and proven, writes notes, sets fixtures over RDM, brings up the practice rig",
+    Role.PLANNER: "changes the plan, sends to real fixtures, gives them factory defaults, too",
     Role.OWNER: "everything, people and backups, too",
 }
 
@@ -118,7 +121,11 @@ def spaced(code: str) -> str:
 @cache
 def _nobodys() -> str:
     """A hash that no password has, so that an unknown name takes as long as a wrong password."""
-    return generate_password_hash(secrets.token_hex(16))
+    return generate_password_hash(secrets.token_hex(16), HASHED_BY)
+
+
+class WrongPassword(EditError):  # noqa: N818 - it is an answer for people first
+    """Another password than the one that is kept."""
 
 
 class People:
@@ -139,6 +146,11 @@ class People:
         with reading(self.engine) as session:
             return [_person(row) for row in session.scalars(select(PersonRow).order_by(PersonRow.folded))]
 
+    def id_of(self, name: str) -> int | None:
+        """The id of whoever has that name."""
+        with reading(self.engine) as session:
+            return session.scalar(select(PersonRow.id).where(PersonRow.folded == _folded(name)))
+
     def known(self, name: str, password: str) -> Person | None:
         """The person of that name and password. It takes as long for a name that nobody has."""
         with reading(self.engine) as session:
@@ -152,7 +164,7 @@ class People:
         with reading(self.engine) as session:
             row = session.get(PersonRow, person_id)
         if row is None or not check_password_hash(row.password, old[:LONGEST_PASSWORD]):
-            raise EditError("That is not your password of now.")
+            raise WrongPassword("That is not your password of now.")
         fresh = _password(new)
         with writing(self.engine) as session:
             session.execute(update(PersonRow).where(PersonRow.id == person_id).values(password=fresh))
@@ -269,16 +281,14 @@ class People:
 
         ``EditError`` where it is not good, or where the name or the password will not do: then it stays good.
         """
-        name = " ".join(name.split())
-        check_text("name", name, most=LONGEST_NAME)
+        name = check_name(name)
         fresh = _password(password)
         with writing(self.engine) as session:
             found = select(InvitationRow).where(InvitationRow.code == _hashed(_tidied(code)))
             invitation = session.scalar(found.where(InvitationRow.until > self.clock()))
             if invitation is None:
                 raise EditError(NOT_GOOD)
-            if session.scalar(select(PersonRow.id).where(PersonRow.folded == _folded(name))) is not None:
-                raise EditError(f"Somebody is called “{name}” already: take another name.")
+            check_name(name, session.scalars(select(PersonRow.name)))
             if (session.scalar(select(func.count()).select_from(PersonRow)) or 0) >= MOST_PEOPLE:
                 raise EditError(f"There are {MOST_PEOPLE} people already: the owner takes some out first.")
             row = PersonRow(name=name, folded=_folded(name), role=invitation.role, password=fresh, since=self.clock())
@@ -296,11 +306,14 @@ def _folded(name: str) -> str:
 
 
 def _password(password: str) -> str:
-    if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
+    if not SHORTEST_PASSWORD <= len(password.strip()) <= len(password) <= LONGEST_PASSWORD:
         raise EditError(
-            f"A password has {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters; a few words make a good one."
+            f"A password has {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters beside blanks at its ends; "
+            "a few words make a good one."
         )
-    return generate_password_hash(password)
+    if len(set(password)) < FEWEST_UNLIKE:
+        raise EditError(f"A password has at least {FEWEST_UNLIKE} different characters; a few words make a good one.")
+    return generate_password_hash(password, HASHED_BY)
 
 
 def _row(session: Session, person_id: int) -> PersonRow:

@@ -323,6 +323,7 @@ class ShowStore:
         sending: str = "",
         note: str = "",
         first: Callable[[Analysis], None] = lambda analysis: None,
+        last: Callable[[Show, Show], None] = lambda before, after: None,
     ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
 
@@ -331,8 +332,8 @@ class ShowStore:
         what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
         ``origin`` is where in Fence it was made. A ``sending`` is saved once: the same one again changes nothing.
         ``note`` stands beside the log entry.
-        ``first`` is asked with what the rules say of the edit before anything
-        is written; it may raise to stop it.
+        ``first`` is asked with what the rules say of the edit before anything is written, ``last`` with what stands and
+        what is written in its place, whatever was put together on the way; both may raise to stop it.
         """
         found = difference(before.show, after)
         if found.empty:
@@ -351,6 +352,7 @@ class ShowStore:
                 if found.empty:
                     return current
                 saved = SavedShow(current.id, current.key, current.revision + 1, merged)
+            last(current.show, saved.show)
             self._write(session, current, saved, found)
             session.execute(
                 update(LogRow)

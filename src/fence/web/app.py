@@ -13,6 +13,7 @@ from fence.store.shows import ShowStore
 from fence.web import errors, frame, icons, security
 from fence.web.access import people
 from fence.web.access import views as access
+from fence.web.access.tries import Tries
 from fence.web.address import blocks, layout, proposals, room, sheet, trial, universes, ways
 from fence.web.address import views as address
 from fence.web.charts import change, choose, entering, files, probe, update, words
@@ -68,8 +69,10 @@ def create_app(
     without. ``secure`` says that it is served by HTTPS. Raises ``DatabaseFileError`` if the file cannot be used.
     """
     app = Flask(__name__)
+    key = security.secret_key(database)
     app.config.from_mapping(
-        SECRET_KEY=security.secret_key(database),
+        SECRET_KEY=key,
+        SESSION_COOKIE_NAME=security.cookie_name(key),
         HOSTS=security.trusted(names),
         GUARDED=not all(map(security.is_own, names)),
         BASES=(),
@@ -100,5 +103,6 @@ def attach(app: Flask, database: Path) -> None:
     """Put an application on a database file, with all that belongs to it: the store, what sends, what talks."""
     pages = Pages(ShowStore(open_engine(database)))
     app.extensions["fence_pages"] = pages
+    app.extensions["fence_tries"] = Tries()
     app.extensions["fence_works"] = Works(pages.store, pages.answers)
     out.attach(app)

@@ -153,11 +153,11 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     to an edit. It is saved where the form says that its preview was ``seen``, or where the page of the step shows what
     it did at once; the next page then names the new stops. A form that asks for the ``repair`` gets it in one step.
     """
-    check_marks_only(before.show, after)
     if sending() and only_marks(before.show, after):
         return _save_mark(before, after)
     if request.form.get("repair"):
         after = mended(before, after)
+    check_marks_only(before.show, after)  # before its stops are shown; what is really written is looked at once more
     seen = seen or bool(request.form.get("seen"))
     stops: list[Finding] = []
 
@@ -168,7 +168,7 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
             raise UnseenStops(before, after, stops)
 
     on_top = request.form.get("on_top", type=int)
-    saved = store().save(before, after, who=who(), on_top=on_top, origin=origin(), first=look)
+    saved = store().save(before, after, who=who(), on_top=on_top, origin=origin(), first=look, last=check_marks_only)
     if stops and not asked_by_htmx():
         flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}", "stop")
     sent_back = again(before.show, after)
@@ -198,7 +198,16 @@ def _sent(before: SavedShow, after: Show, on_top: int | None) -> SavedShow:
     made = witness().at
     late = waited() > LATE and made is not None
     note = f"Made at {made.astimezone():%H:%M}, sent when back in reach." if late and made else ""
-    return store().save(before, after, who=who(), on_top=on_top, origin=origin(), sending=sending(), note=note)
+    return store().save(
+        before,
+        after,
+        who=who(),
+        on_top=on_top,
+        origin=origin(),
+        sending=sending(),
+        note=note,
+        last=check_marks_only,
+    )
 
 
 def tell(show_id: int, words: str) -> SavedShow:

@@ -6,6 +6,7 @@ import os
 import re
 import secrets
 from collections.abc import Iterable
+from hashlib import sha256
 from ipaddress import ip_address
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -58,6 +59,11 @@ def _make_key(path: Path) -> None:
         pass
     finally:
         partial.unlink()
+
+
+def cookie_name(key: str) -> str:
+    """The name of the cookie of sessions: one for each database, since browsers keep no cookies apart by port."""
+    return f"fence_{sha256(key.encode()).hexdigest()[:10]}"
 
 
 OWN = frozenset({"localhost", "127.0.0.1", "::1"})
@@ -115,7 +121,10 @@ def protect(app: Flask) -> None:
 
     @app.after_request
     def kept_nowhere(response: Response) -> Response:
-        """Pages show a plan as it was a moment ago: they are not kept on the way, and asked for anew."""
+        """Pages show a plan as it was a moment ago: they are not kept on the way, and asked for anew.
+
+        Where people log in no browser keeps them at all, so that nobody goes back to them after a log-out.
+        """
         if request.endpoint != "static":
-            response.headers.setdefault("Cache-Control", "private, no-cache")
+            response.headers.setdefault("Cache-Control", "no-store" if guard.guarded() else "private, no-cache")
         return response

@@ -6,7 +6,8 @@ from flask_wtf import FlaskForm
 from wtforms import PasswordField, StringField
 from wtforms.validators import InputRequired, Length
 
-from fence.store.people import LONGEST_NAME, LONGEST_PASSWORD, SHORTEST_PASSWORD
+from fence.store.naming import LONGEST_NAME
+from fence.store.people import LONGEST_PASSWORD, SHORTEST_PASSWORD
 
 _NAME = Length(max=LONGEST_NAME, message=f"Accepted are up to {LONGEST_NAME} characters.")
 _PASSWORD = Length(

@@ -11,8 +11,6 @@ from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from flask import Flask, abort, current_app, flash, make_response, redirect, request, session, url_for
-from flask_limiter import Limiter
-from flask_limiter.util import get_remote_address
 from flask_login import LoginManager, UserMixin, current_user
 from werkzeug.routing import Rule
 from werkzeug.wrappers import Response as BaseResponse
@@ -26,13 +24,7 @@ from fence.web.access.rights import ANYBODY, needed
 OF_THE_DOOR = ("access", "people")
 """Blueprints that are only there where there is a door."""
 
-TRIES_OF_ONE_PLACE = "10 per minute; 60 per hour"
-TRIES_OF_ONE_NAME = "30 per hour"
-"""Wrong passwords that are taken, of one address in the network and for one name."""
-
 VARIES = re.compile(r"<[^<>]*>")
-
-limiter = Limiter(get_remote_address, storage_uri="memory://", strategy="moving-window")
 
 
 class NotYours(FenceError):  # noqa: N818 - it is an answer for people first
@@ -146,7 +138,6 @@ def register(app: Flask) -> None:
     """Put the door in, before anything else looks at a request."""
     login = LoginManager(app)
     login.session_protection = None  # a phone changes its address from mast to mast; sittings are ended by name
-    limiter.init_app(app)
 
     @login.user_loader  # type: ignore[untyped-decorator]
     def who_is(token: str) -> Visitor | None:

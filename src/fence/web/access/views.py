@@ -8,18 +8,10 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.words.errors import EditError
 from fence.core.words.text import printable
-from fence.store.people import LONGEST_NAME, NOT_GOOD, Person, Role
+from fence.store.people import NOT_GOOD, Person, Role, Sitting, WrongPassword
 from fence.web.access.forms import JoinForm, LogInForm, PasswordForm
-from fence.web.access.guard import (
-    TRIES_OF_ONE_NAME,
-    TRIES_OF_ONE_PLACE,
-    Visitor,
-    limiter,
-    own_way,
-    people,
-    person,
-    sitting,
-)
+from fence.web.access.guard import Visitor, own_way, people, person, sitting
+from fence.web.access.tries import OF_ONE_PLACE, Counted, against_name, against_place, know_browser, tries
 
 blueprint = Blueprint("access", __name__)
 
@@ -31,18 +23,7 @@ DEVICES = (
 BROWSERS = (("Firefox", "Firefox"), ("Edg", "Edge"), ("Chrom", "Chromium"), ("Safari", "Safari"))
 
 
-def _name_tried() -> str:
-    """For whom a password is tried, whoever tries."""
-    return "name:" + " ".join(request.form.get("name", "")[: 2 * LONGEST_NAME].split()).casefold()
-
-
-def _refused(response: BaseResponse) -> bool:
-    return response.status_code == 422
-
-
 @blueprint.route("/log-in", methods=["GET", "POST"])
-@limiter.limit(TRIES_OF_ONE_PLACE, methods=["POST"], deduct_when=_refused)
-@limiter.limit(TRIES_OF_ONE_NAME, methods=["POST"], key_func=_name_tried, deduct_when=_refused)
 def log_in() -> BaseResponse | str | tuple[str, int]:
     """Ask for name and password."""
     way = own_way(request.values.get("next", ""))
@@ -53,7 +34,10 @@ def log_in() -> BaseResponse | str | tuple[str, int]:
         return _log_in_page(LogInForm(formdata=None), way, "")
     if not form.validate():
         return _log_in_page(form, way, ""), 422
-    found = people().known(form.name.data or "", form.password.data or "")
+    name = form.name.data or ""
+    with tries().trying(*against_name(name, people().id_of(name))) as attempt:
+        found = people().known(name, form.password.data or "")
+        attempt.right = found is not None
     if found is None:
         return _log_in_page(form, way, WRONG), 422
     _let_in(found)
@@ -76,6 +60,7 @@ def _let_in(found: Person) -> None:
     held = people().at(token)
     assert held is not None
     login_user(Visitor(held, token))
+    know_browser(found.id)
 
 
 def _device() -> str:
@@ -88,12 +73,15 @@ def _device() -> str:
 
 @blueprint.get("/join")
 @blueprint.route("/join/<code>", methods=["GET", "POST"])
-@limiter.limit(TRIES_OF_ONE_PLACE, deduct_when=lambda response: response.status_code in (404, 422))
 def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
     """Take an invitation: choose a name and a password."""
     if typed := request.args.get("code", "").strip():
         return redirect(url_for("access.join", code=typed[:60].replace("/", "-")))
-    invitation = people().invited(code) if code else None
+    invitation = None
+    if code:
+        with tries().trying(against_place()) as attempt:
+            invitation = people().invited(code)
+            attempt.right = invitation is not None
     if invitation is None:
         problem = NOT_GOOD if code else ""
         body = render_template("access/join.html", invitation=None, problem=problem, secure=request.is_secure)
@@ -137,7 +125,7 @@ def mine() -> BaseResponse | str | tuple[str, int]:
     assert held is not None
     if request.method == "POST" and form.validate():
         try:
-            people().change_password(held.person.id, form.old.data or "", form.password.data or "")
+            _change_password(held, form)
         except EditError as error:
             problem = str(error)
         else:
@@ -153,6 +141,17 @@ def mine() -> BaseResponse | str | tuple[str, int]:
         secure=request.is_secure,
     )
     return (body, 422) if request.method == "POST" else body
+
+
+def _change_password(held: Sitting, form: PasswordForm) -> None:
+    """Take another password; wrong ones of now count against this log-in."""
+    with tries().trying(Counted(OF_ONE_PLACE, ("sitting", str(held.id)))) as attempt:
+        try:
+            people().change_password(held.person.id, form.old.data or "", form.password.data or "")
+            attempt.right = True
+        except EditError as error:
+            attempt.right = not isinstance(error, WrongPassword)
+            raise
 
 
 @blueprint.post("/me/end")

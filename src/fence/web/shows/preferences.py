@@ -5,6 +5,8 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, session, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.words.errors import EditError
+from fence.store.naming import check_name
 from fence.web.frame import THEMES, back_to, theme
 from fence.web.pages import who
 from fence.web.shows.forms import WhoForm
@@ -24,10 +26,15 @@ def switch_theme() -> BaseResponse:
 def say_who() -> BaseResponse:
     """Say what this browser's person is called on the log."""
     form = WhoForm()
-    if form.validate():
-        session.permanent = True
-        session["who"] = (form.who.data or "").strip()
-        flash(f"The log will say {who()}.")
+    if not form.validate():
+        flash("A name of up to 60 characters is needed.", "stop")
+        return redirect(back_to(url_for("shows.index")))
+    try:
+        name = check_name(form.who.data or "")
+    except EditError as error:
+        flash(str(error), "stop")
     else:
-        flash("A name of up to 60 characters is needed.")
+        session.permanent = True
+        session["who"] = name
+        flash(f"The log will say {who()}.")
     return redirect(back_to(url_for("shows.index")))
