@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from shutil import copyfile
+from time import monotonic, sleep
 
 import pytest
 from flask import Flask
@@ -18,6 +19,7 @@ from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import create_app
 from fence.web.app import attach
+from fence.web.rdm.work import Work, Works
 
 settings.register_profile("fence", deadline=None, max_examples=80, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("fence")
@@ -94,6 +96,30 @@ class Visitor:
 def visitor(app: Flask) -> Visitor:
     """Someone with a browser."""
     return Visitor(app.test_client())
+
+
+def until(condition: Callable[[], object], what: str, seconds: float = 60) -> None:
+    """Wait for what is expected; its end is there for what never comes, and says nothing about speed."""
+    end = monotonic() + seconds
+    while not condition():
+        if monotonic() > end:
+            raise AssertionError(f"It does not come: {what}")
+        sleep(0.02)
+
+
+@pytest.fixture
+def over(app: Flask) -> Callable[[int], Work]:
+    """Wait for the end of the work that goes on for a show, and give it."""
+
+    def wait(show_id: int) -> Work:
+        works: Works = app.extensions["fence_works"]
+        key = app.extensions["fence_pages"].store.get(show_id).key
+        until(lambda: (work := works.of(key)) is not None and work.over, "the end of the work")
+        found = works.of(key)
+        assert found is not None
+        return found
+
+    return wait
 
 
 @pytest.fixture

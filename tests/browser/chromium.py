@@ -68,6 +68,6 @@ def serving(database: Path, *, demo: bool = True, names: Sequence[str] = ()) -> 
     finally:
         server.stop()
         thread.join(timeout=15)
-        app.extensions["fence_sender"].out()
+        app.extensions["fence_sender"].close()
         app.extensions["fence_rigs"].end()
         app.extensions["fence_pages"].store.engine.dispose()

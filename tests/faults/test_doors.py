@@ -1,4 +1,4 @@
-"""Who comes from outside and holds on to things: silence, halves of requests, floods; in each way that Fence is served."""
+"""Who comes from outside and holds on to things: silence, halves of requests; in each way that Fence is served."""
 
 from __future__ import annotations
 

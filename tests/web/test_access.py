@@ -421,6 +421,18 @@ def test_private_pages_are_kept_by_no_browser(app: Flask, log_in: Callable[[str]
     assert re.fullmatch(r"fence_[0-9a-f]{10}", app.config["SESSION_COOKIE_NAME"])
 
 
+def test_factory_defaults_are_a_planners(log_in: Callable[[str], Visitor], people: People) -> None:
+    """A crew has a device start anew, and does not take its settings from it; what each role may is told."""
+    place = "/shows/2/rdm/device/7FF0:00000001/reset"
+    assert log_in("Crew").post(place, {"what": "factory", "sure": "1"}).status_code == 403
+    assert log_in("Planner").post(place, {"what": "factory", "sure": "1"}).status_code == 422  # nobody has asked
+    crew = log_in("Crew")
+    assert crew.post(place, {"what": "reset", "sure": "1"}).status_code == 422
+    page = crew.get("/me").text
+    assert "sets fixtures over RDM" in page
+    assert "factory defaults" not in page
+
+
 def test_a_mark_with_a_repair_changes_no_plan(log_in: Callable[[str], Visitor], shows: ShowStore) -> None:
     """What is really written decides: whatever a crew's form asks for beside its mark, addresses stay."""
     crew, planner = log_in("Crew"), log_in("Planner")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import html
 import re
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 import pytest
@@ -18,6 +18,7 @@ from fence.demo import clean_show, demo_show
 from fence.demo.glasshouse import cabled, uncabled_show
 from fence.standins.boxes import BoxesStandIn, read_fault
 from fence.store.shows import ShowStore
+from fence.web.rdm.work import Work
 from tests.conftest import Visitor
 
 
@@ -232,21 +233,26 @@ def answering(app: object) -> Iterator[None]:
     assert not thread.is_alive()
 
 
-def test_boxes_are_found_compared_and_taken_over(visitor: Visitor, shows: ShowStore, answering: None) -> None:
+def test_boxes_are_found_compared_and_taken_over(
+    visitor: Visitor, shows: ShowStore, answering: None, over: Callable[[int], Work]
+) -> None:
     """Nothing is asked before the button; what differs is told by port; taken over it is a finding with its mend."""
     visitor.get("/shows/1/network/look")
     sent = visitor.post("/shows/1/network/look", {"bind": "127.0.0.1", "to": "127.0.0.33", "sources": "1"})
-    page = html.unescape(visitor.get(sent.headers["Location"]).text)
+    assert sent.headers["Location"] == "/shows/1/network/look"
+    there = over(1).to
+    assert visitor.get("/shows/1/rdm/progress").headers["HX-Redirect"] == there
+    page = html.unescape(visitor.get(there).text)
     assert "Port 4 says 4, planned is 3: it gives U5 in place of U4." in page
     assert "Did not answer." in page
     take = {"place": 0, "what": "note", "revision": shows.get(1).revision}
-    seen = html.unescape(visitor.post(sent.headers["Location"], take).text)
+    seen = html.unescape(visitor.post(there, take).text)
     assert "Changed box palm dock" in seen
     assert boxes(shows, 1) == clean_show().boxes
-    visitor.post(sent.headers["Location"], {**take, "seen": 1})
+    visitor.post(there, {**take, "seen": 1})
     assert [port.says for port in boxes(shows, 1)[1].ports] == [0, 1, 2, 4]
     assert stops(shows, 1) == ["numbering"]
-    again = visitor.get(sent.headers["Location"]).text
+    again = visitor.get(there).text
     assert "Port 4 says 4" in html.unescape(again)
 
 
@@ -256,7 +262,10 @@ def test_boxes_are_found_compared_and_taken_over(visitor: Visitor, shows: ShowSt
         ({"bind": "10.99.98.97"}, "no address of this machine"),
         ({"bind": "x"}, "no network address"),
         ({"bind": "127.0.0.1", "to": "nobody"}, "no network address"),
-        ({"bind": "127.0.0.1", "to": "10.0.0.1 " * 300}, "accepted are up to 250"),
+        ({"bind": "127.0.0.1", "to": "10.0.0.1 " * 251}, "accepted are up to 250"),
+        ({"bind": "127.0.0.1", "to": "8.8.8.8"}, "is outside"),
+        ({"bind": "127.0.0.1", "to": "255.255.255.255"}, "everybody on every network"),
+        ({"bind": "127.0.0.1", "to": "239.255.0.1"}, "multicast group"),
     ],
 )
 def test_where_it_cannot_look(visitor: Visitor, fields: dict[str, str], words: str) -> None:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from html import unescape
 from re import findall
+from threading import Event
+from unittest.mock import patch
 
 import pytest
 from flask import Flask
@@ -14,16 +17,21 @@ from hypothesis import strategies as st
 from fence.core.changes import edits
 from fence.core.simulation.bringing import Look, levels_for
 from fence.core.words.box import Protocol
+from fence.core.words.box import Way as Feeding
 from fence.core.words.desk import TellTale
 from fence.core.words.errors import EditError, FenceError
+from fence.store.errors import StorageError
 from fence.store.shows import ShowStore
 from fence.store.ways import MOST_WAYS, ConfirmedWay, Ways
 from fence.web.prove import faders, tester
+from fence.web.prove.listening import MOST_LISTENERS
 from fence.web.prove.page import frames_for, order, question
-from fence.web.prove.sender import PracticeRigs, Sender, Sending
+from fence.web.prove.rigs import PracticeRigs
+from fence.web.prove.sender import Sender, Sending
 from fence.web.prove.sending import real_ways
-from fence.wire.output import Way
-from tests.conftest import Visitor
+from fence.wire.output import Output, Wanted, Way
+from fence.wire.targets import Reach
+from tests.conftest import Visitor, until
 
 
 class Heard(Sender):
@@ -40,17 +48,20 @@ class Heard(Sender):
     def touch(self) -> None:
         self.touched += 1
 
-    def send(self, show_id, where, ways, levels, eased=None) -> None:  # type: ignore[no-untyped-def]
+    def send(self, show_id, where, ways, levels, eased=None, *, still=None) -> None:  # type: ignore[no-untyped-def]
         if not ways:
             raise FenceError("There is nowhere to send to")
         self.told.append((where, tuple(ways), dict(levels)))
         self.levels = dict(levels)
         self.now = Sending(show_id, where, (), 0.0, "")  # type: ignore[assignment]
 
-    def out(self) -> None:
+    ended = ""
+
+    def out(self) -> bool:
         self.told.append(("out", (), {}))
         self.levels = {}
         self.now = None  # type: ignore[assignment]
+        return True
 
 
 @pytest.fixture
@@ -209,7 +220,22 @@ def test_the_tester_listens_only_where_this_machine_is(visitor: Visitor, heard: 
     assert visitor.get("/shows/3/prove/tester?bind=%00x&u=1").status_code == 422
     for protocol in ("sacn", "artnet"):
         page = visitor.get(f"/shows/3/prove/tester?bind=127.0.0.1&u=9&protocol={protocol}&since=5.7-x.y")
-        assert "no signal" in page.text
+        assert "listening" in page.text
+        there = unescape(findall(r'hx-get="([^"]+asked=[^"]+)"', page.text)[0])
+        until(lambda there=there: "no signal" in visitor.get(there).text, "a second of silence")
+
+
+def test_not_all_listen_at_once(visitor: Visitor, heard: Heard, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of those who listen at one moment there are so many and no more, and the page of one more says so."""
+    hold = Event()
+    monkeypatch.setattr(tester, "on_the_wire", lambda *_: hold.wait(60))
+    try:
+        for _ in range(MOST_LISTENERS):
+            assert "listening" in visitor.get("/shows/3/prove/tester?bind=127.0.0.1&u=9").text
+        told = visitor.get("/shows/3/prove/tester?bind=127.0.0.1&u=9")
+        assert (told.status_code, "Many listen" in told.text) == (422, True)
+    finally:
+        hold.set()
 
 
 @pytest.mark.parametrize(
@@ -361,7 +387,7 @@ def test_a_box_gets_its_own_universes(shows: ShowStore) -> None:
     """An address that the show does not know gets all of them, from 0 on for Art-Net."""
     show = shows.get(2).show
     strange = ConfirmedWay(Protocol.ARTNET, "203.0.113.7", "A", shows.clock())
-    there = real_ways(show, [strange])
+    there = real_ways(show, [strange], Reach.here())
     assert [way.number for way in there] == [way.universe - 1 for way in there]
     assert {way.universe for way in there} == {u for f in show.fixtures for u in [e.universe for e in f.patch] if u}
 
@@ -372,3 +398,55 @@ def test_an_empty_show_says_what_comes_first(visitor: Visitor, heard: Heard) -> 
     assert "nothing to prove" in visitor.get("/shows/4/prove").text
     for path in ("faders", "tester", "compare", "seen"):
         assert visitor.get(f"/shows/4/prove/{path}").status_code == 200
+
+
+@pytest.mark.parametrize("to", ["8.8.8.8", "255.255.255.255", "239.255.0.1", "127.255.255.255", "127.0.0.0", "0.0.0.0"])
+def test_who_is_far_or_everybody_is_not_confirmed(visitor: Visitor, heard: Heard, ways: Ways, to: str) -> None:
+    """It says what is accepted, and nothing is kept."""
+    told = visitor.post("/shows/2/prove/ways", {"to": to, "protocol": "artnet", "sure": "1"})
+    assert told.status_code == 422
+    assert ways.of(2) == []
+
+
+def test_a_broadcast_that_the_plan_chooses(visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways) -> None:
+    """A node in a network of this machine that is fed by broadcast makes its address one to choose, said in words;
+    all nodes that are fed so get their universes, and it ends with the plan."""
+    before = shows.get(2)
+    box = next(box for box in before.show.boxes if any(port.universe for port in box.ports))
+    fed = edits.change_box(before.show, box.id, ip="127.0.0.9", way=Feeding.BROADCAST, protocol=Protocol.ARTNET)
+    shows.save(before, fed, who="A")
+    page = unescape(visitor.get("/shows/2/prove").text)
+    assert f"127.255.255.255</span> is everybody in 127.0.0.0/8, since {box.name} is fed by broadcast" in page
+    confirmed = {"to": "127.255.255.255", "protocol": "artnet", "sure": "1"}
+    assert visitor.post("/shows/2/prove/ways", confirmed).status_code == 302
+    visitor.post("/shows/2/prove/bring", {"fixture": 1})
+    _, there, _ = heard.told[-1]
+    assert {way.universe for way in there} == {port.universe for port in box.ports if port.universe}
+    assert all(way.broadcast and way.to == "127.255.255.255" for way in there)
+    output = Output("127.0.0.1")
+    output.want(Wanted(there))
+    assert len(output.streams) == len(there)
+    output.want(Wanted(tuple(replace(way, broadcast=False) for way in there)))
+    assert output.streams == {}
+    assert "everybody in" in output.problem
+    output.end()
+
+
+def test_a_deleted_show_is_out(visitor: Visitor, heard: Heard) -> None:
+    """Nothing is sent any more for a show that is put away; for another one it goes on."""
+    visitor.post("/shows/3/prove/bring", {"fixture": 5})
+    visitor.post("/shows/1/delete", {})
+    assert heard.told[-1][0] != "out"
+    visitor.post("/shows/3/delete", {})
+    assert heard.told[-1][0] == "out"
+    assert "What was sent for it is out" in visitor.get("/").text
+
+
+def test_all_out_says_so_on_a_full_disk(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """That nothing is sent any more is said in any case, and that the log could not be written beside it."""
+    visitor.post("/shows/3/prove/bring", {"fixture": 5})
+    with patch.object(shows, "tell", side_effect=StorageError("The disk is full.")):
+        assert visitor.post("/out", {}).status_code == 302
+    assert heard.told[-1][0] == "out"
+    page = unescape(visitor.get("/").text)
+    assert "All is out: nothing is sent any more. The log could not be written (The disk is full)." in page

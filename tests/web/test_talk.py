@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
@@ -21,10 +20,11 @@ from fence.core.words.record import How
 from fence.core.words.show import Show
 from fence.core.words.standing import State, state_of
 from fence.store.shows import ShowStore
-from fence.web.rdm.work import Works
+from fence.web.rdm.work import Work, Works
+from fence.wire import answering
 from fence.wire.answering import Place, hear_all, talking
 from tests.addresses import own
-from tests.conftest import Visitor
+from tests.conftest import Visitor, until
 from tests.core.rdm.test_speaking import SPOT
 from tests.wire.test_rdm import standing_in
 
@@ -52,13 +52,9 @@ class Rig:
 
     def over(self) -> str:
         """Wait for the end of the work; what it said."""
-        end = time.monotonic() + 20
-        while time.monotonic() < end:
-            work = self.works.of(self.saved.key)
-            if work is None or work.over:
-                return work.told if work else ""
-            time.sleep(0.02)
-        raise AssertionError("the work does not end")
+        until(lambda: (work := self.works.of(self.saved.key)) is None or work.over, "the end of the work")
+        work = self.works.of(self.saved.key)
+        return work.told if work else ""
 
     def post(self, path: str, **fields: object):  # type: ignore[no-untyped-def]
         """Send a form of these pages."""
@@ -191,7 +187,7 @@ def test_who_is_who_is_taken_back_by_undo(rig: Rig) -> None:
 
 
 def test_a_reset_is_asked_for_twice(rig: Rig) -> None:
-    """Not without the tick; then the maker's settings are there, recorded, and on the log."""
+    """Not without the tick; then the factory defaults are there, recorded, and on the log."""
     rig.make(spots(2), spots(2))
     name = str(rig.outside()["Spot 2"].identity)
     refused = rig.post(f"/device/{name}/reset", what="factory")
@@ -199,17 +195,19 @@ def test_a_reset_is_asked_for_twice(rig: Rig) -> None:
     assert "nobody is near it" in refused.text
     assert rig.outside()["Spot 2"].address == 4
     rig.post(f"/device/{name}/reset", what="factory", sure=1)
+    assert rig.over() == "Spot 2 has its factory defaults again."
     assert rig.outside()[""].address == 1
     assert state_of(rig.show().show, rig.show().show.fixture(2)) is State.DIFFERS
-    assert "settings of its maker" in rig.visitor.get(f"/shows/{rig.saved.id}/log").text
+    assert "has its factory defaults again" in rig.visitor.get(f"/shows/{rig.saved.id}/log").text
 
 
 def test_a_chart_is_read_from_a_fixture(rig: Rig) -> None:
     """All modes with their channels stand on the page where charts are completed, with where they come from."""
     rig.make(spots(1), spots(1))
     name = str(rig.outside()["Spot 1"].identity)
-    answer = rig.post(f"/device/{name}/chart", modes=1)
-    page = rig.visitor.get(answer.location).text
+    rig.post(f"/device/{name}/chart", modes=1)
+    assert rig.over().startswith("Said by the fixture: 2 modes of 2.")
+    page = rig.visitor.get(rig.visitor.get(f"{rig.place}/progress").headers["HX-Redirect"]).text
     for words in ("said by the fixture, software 1.0", "beam width", "pan fine", "Short", "Long"):
         assert words in page
     assert rig.outside()["Spot 1"].mode == "Short"
@@ -238,16 +236,16 @@ def test_what_cannot_be_is_said(rig: Rig) -> None:
     assert {one.address for one in rig.outside().values()} == {1}
 
 
-def test_an_empty_show_offers_nothing_to_set(visitor: Visitor, shows: ShowStore, app: Flask) -> None:
+def test_an_empty_show_offers_nothing_to_set(
+    visitor: Visitor, shows: ShowStore, app: Flask, over: Callable[[int], Work]
+) -> None:
     """The practice rig of a show without fixtures: nobody answers, and nothing can be set or held."""
     saved = shows.create(Show("Empty"), who="Crew")
     place = f"/shows/{saved.id}/rdm"
     visitor.get(place)
     visitor.post(f"{place}/ask", {"place": "practice"})
     try:
-        end = time.monotonic() + 20
-        while not app.extensions["fence_works"].of(saved.key).over and time.monotonic() < end:
-            time.sleep(0.02)
+        over(saved.id)
         page = visitor.get(place).text
         assert "Nobody answered" in page
         assert "set-all" not in page
@@ -264,3 +262,48 @@ def test_a_look_that_finds_nobody_leaves_the_one_before(rig: Rig) -> None:
     rig.post("/ask", place="box-1")
     assert rig.over().startswith("Nobody answered. What was said before stays.")
     assert "2</b> of the plan answer" in rig.visitor.get(rig.place).text
+
+
+def test_talk_that_hangs_holds_nobody_up(rig: Rig, app: Flask, monkeypatch: pytest.MonkeyPatch) -> None:
+    """While something talks and does not come to an end every button of these pages answers, on more shows than there
+    are threads that answer; so do marks, All out and the tester. Each waits its time, and says what was in the way."""
+    rig.make(spots(2), spots(2))
+    name = str(rig.outside()["Spot 2"].identity)
+    for limit in ("SHORT_SECONDS", "LONGEST_SECONDS"):
+        monkeypatch.setattr(f"fence.web.rdm.work.{limit}", 0.2)
+    for place in ("views.SHORT_SECONDS", "views.ALL_SECONDS", "device.SHORT_SECONDS", "device.CHART_SECONDS"):
+        monkeypatch.setattr(f"fence.web.rdm.{place}", 0.2)
+    assert answering._one_at_a_time.acquire(timeout=10)
+    try:
+        for path, fields in (
+            ("/blink", {"identity": name, "on": "1"}),
+            ("/blink", {}),
+            (f"/device/{name}/reset", {"what": "factory", "sure": "1"}),
+            (f"/device/{name}/reset", {"what": "reset", "sure": "1"}),
+            (f"/device/{name}/chart", {"modes": "1"}),
+            (f"/device/{name}/set", {"address": "99", "personality": "1", "sure": "1"}),
+            ("/set", {"what": "picked", "identity": name}),
+            ("/ask", {"place": "box-1"}),
+        ):
+            assert rig.post(path, **fields).status_code == 302, path
+            assert rig.visitor.post("/out", {}).status_code == 302
+            assert rig.visitor.post("/shows/1/set/1/serial", {"serial": path[:20]}).status_code == 302
+            assert "does not come to an end" in rig.over(), path
+        for number in range(12):
+            other = rig.shows.create(Show(f"Show {number}"), who="A")
+            assert rig.visitor.post(f"/shows/{other.id}/rdm/ask", {"place": "practice"}).status_code == 302
+        assert rig.visitor.get("/healthz").text == "ok"
+    finally:
+        answering._one_at_a_time.release()
+        app.extensions["fence_rigs"].end()
+    assert rig.outside()["Spot 2"].address == 4
+
+
+def test_silent_devices_take_their_time_and_no_more(rig: Rig, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Forty that do not answer any more: blinking ends at its limit, and says so; what was heard stays."""
+    monkeypatch.setattr("fence.web.rdm.views.ALL_SECONDS", 1.0)
+    rig.make(spots(40, mode="Short"), spots(40, mode="Short"))
+    rig.stack.close()
+    rig.post("/blink")
+    assert "took too long" in rig.over()
+    assert "<b>40</b> of the plan answer" in rig.visitor.get(rig.place).text

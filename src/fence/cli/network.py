@@ -28,6 +28,7 @@ from fence.standins.talking import read_talk_fault
 from fence.wire.hearing import Ear
 from fence.wire.looking import LONGEST, SECONDS, look
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Wanted, Way, send_for
+from fence.wire.targets import Reach
 
 
 @click.command(name="boxes")
@@ -176,13 +177,16 @@ def read_levels(text: str) -> bytes:
 
 def way_of(show: Show, universe: int, protocol: Protocol, to: str) -> Way:
     """Where a universe goes; the box of the show at that address says how it is counted there."""
+    broadcast = False
     if to != MULTICAST:
-        to = _address(to)
+        reach = Reach.here()
+        broadcast = (to := _address(to)) in (chosen := reach.broadcasts_of(show))
+        reach.check(to, broadcasts=tuple(chosen))
     elif protocol is not Protocol.SACN:
         raise FenceError("Multicast is sACN's: give the address of the box for Art-Net.")
     box = next((box for box in show.boxes if box.ip == to), None)
     counts = box.counts_from if box else 0
-    return Way(universe, protocol, to, universe if protocol is Protocol.SACN else universe - 1 + counts)
+    return Way(universe, protocol, to, universe if protocol is Protocol.SACN else universe - 1 + counts, broadcast)
 
 
 @click.command(name="listen")

@@ -17,6 +17,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
+from uuid import UUID
 
 import click
 
@@ -34,11 +35,12 @@ PATIENCE = 4.0
 @click.option("--bind", required=True)
 @click.option("--priority", type=click.IntRange(0, 200), required=True)
 @click.option("--name", default="Fence")
+@click.option("--cid", type=click.UUID, default=None)
 @click.option("--db", type=click.Path(path_type=Path, dir_okay=False), required=True)
 @click.option("--show", "show_id", type=int, required=True)
-def output_command(bind: str, priority: int, name: str, db: Path, show_id: int) -> None:
+def output_command(bind: str, priority: int, name: str, cid: UUID | None, db: Path, show_id: int) -> None:
     """Send what the standard input says, until it ends."""
-    hand = Hand(Output(str(as_ip(bind)), name=name, priority=priority))
+    hand = Hand(Output(str(as_ip(bind)), name=name, priority=priority, cid=cid))
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C goes to the server, which then ends this properly
     signal.signal(signal.SIGTERM, hand.terminated)
     threading.Thread(target=hand.read, args=(lines_of(sys.stdin.fileno()),), daemon=True).start()
@@ -115,7 +117,13 @@ def lines_of(source: int) -> Iterator[bytes]:
 def wanted_of(words: dict[str, Any]) -> Wanted:
     """What is to be sent, from a line."""
     ways = tuple(
-        Way(int(one["universe"]), Protocol(one["protocol"]), _checked(str(one["to"])), int(one["number"]))
+        Way(
+            int(one["universe"]),
+            Protocol(one["protocol"]),
+            _checked(str(one["to"])),
+            int(one["number"]),
+            one.get("broadcast") is True,
+        )
         for one in words["ways"]
     )
     levels = {int(universe): bytes.fromhex(text) for universe, text in words.get("levels", {}).items()}

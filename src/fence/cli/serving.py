@@ -26,7 +26,7 @@ from fence.store.database import open_engine
 from fence.store.keeping import DailyCopies
 from fence.store.people import People
 from fence.store.shows import ShowStore, utc_now
-from fence.wire.looking import interfaces
+from fence.wire.interfaces import interfaces
 
 
 @dataclass(frozen=True)
@@ -143,7 +143,7 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
         with DailyCopies(path):
             server.run()
     finally:
-        app.extensions["fence_sender"].out()
+        app.extensions["fence_sender"].close()
         app.extensions["fence_rigs"].end()
         app.extensions["fence_pages"].store.engine.dispose()
 

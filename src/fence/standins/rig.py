@@ -12,7 +12,7 @@ import socket
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import ExitStack, suppress
 from dataclasses import dataclass, field
 from typing import Any
@@ -28,6 +28,7 @@ from fence.core.words.wiring import fixtures_behind
 from fence.standins.talking import TalkFault, TalkingLines, read_talk_fault
 from fence.standins.talking import Trouble as TalkTrouble
 from fence.wire import artnet, sacn
+from fence.wire.groups import group_socket
 
 TICK = 0.2
 SELDOM = (200_000, 20, 20)
@@ -35,8 +36,8 @@ SELDOM = (200_000, 20, 20)
 MOST_UNIVERSES = 512
 FLICKER_SECONDS = 1.0
 """How long after a packet of RDM a fixture that cannot stand it flickers."""
-MOST_GROUPS = 20
-"""Multicast groups that are joined: a system lets one socket join so many, as it is usually set up."""
+MOST_GROUPS = 64
+"""Multicast groups that are joined."""
 LONGEST_QUESTION = 20_000
 ANSWER_SECONDS = 1.0
 
@@ -92,8 +93,9 @@ class RigStandIn:
         with ExitStack() as stack, selectors.DefaultSelector() as selector:
             selector.register(self._opened(self.bind, sacn.PORT, stack), selectors.EVENT_READ, self._sacn)
             selector.register(self._opened(self.bind, artnet.PORT, stack), selectors.EVENT_READ, self._artnet)
-            with suppress(OSError, FenceError):
-                selector.register(self._groups(stack), selectors.EVENT_READ, self._sacn)
+            with suppress(OSError):
+                for joined in self._groups(stack):
+                    selector.register(joined, selectors.EVENT_READ, self._sacn)
             if self.tell_port is not None:
                 asked = stack.enter_context(socket.create_server((self.bind, self.tell_port)))
                 asked.setblocking(False)
@@ -124,16 +126,11 @@ class RigStandIn:
             raise FenceError(f"{bind}, port {port}, cannot be used ({error.strerror}).") from None
         return opened
 
-    def _groups(self, stack: ExitStack) -> socket.socket:
-        """A socket in the groups of the show's universes, on loopback only."""
-        opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
-        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        opened.setblocking(False)
-        opened.bind(("", sacn.PORT))
+    def _groups(self, stack: ExitStack) -> Iterator[socket.socket]:
+        """Sockets in the groups of the show's universes, on loopback only; what other programs send to each other on
+        this machine is not taken from them."""
         for universe in sorted({u for f in self.show.fixtures if (u := f.universe)})[:MOST_GROUPS]:
-            member = socket.inet_aton(group_of(universe)) + socket.inet_aton("127.0.0.1")
-            opened.setsockopt(socket.IPPROTO_IP, socket.IP_ADD_MEMBERSHIP, member)
-        return opened
+            yield group_socket(group_of(universe), sacn.PORT, "127.0.0.1", stack)
 
     # ---- what comes
 

@@ -219,6 +219,13 @@ class People:
                 session.execute(update(SittingRow).where(SittingRow.id == sitting.id).values(seen=now))
         return sitting
 
+    def sitting(self, sitting_id: int) -> Sitting | None:
+        """A log-in by its number; None once it has ended."""
+        found = select(SittingRow, PersonRow).join(PersonRow, PersonRow.id == SittingRow.person_id)
+        with reading(self.engine) as session:
+            row = session.execute(found.where(SittingRow.id == sitting_id)).first()
+            return _sitting(row[0], row[1]) if row is not None else None
+
     def sittings(self, person_id: int | None = None) -> list[Sitting]:
         """Where somebody, or everybody, is logged in; the last seen first."""
         found = select(SittingRow, PersonRow).join(PersonRow, PersonRow.id == SittingRow.person_id)

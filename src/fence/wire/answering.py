@@ -14,9 +14,11 @@ from fence.core.rdm.talking import Talk
 from fence.core.words.box import Use
 from fence.core.words.errors import FenceError
 from fence.wire.looking import look
-from fence.wire.rdm import SEARCH_SECONDS, BoxLine
+from fence.wire.rdm import SEARCH_SECONDS, BoxLine, TooLong
 
 POLL_SECONDS = 1.0
+LONGEST_TALK = 15 * 60.0
+"""Seconds that one talk may take, where nobody says less."""
 MOST_HEARD = 4000
 """Devices that are asked in one go."""
 _one_at_a_time = Lock()
@@ -35,8 +37,8 @@ class Place:
 class Lines:
     """Open ways to several boxes, and the talk with each of their ports."""
 
-    def __init__(self, bind: str) -> None:
-        self.bind = bind
+    def __init__(self, bind: str, until: float = float("inf")) -> None:
+        self.bind, self.until = bind, until
         self._stack = ExitStack()
         self._boxes: dict[str, BoxLine] = {}
         self._talks: dict[tuple[str, int], Talk] = {}
@@ -44,7 +46,7 @@ class Lines:
     def box(self, ip: str) -> BoxLine:
         """The way to a box. All ways share one socket in turn, so that only one is open at a time for each box."""
         if ip not in self._boxes:
-            self._boxes[ip] = self._stack.enter_context(BoxLine(self.bind, ip))
+            self._boxes[ip] = self._stack.enter_context(BoxLine(self.bind, ip, until=self.until))
         return self._boxes[ip]
 
     def talk(self, box: str, address: int) -> Talk:
@@ -63,14 +65,19 @@ class Lines:
 
 
 @contextmanager
-def talking(bind: str) -> Iterator[Lines]:
-    """Talk from an address of this machine, while nobody else does."""
-    with _one_at_a_time:
-        lines = Lines(bind)
-        try:
-            yield lines
-        finally:
-            lines.close()
+def talking(bind: str, seconds: float = LONGEST_TALK) -> Iterator[Lines]:
+    """Talk from an address of this machine, while nobody else does, for so many seconds at most: with the wait for
+    others who talk. ``TooLong`` is raised once they are over.
+    """
+    until = time.monotonic() + seconds
+    if not _one_at_a_time.acquire(timeout=seconds):
+        raise TooLong("Something else talks with the fixtures, and does not come to an end: try again later.")
+    lines = Lines(bind, until)
+    try:
+        yield lines
+    finally:
+        lines.close()
+        _one_at_a_time.release()
 
 
 def places_of(bind: str, box: str, port: int | None = None) -> list[Place]:
@@ -123,7 +130,11 @@ def hear_all(
             notes.append(f"Stopped after {done} of {len(waiting)}.")
             break
         talk = lines.talk(place.box, place.address)
-        said = hear_out(talk, identity, box=place.box, port=place.address, universe=place.universe)
+        try:
+            said = hear_out(talk, identity, box=place.box, port=place.address, universe=place.universe)
+        except TooLong as error:
+            notes.append(f"After {done} of {len(waiting)}: {error}")
+            break
         heard.append(said)
         tell(done + 1, len(waiting), said.label or said.title)
     return heard, notes

@@ -14,6 +14,7 @@ from fence.core.words.box import Protocol
 from fence.core.words.errors import FenceError
 from fence.core.words.network import group_of
 from fence.wire import artnet, sacn
+from fence.wire.groups import group_socket
 
 MOST_SOURCES = 100
 RATE_OVER = 2.0
@@ -58,18 +59,13 @@ class Ear:
         self.protocol, self.number = protocol, number
         self.sources: dict[str, Source] = {}
         with ExitStack() as stack:
-            self.sockets = [self._socket(address, stack) for address in self._addresses(bind)]
+            self.sockets = [self._socket(bind, stack)]
             if protocol is Protocol.SACN:
-                member = socket.inet_aton(group_of(number)) + socket.inet_aton(bind)
-                for one in self.sockets[:1]:
-                    try:
-                        one.setsockopt(socket.IPPROTO_IP, socket.IP_ADD_MEMBERSHIP, member)
-                    except OSError as error:
-                        raise FenceError(f"{bind} cannot listen to universe {number} ({error.strerror}).") from None
+                try:
+                    self.sockets.append(group_socket(group_of(number), sacn.PORT, bind, stack))
+                except OSError as error:
+                    raise FenceError(f"{bind} cannot listen to universe {number} ({error.strerror}).") from None
             self.stack = stack.pop_all()
-
-    def _addresses(self, bind: str) -> list[str]:
-        return ["", bind] if self.protocol is Protocol.SACN else [bind]
 
     def _socket(self, address: str, stack: ExitStack) -> socket.socket:
         port = sacn.PORT if self.protocol is Protocol.SACN else artnet.PORT
@@ -79,9 +75,7 @@ class Ear:
         try:
             opened.bind((address, port))
         except OSError as error:
-            raise FenceError(
-                f"{address or 'This machine'}, port {port}, cannot be listened on ({error.strerror})."
-            ) from None
+            raise FenceError(f"{address}, port {port}, cannot be listened on ({error.strerror}).") from None
         return opened
 
     def listen(self, seconds: float) -> None:

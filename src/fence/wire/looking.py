@@ -8,14 +8,15 @@ import socket
 import time
 from collections.abc import Collection, Iterator, Sequence
 from contextlib import ExitStack
-from ipaddress import IPv4Address, IPv4Interface
-
-import ifaddr
+from ipaddress import IPv4Address
 
 from fence.core.network.found import Found, FoundBox, FoundPort, FoundSource
 from fence.core.words.errors import FenceError
 from fence.core.words.network import group_of
 from fence.wire import artnet, sacn
+from fence.wire.groups import group_socket
+from fence.wire.interfaces import interfaces
+from fence.wire.targets import Reach
 
 SECONDS = 3.0
 """Boxes may take so long to answer [Art-Net 4]; sources are heard within."""
@@ -23,23 +24,11 @@ LONGEST = 30.0
 MOST_PACKETS = 20_000
 MOST_BOXES = 2000
 MOST_SOURCES = 500
-GROUPS_A_SOCKET = 20
-"""Groups that a system lets one socket join, as it is usually set up."""
 MOST_GROUPS = 400
 
 
 class LookError(FenceError):
     """The network could not be looked at; the message says why."""
-
-
-def interfaces() -> list[IPv4Interface]:
-    """The IPv4 addresses of this machine with their networks."""
-    found = []
-    for adapter in ifaddr.get_adapters():
-        for address in adapter.ips:
-            if address.is_IPv4:
-                found.append(IPv4Interface(f"{address.ip}/{address.network_prefix}"))
-    return sorted(set(found))
 
 
 def everybody(bind: str) -> str:
@@ -60,9 +49,13 @@ def look(
     """Ask who is there (``to`` single addresses, else all in the network of ``bind``) and listen for ``seconds``.
 
     With ``universes`` sources of sACN are listened for as well, on those universes and on the list that sources send.
-    Raises ``LookError`` where the address is none of this machine. Ends in time whatever arrives.
+    Raises ``LookError`` where the address is none of this machine, ``TargetError`` for one that nothing is sent to.
+    Ends in time whatever arrives.
     """
     seconds = min(max(seconds, 0.0), LONGEST)
+    reach = Reach.here()
+    for target in to:
+        reach.check(target)
     with ExitStack() as stack, selectors.DefaultSelector() as selector:
         notes: list[str] = []
         for listening in _artnet_sockets(bind, stack, notes):
@@ -78,6 +71,17 @@ def look(
             selector.register(listening, selectors.EVENT_READ, "sacn")
         replies, heard = _collect(selector, time.monotonic() + seconds)
     return Found(tuple(_boxes(replies)), tuple(_sources(heard)), tuple(notes))
+
+
+def check_bind(bind: str) -> None:
+    """Raise ``LookError`` where an address is none of this machine."""
+    with ExitStack() as stack:
+        try:
+            bound(bind, 0, stack)
+        except OSError as error:
+            if error.errno == errno.EADDRNOTAVAIL:
+                raise LookError(f"{bind} is no address of this machine: choose one of those that it has.") from None
+            raise LookError(f"The network cannot be asked from {bind} ({error.strerror}).") from None
 
 
 def bound(bind: str, port: int, stack: ExitStack) -> socket.socket:
@@ -108,21 +112,13 @@ def _artnet_sockets(bind: str, stack: ExitStack, notes: list[str]) -> Iterator[s
 
 
 def _sacn_sockets(bind: str, universes: Collection[int], stack: ExitStack, notes: list[str]) -> Iterator[socket.socket]:
-    """Sockets that have joined the groups of universes on one interface, so many groups each."""
-    groups = [group_of(number) for number in (sacn.DISCOVERY_UNIVERSE, *sorted(universes)[: MOST_GROUPS - 1])]
-    for first in range(0, len(groups), GROUPS_A_SOCKET):
-        opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
-        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        opened.setblocking(False)
+    """Sockets in the groups of universes on one interface."""
+    for number in (sacn.DISCOVERY_UNIVERSE, *sorted(universes)[: MOST_GROUPS - 1]):
         try:
-            opened.bind(("", sacn.PORT))
-            for group in groups[first : first + GROUPS_A_SOCKET]:
-                member = socket.inet_aton(group) + socket.inet_aton(bind)
-                opened.setsockopt(socket.IPPROTO_IP, socket.IP_ADD_MEMBERSHIP, member)
+            yield group_socket(group_of(number), sacn.PORT, bind, stack)
         except OSError as error:
             notes.append(f"Not all sources of sACN can be heard from {bind} ({error.strerror}).")
             return
-        yield opened
 
 
 Reply = tuple[artnet.PollReply, str]

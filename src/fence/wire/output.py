@@ -10,7 +10,7 @@ from __future__ import annotations
 import socket
 import time
 from collections.abc import Callable, Iterable, Mapping
-from contextlib import suppress
+from contextlib import ExitStack, suppress
 from dataclasses import dataclass
 from uuid import UUID, uuid4
 
@@ -21,6 +21,8 @@ from fence.core.words.box import Protocol
 from fence.core.words.errors import FenceError
 from fence.core.words.network import group_of
 from fence.wire import artnet, sacn
+from fence.wire.groups import group_socket
+from fence.wire.targets import Reach
 
 RATE = 44
 """Frames a second: as many as DMX takes at most [ANSI E1.11]."""
@@ -30,9 +32,12 @@ LOW_PRIORITY = 50
 """Below the usual 100 [ANSI E1.31], so that a desk that sends the same universe wins."""
 LAST_FRAMES = 3
 """How often the end of a stream is sent [ANSI E1.31, 6.2.6]."""
+STRIDE = 20
+"""How far apart packets are numbered by one who does not know the last number."""
 MULTICAST = "multicast"
-MOST_GROUPS = 20
-"""Groups that a system lets one socket join, as it is usually set up."""
+EVERYWHERE = "0.0.0.0"
+MOST_GROUPS = 64
+"""Groups in which others are listened for."""
 MOST_AT_ONCE, MOST_OTHERS = 100, 200
 SEQUENCE_AT, OPTIONS_AT = 111, 112
 """Where the number of a packet, and its options, stand in a packet of sACN."""
@@ -48,6 +53,8 @@ class Way:
     protocol: Protocol
     to: str
     number: int
+    broadcast: bool = False
+    """Whether ``to`` is everybody in a network, chosen on purpose."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,22 +104,26 @@ class Stream:
         self.packet[self.counts_at] = self.sequence
         return self.packet
 
-    def last(self) -> Iterable[bytearray]:
+    def last(self, stride: int = 1) -> Iterable[bytearray]:
         """The packets that end the stream: all at zero, then, for sACN, that it ends."""
         self.packet[self.first : self.first + SLOTS] = bytes(SLOTS)
         for _ in range(LAST_FRAMES):
+            self.sequence += stride - 1
             yield self.numbered()
         if self.way.protocol is Protocol.SACN:
             self.packet[OPTIONS_AT] |= sacn.TERMINATED
             for _ in range(LAST_FRAMES):
+                self.sequence += stride - 1
                 yield self.numbered()
 
 
 class Output:
     """Sends what is wanted from one address of this machine until it is ended."""
 
-    def __init__(self, bind: str, *, name: str = "Fence", priority: int = LOW_PRIORITY) -> None:
-        self.name, self.priority, self.cid, self.bind = name, priority, uuid4(), bind
+    def __init__(
+        self, bind: str, *, name: str = "Fence", priority: int = LOW_PRIORITY, cid: UUID | None = None
+    ) -> None:
+        self.name, self.priority, self.cid, self.bind = name, priority, cid or uuid4(), bind
         self.streams: dict[Way, Stream] = {}
         self.wanted = Wanted()
         self.sent = 0
@@ -131,10 +142,21 @@ class Output:
         """Send this from now on; streams that are no more wanted are ended."""
         for way in [way for way in self.streams if way not in wanted.ways]:
             self._end(self.streams.pop(way))
+        reach = Reach.here()
         for way in wanted.ways:
             if way not in self.streams:
+                try:
+                    self._check(way, reach)
+                except FenceError as error:
+                    self.problem = str(error)
+                    continue
                 self.streams[way] = Stream(way, self.cid, self.name, self.priority)
         self.wanted = wanted
+
+    @staticmethod
+    def _check(way: Way, reach: Reach) -> None:
+        if way.to != MULTICAST:
+            reach.check(way.to, broadcasts=(way.to,) if way.broadcast else ())
 
     def tick(self) -> None:
         """Send one frame of every stream."""
@@ -146,6 +168,18 @@ class Output:
     def end(self) -> None:
         """All to zero, all streams ended, nothing more."""
         self.want(Wanted())
+        self.socket.close()
+
+    def end_others(self, ways: Iterable[Way]) -> None:
+        """End streams that were begun under the same CID by one who cannot end them any more, and close.
+
+        Nobody knows the number of their last packet; numbers that are twenty apart are taken after any [ANSI E1.31,
+        6.7.2: one is dropped that lies 0 to 19 before the last].
+        """
+        self.want(Wanted(tuple(ways)))
+        for stream in self.streams.values():
+            for packet in stream.last(STRIDE):
+                self._send(stream, packet)
         self.socket.close()
 
     def _end(self, stream: Stream) -> None:
@@ -167,28 +201,30 @@ class Others:
         self.own, self.bind = str(own), bind
         self.heard: dict[tuple[int, str], tuple[float, str, int]] = {}
         self.joined: set[int] = set()
-        self.socket: socket.socket | None = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
-        self.socket.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        self.socket.setblocking(False)
-        try:
-            self.socket.bind(("", sacn.PORT))
-        except OSError:
-            self.socket.close()
-            self.socket = None  # another program keeps the port to itself: nobody is heard
+        self.stack = ExitStack()
+        self.sockets: list[socket.socket] = []
+        opened = self.stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
+        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        opened.setblocking(False)
+        with suppress(OSError):  # another program keeps the port to itself
+            if bind != EVERYWHERE:
+                opened.bind((bind, sacn.PORT))
+                self.sockets.append(opened)
 
     def listen(self, universes: Iterable[int]) -> None:
-        """Join the groups of these universes, as many as a system lets one socket join, and take in what has come."""
-        if self.socket is None:
-            return
+        """Join the groups of these universes, up to a bound, and take in what has come."""
         for universe in universes:
             if universe not in self.joined and len(self.joined) < MOST_GROUPS:
                 self.joined.add(universe)
-                member = socket.inet_aton(group_of(universe)) + socket.inet_aton(self.bind)
                 with suppress(OSError):
-                    self.socket.setsockopt(socket.IPPROTO_IP, socket.IP_ADD_MEMBERSHIP, member)
+                    self.sockets.append(group_socket(group_of(universe), sacn.PORT, self.bind, self.stack))
+        for one in self.sockets:
+            self._take_in(one)
+
+    def _take_in(self, one: socket.socket) -> None:
         for _ in range(MOST_AT_ONCE):
             try:
-                data = self.socket.recv(sacn.LARGEST)
+                data = one.recv(sacn.LARGEST)
             except OSError:
                 return
             frame = sacn.read_frame(data)
@@ -205,8 +241,7 @@ class Others:
 
     def close(self) -> None:
         """Listen no more."""
-        if self.socket is not None:
-            self.socket.close()
+        self.stack.close()
 
 
 def keep_rate(tick: Callable[[], bool], rate: float = RATE) -> None:

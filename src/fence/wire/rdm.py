@@ -22,6 +22,7 @@ from fence.core.rdm.talking import Exchange
 from fence.core.words.errors import FenceError
 from fence.wire.artnet import IDENTIFIER, LARGEST, PORT, VERSION, poll
 from fence.wire.looking import LookError, bound, everybody
+from fence.wire.targets import Reach
 
 OP_TOD_REQUEST, OP_TOD_DATA, OP_TOD_CONTROL, OP_RDM = 0x8000, 0x8100, 0x8200, 0x8300
 STANDARD = 0x01
@@ -186,12 +187,19 @@ def _read_control(held: Container[Any]) -> TableAsked | None:
     return TableAsked(((held.net & 0x7F) << 8 | held.address,), flush=held.command == FLUSH)
 
 
+class TooLong(FenceError):  # noqa: N818 - it is an answer for people first
+    """A talk that came to the end of its time."""
+
+
 class BoxLine:
     """A way to the devices on the ports of one box. Use it in a ``with``; raises ``LookError`` where ``bind`` is no
-    address of this machine."""
+    address of this machine, ``TargetError`` where the box is at none that may be sent to.
 
-    def __init__(self, bind: str, box: str, *, patience: float = PATIENCE) -> None:
-        self.bind, self.box, self.patience = bind, box, patience
+    ``until`` is when all talk is over, on the clock of ``time.monotonic``; then everything raises ``TooLong``.
+    """
+
+    def __init__(self, bind: str, box: str, *, patience: float = PATIENCE, until: float = float("inf")) -> None:
+        self.bind, self.box, self.patience, self.until = bind, Reach.here().check(box), patience, until
         self._slack = 1.0
         self._stack, self._selector = ExitStack(), selectors.DefaultSelector()
 
@@ -222,7 +230,7 @@ class BoxLine:
             self._send(build_flush(address) if flush else build_request(address))
         begun = news = asked = time.monotonic()
         lives, settles = False, SETTLES_ANEW if flush else SETTLES
-        while (now := time.monotonic()) < begun + seconds:
+        while (now := time.monotonic()) < min(begun + seconds, self.until):
             for data in self._packets(TURN):
                 lives, told = True, read_any(data)
                 if isinstance(told, Table) and told.address in addresses:
@@ -249,7 +257,7 @@ class BoxLine:
 
         def exchange(packet: Packet) -> Packet | None:
             self._send(build_rdm(Carried(address, packet)))
-            end = time.monotonic() + self.patience * self._slack
+            end = min(time.monotonic() + self.patience * self._slack, self.until)
             while (left := end - time.monotonic()) > 0:
                 for data in self._packets(left):
                     told = read_any(data)
@@ -262,6 +270,8 @@ class BoxLine:
         return exchange
 
     def _send(self, data: bytes) -> None:
+        if time.monotonic() >= self.until:
+            raise TooLong("This took too long and was ended: some do not answer.")
         try:
             self._asking.sendto(data, (self.box, PORT))
         except OSError as error:

@@ -6,6 +6,7 @@ Fence on the machine of one person has no door. The moment that others can reach
 from __future__ import annotations
 
 import re
+import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
 from urllib.parse import urlsplit
@@ -80,6 +81,15 @@ def role() -> Role:
         return Role.OWNER
     found = person()
     return found.role if found else Role.READER
+
+
+def seat() -> str:
+    """A name for this browser that no other has."""
+    if (held := sitting()) is not None:
+        return f"sitting {held.id} {held.began}"
+    if "seat" not in session:
+        session["seat"] = secrets.token_hex(8)
+    return str(session["seat"])
 
 
 def may(endpoint: str, method: str = "GET") -> bool:

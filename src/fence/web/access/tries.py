@@ -1,4 +1,5 @@
-"""How often a password or a code is tried in vain: counted by who tries and from where, so that nobody locks out others.
+"""How often a password or a code is tried in vain: counted by who tries and from where, so that nobody locks out
+others.
 
 A try is counted before it is looked at, and taken off the count again when it was right: so of many that come at once
 no more are looked at than of those that come one after the other.

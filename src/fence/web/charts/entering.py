@@ -26,6 +26,7 @@ from fence.core.words.show import Show
 from fence.core.words.text import slug
 from fence.formats.chart_sheets import ACCEPTED, read_chart_file
 from fence.formats.errors import MOST_BYTES, FileError
+from fence.store.drafts import Drafts
 from fence.store.rows import PROFILE
 from fence.store.wordings import LONGEST_WORDING
 from fence.web.charts.answers import Said, said_of
@@ -324,9 +325,9 @@ def _form_values(chart: Profile) -> dict[str, object]:
     }
 
 
-def keep_told(chart: Profile) -> str:
-    """Keep a chart that a fixture told until it is completed; gives its draft."""
-    return drafts().keep(TOLD, PROFILE.dump_json(chart)).id
+def keep_told(kept: Drafts, chart: Profile, draft_id: str) -> None:
+    """Keep a chart that a fixture told until it is completed."""
+    kept.keep(TOLD, PROFILE.dump_json(chart), draft_id=draft_id)
 
 
 def told_chart(draft_id: str) -> Profile:

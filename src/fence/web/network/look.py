@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import uuid4
+
 from flask import Blueprint, current_app, flash, redirect, render_template, request, url_for
 from pydantic import TypeAdapter, ValidationError
 from werkzeug.wrappers import Response as BaseResponse
@@ -14,15 +16,21 @@ from fence.core.words.box import as_ip
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.network import desk_of
 from fence.core.words.show import Show
+from fence.core.words.text import counted
 from fence.store.shows import SavedShow
+from fence.web.access.guard import seat
 from fence.web.frame import frame
 from fence.web.pages import drafts, load, load_for_edit, save, witness
-from fence.wire.looking import SECONDS, interfaces, look
+from fence.web.rdm.work import Work, works
+from fence.wire.interfaces import interfaces
+from fence.wire.looking import SECONDS, check_bind, look
+from fence.wire.targets import Reach
 
 blueprint = Blueprint("look", __name__, url_prefix="/shows/<int:show_id>/network/look")
 
 FOUND = TypeAdapter(Found)
 FILE = "found on the network"
+LOOKING = "Looking for boxes"
 MOST_ASKED = 250
 
 
@@ -31,6 +39,12 @@ def index(show_id: int) -> str:
     """Choose where to look from."""
     saved = load(show_id)
     return _page(saved, {"bind": likely_bind(saved.show), "to": "", "sources": "1"}, "")
+
+
+def _looking(saved: SavedShow) -> Work | None:
+    """The look that goes on, or has ended without anything to lead on to."""
+    work = works().of(saved.key)
+    return work if work is not None and work.title == LOOKING and not work.to else None
 
 
 def likely_bind(show: Show) -> str:
@@ -52,13 +66,14 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
         typed=typed,
         problem=problem,
         here=interfaces(),
+        work=_looking(saved),
         seconds=current_app.config.get("LOOK_SECONDS", SECONDS),
     )
 
 
 @blueprint.post("")
 def ask(show_id: int) -> BaseResponse | tuple[str, int]:
-    """Look, once, for a few seconds; what was found is kept until other files take its place."""
+    """Begin to look, once, for a few seconds; what was found is kept until other files take its place."""
     saved = load(show_id)
     typed = {name: request.form.get(name, "")[:5000] for name in ("bind", "to", "sources")}
     try:
@@ -67,11 +82,29 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
         if len(to) > MOST_ASKED:
             raise EditError(f"{len(to)} addresses were typed: accepted are up to {MOST_ASKED}.")
         universes = tuple(saved.show.carried) if typed["sources"] else None
-        found = look(bind, to, seconds=current_app.config.get("LOOK_SECONDS", SECONDS), universes=universes)
+        check_bind(bind)
+        reach = Reach.here()
+        for target in to:
+            reach.check(target)
+        _begin(saved, bind, to, universes)
     except FenceError as error:
         return _page(saved, typed, str(error)), 422
-    draft = drafts().keep(FILE, FOUND.dump_json(found))
-    return redirect(url_for("look.found", show_id=show_id, draft_id=draft.id))
+    return redirect(url_for("look.index", show_id=show_id))
+
+
+def _begin(saved: SavedShow, bind: str, to: list[str], universes: tuple[int, ...] | None) -> None:
+    """Begin to look, in a thread; what was found is seen on a page of its own."""
+    seconds = current_app.config.get("LOOK_SECONDS", SECONDS)
+    draft_id, kept = uuid4().hex, drafts()
+    there = url_for("look.found", show_id=saved.id, draft_id=draft_id)
+
+    def act(work: Work) -> None:
+        found = look(bind, to, seconds=seconds, universes=universes)
+        kept.keep(FILE, FOUND.dump_json(found), draft_id=draft_id)
+        work.told = f"{counted(len(found.boxes), 'box', 'boxes')} answered."
+        work.to = there
+
+    works().do(saved.key, LOOKING, act, seat=seat())
 
 
 def _kept(draft_id: str) -> Found:

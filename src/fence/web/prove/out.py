@@ -7,30 +7,48 @@ from pathlib import Path
 from flask import Blueprint, Flask, current_app, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.words.errors import FenceError
+from fence.store.people import Role
+from fence.store.shows import NoSuchShow
+from fence.web.access.guard import role
 from fence.web.frame import back_to
 from fence.web.pages import store, who
-from fence.web.prove.sender import PracticeRigs, Sender, Sending
+from fence.web.prove.listening import Listeners
+from fence.web.prove.rigs import PracticeRigs
+from fence.web.prove.sender import Sender, Sending
+from fence.web.prove.sending import Aims
 
 blueprint = Blueprint("out", __name__)
 
 
+OUT = "All is out: nothing is sent any more."
+GOING_OUT = "All goes out: the process that sends did not answer, so Fence ends it, and what it sent, in a moment."
+NOT_LOGGED = " The log could not be written ({error})."
+
+
 @blueprint.post("/out")
 def take() -> BaseResponse:
-    """All levels to zero, all streams ended, nothing more."""
+    """All levels to zero, all streams ended, nothing more. Nothing else can keep that from being done, or said."""
     sender: Sender = current_app.extensions["fence_sender"]
     now = sender.now
-    sender.out()
+    told = OUT if sender.out() else GOING_OUT
     if now is not None:
-        store().tell(now.show_id, "All out", who=who(), origin="Prove")
-    flash("All is out: nothing is sent any more.")
+        try:
+            store().tell(now.show_id, "All out", who=who(), origin="Prove")
+        except NoSuchShow:
+            pass  # it was deleted, and its log with it
+        except FenceError as error:
+            told += NOT_LOGGED.format(error=str(error).rstrip("."))
+    flash(told)
     return redirect(back_to(url_for("shows.index")))
 
 
 @blueprint.get("/sending")
 def status() -> str:
     """The banner, for every page that is open: as long as one is, sending goes on."""
-    sender: Sender = current_app.extensions["fence_sender"]
-    sender.touch()
+    if role().may(Role.CREW):
+        sender: Sender = current_app.extensions["fence_sender"]
+        sender.touch()
     return render_template("shared/_sending.html")
 
 
@@ -38,6 +56,12 @@ def sending() -> Sending | None:
     """What is sent now, for the banner on every screen."""
     sender: Sender = current_app.extensions["fence_sender"]
     return sender.now
+
+
+def ended() -> str:
+    """Why sending ended by itself a moment ago, for the banner; empty for no such end."""
+    sender: Sender = current_app.extensions["fence_sender"]
+    return sender.ended
 
 
 def attach(app: Flask) -> None:
@@ -49,9 +73,12 @@ def attach(app: Flask) -> None:
 
     app.extensions["fence_sender"] = Sender(Path(held.engine.url.database or ""), tell)
     app.extensions["fence_rigs"] = PracticeRigs()
+    app.extensions["fence_aims"] = Aims()
+    app.extensions["fence_listeners"] = Listeners()
 
 
 def register(app: Flask) -> None:
     """Make the banner known to templates."""
     app.add_template_global(sending, "sending_now")
+    app.add_template_global(ended, "sending_ended")
     app.add_template_global(lambda: app.extensions["fence_works"].holding(), "holding_now")

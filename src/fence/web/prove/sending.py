@@ -2,21 +2,53 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections import OrderedDict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from ipaddress import IPv4Address
+from threading import Lock
 
-from flask import current_app, session
+from flask import current_app
 
 from fence.core.words.box import Box, Protocol
 from fence.core.words.network import number_on
 from fence.core.words.show import Show
-from fence.store.shows import SavedShow
+from fence.store.people import Role
+from fence.store.shows import NoSuchShow, SavedShow
 from fence.store.ways import ConfirmedWay, Ways
+from fence.web.access.guard import guarded, role, seat, sitting
 from fence.web.pages import pages
 from fence.web.prove.page import universes_of
-from fence.web.prove.sender import PracticeRigs, Sender
+from fence.web.prove.rigs import PracticeRigs
+from fence.web.prove.sender import Sender
 from fence.wire.output import Way
+from fence.wire.targets import Reach
 
 PRACTICE, OUT = "practice", "out"
+TO_THE_RIG, TO_FIXTURES = Role.CREW, Role.PLANNER
+"""Who may send to a practice rig, and who to real fixtures."""
+MOST_AIMS = 500
+
+
+@dataclass
+class Aims:
+    """Where each browser sends each show. It is kept here and not in a cookie, so that it ends with a role."""
+
+    _held: OrderedDict[tuple[str, int], str] = field(default_factory=OrderedDict)
+    _lock: Lock = field(default_factory=Lock)
+
+    def of(self, seat: str, show_id: int) -> str:
+        """Where a browser sends a show: to the practice rig, unless it was told otherwise."""
+        with self._lock:
+            return self._held.get((seat, show_id), PRACTICE)
+
+    def put(self, seat: str, show_id: int, where: str) -> None:
+        """Send a show there from now on."""
+        with self._lock:
+            self._held[seat, show_id] = OUT if where == OUT else PRACTICE
+            self._held.move_to_end((seat, show_id))
+            while len(self._held) > MOST_AIMS:
+                self._held.popitem(last=False)
 
 
 def sender() -> Sender:
@@ -31,30 +63,61 @@ def rigs() -> PracticeRigs:
     return found
 
 
+def _aims() -> Aims:
+    found: Aims = current_app.extensions["fence_aims"]
+    return found
+
+
 def ways() -> Ways:
     """The confirmed addresses."""
     return pages().ways
 
 
 def aim(show_id: int) -> str:
-    """Where this browser sends a show: to the practice rig, unless it was told otherwise."""
-    return str(session.get(f"aim-{show_id}", PRACTICE))
+    """Where this browser sends a show; to fixtures only as long as its person may."""
+    return _aims().of(seat(), show_id) if role().may(TO_FIXTURES) else PRACTICE
 
 
 def aim_at(show_id: int, where: str) -> None:
     """Send a show there from now on, from this browser."""
-    session[f"aim-{show_id}"] = OUT if where == OUT else PRACTICE
+    _aims().put(seat(), show_id, where)
+
+
+def touch() -> None:
+    """Somebody looks: sending goes on for those who may send at all."""
+    if role().may(TO_THE_RIG):
+        sender().touch()
 
 
 def send(saved: SavedShow, levels: Mapping[int, bytes], eased: Mapping[int, frozenset[int]] | None = None) -> None:
     """Send levels to where this browser aims; a practice rig that does not run is started."""
     if aim(saved.id) == OUT:
         found = ways().of(saved.id)
-        sender().send(saved.id, where_words(found), real_ways(saved.show, found), levels, eased)
+        there = real_ways(saved.show, found, Reach.here())
+        sender().send(saved.id, where_words(found), there, levels, eased, still=_still(saved, TO_FIXTURES))
         return
     practice = rigs().of(saved) or rigs().start(saved)
     there = [Way(universe, Protocol.SACN, practice.bind, universe) for universe in universes_of(saved.show)]
-    sender().send(saved.id, "the practice rig", there, levels, eased)
+    sender().send(saved.id, "the practice rig", there, levels, eased, still=_still(saved, TO_THE_RIG))
+
+
+def _still(saved: SavedShow, needed: Role) -> Callable[[], str]:
+    """What speaks against going on, looked up anew every time: the show is gone, or who sends may not any more."""
+    kept, held = pages(), sitting() if guarded() else None
+
+    def why_not() -> str:
+        try:
+            kept.store.get(saved.id)
+        except NoSuchShow:
+            return "the show was deleted"
+        if held is None:
+            return ""
+        now = kept.people.sitting(held.id)
+        if now is None:
+            return f"{held.person.name} is not logged in any more"
+        return "" if now.person.role.may(needed) else f"{held.person.name} may not send there any more"
+
+    return why_not
 
 
 def where_words(found: list[ConfirmedWay]) -> str:
@@ -62,20 +125,36 @@ def where_words(found: list[ConfirmedWay]) -> str:
     return ", ".join(f"{one.to} ({one.protocol.written})" for one in found)
 
 
-def real_ways(show: Show, found: list[ConfirmedWay]) -> list[Way]:
+def real_ways(show: Show, found: Sequence[ConfirmedWay], reach: Reach) -> list[Way]:
     """Every universe of the show on every confirmed address.
 
-    A box of the show gets those that its ports give, in its own counting; an address that the show does not know gets
-    all.
+    A box of the show gets those that its ports give, in its own counting, and so do all that are fed by a broadcast;
+    an address that the show does not know gets all.
     """
-    by_ip = {box.ip: box for box in show.boxes if box.ip}
+    chosen = reach.broadcasts_of(show)
     made = []
     for one in found:
-        box = by_ip.get(one.to)
+        boxes = _fed_by(show, one.to, chosen)
         for universe in universes_of(show):
-            if box is None or universe in _given(box):
-                made.append(Way(universe, one.protocol, one.to, _number(box, one.protocol, universe)))
+            box = next((box for box in boxes if universe in _given(box)), None)
+            if box is not None or not boxes:
+                number = _number(box, one.protocol, universe)
+                made.append(Way(universe, one.protocol, one.to, number, one.to in chosen))
     return made
+
+
+def _fed_by(show: Show, to: str, chosen: Mapping[str, list[str]]) -> list[Box]:
+    """The boxes of a show that an address leads to."""
+    return [box for box in show.boxes if box.ip and (box.ip == to or box.name in chosen.get(to, ()))]
+
+
+def broadcast_words(show: Show, reach: Reach) -> list[tuple[str, str]]:
+    """The addresses of everybody that may be confirmed, each with what that means, in words."""
+    told = []
+    for to, names in reach.broadcasts_of(show).items():
+        network = next(held.network for held in reach.attached if IPv4Address(to) in held.network)
+        told.append((to, f"everybody in {network}, since {', '.join(names[:3])} is fed by broadcast"))
+    return told
 
 
 def _given(box: Box) -> set[int]:

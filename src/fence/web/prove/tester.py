@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, current_app, render_template, request
 
 from fence.core.words.address import SLOTS
 from fence.core.words.box import Protocol
@@ -15,10 +15,11 @@ from fence.core.words.show import Show, slot_meaning
 from fence.core.words.text import counted, joined, printable, whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
+from fence.web.prove.listening import Listeners
 from fence.web.prove.page import order
 from fence.web.prove.sending import rigs
 from fence.wire.hearing import Ear
-from fence.wire.looking import interfaces
+from fence.wire.interfaces import interfaces
 
 blueprint = Blueprint("tester", __name__, url_prefix="/shows/<int:show_id>/prove/tester")
 
@@ -56,10 +57,15 @@ def at_the_rig(state: dict[str, Any] | None, universe: int | None) -> Reading:
     return Reading(True, sources, float(held["rate"]), levels)
 
 
-def on_the_wire(bind: str, universe: int, protocol: Protocol = Protocol.SACN) -> Reading:
-    """What is heard of a universe at an address of this machine, within a second; Art-Net is taken to count from 0."""
+def _check_own(bind: str) -> None:
     if bind not in {str(one.ip) for one in interfaces()}:
         raise EditError(f"“{printable(bind[:40])}” is no address of this machine: choose one of those that it has.")
+
+
+def on_the_wire(bind: str, universe: int, protocol: Protocol = Protocol.SACN) -> Reading:
+    """What is heard of a universe at an address of this machine, within a second; Art-Net is taken to count from 0.
+    Takes that second: not for a page."""
+    _check_own(bind)
     ear = Ear(protocol, universe if protocol is Protocol.SACN else universe - 1, bind)
     try:
         ear.listen(SECONDS)
@@ -132,15 +138,12 @@ def index(show_id: int) -> str | tuple[str, int]:
     )  # fmt: skip
     slot = min(max(whole_number(request.args.get("slot", "")) or 1, 1), SLOTS)
     state, problem, reading = rigs().state(saved), "", NOTHING
-    carried = planned
-    try:
-        if bind and planned:
-            reading = on_the_wire(bind, planned, protocol)
-        else:
-            carried = _carried(show, state, fixture.id if fixture else None, planned)
-            reading = at_the_rig(state, carried)
-    except FenceError as error:
-        problem = str(error)
+    asked = ""
+    if bind and planned:
+        asked, found, problem = _listen(bind, planned, protocol)
+        reading = found or NOTHING
+    else:
+        reading = at_the_rig(state, _carried(show, state, fixture.id if fixture else None, planned))
     body = render_template(
         "prove/tester.html",
         frame=frame(saved, "Prove"),
@@ -162,9 +165,26 @@ def index(show_id: int) -> str | tuple[str, int]:
         changed=changes(of_moment(since), reading.levels) if since else [],
         binds=[str(one.ip) for one in interfaces()],
         problem=problem,
+        asked=asked,
+        here={"u": planned, "slot": slot, "fixture": fixture.id if fixture else None, "bind": bind or None,
+              "protocol": protocol, "since": since or None},
         counted=counted,
-    )
+    )  # fmt: skip
     return (body, 422) if problem else body
+
+
+def _listen(bind: str, universe: int, protocol: Protocol) -> tuple[str, Reading | None, str]:
+    """What is heard at an address of this machine: the name of the listener while it listens, what it heard, and what
+    was in the way. The page that follows names the listener that it waits for; without one a new one begins."""
+    listeners: Listeners[Reading] = current_app.extensions["fence_listeners"]
+    found = listeners.of(request.args.get("asked", "")[:40])
+    if found is None:
+        try:
+            _check_own(bind)
+            return listeners.begin(lambda: on_the_wire(bind, universe, protocol)), None, ""
+        except FenceError as error:
+            return "", None, str(error)
+    return (request.args["asked"], None, "") if not found.over else ("", found.heard, found.problem)
 
 
 def _carried(show: Show, state: dict[str, Any] | None, fixture_id: int | None, planned: int | None) -> int | None:

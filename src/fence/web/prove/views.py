@@ -7,7 +7,7 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
 from fence.core.simulation.bringing import Look
-from fence.core.words.box import Protocol
+from fence.core.words.box import Protocol, as_ip
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.record import How
@@ -15,6 +15,7 @@ from fence.core.words.show import Show
 from fence.core.words.standing import State, state_of
 from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
+from fence.store.ways import MULTICAST
 from fence.web.frame import frame
 from fence.web.pages import load, save, store, who, witness
 from fence.web.prove.page import (
@@ -29,7 +30,19 @@ from fence.web.prove.page import (
     shown_of,
     universes_of,
 )
-from fence.web.prove.sending import OUT, PRACTICE, aim, aim_at, rigs, send, sender, ways
+from fence.web.prove.sending import (
+    OUT,
+    PRACTICE,
+    aim,
+    aim_at,
+    broadcast_words,
+    rigs,
+    send,
+    sender,
+    touch,
+    ways,
+)
+from fence.wire.targets import Reach
 
 blueprint = Blueprint("prove", __name__, url_prefix="/shows/<int:show_id>/prove")
 
@@ -99,6 +112,7 @@ def index(show_id: int) -> str:
         aim=aim(show_id),
         ways=ways().of(show_id),
         running=rigs().of(saved) is not None,
+        broadcasts=broadcast_words(show, Reach.here()),
         **_live(saved, fixtures, fixture),
     )
 
@@ -110,7 +124,10 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
     practising = aim(saved.id) == PRACTICE
     shown = shown_of(rigs().state(saved)) if practising else {}
     up = mine is not None and fixture is not None
+    practice = rigs().of(saved) if practising else None
     return {
+        "coming": practice is not None and not practice.up.is_set(),
+        "trouble": rigs().problem_of(saved) if practising else "",
         "sent": mine,
         "bars": bars(saved.show, fixtures, shown, fixture.id if fixture else None, ()),
         "meanwhile": meanwhile(saved.show, shown, fixture, look_asked()) if up and shown and fixture else [],
@@ -123,7 +140,7 @@ def seen(show_id: int) -> str:
     """The part of the page that changes from second to second; whoever asks for it is there, so sending goes on."""
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
-    sender().touch()
+    touch()
     live = _live(saved, fixtures, current_of(saved.show, fixtures))
     return render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
 
@@ -225,7 +242,7 @@ def choose(show_id: int) -> BaseResponse:
 @blueprint.post("/ways")
 def confirm(show_id: int) -> BaseResponse:
     """Confirm an address for this show, or take it away."""
-    load(show_id)
+    show = load(show_id).show
     protocol = request.form.get("protocol", "sacn")
     if request.form.get("away"):
         sender().out()
@@ -236,7 +253,10 @@ def confirm(show_id: int) -> BaseResponse:
             raise EditError("Choose sACN or Art-Net.")
         if not request.form.get("sure"):
             raise EditError("Tick that lights may come on and heads may move there, and that it is safe.")
-        made = ways().confirm(show_id, Protocol(protocol), request.form.get("to", ""), who=who())
+        to, reach = request.form.get("to", "").strip().lower(), Reach.here()
+        if to != MULTICAST:
+            to = reach.check(str(as_ip(to)), broadcasts=tuple(reach.broadcasts_of(show)))
+        made = ways().confirm(show_id, Protocol(protocol), to, who=who())
         words = f"Confirmed for output: {made.to} by {made.protocol.written}"
         store().tell(show_id, words, who=who(), origin="Prove")
         aim_at(show_id, OUT)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from uuid import uuid4
 
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
-from fence.core.rdm.charting import SlotsOf, all_slots, chart_said, slots_of
+from fence.core.rdm.charting import all_slots, chart_said, slots_of
 from fence.core.rdm.course import Goal, run_bits
 from fence.core.rdm.matching import Sure
 from fence.core.rdm.packet import Parameter
@@ -18,13 +19,20 @@ from fence.core.rdm.values import LONGEST_WORDS
 from fence.core.words.address import SLOTS
 from fence.core.words.errors import EditError
 from fence.core.words.text import counted, whole_number
+from fence.store.people import Role
 from fence.store.shows import SavedShow
+from fence.web.access.guard import NotYours, role, seat
 from fence.web.charts.entering import keep_told
 from fence.web.frame import frame
-from fence.web.pages import load, load_for_edit, pages, save, store, who
-from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs, works
+from fence.web.pages import drafts, load, load_for_edit, pages, save, store, who
+from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
 from fence.web.rdm.recording import record
+from fence.web.rdm.work import SHORT_SECONDS, Work, works
 from fence.wire.answering import talking
+
+FACTORY, ANEW = (Parameter.FACTORY_DEFAULTS, b""), (Parameter.RESET, b"\xff")
+CHART_SECONDS = 180.0
+"""How long reading a chart through all modes may take."""
 
 blueprint = Blueprint("device", __name__, url_prefix="/shows/<int:show_id>/rdm/device/<name>")
 
@@ -53,7 +61,8 @@ def _page(saved: SavedShow, name: str, problem: str = "") -> str:
         flags=[flag for flag in FLAGS if getattr(row.said, flag) is not None],
         longest=LONGEST_WORDS,
         reset=Parameter.RESET in row.said.knows,
-        factory=Parameter.FACTORY_DEFAULTS in row.said.knows,
+        factory=Parameter.FACTORY_DEFAULTS in row.said.knows and role().may(Role.PLANNER),
+        work=works().of(saved.key),
     )
 
 
@@ -103,23 +112,31 @@ def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
 @blueprint.post("/reset")
 def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
     """Have a device start anew, or take the settings of its maker."""
+    if request.form.get("what") == "factory" and not role().may(Role.PLANNER):
+        raise NotYours(role(), Role.PLANNER)
     saved = load(show_id)
     look = look_now(saved)
     row, factory = row_of(look, name), request.form.get("what") == "factory"
     if not request.form.get("sure"):
         return _page(saved, name, "Tick first that it may move and go dark, and that nobody is near it."), 422
-    parameter, data = (Parameter.FACTORY_DEFAULTS, b"") if factory else (Parameter.RESET, b"\xff")
-    with talking(look.answers.bind) as lines:
-        talk = lines.talk_with(row.said)
-        talk.set(row.said.identity, parameter, data)
-        now = hear_out(talk, row.said.identity, box=row.said.box, port=row.said.port, universe=row.said.universe)
-    pages().answers.put(show_id, {name: now})
-    words = "has the settings of its maker again" if factory else "starts anew"
-    about = row.fixture.id if row.fixture else None
-    if row.fixture is not None:
-        record(store(), show_id, {row.fixture.id: now}, who())
-    store().tell(show_id, f"{row.title} {words}", who=who(), origin="RDM", about=about)
-    flash(f"{row.title} {words}.")
+    words = "has its factory defaults again" if factory else "starts anew"
+    store_, answers, whose = store(), pages().answers, who()
+
+    def act(work: Work) -> None:
+        with talking(look.answers.bind, SHORT_SECONDS) as lines:
+            talk = lines.talk_with(row.said)
+            talk.set(row.said.identity, *(FACTORY if factory else ANEW))
+            now = hear_out(
+                talk, row.said.identity, box=row.said.box, port=row.said.port, universe=row.said.universe
+            )  # fmt: skip
+        answers.put(show_id, {name: now})
+        if row.fixture is not None:
+            record(store_, show_id, {row.fixture.id: now}, whose)
+        about = row.fixture.id if row.fixture else None
+        store_.tell(show_id, f"{row.title} {words}", who=whose, origin="RDM", about=about)
+        work.told = f"{row.title} {words}."
+
+    works().do(saved.key, f"Reset of {row.title}", act)
     return redirect(url_for("device.index", show_id=show_id, name=name))
 
 
@@ -150,19 +167,26 @@ def who_is(show_id: int, name: str) -> BaseResponse:
 @blueprint.post("/chart")
 def chart(show_id: int, name: str) -> BaseResponse:
     """A chart from what a device says of its slots, to be completed where charts are pasted."""
-    look = look_now(load(show_id))
-    said = row_of(look, name).said
-    slots: dict[int, SlotsOf] = {}
-    with talking(look.answers.bind) as lines:
-        talk = lines.talk_with(said)
-        if request.form.get("modes"):
-            slots = all_slots(talk, said)
-        else:
-            slots[said.personality] = slots_of(talk, said.identity, said.footprint)
-    made = chart_said(said, slots)
-    told = [mode for mode in made.modes if any(part.channels for part in mode.parts)]
-    if not told:
-        raise EditError(f"{said.title} says nothing of its slots: its chart has to be typed, or pasted.")
-    flash(f"Said by the fixture: {counted(len(told), 'mode')} of {len(made.modes)}. Complete it by hand.")
-    whole = replace(made, modes=tuple(told))
-    return redirect(url_for("entering.paste", show_id=show_id, said=keep_told(whole)))
+    saved = load(show_id)
+    look = look_now(saved)
+    said, every = row_of(look, name).said, bool(request.form.get("modes"))
+    draft_id, kept = uuid4().hex, drafts()
+    to = url_for("entering.paste", show_id=show_id, said=draft_id)
+
+    def act(work: Work) -> None:
+        with talking(look.answers.bind, CHART_SECONDS) as lines:
+            talk = lines.talk_with(said)
+            if every:
+                slots = all_slots(talk, said)
+            else:
+                slots = {said.personality: slots_of(talk, said.identity, said.footprint)}
+        made = chart_said(said, slots)
+        told = tuple(mode for mode in made.modes if any(part.channels for part in mode.parts))
+        if not told:
+            raise EditError(f"{said.title} says nothing of its slots: its chart has to be typed, or pasted.")
+        keep_told(kept, replace(made, modes=told), draft_id)
+        work.told = f"Said by the fixture: {counted(len(told), 'mode')} of {len(made.modes)}. Complete it by hand."
+        work.to = to
+
+    works().do(saved.key, f"Chart of {said.title}", act, seat=seat())
+    return redirect(url_for("device.index", show_id=show_id, name=name))

@@ -18,7 +18,8 @@ from fence.web.address.layout import SCHOOLS
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import library, load, load_for_edit, pages, save
-from fence.web.rdm.page import Look, answers_of, begin, look_at, tabs, told_in, when_words, works
+from fence.web.rdm.page import Look, answers_of, begin, look_at, tabs, told_in, when_words
+from fence.web.rdm.work import works
 
 blueprint = Blueprint("speak", __name__, url_prefix="/shows/<int:show_id>/rdm/first")
 

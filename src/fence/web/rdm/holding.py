@@ -12,9 +12,9 @@ from fence.core.words.errors import EditError
 from fence.core.words.text import counted, whole_number
 from fence.web.frame import frame
 from fence.web.pages import load, store, who
-from fence.web.rdm.page import answers_of, look_at, names_of, tabs, works
+from fence.web.rdm.page import answers_of, look_at, names_of, tabs
 from fence.web.rdm.recording import ORIGIN
-from fence.web.rdm.work import Hold
+from fence.web.rdm.work import Hold, works
 
 blueprint = Blueprint("hold", __name__, url_prefix="/shows/<int:show_id>/rdm/hold")
 

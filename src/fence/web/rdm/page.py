@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC
 
-from flask import current_app, request, url_for
+from flask import request, url_for
 
 from fence.core.rdm.matching import Match, Pair, Sure, match
 from fence.core.rdm.said import Said
@@ -23,9 +23,9 @@ from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.network.look import likely_bind
 from fence.web.pages import pages, who
-from fence.web.prove.sender import Practice
+from fence.web.prove.rigs import Practice
 from fence.web.prove.sending import rigs
-from fence.web.rdm.work import Works
+from fence.web.rdm.work import works
 from fence.wire.answering import Place
 
 ANSWERS = {
@@ -78,12 +78,6 @@ class Look:
     def unsure(self) -> int:
         """Pairs that somebody should look at first."""
         return sum(row.sure in (Sure.GUESS, Sure.ANY) for row in self.rows)
-
-
-def works() -> Works:
-    """The work that goes on."""
-    found: Works = current_app.extensions["fence_works"]
-    return found
 
 
 def answers_of(show_id: int) -> Answers | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC
 
 from flask import Blueprint, flash, make_response, redirect, render_template, request, url_for
@@ -17,8 +18,10 @@ from fence.core.rdm.speaking import settable
 from fence.core.words.box import as_ip
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.record import How, Witness
+from fence.core.words.text import counted
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
+from fence.web.access.guard import seat
 from fence.web.frame import frame
 from fence.web.network.look import likely_bind
 from fence.web.pages import load, load_for_edit, save, store, who
@@ -36,15 +39,20 @@ from fence.web.rdm.page import (
     somewheres,
     tabs,
     when_words,
-    works,
 )
 from fence.web.rdm.recording import with_readings
+from fence.web.rdm.work import SHORT_SECONDS, Work, works
 from fence.wire.answering import talking
-from fence.wire.looking import interfaces
+from fence.wire.interfaces import interfaces
+from fence.wire.looking import check_bind
+from fence.wire.rdm import TooLong
+from fence.wire.targets import Reach
 
 blueprint = Blueprint("rdm", __name__, url_prefix="/shows/<int:show_id>/rdm")
 
 MOST_LISTED = 1000
+ALL_SECONDS = 120.0
+"""How long it may take until nobody blinks any more."""
 
 
 @blueprint.get("")
@@ -85,26 +93,44 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
         chosen = [one for one in somewheres(saved) if one.key in wanted]
         if "practice" in wanted and not any(one.key == "practice" for one in chosen):
             chosen.append(practice_place(saved.show, rigs().start(saved)))
+        practice = rigs().of(saved) if "practice" in wanted else None
         if not chosen:
             raise EditError("Tick at least one box, or the practice rig.")
         if len(chosen) > 1 and any(one.key == "practice" for one in chosen):
             raise EditError("Ask the practice rig by itself: it is on this machine, and the boxes are not.")
         bind = str(as_ip(bind_for(saved, chosen)))
-        works().ask(saved.key, show_id, bind, [p for one in chosen for p in one.places], flush=True)
+        check_bind(bind)
+        reach = Reach.here()
+        for one in chosen:
+            reach.check(one.ip)
+        works().ask(
+            saved.key,
+            show_id,
+            bind,
+            [place for one in chosen for place in one.places],
+            first=practice.wait if practice is not None else _at_once,
+        )
     except FenceError as error:
         return _page(saved, str(error)), 422
     return redirect(url_for("rdm.index", show_id=show_id))
 
 
+def _at_once() -> None:
+    """There is nothing to wait for."""
+
+
 @blueprint.get("/progress")
 def progress(show_id: int) -> BaseResponse | str:
-    """How far the work is; when it is over the page is drawn anew."""
+    """How far the work is; when it is over the page is drawn anew, or it is gone on to where the work leads."""
     saved = load(show_id)
     work = works().of(saved.key)
     answer = render_template("rdm/_progress.html", saved=saved, work=work, poll=True)
     if work is None or work.over:
         made = make_response(answer)
-        made.headers["HX-Refresh"] = "true"
+        if work is not None and work.to and work.seat == seat():
+            made.headers["HX-Redirect"] = work.to
+        else:
+            made.headers["HX-Refresh"] = "true"
         return made
     return answer
 
@@ -127,25 +153,37 @@ def blink(show_id: int) -> BaseResponse:
     rows = [row_of(look, name)] if name else [*look.rows, *look.strange]
     if on and len(rows) > 1:
         raise EditError("One at a time shows itself: all at once say nothing.")
-    failed = _blink(look.answers, [row.said for row in rows], on=on)
-    if failed:
-        flash(f"{failed[0]}: {failed[1]}", "stop")
-    elif on:
-        flash(f"{rows[0].title} shows itself now: it blinks or moves. End it when it was seen.")
-    else:
-        flash("It shows itself no more." if name else "Nobody shows itself any more.")
+    devices = [row.said for row in rows]
+
+    def act(work: Work) -> None:
+        failed = _blink(look.answers, devices, on=on, work=work)
+        work.failed = tuple(failed)
+        if on and not failed:
+            work.told = f"{rows[0].title} shows itself now: it blinks or moves. End it when it was seen."
+        elif not on:
+            work.told = "It shows itself no more." if name else "Nobody shows itself any more."
+        if failed:
+            work.told = f"{counted(len(failed), 'device')} did not do it."
+
+    works().do(saved.key, "Blink" if on else "No more blinking", act)
     return _back(show_id, name)
 
 
-def _blink(answers: Answers, devices: list[Said], *, on: bool) -> tuple[str, str] | None:
-    """Who did not do it, with why; None where all did."""
-    failed = None
-    with talking(answers.bind) as lines:
+def _blink(answers: Answers, devices: Sequence[Said], *, on: bool, work: Work) -> list[tuple[str, str]]:
+    """Who did not do it, with why."""
+    failed = []
+    work.of = len(devices)
+    with talking(answers.bind, SHORT_SECONDS if len(devices) == 1 else ALL_SECONDS) as lines:
         for said in devices:
+            if work.stop.is_set():
+                break
             try:
                 lines.talk_with(said).set(said.identity, Parameter.IDENTIFY, bytes((on,)))
+            except TooLong:
+                raise
             except FenceError as error:
-                failed = failed or (said.label or str(said.identity), str(error))
+                failed.append((said.label or str(said.identity), str(error)))
+            work.done += 1
     return failed
 
 

@@ -13,6 +13,8 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from threading import Event, Lock, Thread
 
+from flask import current_app
+
 from fence.core.rdm.holding import Rule, changes, put_back
 from fence.core.rdm.packet import Identity
 from fence.core.rdm.said import Said, heard_again
@@ -34,13 +36,18 @@ SELDOM = 10
 """In how many rounds one that does not answer is asked once: waiting for it must not hold up the others."""
 CHUNK = 8
 """Devices that are held in one go, before others may talk."""
+LONGEST_SECONDS = 15 * 60.0
+"""How long asking, or setting, may take in all."""
+CHUNK_SECONDS = 60.0
+SHORT_SECONDS = 20.0
+"""How long what is done at one device may take, with the wait for others who talk."""
 log = logging.getLogger(__name__)
 
 
 @dataclass
 class Work:
     """A piece of work: what it is, how far, what came of it. ``over`` when it has ended, ``failed`` lists who was not
-    set and why."""
+    set and why. ``to`` is the page that it leads the browser on to that began it, at ``seat``."""
 
     title: str
     done: int = 0
@@ -51,7 +58,8 @@ class Work:
     failed: tuple[tuple[str, str], ...] = ()
     met: tuple[str, ...] = ()
     stop: Event = field(default_factory=Event)
-    seen: bool = False
+    to: str = ""
+    seat: str = ""
 
 
 @dataclass
@@ -74,6 +82,12 @@ class Hold:
     silent: set[str] = field(default_factory=set)
     ended: Event = field(default_factory=Event)
     why: str = ""
+
+
+def works() -> Works:
+    """The work of the running application."""
+    found: Works = current_app.extensions["fence_works"]
+    return found
 
 
 class Works:
@@ -132,14 +146,28 @@ class Works:
 
     # ---- asking
 
-    def ask(self, key: str, show_id: int, bind: str, places: Sequence[Place], *, flush: bool = True) -> Work:
-        """Ask who is there, and what each says."""
+    def do(self, key: str, title: str, act: Callable[[Work], None], *, seat: str = "") -> Work:
+        """Do something else that talks with devices; ``act`` says in ``told`` what came of it."""
+        return self._begin(key, Work(title, seat=seat), act)
+
+    def ask(
+        self,
+        key: str,
+        show_id: int,
+        bind: str,
+        places: Sequence[Place],
+        *,
+        flush: bool = True,
+        first: Callable[[], None] = lambda: None,
+    ) -> Work:
+        """Ask who is there, and what each says; once ``first`` has come to its end."""
 
         def act(work: Work) -> None:
             def tell(done: int, of: int, words: str) -> None:
                 work.done, work.of, work.words = done, of, words
 
-            with talking(bind) as lines:
+            first()
+            with talking(bind, LONGEST_SECONDS) as lines:
                 said, notes = hear_all(lines, places, flush=flush, stop=work.stop.is_set, tell=tell)
             before = self.answers.of(show_id)
             asked = tuple(sorted({place.universe for place in places if place.universe is not None}))
@@ -172,7 +200,7 @@ class Works:
             result, recorded = Result(), set[str]()
             labels = {name: label for name, (_, label) in names.items()}
             try:
-                with talking(answers.bind) as lines:
+                with talking(answers.bind, LONGEST_SECONDS) as lines:
                     for step in carry_out(
                         wishes, answers.said, lines.talk_with, result,
                         fixed=fixed, stop=work.stop.is_set, names=labels, shares=shares,
@@ -225,6 +253,13 @@ class Works:
             hold.why = why
             hold.ended.set()
 
+    def let_go_of(self, show_id: int, why: str) -> None:
+        """End the hold of a show by its id."""
+        with self._lock:
+            keys = [key for key, hold in self._holds.items() if hold.show_id == show_id]
+        for key in keys:
+            self.let_go(key, why)
+
     def _rebase(self, key: str, said: Mapping[str, Said]) -> None:
         """What was set on purpose is how it is held from then on."""
         hold = self.hold_of(key)
@@ -258,7 +293,7 @@ class Works:
         for first in range(0, len(names), CHUNK):
             if hold.ended.is_set():
                 return
-            with talking(hold.bind) as lines:
+            with talking(hold.bind, CHUNK_SECONDS) as lines:
                 for name in names[first : first + CHUNK]:
                     if name in hold.silent and hold.rounds % SELDOM:
                         continue

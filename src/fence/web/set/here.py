@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import secrets
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from threading import Lock
 
-from flask import Blueprint, current_app, render_template, request, session
+from flask import Blueprint, current_app, render_template, request
 
 from fence.core.words.show import Show
 from fence.core.words.text import whole_number
 from fence.store.journal import Entry
 from fence.store.shows import SavedShow
-from fence.web.access.guard import sitting
+from fence.web.access.guard import seat
 from fence.web.pages import journal, load, store, who
 
 blueprint = Blueprint("here", __name__, url_prefix="/shows/<int:show_id>/set/here")
@@ -95,22 +94,13 @@ def _ready(state: object) -> None:
     app.extensions["fence_presence"] = Presence(app.extensions["fence_pages"].store.clock)
 
 
-def _seat() -> str:
-    """A name for this browser that no other has."""
-    if (held := sitting()) is not None:
-        return f"sitting {held.id} {held.began}"
-    if "seat" not in session:
-        session["seat"] = secrets.token_hex(8)
-    return str(session["seat"])
-
-
 @blueprint.get("")
 def index(show_id: int) -> str:
     """Say where this browser is; hear where the others are and what was marked."""
     saved = load(show_id)
     fixture = whole_number(request.args.get("fixture", ""))
     position = request.args.get("at")
-    others = _presence().tell(saved.key, _seat(), who(), fixture, position[:200] if position is not None else None)
+    others = _presence().tell(saved.key, seat(), who(), fixture, position[:200] if position is not None else None)
     seen = [_seen(saved.show, place, fixture, position) for place in others[:MOST_SHOWN]]
     lately = _presence().lately(saved, lambda: journal().lately(show_id, "Set", MOST_SHOWN))
     return render_template(
