@@ -81,22 +81,65 @@ def _sync(path: Path) -> None:
 def held(database: Path) -> Iterator[None]:
     """Hold a database for as long as the block runs; ``HeldError`` while another Fence holds it.
 
-    The lock is the operating system's, on a file beside the database, so it ends with the process that holds it.
+    The lock is the operating system's, on the file itself: so it is one lock by whatever name or link the file is
+    called, needs no place beside it, and ends with the process that holds it. A file that is missing is made, and
+    taken away again where it stays empty.
     """
-    from filelock import FileLock, Timeout  # only who serves or restores needs it
-
-    lock = FileLock(database.with_name(database.name + ".lock"), mode=0o600)
-    try:
-        database.parent.mkdir(parents=True, exist_ok=True)
-        lock.acquire(timeout=0)
-    except Timeout:
-        raise HeldError(
-            f"{database} is being served by another Fence: stop that one first, or name another with --db."
-        ) from None
-    except OSError as error:
-        raise DiskError(f"{lock.lock_file}: cannot be written ({error.strerror}).") from None
+    target = Path(os.path.realpath(database))
+    made = not target.exists()
+    descriptor = _locked(target, database)
     try:
         yield
     finally:
-        with suppress(OSError):
-            lock.release()
+        if made and os.fstat(descriptor).st_size == 0:
+            with suppress(OSError):
+                if os.path.samestat(os.fstat(descriptor), target.stat()):
+                    target.unlink()
+        os.close(descriptor)
+
+
+def is_held(database: Path) -> bool:
+    """Whether a Fence holds a database now."""
+    if not database.exists():
+        return False
+    try:
+        os.close(_locked(Path(os.path.realpath(database)), database))
+    except FenceError:
+        return True
+    return False
+
+
+def _locked(target: Path, database: Path) -> int:
+    """A descriptor of the file that stands at ``target`` while it is locked, and not of one that stood there before."""
+    from fcntl import LOCK_EX, LOCK_NB, flock  # not on every system; only who serves or restores needs it
+
+    while True:
+        descriptor = _opened(target, database)
+        try:
+            flock(descriptor, LOCK_EX | LOCK_NB)
+            if os.path.samestat(os.fstat(descriptor), target.stat()):
+                return descriptor
+        except BlockingIOError:
+            os.close(descriptor)
+            raise HeldError(
+                f"{database} is being served by another Fence: stop that one first, or name another with --db."
+            ) from None
+        except FileNotFoundError:
+            pass  # it was replaced meanwhile: look again
+        except OSError as error:
+            os.close(descriptor)
+            raise DiskError(f"{database}: cannot be locked ({error.strerror}).") from None
+        os.close(descriptor)
+
+
+def _opened(target: Path, database: Path) -> int:
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        if target.exists() and not stat.S_ISREG(target.stat().st_mode):
+            raise DiskError(f"{database}: is no file that could be a database.")
+        try:
+            return os.open(target, os.O_RDWR | os.O_CREAT, 0o600)
+        except OSError:
+            return os.open(target, os.O_RDONLY)
+    except OSError as error:
+        raise DiskError(f"{database}: cannot be written ({error.strerror}).") from None

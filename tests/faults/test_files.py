@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import os
+import sqlite3
 import stat
 from collections.abc import Callable
+from contextlib import closing, suppress
 from pathlib import Path
+from random import Random
 
 import pytest
+from flask import Flask
 
-from fence.store.backups import is_fence_database
-from tests.faults.conftest import Served, fence, on_a_full_disk, one_line
+from fence.core.words.errors import FenceError
+from fence.disk import held, is_held
+from fence.store.backups import is_fence_database, restore, tables_of
+from fence.web import create_app
+from tests.faults.conftest import Served, as_anybody, fence, free_port, on_a_full_disk, one_line
 
 RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\n" + "".join(f"C{n},5,2,{n}\n" for n in range(1, 400))
 
@@ -105,3 +112,149 @@ def test_restore_needs_the_database_for_itself(database: Path, tmp_path: Path, s
     assert is_fence_database(database, whole=True)
     assert "before-restore" in done.stdout
     assert serve(database).client().get("/shows/2/address")[0] == 200
+
+
+@pytest.mark.parametrize("kind", ["link", "hard link", "folder"])
+def test_one_file_is_held_once_whatever_it_is_called(
+    database: Path, tmp_path: Path, serve: Callable[..., Served], kind: str
+) -> None:
+    """A second server, and a restore, by another name of the same file: refused, until the first one has ended."""
+    other = tmp_path / "elsewhere" / "other.db"
+    if kind == "folder":
+        (tmp_path / "elsewhere").symlink_to(database.parent, target_is_directory=True)
+        other = tmp_path / "elsewhere" / database.name
+    else:
+        other.parent.mkdir()
+        if kind == "link":
+            other.symlink_to(database)
+        else:
+            other.hardlink_to(database)
+    copy = tmp_path / "copy.db"
+    copy.write_bytes(database.read_bytes())
+    served = serve(other)
+    for words in (("serve", "--port", free_port()), ("restore", copy)):
+        one_line(fence(*words, "--db", database), "is being served by another Fence")
+    assert served.stop() == 0
+    assert fence("restore", copy, "--db", database).returncode == 0
+
+
+def test_a_lock_that_nobody_holds_leaves_no_file(tmp_path: Path) -> None:
+    """A restore that fails where there was no database leaves none; one that was empty stays."""
+    path = tmp_path / "none.db"
+    one_line(fence("restore", tmp_path / "missing.db", "--db", path), "There is no file")
+    assert list(tmp_path.iterdir()) == []
+    with held(path):
+        assert is_held(path)
+        assert path.exists()
+    assert not path.exists()
+    assert not is_held(path)
+
+
+def test_a_folder_that_can_only_be_read_is_served_for_looking(
+    database: Path, tmp_path: Path, serve: Callable[..., Served]
+) -> None:
+    """No key, no lock, no note can be made there: pages and exports come all the same, and a step is refused."""
+    folder = tmp_path / "shut"
+    folder.mkdir()
+    path = folder / "fence.db"
+    path.write_bytes(database.read_bytes())
+    path.chmod(0o400)
+    folder.chmod(0o500)
+    try:
+        client = serve(path, first=as_anybody).client()
+        for page in ("/", "/shows/2/address", "/shows/3/set", "/shows/2/export.json", "/shows/2/log"):
+            assert client.get(page)[0] == 200, page
+        status, told = client.post("/shows/2/address/nudge", fixture=1, by=1, revision=1)
+        assert (status, "can only be read" in told) == (503, True)
+        assert [one.name for one in folder.iterdir()] == ["fence.db"]
+    finally:
+        folder.chmod(0o700)
+
+
+PLANTED = """
+CREATE TRIGGER planted AFTER UPDATE ON sittings BEGIN UPDATE people SET role = 'owner'; END;
+CREATE TRIGGER planted_too AFTER INSERT ON log BEGIN DELETE FROM people WHERE role = 'owner'; END;
+CREATE VIEW spying AS SELECT * FROM people;
+CREATE TABLE extra (words TEXT);
+CREATE INDEX odd ON shows (abs(id));
+"""
+
+
+def test_a_backup_is_read_as_data(database: Path, tmp_path: Path) -> None:
+    """Triggers, views, further tables and indexes of a backup do not come with its rows; served as it is such a file
+    is refused. All rows that are Fence's come, as they are."""
+    bad = tmp_path / "bad.db"
+    bad.write_bytes(database.read_bytes())
+    with closing(sqlite3.connect(bad)) as connection:
+        connection.executescript(PLANTED)
+    one_line(fence("serve", "--db", bad, "--port", free_port()), "holds code that Fence did not put there")
+    path = tmp_path / "fence.db.new"
+    restore(bad, path)
+
+    def everything(of: Path) -> tuple[set[tuple[str, str]], dict[str, list[tuple[object, ...]]]]:
+        with closing(sqlite3.connect(of)) as connection:
+            named = {(kind, name) for kind, name in connection.execute("SELECT type, name FROM sqlite_master")}
+            tables = tables_of(connection)
+            return named, {table: connection.execute(f"SELECT * FROM {table}").fetchall() for table in tables}
+
+    assert everything(path) == everything(database)
+
+
+def test_a_backup_that_is_no_backup(database: Path, tmp_path: Path) -> None:
+    """Of a newer Fence, without a version, with rows of nobody, with a view in the place of a table: refused in one
+    sentence, or taken without it; the database is as it was."""
+    before = database.read_bytes()
+    for number, (code, words) in enumerate((
+        ("UPDATE alembic_version SET version_num = '9999'", "newer Fence"),
+        ("UPDATE alembic_version SET version_num = 'a secret'", "is damaged"),
+        ("DELETE FROM alembic_version", "is damaged"),
+        ("UPDATE fixtures SET show_id = 99 WHERE show_id = 1", "is damaged"),
+        ("DROP TABLE log", "no Fence backup"),
+    )):  # fmt: skip
+        bad = tmp_path / f"bad{number}.db"
+        bad.write_bytes(before)
+        with closing(sqlite3.connect(bad)) as connection:
+            connection.execute(code)
+            connection.commit()
+        done = fence("restore", bad, "--db", database)
+        one_line(done, words)
+        assert "secret" not in done.stderr
+        assert database.read_bytes() == before
+
+
+def opened(path: Path) -> Flask | None:
+    """The application on a file; None where it refused that in a short sentence."""
+    problem = ""
+    try:
+        return create_app(path, {"TESTING": True})
+    except FenceError as error:
+        problem = str(error)
+    assert len(problem) < len(str(path)) + 200
+    return None
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_damaged_file_is_told_in_one_sentence(database: Path, tmp_path: Path, seed: int) -> None:
+    """Bytes changed at random, pages torn out, the end cut off: it opens or is refused in words, every page of every
+    show answers, and nothing of what stands in the file, and no trace, is told. A restore of it breaks nothing."""
+    chance, whole = Random(seed), database.read_bytes()
+    for number in range(12):
+        data, path = bytearray(whole), tmp_path / f"{number}.db"
+        for _ in range(chance.choice([1, 20, 300])):
+            data[chance.randrange(len(data))] = chance.randrange(256)
+        if chance.random() < 0.5:
+            page = 4096 * chance.randrange(len(data) // 4096)
+            data[page : page + 4096] = chance.choice([bytes(4096), b"\xff" * 4096, chance.randbytes(4096)])
+        if chance.random() < 0.2:
+            del data[chance.randrange(len(data)) :]
+        path.write_bytes(data)
+        with suppress(FenceError):
+            restore(path, tmp_path / f"{number}-restored.db")
+        app = opened(path)
+        if app is None:
+            continue
+        client = app.test_client()
+        for page_ in ("/", *(f"/shows/{n}/{step}" for n in (1, 2, 3) for step in ("address", "log", "set", "prove"))):
+            told = client.get(page_)
+            assert told.status_code < 500 or told.status_code == 503, (number, page_, told.status_code)
+        app.extensions["fence_pages"].store.engine.dispose()

@@ -48,6 +48,10 @@ def test_the_first_start_makes_an_owner(database: Path, serve: Callable[..., Ser
     code = re.search(r"http://fence\.test:5080(/join/\w{12}) ", done.stdout)
     assert code
     assert again.client().get(code[1])[0] == 200
+    done = fence("owner", "--db", database)
+    assert f"Open http://fence.test:{again.port}/join/" in done.stdout  # where it is served, whatever the port
+    again.stop()
+    assert "Nobody serves this database now" in fence("owner", "--db", database).stdout
 
 
 def test_addresses_that_others_are_given() -> None:

@@ -258,7 +258,7 @@ def test_who_may_not_any_more_sends_no_more(database: Path, monkeypatch: pytest.
     monkeypatch.setattr(sending, "BEAT_SECONDS", 0.1)
     told: list[str] = []
     sender = Sender(database, lambda show_id, words: told.append(words))
-    reasons = iter(["", "", "Ada may not send there any more"])
+    reasons = iter(["", "", "Ada may not do that any more"])
 
     def broken() -> str:
         raise FenceError("damaged")
@@ -296,7 +296,7 @@ def test_a_planner_who_became_crew(database: Path, serve: Callable[..., Served])
         until(lambda: "the practice rig" in client.get("/sending")[1], "it goes to the practice rig")
         assert len(found.frames) == count
         people.set_role(mine, Role.READER)
-        until(lambda: "may not send there any more" in client.get("/sending")[1], "that ends as well")
+        until(lambda: "may not do that any more" in client.get("/sending")[1], "that ends as well")
     store = ShowStore(engine)
-    assert "All out: Planner may not send there any more" in [entry.words for entry in store.history(2, most=5)]
+    assert "All out: Planner may not do that any more" in [entry.words for entry in store.history(2, most=5)]
     engine.dispose()

@@ -230,4 +230,4 @@ def test_what_sqlite_says_is_said_in_words(code: int) -> None:
     error = sqlite3.OperationalError("bare words")
     error.sqlite_errorcode = code | (3 << 8)
     assert str(errors.told(error)) == errors._MEANINGS[code]
-    assert "bare words" in str(errors.told(sqlite3.OperationalError("bare words")))
+    assert "bare words" not in str(errors.told(sqlite3.OperationalError("bare words")))

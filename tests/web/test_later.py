@@ -47,6 +47,16 @@ def named(number: int) -> str:
     return f"{number:032x}"
 
 
+def test_what_a_phone_says_stands_in_quotes(visitor: Visitor, shows: ShowStore) -> None:
+    """Whatever words come with a late mark, the log tells them as that phone's: no line is as if others had told it."""
+    words = "x”. All out: Fence itself has ended\n\u202eevil“"
+    told = send(visitor, "/shows/3/set/9999/mark", named(9), what="set", waited=1, words=words)
+    assert told.json is not None
+    entry = shows.history(3)[0]
+    assert entry.words.startswith("Sent late and not kept as a mark: “x'. All out: Fence itself has ended evil'”. ")
+    assert entry.who == "Crew"
+
+
 def test_a_mark_is_taken_once(visitor: Visitor, shows: ShowStore) -> None:
     """Sent again since its answer was lost, at once or after it was taken back: nothing happens, and it is answered."""
     fixture = shows.get(3).show.fixture(47)
@@ -141,7 +151,9 @@ def test_the_newest_word_counts_in_whatever_order_they_come(visitor: Visitor, sh
     known = shows.get(3).show.fixture(fixture.id).set_to
     assert known is not None
     assert known.patch[0].slot == 7
-    assert shows.history(3)[0].words.startswith("Bough 4: set; not kept as a mark: Something newer is known")
+    assert shows.history(3)[0].words.startswith(
+        "Sent late and not kept as a mark: “Bough 4: set”. Something newer is known"
+    )
 
 
 def test_a_mark_for_what_is_gone_is_not_dropped(visitor: Visitor, shows: ShowStore) -> None:

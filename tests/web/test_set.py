@@ -193,7 +193,7 @@ def codes(pdf: bytes) -> list[str]:
 @pytest.mark.parametrize("size", ["70x37", "63x38", "99x38", "48x25", "105x74"])
 def test_the_code_on_a_label_opens_the_right_card(visitor: Visitor, shows: ShowStore, size: str) -> None:
     """Every code on the sheet is read back and leads to its own fixture; an old label says so."""
-    base = "http://fence.example:5080"
+    base = "http://localhost:5080"
     pdf = visitor.get(f"/shows/{SHOW}/set/labels.pdf?at=Gatehouse&size={size}&base={base}").data
     text = "".join(page.extract_text() for page in PdfReader(BytesIO(pdf)).pages)
     found = codes(pdf)
@@ -223,7 +223,9 @@ def test_stickers_of_any_size_or_a_message(visitor: Visitor) -> None:
     assert 'value="120"' in wide.text
     assert "no size" in visitor.get(ask.replace("width=90", "width=broad")).text
     assert "accepted are 1 to 10" in visitor.get(f"{ask}&first=11").text
-    assert "Phones find Fence" in visitor.get(f"{ask}&base=javascript:x").text
+    for base in ("javascript:x", "http://evil.example", "http://fence.test@evil.example", "http://localhost/x",
+                 "http://localhost?x", "http://localhost:0", "ftp://localhost"):  # fmt: skip
+        assert "lead to this Fence only" in visitor.get(f"{ask}&base={base}").text, base
 
 
 def test_sheets_to_tick(visitor: Visitor, shows: ShowStore) -> None:

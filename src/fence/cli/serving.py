@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import signal
 import sys
-from collections.abc import Callable
-from contextlib import suppress
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC
 from io import StringIO
@@ -21,7 +22,7 @@ from fence import demo
 from fence.cli.common import database_option, default_database, say
 from fence.core.words.errors import FenceError
 from fence.core.words.record import Witness
-from fence.disk import held
+from fence.disk import held, is_held, read_file, write_text
 from fence.store.database import open_engine
 from fence.store.keeping import DailyCopies
 from fence.store.people import People
@@ -90,14 +91,50 @@ def demo_command(
 
 
 @click.command(name="owner")
-@click.option("--base", default="http://127.0.0.1:5080", show_default=True, help="Where browsers find this Fence.")
+@click.option("--base", default=None, help="Where browsers find this Fence. Default: where it is served now.")
 @database_option
-def owner_command(base: str, db: Path | None) -> None:
+def owner_command(base: str | None, db: Path | None) -> None:
     """Print an invitation for an owner: for the first one, or for one who forgot the password."""
-    engine = open_engine(db or default_database(), create=False)
+    path = db or default_database()
+    engine = open_engine(path, create=False)
     code = People(engine, utc_now).invite_owner(hours=1)
     engine.dispose()
+    base = base or served_at(path)
+    if base is None:
+        say("Nobody serves this database now. Start it (fence serve --host …), then open its address with")
+        say(f"/join/{code} behind it, within an hour, and choose a name and a password.")
+        return
     say(f"Open {base.rstrip('/')}/join/{code} within an hour and choose a name and a password.")
+
+
+def _note_of(path: Path) -> Path:
+    """Where a server notes its address, for other commands on the same database."""
+    target = Path(os.path.realpath(path))
+    return target.with_name(f"{target.name}.served")
+
+
+def served_at(path: Path) -> str | None:
+    """Where the server of a database is found; None where nobody serves it, or that is not known."""
+    if not is_held(path):
+        return None
+    try:
+        found = read_file(_note_of(path), 1000).decode("utf-8", "replace").strip()
+    except FenceError:
+        return None
+    return found if found.startswith(("http://", "https://")) else None
+
+
+@contextmanager
+def noting(path: Path, base: str) -> Iterator[None]:
+    """Note where a database is served for as long as it is; where that cannot be written it is not known."""
+    note = _note_of(path)
+    with suppress(FenceError):
+        write_text(note, f"{base}\n")
+    try:
+        yield
+    finally:
+        with suppress(OSError):
+            note.unlink(missing_ok=True)
 
 
 def make_demo(store: ShowStore) -> None:
@@ -140,12 +177,16 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
     if practise:
         Thread(target=start_practice, args=(app, practise), daemon=True).start()
     try:
-        with DailyCopies(path):
+        with DailyCopies(path), noting(path, bases[0]):
             server.run()
     finally:
         app.extensions["fence_sender"].close()
         app.extensions["fence_rigs"].end()
         app.extensions["fence_pages"].store.engine.dispose()
+    if server.stuck:  # its thread would be waited for until the end of days
+        say(f"{server.stuck} requests did not come to an end and were given up.")
+        sys.stdout.flush()
+        os._exit(0)
 
 
 def start_practice(app: Flask, name: str) -> None:

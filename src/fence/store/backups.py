@@ -8,9 +8,9 @@ from contextlib import closing
 from pathlib import Path
 
 from fence.core.words.text import counted
-from fence.disk import DiskError, held, replacing
-from fence.store.database import connect_reading, open_engine
-from fence.store.errors import DatabaseFileError
+from fence.disk import held, replacing
+from fence.store.database import REASONS, connect_reading, make_at, open_engine, schema_in
+from fence.store.errors import UNREADABLE, DatabaseFileError
 from fence.store.keeping import folder_of
 
 OURS = {"shows", "fixtures", "log", "alembic_version"}
@@ -35,8 +35,9 @@ def backup(path: Path, target: Path, *, force: bool = False) -> None:
             with closing(connect_reading(path)) as source, closing(sqlite3.connect(partial)) as copy:
                 source.backup(copy)
                 copy.execute("PRAGMA journal_mode=DELETE")
-        except sqlite3.Error as error:
-            raise DatabaseFileError(f"The backup cannot be written to {target}: {error}.") from error
+        except UNREADABLE as error:
+            reason = REASONS.get(getattr(error, "sqlite_errorcode", sqlite3.SQLITE_CORRUPT) & 0xFF, "it is damaged")
+            raise DatabaseFileError(f"The backup cannot be written to {target}: {path}: {reason}.") from error
 
 
 def _companions(path: Path) -> list[Path]:
@@ -49,7 +50,7 @@ def is_fence_database(path: Path, *, whole: bool = False) -> bool:
         with closing(connect_reading(path)) as connection:
             tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
             sound = not whole or connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
-    except sqlite3.Error:
+    except UNREADABLE:
         return False
     return sound and tables >= OURS
 
@@ -58,18 +59,20 @@ def restore(source: Path, path: Path) -> Path | None:
     """Put a backup in the place of the database; gives where the one before was kept, if there was one.
 
     Needs the database for itself: ``HeldError`` while it is served. The backup is looked at and brought up to date
-    first, on a copy, so that a bad file changes nothing. Revisions and ids go on above those of the database before,
-    so that a page that was open all the while cannot take one state for another. Who may get on stays as it was.
+    first, beside the database, so that a bad file changes nothing. Only its rows are taken, into tables that Fence
+    makes: triggers and the like, which would run with every later step, stay behind. Revisions and ids go on above
+    those of the database before, so that a page that was open all the while cannot take one state for another. Who
+    may get on stays as it was.
     """
     if not source.is_file():
         raise DatabaseFileError(f"There is no file {source}.")
     with held(path), replacing(path, private=True) as candidate:
-        _copy(source, candidate)
+        _copy_rows_of(source, candidate)
         open_engine(candidate).dispose()
         _forget_copies(candidate)
         kept = None
         with closing(sqlite3.connect(candidate, isolation_level=None)) as connection:
-            if path.exists():
+            if path.stat().st_size:
                 kept = _keep(path)
                 _go_on_above(connection, path)
             _let_in_as_before(connection, path)
@@ -88,7 +91,7 @@ def lost_by(source: Path, path: Path) -> list[str]:
         return []
     try:
         held, now = _heads_of(source), _heads_of(path)
-    except sqlite3.Error:
+    except UNREADABLE:
         return []
     lost = []
     for key, (name, revision, changed) in now.items():
@@ -111,13 +114,51 @@ def _forget_copies(candidate: Path) -> None:
     shutil.rmtree(folder_of(candidate), ignore_errors=True)
 
 
-def _copy(source: Path, candidate: Path) -> None:
+def _copy_rows_of(source: Path, candidate: Path) -> None:
+    """Make fresh tables of the backup's own schema, and copy its rows into them."""
     if not is_fence_database(source, whole=True):
         raise DatabaseFileError(f"{source.name}: this file is no Fence backup.")
     try:
-        shutil.copyfile(source, candidate)
-    except OSError as error:
-        raise DiskError(f"{source}: cannot be copied ({error.strerror}).") from None
+        with closing(connect_reading(source)) as backup_:
+            backup_.execute("PRAGMA trusted_schema = OFF")
+            make_at(candidate, schema_in(backup_, source))
+            with closing(sqlite3.connect(candidate, isolation_level=None)) as copy:
+                copy.execute("BEGIN")
+                for table in tables_of(copy):
+                    copy_rows(backup_, copy, table)
+                if copy.execute("PRAGMA foreign_key_check").fetchone() is not None:
+                    raise sqlite3.DatabaseError("rows belong to others that are not there")
+                copy.execute("COMMIT")
+    except UNREADABLE as error:
+        raise DatabaseFileError(f"{source.name}: this backup is damaged, so nothing of it was taken.") from error
+
+
+def tables_of(connection: sqlite3.Connection) -> list[str]:
+    """The tables of a database that hold rows of Fence."""
+    found = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY rowid")
+    return [name for (name,) in found if not name.startswith("sqlite_") and name != "alembic_version"]
+
+
+def copy_rows(source: sqlite3.Connection, target: sqlite3.Connection, table: str) -> None:
+    """Copy the rows of a table as they are: those of its columns that both have and that are no expressions.
+
+    What another database calls so and is no plain table is passed over.
+    """
+    plain = source.execute(
+        "SELECT sql FROM sqlite_master WHERE type = 'table' AND name = ? AND rootpage > 0", (table,)
+    ).fetchone()
+    if plain is None:
+        return
+    theirs = {name for _, name, *_, hidden in source.execute(f"PRAGMA table_xinfo({table})") if not hidden}
+    columns = [name for _, name, *_ in target.execute(f"PRAGMA table_info({table})") if name in theirs]
+    if not columns:
+        return
+    named = ", ".join(f'"{name}"' for name in columns)
+    target.execute(f"DELETE FROM {table}")  # what a migration put there
+    target.executemany(
+        f"INSERT INTO {table} ({named}) VALUES ({', '.join('?' * len(columns))})",
+        source.execute(f"SELECT {named} FROM main.{table}"),
+    )
 
 
 def _keep(path: Path) -> Path:
@@ -127,7 +168,7 @@ def _keep(path: Path) -> Path:
         with closing(sqlite3.connect(path)) as connection:
             connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the file is whole without its log
         backup(path, kept, force=True)
-    except (DatabaseFileError, sqlite3.Error):
+    except (DatabaseFileError, *UNREADABLE):
         with replacing(kept, private=True) as partial:
             shutil.copyfile(path, partial)
     return kept
@@ -139,18 +180,22 @@ def _let_in_as_before(connection: sqlite3.Connection, old: Path) -> None:
     """
     tables = ("people", "sittings", "invitations")
     try:
-        with closing(connect_reading(old)) as before:
-            kept = {table: before.execute(f"SELECT * FROM {table}").fetchall() for table in tables}
-    except sqlite3.Error:
-        kept = {}  # none, damaged, or of an older schema
-    with connection:
+        before = connect_reading(old)
+    except UNREADABLE:
+        before = sqlite3.connect(":memory:")  # damaged
+    with closing(before), connection:
+        before.execute("PRAGMA trusted_schema = OFF")
+        try:
+            before.execute("SELECT role FROM people").fetchall()
+            known = before.execute("SELECT count(*) FROM people").fetchone()[0] > 0
+        except UNREADABLE:
+            known = False  # there was none, it is damaged, or of an older schema
         connection.execute("BEGIN")
         for table in reversed(tables):
-            if table != "people" or kept.get("people"):
+            if table != "people" or known:
                 connection.execute(f"DELETE FROM {table}")
-        for table in tables:
-            for row in kept.get(table, ()) if kept.get("people") else ():
-                connection.execute(f"INSERT INTO {table} VALUES ({', '.join('?' * len(row))})", row)
+        for table in tables if known else ():
+            copy_rows(before, connection, table)
 
 
 def _go_on_above(connection: sqlite3.Connection, old: Path) -> None:
@@ -159,7 +204,7 @@ def _go_on_above(connection: sqlite3.Connection, old: Path) -> None:
         with closing(connect_reading(old)) as before:
             reached = before.execute("SELECT key, revision FROM shows WHERE key <> ''").fetchall()
             counters = before.execute("SELECT name, value FROM counters").fetchall()
-    except sqlite3.Error:
+    except UNREADABLE:
         return  # it is damaged or of an older schema: no page of it can be open with this Fence
     with connection:
         connection.execute("BEGIN")

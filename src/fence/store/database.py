@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import logging
 import os
+import re
 import sqlite3
 import stat
 from collections.abc import Iterator
@@ -18,10 +20,12 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from fence.store.errors import BUSY_SECONDS, DatabaseFileError, told
+from fence.core.words.errors import FenceError
+from fence.store.errors import BUSY_SECONDS, DAMAGED, DatabaseFileError, StorageError, told
 from fence.store.keeping import UPDATE, keep
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+log = logging.getLogger(__name__)
 
 
 def newest_schema() -> str:
@@ -42,15 +46,40 @@ def open_engine(path: Path, *, create: bool = True) -> Engine:
         engine = create_engine(f"sqlite:///{path}", creator=lambda: _connect(path, read_only))
         event.listen(engine, "begin", _on_begin)
         _bring_up(engine, path, read_only=read_only)
-    except (OSError, sqlite3.Error, DBAPIError) as error:
+    except FenceError:
+        raise
+    except Exception as error:  # whatever a damaged file makes of SQLite, SQLAlchemy and Alembic
+        log.info("%s cannot be opened: %s", path, type(error).__name__)
         raise DatabaseFileError(f"{path} cannot be opened as a Fence database: {_reason(error)}.") from error
     return engine
 
 
 def _reason(error: Exception) -> str:
+    """Why, without a word of what stands in the file."""
     if isinstance(error, OSError) and error.strerror:
         return error.strerror
-    return str(getattr(error, "orig", error)).split("\n")[0]
+    if isinstance(error, NotOurs):
+        return str(error)
+    origin = getattr(error, "orig", error)
+    code = getattr(origin, "sqlite_errorcode", sqlite3.SQLITE_CORRUPT) & 0xFF
+    return REASONS.get(code, "it is damaged")
+
+
+REASONS = {
+    sqlite3.SQLITE_NOTADB: "it is no database",
+    sqlite3.SQLITE_CANTOPEN: "unable to open the database file",
+    sqlite3.SQLITE_BUSY: "another program holds it",
+    sqlite3.SQLITE_LOCKED: "another program holds it",
+    sqlite3.SQLITE_FULL: "the disk is full",
+    sqlite3.SQLITE_IOERR: "the disk does not give or take what is asked of it",
+    sqlite3.SQLITE_READONLY: "it can only be read",
+    sqlite3.SQLITE_PERM: "it may not be opened",
+    sqlite3.SQLITE_AUTH: "it may not be opened",
+}
+
+
+class NotOurs(sqlite3.DatabaseError):
+    """A database that Fence did not make."""
 
 
 def _check_place(path: Path, *, create: bool) -> None:
@@ -113,8 +142,8 @@ def connect_reading(path: Path) -> sqlite3.Connection:
     try:
         connection.execute("SELECT count(*) FROM sqlite_master")
     except sqlite3.OperationalError:
-        log = path.with_name(path.name + "-wal")
-        if log.exists() and log.stat().st_size:
+        wal = path.with_name(path.name + "-wal")
+        if wal.exists() and wal.stat().st_size:
             raise
         connection.close()
         connection = _opened(path, "mode=ro&immutable=1")
@@ -131,10 +160,8 @@ def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
     found, newest = _schema_of(engine), newest_schema()
     if found == newest:
         return
-    if found is not None and found > newest:
-        raise DatabaseFileError(
-            f"{path} was made by a newer Fence (schema {found}, this one knows {newest}): use that one."
-        )
+    if found is not None:
+        _check_not_newer(found, path)
     if read_only:
         raise DatabaseFileError(
             f"{path} can only be read and is of an older Fence: make it writable once, and it is brought up to date."
@@ -145,13 +172,47 @@ def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
 
 
 def _schema_of(engine: Engine) -> str | None:
+    """The number of its schema, None for a database without tables; ``NotOurs`` where it is another program's."""
     with engine.connect() as connection:
-        tables = set(connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE type = 'table'").scalars())
+        found = connection.exec_driver_sql("SELECT type, name FROM sqlite_master").all()
+        if any(kind in ("trigger", "view") for kind, _ in found):
+            raise NotOurs("it holds code that Fence did not put there; restored as a backup only its rows are taken")
+        tables = {name for kind, name in found if kind == "table"}
         if "alembic_version" in tables:
-            return connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar()
+            return _checked(connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar())
     if tables:
-        raise sqlite3.DatabaseError("it holds tables of another program")
+        raise NotOurs("it holds tables of another program")
     return None
+
+
+def schema_in(connection: sqlite3.Connection, path: Path) -> str:
+    """The number of the schema of a backup; ``DatabaseFileError`` for one of a newer Fence."""
+    (found,) = connection.execute("SELECT version_num FROM alembic_version").fetchone() or (None,)
+    _check_not_newer(schema := _checked(found), path)
+    return schema
+
+
+def _checked(found: object) -> str:
+    if not isinstance(found, str) or not re.fullmatch(r"[0-9]{4}", found):
+        raise NotOurs("it does not say which Fence made it")
+    return found
+
+
+def _check_not_newer(found: str, path: Path) -> None:
+    if found > (newest := newest_schema()):
+        raise DatabaseFileError(
+            f"{path} was made by a newer Fence (schema {found}, this one knows {newest}): use that one."
+        )
+
+
+def make_at(path: Path, schema: str) -> None:
+    """Make the tables of a schema in an empty file."""
+    engine = create_engine(f"sqlite:///{path}", creator=lambda: _connect(path, read_only=False))
+    event.listen(engine, "begin", _on_begin)
+    try:
+        migrate(engine, schema)
+    finally:
+        engine.dispose()
 
 
 def migrate(engine: Engine, target: str) -> None:
@@ -173,8 +234,13 @@ def reading(engine: Engine) -> Iterator[Session]:
     try:
         with Session(engine) as session:
             yield session
+    except FenceError:
+        raise
     except DBAPIError as error:
         raise told(error) from error
+    except (ValueError, TypeError, LookupError, ArithmeticError) as error:
+        log.info("What stands in the database cannot be read: %s", type(error).__name__)
+        raise StorageError(DAMAGED) from error
 
 
 _TURNS: WeakKeyDictionary[Engine, Lock] = WeakKeyDictionary()
@@ -198,3 +264,5 @@ def writing(engine: Engine) -> Iterator[Session]:
             yield session
     except DBAPIError as error:
         raise told(error) from error
+    except UnicodeError as error:
+        raise StorageError(DAMAGED) from error

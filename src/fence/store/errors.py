@@ -20,6 +20,12 @@ class DatabaseFileError(StorageError):
     """The database file cannot be opened, or is no Fence database."""
 
 
+UNREADABLE = (sqlite3.Error, UnicodeError, OverflowError)
+"""What Python's SQLite raises for a file that is damaged: its own words may be no text."""
+DAMAGED = (
+    "A part of the database file is damaged, so this cannot be read. Other shows may still be whole: export them, then "
+    "restore a backup."
+)
 _MEANINGS: dict[int, str] = {
     sqlite3.SQLITE_BUSY: f"Another program has held the database for {BUSY_SECONDS} seconds. Nothing of this step is "
     "saved: try again in a moment.",
@@ -30,8 +36,7 @@ _MEANINGS: dict[int, str] = {
     sqlite3.SQLITE_READONLY: "The database can only be read here, so nothing can be saved. Looking, exporting and "
     "backing up work.",
     sqlite3.SQLITE_CANTOPEN: "The database file cannot be opened any more. Nothing of this step is saved.",
-    sqlite3.SQLITE_CORRUPT: "A part of the database file is damaged, so this cannot be read. Other shows may still be "
-    "whole: export them, then restore a backup.",
+    sqlite3.SQLITE_CORRUPT: DAMAGED,
     sqlite3.SQLITE_NOTADB: "The database file is not a database any more. Restore a backup.",
 }
 
@@ -40,4 +45,4 @@ def told(error: DBAPIError | sqlite3.Error) -> StorageError:
     """The error for people that says what SQLite said; anything unknown is given back in SQLite's words."""
     origin = error.orig if isinstance(error, DBAPIError) else error
     code = getattr(origin, "sqlite_errorcode", 0) & 0xFF
-    return StorageError(_MEANINGS.get(code, f"The database refused this step: {str(origin).splitlines()[0]}."))
+    return StorageError(_MEANINGS.get(code, "The database refused this step. Nothing of it is saved."))

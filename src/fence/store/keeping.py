@@ -14,6 +14,7 @@ from pathlib import Path
 from threading import Event, Thread
 
 from fence.disk import DiskError, replacing
+from fence.store.errors import UNREADABLE
 
 MOST_KEPT = 10
 """Copies of each kind that are kept; the oldest go first."""
@@ -45,7 +46,7 @@ def keep(path: Path, why: str, now: datetime) -> Path:
             copy.execute("PRAGMA journal_mode=DELETE")
         for old in copies_of(path, why)[:-MOST_KEPT]:
             old.unlink(missing_ok=True)
-    except (OSError, sqlite3.Error) as error:
+    except (OSError, *UNREADABLE) as error:
         raise DiskError(f"The copy of {path} cannot be written to {folder}: {error}.") from None
     return target
 

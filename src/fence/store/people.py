@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
@@ -20,6 +21,7 @@ from werkzeug.security import check_password_hash, generate_password_hash
 
 from fence.core.words.errors import EditError
 from fence.store.database import reading, writing
+from fence.store.errors import StorageError
 from fence.store.naming import LONGEST_NAME, check_name
 from fence.store.tables import InvitationRow, PersonRow, SittingRow
 
@@ -215,7 +217,7 @@ class People:
                 return None
             sitting = _sitting(row[0], row[1])
         if sitting.seen < now - timedelta(seconds=SEEN_SECONDS):
-            with writing(self.engine) as session:
+            with suppress(StorageError), writing(self.engine) as session:  # it is there, also where that is not kept
                 session.execute(update(SittingRow).where(SittingRow.id == sitting.id).values(seen=now))
         return sitting
 

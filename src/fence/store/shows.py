@@ -404,6 +404,12 @@ class ShowStore:
         after = end_waivers(saved.show, today)
         if after is saved.show:
             return saved
+        try:
+            return self._ended(saved, today)
+        except StorageError:
+            return saved  # it is looked at all the same, where nothing can be saved
+
+    def _ended(self, saved: SavedShow, today: date) -> SavedShow:
         with writing(self.engine) as session:
             before = self._get(session, saved.id)
             after = end_waivers(before.show, today)

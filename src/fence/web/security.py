@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 import secrets
+import socket
 from collections.abc import Iterable
 from hashlib import sha256
 from ipaddress import ip_address
@@ -18,6 +19,7 @@ from werkzeug.exceptions import SecurityError
 
 from fence.disk import DiskError
 from fence.web.access import guard
+from fence.wire.interfaces import interfaces
 
 KEY = re.compile(rb"[0-9a-f]{64}")
 
@@ -39,6 +41,8 @@ def secret_key(database: Path) -> str:
     path = database.with_name(database.name + ".key")
     try:
         if not path.exists():
+            if not os.access(path.parent, os.W_OK) and database.exists():
+                return secrets.token_hex(32)  # the folder can only be looked at: sessions end with this start
             _make_key(path)
         key = path.read_bytes()[:1000].strip()
     except OSError as error:
@@ -78,6 +82,12 @@ def is_own(host: str | None) -> bool:
         return host in OWN or ip_address(host or "").is_loopback
     except ValueError:
         return False
+
+
+def here_called() -> frozenset[str]:
+    """What others in the network may call this machine: its addresses there, and its own name."""
+    name = socket.gethostname().lower()
+    return frozenset({name, f"{name}.local", *(str(one.ip) for one in interfaces() if not one.ip.is_loopback)})
 
 
 def trusted(names: Iterable[str]) -> frozenset[str]:

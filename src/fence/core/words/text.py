@@ -42,11 +42,16 @@ def _is_control(character: str) -> bool:
     return (code < 32 and character not in "\t\n\r") or 127 <= code < 160 or 0xD800 <= code < 0xE000
 
 
+TURNING = frozenset("\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
+"""Characters by which text is shown in another order than it was written in [Unicode Standard Annex 9]."""
+
+
 def printable(text: str) -> str:
-    """The text on one line and without control characters, for a terminal."""
+    """The text on one line, without control characters and those that turn it round: for a terminal, and the log."""
     if text.isprintable():
         return text
-    return "".join(" " if _is_control(character) or character in "\t\n\r" else character for character in text)
+    shown = (" " if _is_control(one) or one in "\t\n\r" else one for one in text if one not in TURNING)
+    return "".join(shown)
 
 
 def check_id(what: str, text: str, *, error: type[FenceError] = EditError) -> str:

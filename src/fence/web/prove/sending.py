@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from ipaddress import IPv4Address
 from threading import Lock
@@ -14,13 +14,14 @@ from fence.core.words.box import Box, Protocol
 from fence.core.words.network import number_on
 from fence.core.words.show import Show
 from fence.store.people import Role
-from fence.store.shows import NoSuchShow, SavedShow
+from fence.store.shows import SavedShow
 from fence.store.ways import ConfirmedWay, Ways
-from fence.web.access.guard import guarded, role, seat, sitting
+from fence.web.access.guard import role, seat
 from fence.web.pages import pages
 from fence.web.prove.page import universes_of
 from fence.web.prove.rigs import PracticeRigs
 from fence.web.prove.sender import Sender
+from fence.web.still import still
 from fence.wire.output import Way
 from fence.wire.targets import Reach
 
@@ -94,30 +95,11 @@ def send(saved: SavedShow, levels: Mapping[int, bytes], eased: Mapping[int, froz
     if aim(saved.id) == OUT:
         found = ways().of(saved.id)
         there = real_ways(saved.show, found, Reach.here())
-        sender().send(saved.id, where_words(found), there, levels, eased, still=_still(saved, TO_FIXTURES))
+        sender().send(saved.id, where_words(found), there, levels, eased, still=still(saved.id, TO_FIXTURES))
         return
     practice = rigs().of(saved) or rigs().start(saved)
     there = [Way(universe, Protocol.SACN, practice.bind, universe) for universe in universes_of(saved.show)]
-    sender().send(saved.id, "the practice rig", there, levels, eased, still=_still(saved, TO_THE_RIG))
-
-
-def _still(saved: SavedShow, needed: Role) -> Callable[[], str]:
-    """What speaks against going on, looked up anew every time: the show is gone, or who sends may not any more."""
-    kept, held = pages(), sitting() if guarded() else None
-
-    def why_not() -> str:
-        try:
-            kept.store.get(saved.id)
-        except NoSuchShow:
-            return "the show was deleted"
-        if held is None:
-            return ""
-        now = kept.people.sitting(held.id)
-        if now is None:
-            return f"{held.person.name} is not logged in any more"
-        return "" if now.person.role.may(needed) else f"{held.person.name} may not send there any more"
-
-    return why_not
+    sender().send(saved.id, "the practice rig", there, levels, eased, still=still(saved.id, TO_THE_RIG))
 
 
 def where_words(found: list[ConfirmedWay]) -> str:

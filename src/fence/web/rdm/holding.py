@@ -10,11 +10,13 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.rdm.holding import Rule
 from fence.core.words.errors import EditError
 from fence.core.words.text import counted, whole_number
+from fence.store.people import Role
 from fence.web.frame import frame
 from fence.web.pages import load, store, who
 from fence.web.rdm.page import answers_of, look_at, names_of, tabs
 from fence.web.rdm.recording import ORIGIN
 from fence.web.rdm.work import Hold, works
+from fence.web.still import still
 
 blueprint = Blueprint("hold", __name__, url_prefix="/shows/<int:show_id>/rdm/hold")
 
@@ -74,6 +76,7 @@ def begin(show_id: int) -> BaseResponse:
     names = names_of(look_at(saved.show, answers))
     now = datetime.now(UTC)
     hold = Hold(show_id, answers.bind, held, names, Rule(rule), now + timedelta(minutes=minutes), who(), now)
+    hold.still = still(show_id, Role.PLANNER)
     works().hold(saved.key, hold)
     words = f"Hold over RDM began: {counted(len(held), 'device')}, {minutes} min, changes are "
     store().tell(show_id, words + ("put back" if hold.rule is Rule.PUT_BACK else "told"), who=who(), origin=ORIGIN)

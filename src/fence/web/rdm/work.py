@@ -82,6 +82,8 @@ class Hold:
     silent: set[str] = field(default_factory=set)
     ended: Event = field(default_factory=Event)
     why: str = ""
+    still: Callable[[], str] = lambda: ""
+    """Why it may not go on, asked before every round; nothing while it may."""
 
 
 def works() -> Works:
@@ -275,6 +277,10 @@ class Works:
             work = self.of(key)
             if work is None or work.over:
                 try:
+                    if why := hold.still():
+                        hold.why = why
+                        hold.ended.set()
+                        break
                     self._round(hold)
                 except FenceError as error:
                     hold.why = str(error)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from urllib.parse import urlsplit
 
-from flask import Blueprint, Response, render_template, request, url_for
+from flask import Blueprint, Response, current_app, render_template, request, url_for
 
 from fence.core.setting.readback import setter_of
 from fence.core.setting.walk import height_words, walk
@@ -14,12 +14,13 @@ from fence.core.words.profile import SetterKind
 from fence.core.words.setter import Switch, as_seen
 from fence.core.words.show import Show
 from fence.core.words.standing import AGAIN, stands_words, state_of
-from fence.core.words.text import slug, whole_number
+from fence.core.words.text import joined, slug, whole_number
 from fence.formats.labels import SIZES, Label, Stickers, TickLine, labels_pdf, sheets_pdf
 from fence.formats.paper import Heading
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, local_time
+from fence.web.security import OWN, here_called
 from fence.web.set.codes import address_code
 from fence.web.set.views import at_query, place_asked
 
@@ -128,15 +129,21 @@ def _first() -> int:
 
 
 def _base() -> str:
-    """What the codes begin with: where phones find this Fence. An address without a host is not accepted."""
+    """What the codes begin with: where phones find this Fence, and nothing else that somebody may have made up."""
     base = request.args.get("base", "").strip().rstrip("/") or request.url_root.rstrip("/")
+    own = current_app.config["HOSTS"] | here_called()
     try:
         parts = urlsplit(base)
-        sound = parts.scheme in ("http", "https") and parts.hostname and len(base) <= 120
+        sound = parts.scheme in ("http", "https") and parts.hostname in own and parts.port != 0
+        bare = not (parts.path or parts.query or parts.fragment or "@" in parts.netloc)
     except ValueError:
-        sound = False
-    if not sound or not base.isprintable() or " " in base:
-        raise EditError("Phones find Fence by an address such as http://192.168.1.20:5080: type that.")
+        sound = bare = False
+    if not sound or not bare or not base.isprintable() or " " in base:
+        names = joined(sorted(own - OWN) or sorted(own), most=6, shown=5)
+        raise EditError(
+            f"Labels lead to this Fence only, by an address such as http://{request.host}: accepted names are {names}. "
+            "Who starts Fence can add one with --name."
+        )
     return base
 
 

@@ -58,9 +58,9 @@ def refused(error: FenceError, status: int) -> Response | None:
     lasting = isinstance(error, NotYours | NoSuchShow) or status >= 500
     if show_id is None or lasting or not request.form.get("waited"):
         return _said(status, problem=str(error))
-    words = printable(request.form.get("words", "")[:LONGEST_WORDS]) or "A mark"
-    tell(show_id, f"{words}; not kept as a mark: {error}")
-    flash(f"{words}: not kept as a mark, the log has it. {error}", "stop")
+    words = printable(request.form.get("words", "")[:LONGEST_WORDS]).replace("“", "'").replace("”", "'") or "a mark"
+    tell(show_id, f"Sent late and not kept as a mark: “{words}”. {error}")
+    flash(f"“{words}” is not kept as a mark, the log has it. {error}", "stop")
     return _said(200, kept=True, to=url_for("log.index", show_id=show_id))
 
 
