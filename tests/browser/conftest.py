@@ -14,7 +14,8 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.chromium import chromium, serving
 
-SECONDS = 15
+SECONDS = 60
+"""How long is waited for what never comes; what comes is not waited for longer than it takes."""
 
 
 @pytest.fixture(scope="session")

@@ -121,7 +121,7 @@ def test_nothing_goes_out_after_all_out(database: Path, serve: Callable[..., Ser
         ended_properly(found)
         for path in ("/shows/2/prove", "/shows/2/prove/seen", "/shows/2/prove/faders", "/shows/2/prove/compare"):
             assert client.get(path)[0] == 200
-        time.sleep(0.5)
+        until(lambda: found.silent_for(0.5), "silence")
         assert len(found.frames) == count
         assert 'id="all-out"' not in client.get("/shows/2/prove")[1]
 

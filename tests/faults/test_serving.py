@@ -8,7 +8,6 @@ import signal
 import socket
 import sqlite3
 import stat
-import time
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, closing, contextmanager
 from pathlib import Path
@@ -22,7 +21,7 @@ from fence.store.database import open_engine
 from fence.store.shows import DamagedShow, ShowStore
 from fence.web import create_app
 from fence.web.security import trusted
-from tests.conftest import Visitor
+from tests.conftest import Visitor, until
 from tests.faults.conftest import Served, as_anybody
 
 
@@ -100,9 +99,9 @@ def test_being_ended_finishes_what_was_begun(database: Path, serve: Callable[...
     line = http.client.HTTPConnection("127.0.0.1", served.port, timeout=60)
     with held(database):
         line.request("POST", "/shows/2/address/nudge", body, headers)
-        wait_until(lambda: taken_in(line.sock.getsockname()[1], served.port))
+        until(lambda: taken_in(line.sock.getsockname()[1], served.port), "it is taken in")
         served.process.send_signal(how)
-        wait_until(lambda: delivered(served.process.pid))
+        until(lambda: delivered(served.process.pid), "the signal is delivered")
     assert line.getresponse().status == 302
     line.close()
     assert served.process.wait(timeout=30) == 0
@@ -124,14 +123,6 @@ def taken_in(sender: int, receiver: int) -> bool:
 def delivered(pid: int) -> bool:
     """Whether no signal waits for the process any more."""
     return re.search(r"^ShdPnd:\s*0+$", Path(f"/proc/{pid}/status").read_text(), re.M) is not None
-
-
-def wait_until(condition: Callable[[], bool]) -> None:
-    """Look again and again, for ten seconds at most."""
-    end = time.monotonic() + 10
-    while not condition():
-        assert time.monotonic() < end
-        time.sleep(0.02)
 
 
 # ---- faults of the disk, seen from a page

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import signal
 import subprocess
-import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from fence.demo import clean_show
 from fence.formats.show_json import write_show_json
 from fence.standins.rig import ask
 from tests.addresses import own
+from tests.conftest import until
 from tests.faults.conftest import COMMAND, fence, free_port
 
 THERE = own(61)
@@ -49,14 +49,6 @@ def practising(show_file: Path) -> Iterator[Callable[..., int]]:
         one.stdout.close()
 
 
-def until(condition: Callable[[], bool]) -> None:
-    """Wait for it, with a deadline."""
-    end = time.monotonic() + 15
-    while not condition():
-        assert time.monotonic() < end, "it does not happen"
-        time.sleep(0.05)
-
-
 @pytest.mark.parametrize("protocol", ["sacn", "artnet"])
 def test_what_is_sent_is_seen(practising: Callable[..., int], show_file: Path, protocol: str) -> None:
     """Fern 5 is red for as long as its levels are sent, over either protocol; afterwards there is no signal."""
@@ -70,7 +62,7 @@ def test_what_is_sent_is_seen(practising: Callable[..., int], show_file: Path, p
         [*COMMAND, *place, "--protocol", protocol, "--seconds", "30", "--yes"], stdout=subprocess.DEVNULL
     )
     try:
-        until(lambda: state(port)["fixtures"][str(fern.id)]["state"] == "lit")
+        until(lambda: state(port)["fixtures"][str(fern.id)]["state"] == "lit", "it is lit")
         told = state(port)
         red_, green, blue = told["fixtures"][str(fern.id)]["colour"]
         assert red_ > 200 > 50 > max(green, blue)
@@ -79,7 +71,7 @@ def test_what_is_sent_is_seen(practising: Callable[..., int], show_file: Path, p
     finally:
         sending.send_signal(signal.SIGINT)
         sending.wait(timeout=20)
-    until(lambda: state(port)["fixtures"][str(fern.id)]["state"] == "dark")
+    until(lambda: state(port)["fixtures"][str(fern.id)]["state"] == "dark", "it is dark")
 
 
 def state(port: int) -> dict[str, dict[str, dict[str, object]]]:

@@ -149,9 +149,7 @@ def tries_of(app: Flask) -> Tries:
 def path_of(app: Flask, rule: Rule) -> str:
     """An address that the rule answers: of a show that is not there, where it is about one."""
     values = {
-        name: {"IntegerConverter": "999", "AnyConverter": None, "PathConverter": "fence.css"}.get(
-            type(converter).__name__, "x"
-        )
+        name: {"Number": "999", "AnyConverter": None, "PathConverter": "fence.css"}.get(type(converter).__name__, "x")
         for name, converter in rule._converters.items()
     }
     for name, converter in rule._converters.items():

@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from pydantic import ConfigDict, TypeAdapter, ValidationError, with_config
+from pydantic import ConfigDict, TypeAdapter, with_config
 
 from fence.core.words.profile import Profile
 from fence.formats.channel_csv import read_channels_csv
 from fence.formats.errors import FileError, decoded
-from fence.formats.json_shape import other_format, refused, schema_text
+from fence.formats.json_shape import JsonFile, other_format, schema_text
 
 FORMAT = "fence-charts"
 VERSION = 1
@@ -31,6 +31,7 @@ class ChartsFile:
 
 
 _FILE = TypeAdapter(ChartsFile)
+_READER = JsonFile(_FILE, f"a charts file of format “{FORMAT}”, version {VERSION}")
 
 
 def write_charts_json(charts: Iterable[Profile]) -> str:
@@ -40,10 +41,7 @@ def write_charts_json(charts: Iterable[Profile]) -> str:
 
 def read_charts_json(data: bytes) -> tuple[Profile, ...]:
     """Read charts; ``FileError`` says where and what was wrong."""
-    try:
-        file = _FILE.validate_json(decoded(data))
-    except ValidationError as error:
-        raise refused(error, f"a charts file of format “{FORMAT}”, version {VERSION}") from None
+    file = _READER.read(decoded(data))
     if file.format != FORMAT or file.version != VERSION:
         raise other_format(file.format, file.version, FORMAT, VERSION)
     seen: set[str] = set()

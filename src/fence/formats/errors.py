@@ -21,13 +21,13 @@ def decoded(data: bytes) -> str:
     if len(data) > MOST_BYTES:
         size, most = len(data) / 1024 / 1024, MOST_BYTES // 1024 // 1024
         raise FileError(f"The file has {size:.0f} MB: accepted are up to {most} MB.")
-    if not data.strip():
-        raise FileError("The file is empty. Accepted: a rig as CSV with a first line naming the columns, or as JSON.")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise FileError("This is not UTF-8 text. Accepted: UTF-8, with or without a byte order mark.", line) from None
+    if not text.replace("\ufeff", "").strip():
+        raise FileError("The file is empty. Accepted: a rig as CSV with a first line naming the columns, or as JSON.")
     if "\0" in text:
         line = text.count("\n", 0, text.index("\0")) + 1
         raise FileError("A NUL byte stands here, which is not text. Accepted: UTF-8 text.", line)

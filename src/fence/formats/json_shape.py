@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
+from pydantic_core import SchemaValidator, from_json
 
 from fence.core.words.address import MAX_UNIVERSE, SLOTS
 from fence.formats.errors import FileError
@@ -25,6 +26,63 @@ _BOUNDS: dict[tuple[str, str], tuple[int, int]] = {
     ("Channel", "highlight"): (0, 255),
     ("Setter", "switches"): (1, 16),
 }
+
+
+MOST_VALUES = 2_000_000
+"""Values that a file may hold: the largest that Fence writes itself, of 16 MB, holds a quarter of that."""
+MOST_IN_A_LIST, MOST_KEYS = 100_000, 1_000
+"""Things of one kind, and names of fields of one thing."""
+
+T = TypeVar("T")
+
+
+class JsonFile(Generic[T]):
+    """A kind of file: read within limits, and only as far as its first fault."""
+
+    def __init__(self, adapter: TypeAdapter[T], what: str) -> None:
+        self.adapter, self.what = adapter, what
+        self._validator = SchemaValidator(_fail_fast(adapter.core_schema))
+
+    def read(self, text: str) -> T:
+        """The file as a value; ``FileError`` says where and what was wrong."""
+        _check_counts(text)
+        try:
+            found: T = self._validator.validate_json(text)
+        except ValidationError as error:
+            raise refused(error, self.what) from None
+        return found
+
+
+def _fail_fast(schema: Any) -> Any:
+    """A schema whose lists are given up at their first fault: a million faults would all be kept."""
+    if isinstance(schema, dict):
+        made = {key: _fail_fast(value) for key, value in schema.items()}
+        return {**made, "fail_fast": True} if made.get("type") in ("list", "tuple", "set", "frozenset") else made
+    return [_fail_fast(one) for one in schema] if isinstance(schema, list) else schema
+
+
+def _check_counts(text: str) -> None:
+    """Refuse what holds more than any file of Fence could, before it is made into values."""
+    if text.count(",") + text.count("[") + text.count("{") > MOST_VALUES:
+        raise FileError(f"The file holds more than {MOST_VALUES:,} values: that many are accepted.")
+    if text.count(",") < MOST_KEYS:
+        return
+    try:
+        waiting = [from_json(text)]
+    except ValueError:
+        return  # it is told where it is read
+    while waiting:
+        value = waiting.pop()
+        if isinstance(value, dict):
+            if len(value) > MOST_KEYS:
+                raise FileError(f"Something in the file has {len(value):,} fields: accepted are up to {MOST_KEYS:,}.")
+            waiting += [one for one in value.values() if isinstance(one, dict | list)]
+        elif isinstance(value, list):
+            if len(value) > MOST_IN_A_LIST:
+                raise FileError(
+                    f"A list in the file has {len(value):,} entries: accepted are up to {MOST_IN_A_LIST:,}."
+                )
+            waiting += [one for one in value if isinstance(one, dict | list)]
 
 
 def refused(error: ValidationError, what: str) -> FileError:

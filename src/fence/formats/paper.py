@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -109,9 +110,8 @@ class Paper(FPDF):
         """The text cut to a width, with an ellipsis."""
         if self.get_string_width(text) <= width:
             return text
-        while text and self.get_string_width(text + "…") > width:
-            text = text[:-1]
-        return text.rstrip() + "…"
+        most = bisect_right(range(1, len(text)), width, key=lambda count: self.get_string_width(text[:count] + "…"))
+        return text[:most].rstrip() + "…"
 
 
 def clean(text: str) -> str:

@@ -6,12 +6,12 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from pydantic import ConfigDict, TypeAdapter, ValidationError, with_config
+from pydantic import ConfigDict, TypeAdapter, with_config
 
-from fence.core.changes.edits import free_name, with_places
+from fence.core.changes.edits import free_names, with_places
 from fence.core.words.show import Show
 from fence.formats.errors import FileError, decoded
-from fence.formats.json_shape import other_format, refused, schema_text
+from fence.formats.json_shape import JsonFile, other_format, schema_text
 
 FORMAT = "fence-show"
 VERSION = 2
@@ -30,6 +30,7 @@ class ShowFile:
 
 
 _FILE = TypeAdapter(ShowFile)
+_READER = JsonFile(_FILE, f"a show file of format “{FORMAT}”, version {VERSION}")
 
 
 def write_show_json(show: Show) -> str:
@@ -39,11 +40,7 @@ def write_show_json(show: Show) -> str:
 
 def read_show_json(data: bytes) -> Show:
     """Read a show; ``FileError`` says where and what was wrong."""
-    text = decoded(data)
-    try:
-        file = _FILE.validate_json(text)
-    except ValidationError as error:
-        raise refused(error, f"a show file of format “{FORMAT}”, version {VERSION}") from None
+    file = _READER.read(decoded(data))
     if file.format != FORMAT or file.version not in READ:
         raise other_format(file.format, file.version, FORMAT, VERSION)
     return _sound(file.show)
@@ -57,9 +54,7 @@ def _sound(show: Show) -> Show:
     _once("position", [position.name for position in show.positions])
     _once("line id", [line.id for line in show.lines])
     _once("box id", [box.id for box in show.boxes])
-    names: list[str] = []
-    for box in show.boxes:
-        names.append(free_name(box.name, names))
+    names = free_names(box.name for box in show.boxes)
     boxes = tuple(replace(box, name=name) for box, name in zip(show.boxes, names, strict=True))
     show = replace(show, boxes=boxes) if boxes != show.boxes else show
     highest = max((fixture.id for fixture in show.fixtures), default=0)

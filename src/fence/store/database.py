@@ -20,11 +20,12 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from fence.core.words.errors import FenceError
+from fence.core.words.errors import EditError, FenceError
 from fence.store.errors import BUSY_SECONDS, DAMAGED, DatabaseFileError, StorageError, told
 from fence.store.keeping import UPDATE, keep
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+TOO_LARGE = "A number here is larger than any that Fence knows: accepted are whole numbers up to 15 digits."
 log = logging.getLogger(__name__)
 
 
@@ -238,6 +239,8 @@ def reading(engine: Engine) -> Iterator[Session]:
         raise
     except DBAPIError as error:
         raise told(error) from error
+    except OverflowError:
+        raise EditError(TOO_LARGE) from None
     except (ValueError, TypeError, LookupError, ArithmeticError) as error:
         log.info("What stands in the database cannot be read: %s", type(error).__name__)
         raise StorageError(DAMAGED) from error
@@ -264,5 +267,7 @@ def writing(engine: Engine) -> Iterator[Session]:
             yield session
     except DBAPIError as error:
         raise told(error) from error
+    except OverflowError:
+        raise EditError(TOO_LARGE) from None
     except UnicodeError as error:
         raise StorageError(DAMAGED) from error

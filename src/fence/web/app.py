@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from flask import Flask
+from werkzeug.routing import IntegerConverter, Map
 
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
@@ -59,6 +60,13 @@ PAGES = (
 """Every file of views, step by step; each brings one blueprint of its own name."""
 
 
+class Number(IntegerConverter):
+    """A number in the address of a page: none that no row can have."""
+
+    def __init__(self, url_map: Map) -> None:
+        super().__init__(url_map, max=10**15)
+
+
 def create_app(
     database: Path, config: Mapping[str, Any] | None = None, *, names: Sequence[str] = (), secure: bool = False
 ) -> Flask:
@@ -88,6 +96,7 @@ def create_app(
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.config.from_mapping(config or {})
+    app.url_map.converters["int"] = Number
     attach(app, database)
     security.protect(app)
     errors.register(app)

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import math
+from functools import reduce
+from itertools import combinations
+from operator import or_
 from random import Random
 
 import pytest
 
 from fence.core.rdm.discovery import Search
-from fence.core.rdm.packet import Identity
+from fence.core.rdm.packet import Identity, branch_answer, read_branch_answer
 from fence.core.rdm.responder import Responder, SimulatedLine
 from fence.core.rdm.talking import ME
 from tests.core.rdm.lines import devices
@@ -44,6 +47,48 @@ def test_all_are_found_and_nobody_else(part: int, capsys: pytest.CaptureFixture[
     with capsys.disabled():
         print(f"\n{packets:.0f} packets for {count:.0f} devices on clean lines, {theory:.0f} in theory")
     assert packets < 1.25 * theory
+
+
+def mixed(*identities: Identity) -> bytes:
+    """What is heard when these answer at once: each bit that one of them sends."""
+    return bytes(reduce(or_, column) for column in zip(*map(branch_answer, identities), strict=True))
+
+
+class Strong(Random):
+    """A line on which whoever pulls it up wins every bit."""
+
+    def random(self) -> float:
+        """Always the same side."""
+        return 0.1
+
+
+MAKER = 0x0010
+GHOSTS = [
+    (one, other, third)
+    for maker in (0x7FF0, MAKER)
+    for one, other in combinations([Identity(maker, number) for number in range(1, 49)], 2)
+    if (third := read_branch_answer(mixed(one, other))) not in (None, one, other)
+]
+"""Two whose answers at once read as a third one's, with a right sum."""
+
+
+@pytest.mark.parametrize("there", [False, True])
+def test_what_reads_as_a_third_is_not_believed(there: bool) -> None:
+    """Two answers at once can read as somebody else's: such as those of 7 and 14, which read as 15's. Who does not
+    acknowledge that it is muted is not found; who is there as well is found all the same. On lines that lose, too."""
+    assert (Identity(MAKER, 7), Identity(MAKER, 14), Identity(MAKER, 15)) in GHOSTS
+    assert len(GHOSTS) > 50
+    met = 0
+    for number, (one, other, third) in enumerate(GHOSTS):
+        assert third is not None
+        for chance, loss in ((Strong(number), 0.0), (Random(number), 0.05)):
+            known = {one, other} | ({third} if there else set())
+            line = SimulatedLine([Responder(identity) for identity in known], chance, loss)
+            search = Search(line.send, ME)
+            assert set(search.run()) == known, (one, other, third, loss)
+            assert not search.given_up
+            met += third in search.heard
+    assert there or met >= len(GHOSTS)  # it was really heard, and not believed
 
 
 def test_two_of_one_identity_are_found_as_one() -> None:

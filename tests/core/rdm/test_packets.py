@@ -47,16 +47,6 @@ def test_the_answer_to_a_branch(identity: p.Identity, dropped: int) -> None:
     assert p.read_branch_answer(raw[:-1]) is None
 
 
-@given(IDENTITIES, IDENTITIES)
-def test_two_at_once_are_never_a_third(one: p.Identity, other: p.Identity) -> None:
-    """Bits of two answers together read as one of them, or as nobody."""
-    for mixed in (
-        bytes(a | b for a, b in zip(p.branch_answer(one), p.branch_answer(other), strict=True)),
-        bytes(a & b for a, b in zip(p.branch_answer(one), p.branch_answer(other), strict=True)),
-    ):
-        assert p.read_branch_answer(mixed) in (one, other, None)
-
-
 @given(st.binary(max_size=300))
 def test_nothing_that_comes_breaks_a_reader(data: bytes) -> None:
     """Any bytes are read or refused, by every reader."""

@@ -96,7 +96,7 @@ from fence.core.changes.placing import (
     unplace,
     unshare,
 )
-from fence.core.changes.records import free_name, with_parts, with_places
+from fence.core.changes.records import free_name, free_names, with_parts, with_places
 from fence.core.changes.rig import (
     MOST_AT_ONCE,
     AddRun,
@@ -131,6 +131,7 @@ __all__ = [
     "end_waivers",
     "forget_reading",
     "free_name",
+    "free_names",
     "give",
     "gone_back",
     "half_way",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import replace
 
 from fence.core.words.fixture import Fixture
@@ -18,6 +18,23 @@ def free_name(name: str, taken: Collection[str]) -> str:
         count += 1
         free = f"{name} {count}"
     return free
+
+
+def free_names(names: Iterable[str]) -> list[str]:
+    """Names in their order, each one that comes again with the next number that is free: in one pass."""
+    held = list(names)
+    taken: set[str] = set()
+    reached: dict[str, int] = {}
+    made = []
+    for name in held:
+        free, count = name, reached.get(name, 1)
+        while free in taken:
+            count += 1
+            free = f"{name} {count}"
+        reached[name] = count
+        taken.add(free)
+        made.append(free)
+    return made
 
 
 def with_parts(show: Show) -> Show:

@@ -101,7 +101,10 @@ def _numbers(text: str) -> list[_Number]:
             beside = text[max(0, found.start() - 2) : found.start()] + text[found.end() : found.end() + 2]
             if not any(c.isdigit() for c in found["o"]) and "-" not in beside:
                 continue
-            value, scanned = int(found["o"].translate(LOOKALIKES)), True
+            read = found["o"].translate(LOOKALIKES)
+            if not (read.isascii() and read.isdigit()):  # letters of another case are none that a scan makes of digits
+                continue
+            value, scanned = int(read), True
         else:
             value, scanned = (int(found["d"]) if found["d"].isdigit() else OUTSIDE), False
         unit = (found["u"] or "").strip()

@@ -49,7 +49,12 @@ class Practice:
             path.write_text(show, encoding="utf-8")
             options = [word for fault in faults for word in ("--fault", fault)]
             place = ["standin", "rig", str(path), "--bind", self.bind, "--tell", "0", "--with-parent", *options]
-            child = Child(place, self._hear, lambda child: self.up.set())
+            try:
+                child = Child(place, self._hear, lambda child: self.up.set())
+            except OSError as error:
+                self.problem = f"The practice rig cannot be started ({error.strerror or error})."
+                self.up.set()
+                return
             with self._lock:
                 self._child = child
                 over = self._over

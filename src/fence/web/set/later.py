@@ -59,7 +59,10 @@ def refused(error: FenceError, status: int) -> Response | None:
     if show_id is None or lasting or not request.form.get("waited"):
         return _said(status, problem=str(error))
     words = printable(request.form.get("words", "")[:LONGEST_WORDS]).replace("“", "'").replace("”", "'") or "a mark"
-    tell(show_id, f"Sent late and not kept as a mark: “{words}”. {error}")
+    try:
+        tell(show_id, f"Sent late and not kept as a mark: “{words}”. {error}")
+    except FenceError as gone:
+        return _said(status, problem=f"{error} {gone}")
     flash(f"“{words}” is not kept as a mark, the log has it. {error}", "stop")
     return _said(200, kept=True, to=url_for("log.index", show_id=show_id))
 

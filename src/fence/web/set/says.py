@@ -113,6 +113,8 @@ def _of_segments(lit: str, mode: str) -> tuple[Reading, str]:
     places = tuple("".join(sorted(set(place) & set("abcdefg"))) for place in lit[:MOST_SEGMENTS].split(","))
     places = tuple(place for place in places if place)
     read = read_segments(places)
+    if not places:
+        raise EditError("No segment is tapped: tap those that are lit.")
     if read is not None:
         return Reading(int(read), mode=mode), ""
     over = read_segments(tuple("".join(sorted(place.translate(TURNED))) for place in reversed(places)))
