@@ -38,6 +38,7 @@ bench: setup
 	bash tools/chromium.sh
 	$(BIN)/python bench/check.py
 	$(BIN)/python bench/talk.py
+	$(BIN)/python bench/stall.py
 	$(BIN)/python bench/command.py
 	$(BIN)/python bench/hostile.py
 	$(BIN)/python bench/writers.py

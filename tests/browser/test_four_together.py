@@ -31,7 +31,8 @@ from tests.faults.conftest import COMMAND, free_port
 
 pytestmark = pytest.mark.browser
 
-SECONDS = 60
+STEPS, FEWEST, LATEST = 38, 4, 600
+"""How much is done, how often each is acknowledged at least, and seconds after which nobody waits for that any more."""
 PASSWORD = "a quiet long night"
 SHOW = 1
 
@@ -170,20 +171,22 @@ def browsers(stack: ExitStack, server: Server, seed: int) -> list[Somebody]:
 
 
 def test_all_that_was_acknowledged_is_there_once(server: Server, capsys: pytest.CaptureFixture[str]) -> None:
-    """A minute of random work; the server is killed once, each phone is cut off and comes back."""
+    """Random work; the server is killed once, each phone is cut off and comes back."""
     with ExitStack() as stack:
         four = browsers(stack, server, 5)
-        random, begin = Random(5), time.monotonic()
-        events = [
-            (0.2, lambda: four[2].way.shut()), (0.4, server.kill), (0.45, server.start),
-            (0.5, lambda: setattr(four[2].way, "open", True)), (0.6, lambda: four[3].way.shut()),
-            (0.85, lambda: setattr(four[3].way, "open", True)),
-        ]  # fmt: skip
-        while (now := (time.monotonic() - begin) / SECONDS) < 1:
-            while events and events[0][0] <= now:
-                events.pop(0)[1]()
+        random = Random(5)
+        events = {
+            8: lambda: four[2].way.shut(), 16: server.kill, 19: server.start,
+            22: lambda: setattr(four[2].way, "open", True), 26: lambda: four[3].way.shut(),
+            36: lambda: setattr(four[3].way, "open", True),
+        }  # fmt: skip
+        for step in range(STEPS):
+            events.get(step, lambda: None)()
             random.choice(four).step()
-        assert not events
+        end = time.monotonic() + LATEST
+        while (slow := min(four, key=lambda one: len(one.acknowledged))) and len(slow.acknowledged) < FEWEST:
+            assert time.monotonic() < end, f"{slow.name} gets nowhere"
+            slow.step()
         for crew in four[2:]:
             assert isinstance(crew, Crew)
             crew.page.open(f"/shows/{SHOW}/set")
@@ -206,4 +209,4 @@ def test_all_that_was_acknowledged_is_there_once(server: Server, capsys: pytest.
     with capsys.disabled():
         print("\n", dict(counts), "not there once:", wrong, file=sys.stderr)
     assert not wrong
-    assert all(len(one.acknowledged) > 3 for one in four), counts
+    assert all(len(one.acknowledged) >= FEWEST for one in four), counts

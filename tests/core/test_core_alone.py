@@ -14,7 +14,7 @@ ALLOWED = {
     "construct": {"rdm/packet.py", "rdm/values.py"},
     "numpy": {"simulation/many.py", "simulation/practice.py"},
 }
-"""Packages beyond the standard library, and where each may be imported: bytes on the wire, and large rigs by columns."""
+"""Packages beyond the standard library, and where each may be imported."""
 
 PROGRAM = """
 import sys, pkgutil, importlib

@@ -439,7 +439,7 @@ def test_a_deleted_show_is_out(visitor: Visitor, heard: Heard) -> None:
     assert heard.told[-1][0] != "out"
     visitor.post("/shows/3/delete", {})
     assert heard.told[-1][0] == "out"
-    assert "What was sent for it is out" in visitor.get("/").text
+    assert "All is out" in visitor.get("/").text
 
 
 def test_all_out_says_so_on_a_full_disk(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:

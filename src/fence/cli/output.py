@@ -27,6 +27,8 @@ from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.wire.output import MULTICAST, Others, Output, Wanted, Way, keep_rate
 
+OVER = '{"over": 1}'
+"""The last line that is said: all streams are ended."""
 PATIENCE = 4.0
 """Seconds without a word after which nobody is taken to be there any more."""
 
@@ -47,6 +49,8 @@ def output_command(bind: str, priority: int, name: str, cid: UUID | None, db: Pa
     keep_rate(hand.tick)
     hand.output.end()
     hand.others.close()
+    with suppress(OSError, ValueError):
+        print(OVER, flush=True)
     if not hand.asked_to_end:
         with suppress(FenceError):
             store = ShowStore(open_engine(db, create=False))

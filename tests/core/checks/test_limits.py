@@ -1,4 +1,4 @@
-"""Every number in a rule on both sides: the last value at which it says nothing, or less, and the first at which it does."""
+"""Every number in a rule on both sides: the last value at which it says nothing, and the first at which it does."""
 
 from __future__ import annotations
 

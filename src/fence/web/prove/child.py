@@ -15,13 +15,16 @@ COMMAND = (sys.executable, "-m", "fence.cli")
 END_SECONDS = 1.5
 """How long a process may take to end properly; then it is ended the hard way."""
 KILLED_SECONDS = 10.0
+OVER = '{"over": 1}'
+"""What a process says when its work is done, and only it itself is still there."""
 
 
 class Child:
     """A command of Fence as a process of its own.
 
     What is told waits for a thread that writes: of states only the newest one. ``hear`` is called with each line that
-    comes back, ``gone`` once when the process has ended, both in a thread of their own.
+    comes back, ``gone`` once when the process has ended, both in a thread of their own. ``over`` says that its work is
+    done, ``ended`` that it is gone.
     """
 
     def __init__(
@@ -37,7 +40,7 @@ class Child:
         self._hear, self._gone = hear, gone
         self.begun = self.heard = time.monotonic()
         self.spoke = False
-        self.ended = Event()
+        self.over, self.ended = Event(), Event()
         for act in (self._write, self._read):
             Thread(target=act, daemon=True, name=f"{words[0]} {act.__name__}").start()
 
@@ -107,10 +110,13 @@ class Child:
         with suppress(OSError, ValueError):
             for line in stream:
                 self.heard, self.spoke = time.monotonic(), True
+                if line.strip() == OVER:
+                    self.over.set()
                 self._hear(line)
         self._process.wait()
         self.end()  # so that the thread that writes ends, too
         with suppress(OSError, ValueError):
             stream.close()
         self.ended.set()
+        self.over.set()
         self._gone(self)

@@ -22,8 +22,14 @@ blueprint = Blueprint("out", __name__)
 
 
 OUT = "All is out: nothing is sent any more."
-GOING_OUT = "All goes out: the process that sends did not answer, so Fence ends it, and what it sent, in a moment."
+GOING_OUT = "All goes out: the end of the streams is not heard of yet. A process that stands still is ended for it."
 NOT_LOGGED = " The log could not be written ({error})."
+
+
+def put_out() -> str:
+    """Put all out; how that stands, in words."""
+    sender: Sender = current_app.extensions["fence_sender"]
+    return OUT if sender.out() else GOING_OUT
 
 
 @blueprint.post("/out")
@@ -31,7 +37,7 @@ def take() -> BaseResponse:
     """All levels to zero, all streams ended, nothing more. Nothing else can keep that from being done, or said."""
     sender: Sender = current_app.extensions["fence_sender"]
     now = sender.now
-    told = OUT if sender.out() else GOING_OUT
+    told = put_out()
     if now is not None:
         try:
             store().tell(now.show_id, "All out", who=who(), origin="Prove")

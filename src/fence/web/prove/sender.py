@@ -19,7 +19,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from fence.core.words.errors import FenceError
-from fence.web.prove.child import Child
+from fence.web.prove.child import END_SECONDS, KILLED_SECONDS, Child
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Way
 
 NOBODY_SECONDS = 20.0
@@ -27,8 +27,8 @@ NOBODY_SECONDS = 20.0
 BEAT_SECONDS = 1.0
 HUNG_SECONDS, START_SECONDS = 5.0, 30.0
 """After so long without a word the process is taken to stand still: once it has begun to send, and before."""
-LOOKED_AT_SECONDS = 0.15
-"""How long the end of the process is looked at before a page says that it will come."""
+LOOKED_AT_SECONDS = 0.2
+"""How long the end of the streams is waited for before a page says that it will come."""
 ENDED_SHOWN_SECONDS = 60.0
 """How long pages say that sending has ended by itself."""
 
@@ -186,9 +186,8 @@ class Sender:
         if child is None:
             return True
         child.end()
-        well = child.ended.wait(LOOKED_AT_SECONDS) and not child.failed
-        if not well:
-            Thread(target=self._bury, args=(child, ways, cid), daemon=True, name="sender end").start()
+        well = child.over.wait(LOOKED_AT_SECONDS) and not (child.ended.is_set() and child.failed)
+        Thread(target=self._bury, args=(child, ways, cid), daemon=True, name="sender end").start()
         return well
 
     def _forget(self) -> None:
@@ -204,9 +203,10 @@ class Sender:
 
     def close(self) -> None:
         """All out, and wait for it: for the end of the server."""
-        child, ways, cid = self._child, self._ways, self._cid
-        if not self.out() and child is not None:
-            self._bury(child, ways, cid)
+        child = self._child
+        self.out()
+        if child is not None:
+            child.ended.wait(END_SECONDS + KILLED_SECONDS)
 
 
 def _bind(ways: Sequence[Way]) -> str:

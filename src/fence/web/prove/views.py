@@ -18,6 +18,7 @@ from fence.store.shows import SavedShow
 from fence.store.ways import MULTICAST
 from fence.web.frame import frame
 from fence.web.pages import load, save, store, who, witness
+from fence.web.prove.out import put_out
 from fence.web.prove.page import (
     bars,
     compared,
@@ -193,8 +194,7 @@ def answer(show_id: int) -> BaseResponse:
     fixtures = order(saved.show, *whom_asked(saved.show))
     following = _following(saved.show, fixtures, fixture)
     if following is None:
-        sender().out()
-        flash("All of these were looked at. All is out.")
+        flash(f"All of these were looked at. {put_out()}")
         return redirect(url_for("prove.index", show_id=show_id, **query(saved.show)))  # type: ignore[arg-type]
     _bring(saved, following, Look.OPEN)
     return _to(saved, following)
@@ -245,9 +245,9 @@ def confirm(show_id: int) -> BaseResponse:
     show = load(show_id).show
     protocol = request.form.get("protocol", "sacn")
     if request.form.get("away"):
-        sender().out()
+        told = put_out()
         ways().take_away(show_id, protocol, request.form.get("to", ""))
-        flash("Nothing is sent there any more.")
+        flash(f"That address is not confirmed any more. {told}")
     else:
         if protocol not in set(Protocol):
             raise EditError("Choose sACN or Art-Net.")

@@ -19,6 +19,7 @@ from fence.library.desks import DESKS
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save, store, who
+from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
 from fence.web.rdm.work import works
 from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
@@ -150,8 +151,7 @@ def delete(show_id: int) -> BaseResponse:
     """Put a show among the deleted ones."""
     name = store().delete(show_id)
     if (now := sender().now) is not None and now.show_id == show_id:
-        sender().out()
-        flash("What was sent for it is out.")
+        flash(put_out())
     works().let_go_of(show_id, "the show was deleted")
     flash(f"{name} deleted. It waits below, under Deleted shows, until you remove it for good.")
     return redirect(url_for("shows.index"))
