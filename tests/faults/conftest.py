@@ -92,7 +92,7 @@ class Client:
                 headers["Content-Type"] = "application/x-www-form-urlencoded"
             connection.request(method, path, body, headers)
             answer = connection.getresponse()
-            text = answer.read().decode()
+            text = answer.read().decode(errors="replace")
             for cookie in answer.headers.get_all("Set-Cookie", ()):
                 name, _, value = cookie.split(";")[0].partition("=")
                 self.cookies[name] = value

@@ -23,8 +23,6 @@ import click
 
 from fence.core.words.box import Protocol, as_ip
 from fence.core.words.errors import FenceError
-from fence.store.database import open_engine
-from fence.store.shows import ShowStore
 from fence.wire.output import MULTICAST, Others, Output, Wanted, Way, keep_rate
 
 OVER = '{"over": 1}'
@@ -52,6 +50,9 @@ def output_command(bind: str, priority: int, name: str, cid: UUID | None, db: Pa
     with suppress(OSError, ValueError):
         print(OVER, flush=True)
     if not hand.asked_to_end:
+        from fence.store.database import open_engine  # only here: it sends sooner without
+        from fence.store.shows import ShowStore
+
         with suppress(FenceError):
             store = ShowStore(open_engine(db, create=False))
             store.tell(show_id, f"All out: {hand.reason}", who="Fence", origin="Prove")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import signal
 import sys
@@ -28,6 +29,10 @@ from fence.store.keeping import DailyCopies
 from fence.store.people import People
 from fence.store.shows import ShowStore, utc_now
 from fence.wire.interfaces import interfaces
+
+
+SELDOM = (20_000, 20, 50)
+"""When garbage is collected: seldom, since a page waits for it, and shows are made of many small things that stay."""
 
 
 @dataclass(frozen=True)
@@ -177,6 +182,9 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
     if practise:
         Thread(target=start_practice, args=(app, practise), daemon=True).start()
     try:
+        gc.collect()
+        gc.freeze()  # what was loaded stays, so that no page waits until all of it was looked through again
+        gc.set_threshold(*SELDOM)
         with DailyCopies(path), noting(path, bases[0]):
             server.run()
     finally:

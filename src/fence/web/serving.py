@@ -11,6 +11,7 @@ import asyncio
 import logging
 import socket
 import ssl
+import sys
 import threading
 from collections.abc import Awaitable, Callable, MutableMapping
 from contextlib import suppress
@@ -32,6 +33,8 @@ MOST_WAITING = 256 * 1024 * 1024
 """Bytes of requests that have come in and are not answered yet, all together."""
 WORKERS = 8
 """Threads that answer."""
+SWITCH_SECONDS = 0.001
+"""How long a thread that reckons keeps the others from running: a short page is not to wait for long ones."""
 BACKLOG = 256
 """Connections that wait to be taken; the loop takes as many at once before it turns to others."""
 HEAD_SECONDS = 4.0
@@ -41,7 +44,7 @@ GRACE_SECONDS, SLOWEST = 5.0, 10_000
 """How long a body may take to come, or an answer to be taken: so many seconds, and one more for so many bytes."""
 UNREAD_MILLISECONDS = 20_000
 """After so long without a byte being taken at the other end the system gives the connection up."""
-DRAIN_SECONDS = 4.0
+DRAIN_SECONDS = 3.5
 """How long requests in flight may take once the server is told to end."""
 
 Message = MutableMapping[str, Any]
@@ -70,6 +73,7 @@ class Server:
 
     def run(self) -> None:
         """Serve until ``stop``; then take no more connections and finish the requests in flight."""
+        sys.setswitchinterval(SWITCH_SECONDS)
         asyncio.run(self._serve())
 
     async def _serve(self) -> None:
@@ -128,7 +132,7 @@ class Entrance:
 
     def __init__(self, app: Flask) -> None:
         self._door = bool(app.config["GUARDED"])
-        self._application = WSGIMiddleware(app.wsgi_app, workers=WORKERS, send_queue_size=0)  # type: ignore[arg-type]
+        self._application = WSGIMiddleware(_in_one(app.wsgi_app), workers=WORKERS, send_queue_size=0)
         self._held = 0
         self.answering = 0
 
@@ -176,6 +180,20 @@ class Entrance:
             if self._held > MOST_WAITING:
                 return 503, "Too much comes in at once: send it again in a moment."
         return None
+
+
+def _in_one(app: Any) -> Any:
+    """The application with each answer in one piece: every piece is handed from a thread to the loop and waited for."""
+
+    def whole(environ: Any, start_response: Any) -> list[bytes]:
+        pieces = app(environ, start_response)
+        try:
+            return [b"".join(pieces)]
+        finally:
+            if hasattr(pieces, "close"):
+                pieces.close()
+
+    return whole
 
 
 def _from_outside(scope: Message) -> bool:

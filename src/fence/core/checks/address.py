@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from heapq import heappop, heappush
 from itertools import chain
 from typing import NamedTuple
 
@@ -63,7 +64,7 @@ RULES = (
 class _Reading:
     """What one pass over the fixtures collects for the rules."""
 
-    runs: defaultdict[int, list[tuple[int, int, int, int]]] = field(default_factory=lambda: defaultdict(list))
+    runs: defaultdict[int, list[_Run]] = field(default_factory=lambda: defaultdict(list))
     groups: dict[str, list[Fixture]] = field(default_factory=dict)
     modeless: list[Fixture] = field(default_factory=list)
     unplaced: list[Fixture] = field(default_factory=list)
@@ -162,29 +163,65 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
             yield from _nearly_full(show, universe)
 
 
-def _sweep(show: Show, universe: int, runs: Sequence[tuple[int, int, int, int]]) -> Iterator[Finding]:
-    open_runs: list[tuple[int, int, int, int]] = []
-    furthest = 0
+_Run = tuple[int, int, int, int]
+"""First and last slot, the fixture by its place in the show, its part."""
+
+
+def _sweep(show: Show, universe: int, runs: Sequence[_Run]) -> Iterator[Finding]:
+    held = _Open()
     for run in runs:
-        first, last, _, _ = run
+        first, last, index, _ = run
         if last > SLOTS:
             yield _past_end(show, universe, run)
-        if first > furthest:
-            open_runs = [run]
-            furthest = last
-            continue
-        open_runs = [other for other in open_runs if other[1] >= first]
-        group = show.fixtures[run[2]].share
-        for other in open_runs:
-            if not group or show.fixtures[other[2]].share != group or other[2] == run[2]:
-                yield _overlap(show, universe, other, run)
-        open_runs.append(run)
-        furthest = max(furthest, last)
+        held.close_before(first)
+        for other in held.met_by(run, show.fixtures[index].share):
+            yield _overlap(show, universe, other, run)
+        held.add(run, show.fixtures[index].share)
 
 
-def _overlap(
-    show: Show, universe: int, earlier: tuple[int, int, int, int], later: tuple[int, int, int, int]
-) -> Finding:
+class _Open:
+    """The runs that reach on over the slot that a sweep is at, by sharing group: those of one group meet on purpose,
+    and looking at each pair of them would take for ever where thousands share."""
+
+    def __init__(self) -> None:
+        self._ends: list[tuple[int, int]] = []
+        self._held: dict[int, tuple[_Run, str]] = {}
+        self._groups: dict[str, dict[int, _Run]] = {}
+        self._fixtures: dict[int, dict[int, _Run]] = {}
+        self._count = 0
+
+    def close_before(self, first: int) -> None:
+        """Let go of the runs that end before a slot."""
+        while self._ends and self._ends[0][0] < first:
+            _, number = heappop(self._ends)
+            run, group = self._held.pop(number)
+            del self._groups[group][number], self._fixtures[run[2]][number]
+            if not self._groups[group]:
+                del self._groups[group]
+            if not self._fixtures[run[2]]:
+                del self._fixtures[run[2]]
+
+    def met_by(self, run: _Run, group: str) -> Iterator[_Run]:
+        """The open runs that a run meets without this being meant, in their order: those of other groups, and the other
+        parts of the same fixture."""
+        met: dict[int, _Run] = {}
+        for name, members in self._groups.items():
+            if not group or name != group:
+                met |= members
+        met |= self._fixtures.get(run[2], {})
+        return iter([met[number] for number in sorted(met)])
+
+    def add(self, run: _Run, group: str) -> None:
+        """Open a run."""
+        number = self._count
+        self._count += 1
+        heappush(self._ends, (run[1], number))
+        self._held[number] = (run, group)
+        self._groups.setdefault(group, {})[number] = run
+        self._fixtures.setdefault(run[2], {})[number] = run
+
+
+def _overlap(show: Show, universe: int, earlier: _Run, later: _Run) -> Finding:
     a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
     first, last = later[0], min(earlier[1], later[1], SLOTS)
     if a is b:
@@ -207,9 +244,7 @@ def _overlap(
     )
 
 
-def _meanings(
-    show: Show, earlier: tuple[int, int, int, int], later: tuple[int, int, int, int], first: int, last: int
-) -> str:
+def _meanings(show: Show, earlier: _Run, later: _Run, first: int, last: int) -> str:
     """What the shared slots mean to both, in the words of the charts."""
     a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
     mine, theirs = show.mode_of(a), show.mode_of(b)
@@ -231,7 +266,7 @@ def _listed(mode: Mode, part: int, first: int, last: int) -> str:
     return joined(words, most=3)
 
 
-def _past_end(show: Show, universe: int, run: tuple[int, int, int, int]) -> Finding:
+def _past_end(show: Show, universe: int, run: _Run) -> Finding:
     first, last, index, part = run
     fixture = show.fixtures[index]
     mode = show.mode_of(fixture)
@@ -252,7 +287,7 @@ def _past_end(show: Show, universe: int, run: tuple[int, int, int, int]) -> Find
     )
 
 
-def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[tuple[int, int, int, int]]) -> Finding:
+def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[_Run]) -> Finding:
     ids = tuple(dict.fromkeys(show.fixtures[index].id for _, _, index, _ in runs))
     desk = show.desk.name or "The desk"
     sent = f"universes 1 to {limit}" if limit > 1 else "universe 1 only"
@@ -278,9 +313,7 @@ def _not_told(tell_tale: TellTale, universe: int) -> Finding:
     )
 
 
-def _on_reserved(
-    show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[tuple[int, int, int, int]]
-) -> Iterator[Finding]:
+def _on_reserved(show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[_Run]) -> Iterator[Finding]:
     for first, last, index, _ in runs:
         hit = [slot for slot in reserved if first <= slot <= last]
         if hit:

@@ -14,11 +14,11 @@ from fence.core.words.box import Box, BoxKind, Given, Numbering, Port, Protocol,
 from fence.core.words.line import Line, Source
 from fence.core.words.network import (
     HIGHEST_PORT_ADDRESS,
+    Loads,
     Outlet,
     called,
     desk_of,
     first_of,
-    load_on,
     number_on,
     outlets,
     said_by,
@@ -65,8 +65,9 @@ def check_network(show: Show) -> Iterator[Finding]:
     yield from _senders(show)
     yield from _protocols(show)
     yield from _addresses(show)
+    loads = Loads.of(show)
     for box in show.boxes:
-        yield from _wire(show, box)
+        yield from _wire(show, box, loads)
 
 
 def _stop(rule: str, words: str, box: Box | None, port: Port | None = None, universe: int | None = None) -> Finding:
@@ -365,9 +366,9 @@ def _differ(desk: Box, box: Box, prefix: int) -> str:
     return f"differ in the {joined(found)} number"
 
 
-def _wire(show: Show, box: Box) -> Iterator[Finding]:
+def _wire(show: Show, box: Box, loads: Loads) -> Iterator[Finding]:
     """The load of a box's wire, and broadcast where others work."""
-    load, share = load_on(show, box), BUSY_AIR if box.over_air else BUSY_WIRE
+    load, share = loads.on(box), BUSY_AIR if box.over_air else BUSY_WIRE
     if load > share * box.speed:
         over = load > box.speed
         wire = "wireless link" if box.over_air else "wire"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from ipaddress import IPv4Network
@@ -136,19 +137,38 @@ def senders_of(show: Show) -> dict[int, list[Box]]:
     return found
 
 
+@dataclass(frozen=True)
+class Loads:
+    """What the wires to the boxes of a show carry: read once for all of them."""
+
+    carried: tuple[int, ...]
+    heard: Counter[int]
+    """How many nodes give out each universe."""
+    loud: bool
+    """Whether a desk sends by broadcast, which brings everybody everything."""
+
+    @classmethod
+    def of(cls, show: Show) -> Loads:
+        """Those of a show."""
+        nodes = (box for box in show.boxes if box.kind is BoxKind.NODE)
+        heard = Counter(u for box in nodes for u in {port.universe for port in box.outputs} if u is not None)
+        loud = any(box.kind is BoxKind.DESK and box.way is Way.BROADCAST for box in show.boxes)
+        return cls(tuple(show.carried), heard, loud)
+
+    def on(self, box: Box) -> float:
+        """Mbit/s on the wire of a box. A desk sends unicast once for every receiver."""
+        if box.kind is BoxKind.DESK:
+            sent = box.only or self.carried
+            if box.way is not Way.UNICAST:
+                return RATE * len(sent)
+            return RATE * sum(self.heard[universe] for universe in set(sent))
+        own = len({port.universe for port in box.ports if port.universe is not None and port.use is not Use.OFF})
+        return RATE * (max(len(self.carried), own) if self.loud or box.way is Way.BROADCAST else own)
+
+
 def load_on(show: Show, box: Box) -> float:
-    """Mbit/s on the wire of a box. Broadcast brings it everything; a desk sends unicast once for every receiver."""
-    every = len(show.carried)
-    if box.kind is BoxKind.DESK:
-        if box.way is not Way.UNICAST:
-            return RATE * len(box.only or show.carried)
-        sent = set(box.only or show.carried)
-        return RATE * sum(
-            len(sent & {p.universe for p in other.outputs}) for other in show.boxes if other.kind is BoxKind.NODE
-        )
-    own = len({port.universe for port in box.ports if port.universe is not None and port.use is not Use.OFF})
-    loud = box.way is Way.BROADCAST or any(b.kind is BoxKind.DESK and b.way is Way.BROADCAST for b in show.boxes)
-    return RATE * (max(every, own) if loud else own)
+    """Mbit/s on the wire of one box."""
+    return Loads.of(show).on(box)
 
 
 def hosts_of(network: IPv4Network) -> range:

@@ -27,7 +27,7 @@ NOBODY_SECONDS = 20.0
 BEAT_SECONDS = 1.0
 HUNG_SECONDS, START_SECONDS = 5.0, 30.0
 """After so long without a word the process is taken to stand still: once it has begun to send, and before."""
-LOOKED_AT_SECONDS = 0.2
+LOOKED_AT_SECONDS = 0.1
 """How long the end of the streams is waited for before a page says that it will come."""
 ENDED_SHOWN_SECONDS = 60.0
 """How long pages say that sending has ended by itself."""
