@@ -30,7 +30,6 @@ from fence.store.people import People
 from fence.store.shows import ShowStore, utc_now
 from fence.wire.interfaces import interfaces
 
-
 SELDOM = (20_000, 20, 50)
 """When garbage is collected: seldom, since a page waits for it, and shows are made of many small things that stay."""
 
