@@ -39,6 +39,7 @@ bench: setup
 	$(BIN)/python bench/check.py
 	$(BIN)/python bench/talk.py
 	$(BIN)/python bench/stall.py
+	$(BIN)/python bench/ends.py
 	$(BIN)/python bench/command.py
 	$(BIN)/python bench/hostile.py
 	$(BIN)/python bench/writers.py

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
 import signal
+import socket
 import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -41,6 +43,7 @@ def practising(show_file: Path) -> Iterator[Callable[..., int]]:
         assert started[-1].stdout.readline() == f"ready {port}\n"
         return port
 
+    start.started = started  # type: ignore[attr-defined]
     yield start
     for one in started:
         one.send_signal(signal.SIGTERM)
@@ -130,3 +133,18 @@ def test_listening_says_what_is_heard(show_file: Path) -> None:
         sending.wait(timeout=20)
     nothing = fence("listen", "--universe", "6", "--bind", own(63), "--seconds", "0.3", "--json")
     assert json.loads(nothing.stdout) == {"heard": False, "sources": [], "frames_per_second": 0.0, "levels": {}}
+
+
+def test_it_takes_nothing_from_other_programs(practising: Callable[..., int]) -> None:
+    """It listens at its own address and in groups, and at no address that means all of this machine: whatever other
+    programs send each other on these ports stays theirs."""
+    practising()
+    pid = practising.started[-1].pid  # type: ignore[attr-defined]
+    mine = {os.readlink(entry) for entry in Path(f"/proc/{pid}/fd").iterdir() if entry.is_symlink()}
+    held = []
+    for line in Path(f"/proc/{pid}/net/udp").read_text().splitlines()[1:]:
+        words = line.split()
+        if f"socket:[{words[9]}]" in mine:
+            held.append(socket.inet_ntoa(bytes.fromhex(words[1].partition(":")[0])[::-1]))
+    assert len(held) >= 4
+    assert all(ip.startswith(("127.", "239.255.")) for ip in held), held
