@@ -168,6 +168,14 @@ def test_who_is_not_in_sends_little(house: House, path: str) -> None:
     """16 kB are taken from those who are not in, and not a byte more; the answer comes on the heading alone."""
     form = f"POST {path} HTTP/1.1\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: "
     assert b" 413" in refused(house, f"{form}{16 * 1024 + 1}")
+    client = Client(house.served.port, trust=house.trust)
+    client.get("/log-in")
+    for cookie in (client.cookie, f"{client.cookie.split('=')[0]}=forged", "x=y"):
+        assert b" 413" in refused(house, f"{form}{16 * 1024 + 1}\r\nCookie: {cookie}")
+    if path == "/import":
+        assert b" 413" not in refused(house, f"{form}{20}\r\nCookie: {house.client().cookie}", b"a" * 20)
+        assert b" 413" in refused(house, f"{form}{20 * 2**20 + 1}\r\nCookie: {house.client().cookie}")
+        assert b" 408" in refused(house, f"{form}{20 * 2**20}\r\nCookie: {house.client().cookie}", b"a" * 100)
     assert b" 413" in refused(house, f"{form}{10**15}")
     assert b" 413" not in refused(house, f"{form}{16 * 1024}", b"a" * 16 * 1024)
     chunked = form.replace("Content-Length: ", "Transfer-Encoding: chunked")

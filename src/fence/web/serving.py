@@ -21,8 +21,11 @@ from typing import Any
 
 from a2wsgi import WSGIMiddleware
 from flask import Flask
+from flask.sessions import SecureCookieSessionInterface
 from hypercorn.asyncio import serve
 from hypercorn.config import Config
+from itsdangerous import BadSignature
+from werkzeug.http import parse_cookie
 
 LARGEST_BODY = 20 * 1024 * 1024
 """Bytes of a request."""
@@ -31,6 +34,8 @@ LARGEST_AT_THE_DOOR = 16 * 1024
 LARGEST_HEAD = 64 * 1024
 MOST_WAITING = 256 * 1024 * 1024
 """Bytes of requests that have come in and are not answered yet, all together."""
+SMALL = 64 * 1024
+"""Bytes that are always taken in: a form, whatever else comes."""
 WORKERS = 8
 """Threads that answer."""
 SWITCH_SECONDS = 0.001
@@ -131,32 +136,62 @@ class Entrance:
     """Takes in whole requests within limits of size and time, and gives them to the application's threads."""
 
     def __init__(self, app: Flask) -> None:
-        self._door = bool(app.config["GUARDED"])
-        self._application = WSGIMiddleware(_in_one(app.wsgi_app), workers=WORKERS, send_queue_size=0)
+        self._app = app
+        self._application = WSGIMiddleware(self._in_one, workers=WORKERS, send_queue_size=0)
         self._held = 0
-        self.answering = 0
+        self._answering: set[int] = set()
+
+    @property
+    def answering(self) -> int:
+        """How many threads are at an answer."""
+        return len(self._answering)
+
+    def _in_one(self, environ: Any, start_response: Any) -> list[bytes]:
+        """The application with each answer in one piece: every piece is handed to the loop and waited for."""
+        me = threading.get_ident()
+        self._answering.add(me)
+        try:
+            pieces = self._app.wsgi_app(environ, start_response)
+            try:
+                return [b"".join(pieces)]
+            finally:
+                if hasattr(pieces, "close"):
+                    pieces.close()
+        finally:
+            self._answering.discard(me)
 
     async def __call__(self, scope: Message, receive: Receive, send: Send) -> None:
         """One request, as ASGI has it."""
         if scope["type"] != "http":
             await self._application(scope, receive, send)  # type: ignore[arg-type]
             return
-        most = LARGEST_AT_THE_DOOR if self._door and _from_outside(scope) else LARGEST_BODY
+        most = LARGEST_BODY if self._is_in(scope) else LARGEST_AT_THE_DOOR
         body = bytearray()
         try:
             refused = await self._take_in(scope, receive, body, most)
             if refused:
                 await _answer(send, *refused)
                 return
-            self.answering += 1
-            try:
-                await self._application(_whole(scope, body), _replay(bytes(body), receive), _in_time(send))  # type: ignore[arg-type]
-            finally:
-                self.answering -= 1
+            await self._application(_whole(scope, body), _replay(bytes(body), receive), _in_time(send))  # type: ignore[arg-type]
         except TimeoutError:
             log.info("Somebody did not take the answer to %s in time.", scope["path"])
         finally:
             self._held -= len(body)
+
+    def _is_in(self, scope: Message) -> bool:
+        """Whether it comes from somebody who is, or was, logged in, and does not go to the door. It is for the pages to
+        look up whether that log-in still holds."""
+        if not self._app.config["GUARDED"]:
+            return True
+        if scope["path"].startswith(("/log-in", "/join")):
+            return False
+        name = str(self._app.config["SESSION_COOKIE_NAME"])
+        told = b"; ".join(value for header, value in scope["headers"] if header == b"cookie")
+        signer = SecureCookieSessionInterface().get_signing_serializer(self._app)
+        try:
+            return signer is not None and "_user_id" in signer.loads(parse_cookie(told.decode("latin-1"))[name])
+        except (BadSignature, KeyError):
+            return False
 
     async def _take_in(self, scope: Message, receive: Receive, body: bytearray, most: int) -> tuple[int, str] | None:
         """Read the body; gives a status and words where it is refused. What it says of its own length is not waited
@@ -177,29 +212,9 @@ class Entrance:
             self._held += len(piece)
             if len(body) > most:
                 return 413, f"This is too large to be sent: accepted are {_in_words(most)}."
-            if self._held > MOST_WAITING:
+            if len(body) > SMALL and self._held > MOST_WAITING:
                 return 503, "Too much comes in at once: send it again in a moment."
         return None
-
-
-def _in_one(app: Any) -> Any:
-    """The application with each answer in one piece: every piece is handed from a thread to the loop and waited for."""
-
-    def whole(environ: Any, start_response: Any) -> list[bytes]:
-        pieces = app(environ, start_response)
-        try:
-            return [b"".join(pieces)]
-        finally:
-            if hasattr(pieces, "close"):
-                pieces.close()
-
-    return whole
-
-
-def _from_outside(scope: Message) -> bool:
-    """Whether it goes to the door, or comes from somebody who has no cookie at all."""
-    names = {name for name, _ in scope["headers"]}
-    return scope["path"].startswith(("/log-in", "/join")) or b"cookie" not in names
 
 
 def _in_words(most: int) -> str:
