@@ -432,6 +432,13 @@ def test_a_broadcast_that_the_plan_chooses(visitor: Visitor, heard: Heard, shows
     output.end()
 
 
+def test_a_fault_that_is_none_is_told_at_once(visitor: Visitor, heard: Heard, app: Flask, shows: ShowStore) -> None:
+    """Before a rig is started: it says what is accepted."""
+    told = visitor.post("/shows/3/prove/faults", {"fault": "nonsense=Fern 1"})
+    assert told.status_code == 422
+    assert app.extensions["fence_rigs"].of(shows.get(3)) is None
+
+
 def test_a_deleted_show_is_out(visitor: Visitor, heard: Heard) -> None:
     """Nothing is sent any more for a show that is put away; for another one it goes on."""
     visitor.post("/shows/3/prove/bring", {"fixture": 5})

@@ -58,6 +58,12 @@ def likely_bind(show: Show) -> str:
     return str((outside or here)[0].ip) if here else "127.0.0.1"
 
 
+def _found_last(saved: SavedShow) -> str:
+    """Where stands what the last look of this browser found; empty where it has found nothing lately."""
+    work = works().of(saved.key)
+    return work.to if work is not None and work.title == LOOKING and work.seat == seat() else ""
+
+
 def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
     return render_template(
         "network/look.html",
@@ -67,6 +73,7 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
         problem=problem,
         here=interfaces(),
         work=_looking(saved),
+        last=_found_last(saved),
         seconds=current_app.config.get("LOOK_SECONDS", SECONDS),
     )
 

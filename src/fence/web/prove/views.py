@@ -14,6 +14,7 @@ from fence.core.words.record import How
 from fence.core.words.show import Show
 from fence.core.words.standing import State, state_of
 from fence.core.words.text import whole_number
+from fence.standins.rig import read_faults
 from fence.store.shows import SavedShow
 from fence.store.ways import MULTICAST
 from fence.web.frame import frame
@@ -269,8 +270,10 @@ def practise(show_id: int) -> BaseResponse:
     """Start the practice rig anew, as the show stands, with one fault more, or none."""
     saved = load(show_id)
     text = request.form.get("fault", "").strip()[:300]
-    rigs().start(saved, [text] if text else [])
-    flash("The practice rig stands as the show does now" + (f", but for: {text}." if text else "."))
+    faults = [text] if text else []
+    read_faults(saved.show, faults)
+    rigs().start(saved, faults)
+    flash("The practice rig is started anew, as the show stands now" + (f", but for: {text}." if text else "."))
     return redirect(url_for("prove.index", show_id=show_id))
 
 

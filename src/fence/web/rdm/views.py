@@ -164,6 +164,8 @@ def blink(show_id: int) -> BaseResponse:
             work.told = "It shows itself no more." if name else "Nobody shows itself any more."
         if failed:
             work.told = f"{counted(len(failed), 'device')} did not do it."
+        if work.done < work.of:
+            work.told = f"Stopped: {work.done} of {counted(work.of, 'device')} were told."
 
     works().do(saved.key, "Blink" if on else "No more blinking", act)
     return _back(show_id, name)
