@@ -11,8 +11,6 @@ from datetime import date, datetime, time
 from pathlib import PurePath
 from typing import Any
 
-from openpyxl import load_workbook
-
 from fence.core.charts.reading import MOST_CHARACTERS, MOST_LINES
 from fence.core.words.text import counted
 from fence.formats.errors import MOST_BYTES, FileError, decoded
@@ -55,6 +53,8 @@ def read_chart_file(name: str, data: bytes) -> ChartText:
 
 
 def _workbook(data: bytes) -> ChartText:
+    from openpyxl import load_workbook  # loaded when it is needed
+
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             unpacked = sum(member.file_size for member in packed.infolist())

@@ -6,8 +6,7 @@ import csv
 import io
 import zipfile
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
-from datetime import datetime
+from dataclasses import replace
 
 from fence.core.addressing.lists import ListOrder, channels_listed, fixtures_listed
 from fence.core.checks import RULES, Analysis, Severity
@@ -20,7 +19,8 @@ from fence.core.words.text import counted, slug
 from fence.core.words.waiver import Waiver
 from fence.formats.csv_cells import as_text
 from fence.formats.lines_csv import write_lines_csv
-from fence.formats.paper import MARGIN, SMALL, TEXT, Heading, Paper, clean, draw_channels, draw_fixtures, draw_table
+from fence.formats.on_paper import Heading, Logged
+from fence.formats.paper import MARGIN, SMALL, TEXT, Paper, clean, draw_channels, draw_fixtures, draw_table
 from fence.formats.rig_csv import write_rig_csv
 from fence.formats.show_json import write_show_json
 from fence.formats.slot_csv import write_slot_csv
@@ -33,17 +33,6 @@ LINES = (("Line", 40.0), ("Stop", 70.0), ("Hangs on", 70.0), ("Hop", 93.0))
 BOXES = (("Box", 50.0), ("What", 60.0), ("Value", 80.0), ("On the wire", 83.0))
 KINDS = {Cable.DMX: "DMX cable", Cable.NETWORK: "network cable", Cable.MICROPHONE: "microphone cable"}
 LOG = (("State", 20.0), ("When", 36.0), ("Who", 40.0), ("From", 26.0), ("What, and why", 151.0))
-
-
-@dataclass(frozen=True, slots=True)
-class Logged:
-    """An entry of the log as it goes along: its state, local time, person, place, words with the note."""
-
-    state: int
-    at: datetime
-    who: str
-    origin: str
-    words: str
 
 
 def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence[Logged]) -> bytes:

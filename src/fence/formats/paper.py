@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 
 from fpdf import FPDF
@@ -14,6 +12,7 @@ from fpdf.enums import MethodReturnValue, PageOrientation
 from fence.core.addressing.lists import ChannelLine, ListedFixture
 from fence.core.words.setter import Switch
 from fence.core.words.text import counted, from_to, printable
+from fence.formats.on_paper import Heading
 
 FONTS = Path(__file__).parent / "fonts"
 MARGIN = 12.0
@@ -38,16 +37,6 @@ FIXTURE_COLUMNS = (
 """Title and width in millimetres, together the width of a landscape A4 page."""
 
 CHANNEL_COLUMNS = (("Slot", 19.0), ("Fixture", 33.0), ("Function", 27.0), ("Def.", 10.0))
-
-
-@dataclass(frozen=True, slots=True)
-class Heading:
-    """What stands on top of every page: the show, what the list is of, the revision and the local time it was made."""
-
-    show: str
-    title: str
-    revision: int
-    made: datetime
 
 
 class Paper(FPDF):

@@ -11,7 +11,7 @@ from fence.core.addressing.lists import ChannelLine, ListedFixture, ListOrder, c
 from fence.core.words.errors import EditError
 from fence.core.words.show import Show
 from fence.core.words.text import counted, slug
-from fence.formats.paper import Heading, channels_pdf, fixtures_pdf
+from fence.formats.on_paper import Heading
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, local_time
@@ -110,6 +110,8 @@ def index(show_id: int) -> str:
 @blueprint.get("/<name>.pdf")
 def pdf(show_id: int, name: str) -> Response:
     """The list as PDF. The name is only for the person who keeps the file."""
+    from fence.formats.paper import channels_pdf, fixtures_pdf  # what draws on paper is loaded when it is needed
+
     saved = load(show_id)
     wanted = _wanted(saved.show)
     heading = _heading(saved, wanted)

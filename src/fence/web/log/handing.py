@@ -6,8 +6,7 @@ from flask import Blueprint, Response
 
 from fence.core.words.errors import EditError
 from fence.core.words.text import counted, slug
-from fence.formats.handover import Logged, handover_pdf, handover_zip
-from fence.formats.paper import Heading
+from fence.formats.on_paper import Heading, Logged
 from fence.store.journal import Wanted
 from fence.store.shows import SavedShow
 from fence.web.log.page import local
@@ -16,7 +15,6 @@ from fence.web.pages import journal, load, local_time
 blueprint = Blueprint("handing", __name__, url_prefix="/shows/<int:show_id>/log")
 
 MOST_FIXTURES = 2000
-MAKERS = {"pdf": (handover_pdf, "application/pdf"), "zip": (handover_zip, "application/zip")}
 
 
 @blueprint.get("/handover.<any(pdf, zip):ending>")
@@ -26,7 +24,10 @@ def document(show_id: int, ending: str) -> Response:
     if len(saved.show.fixtures) > MOST_FIXTURES:
         many = counted(len(saved.show.fixtures), "fixture")
         raise EditError(f"That would be {many} on paper: accepted are up to {MOST_FIXTURES}.")
-    make, kind = MAKERS[ending]
+    from fence.formats.handover import handover_pdf, handover_zip  # what draws on paper is loaded when it is needed
+
+    makers = {"pdf": (handover_pdf, "application/pdf"), "zip": (handover_zip, "application/zip")}
+    make, kind = makers[ending]
     heading = Heading(saved.show.name, "handing over", saved.revision, local_time())
     response = Response(make(heading, saved.show, saved.analysis, _log(saved)), content_type=kind)
     name = f"{slug(saved.show.name, 'show')}-handover.{ending}"

@@ -15,8 +15,7 @@ from fence.core.words.setter import Switch, as_seen
 from fence.core.words.show import Show
 from fence.core.words.standing import AGAIN, stands_words, state_of
 from fence.core.words.text import joined, slug, whole_number
-from fence.formats.labels import SIZES, Label, Stickers, TickLine, labels_pdf, sheets_pdf
-from fence.formats.paper import Heading
+from fence.formats.on_paper import SIZES, Heading, Label, Stickers, TickLine
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, local_time
@@ -77,6 +76,8 @@ def pdf(show_id: int) -> Response | tuple[str, int]:
         fixtures = _fixtures(saved.show)
         if len(fixtures) > MOST_LABELS:
             raise EditError(f"{len(fixtures)} labels are too many at once: print them position by position.")
+        from fence.formats.labels import labels_pdf  # what draws on paper is loaded when it is needed
+
         on, first, base = _stickers(), _first(), _base()
         made = labels_pdf(
             _heading(saved, "Labels"), [_label(saved, fixture, base) for fixture in fixtures], on, first=first
@@ -101,6 +102,8 @@ def sheets(show_id: int) -> Response:
         lines = [_tick_line(saved, stop.fixture, base) for stop in stops]
         if lines:
             places.append((place.position.name, height_words(place.position), lines))
+    from fence.formats.labels import sheets_pdf
+
     title = "To set again" if only == "again" else "To set"
     return _pdf(sheets_pdf(_heading(saved, title), places), f"{slug(show.name, 'show')}-to-set.pdf")
 
