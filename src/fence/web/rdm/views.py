@@ -167,7 +167,7 @@ def blink(show_id: int) -> BaseResponse:
         if work.done < work.of:
             work.told = f"Stopped: {work.done} of {counted(work.of, 'device')} were told."
 
-    works().do(saved.key, "Blink" if on else "No more blinking", act)
+    works().do(saved.key, "Blink" if on else "No more blinking", act, about=name)
     return _back(show_id, name)
 
 

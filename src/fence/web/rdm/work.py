@@ -60,6 +60,8 @@ class Work:
     stop: Event = field(default_factory=Event)
     to: str = ""
     seat: str = ""
+    about: str = ""
+    """The one device that it is about, by its identity, so that its row can say how it stands."""
 
 
 @dataclass
@@ -148,9 +150,9 @@ class Works:
 
     # ---- asking
 
-    def do(self, key: str, title: str, act: Callable[[Work], None], *, seat: str = "") -> Work:
+    def do(self, key: str, title: str, act: Callable[[Work], None], *, seat: str = "", about: str = "") -> Work:
         """Do something else that talks with devices; ``act`` says in ``told`` what came of it."""
-        return self._begin(key, Work(title, seat=seat), act)
+        return self._begin(key, Work(title, seat=seat, about=about), act)
 
     def ask(
         self,
