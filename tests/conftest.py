@@ -21,7 +21,9 @@ from fence.web import create_app
 from fence.web.app import attach
 from fence.web.rdm.work import Work, Works
 
+SLOW = [HealthCheck.too_slow, HealthCheck.data_too_large]
 settings.register_profile("fence", deadline=None, max_examples=80, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile("deep", deadline=None, max_examples=1000, suppress_health_check=SLOW)
 settings.load_profile("fence")
 
 

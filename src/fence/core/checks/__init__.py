@@ -54,7 +54,7 @@ def _let_stand(show: Show) -> dict[str, dict[str, Waiver]]:
 def _waiver_of(finding: Finding, held: dict[str, dict[str, Waiver]]) -> Waiver | None:
     """Why a finding is let stand, as long as it says what it said then, in the same place."""
     alike = held.get(finding.message)
-    return alike.get(finding.key) if alike else None
+    return (alike.get(finding.key) or alike.get(finding.old_key)) if alike else None
 
 
 def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:

@@ -13,7 +13,7 @@ from heapq import heappop, heappush
 from itertools import chain
 from typing import NamedTuple
 
-from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.checks.finding import Finding, Rule, Severity, which_parts
 from fence.core.checks.single import no_address, no_mode, unlike_sharers, unsettable, used_twice
 from fence.core.words.address import SLOTS
 from fence.core.words.desk import TellTale
@@ -241,6 +241,7 @@ def _overlap(show: Show, universe: int, earlier: _Run, later: _Run) -> Finding:
         universe,
         first,
         last,
+        about=which_parts(earlier[3], later[3]),
     )
 
 
@@ -284,6 +285,7 @@ def _past_end(show: Show, universe: int, run: _Run) -> Finding:
         universe,
         first,
         last,
+        about=which_parts(part),
     )
 
 
@@ -297,6 +299,7 @@ def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[_Run]) ->
         f"{desk} sends {sent}; U{universe}, with {counted(len(ids), 'fixture')}, is beyond it.",
         ids,
         universe,
+        about="universe",
     )
 
 
@@ -314,7 +317,7 @@ def _not_told(tell_tale: TellTale, universe: int) -> Finding:
 
 
 def _on_reserved(show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[_Run]) -> Iterator[Finding]:
-    for first, last, index, _ in runs:
+    for first, last, index, part in runs:
         hit = [slot for slot in reserved if first <= slot <= last]
         if hit:
             fixture = show.fixtures[index]
@@ -330,6 +333,7 @@ def _on_reserved(show: Show, universe: int, reserved: tuple[int, ...], runs: Seq
                 universe,
                 hit[0],
                 hit[-1],
+                about=which_parts(part),
             )
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from fence.core.checks.finding import Finding, Rule, Severity
+from fence.core.checks.finding import Finding, Rule, Severity, which_parts
 from fence.core.words.desk import Desk
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Function, Mode
@@ -79,6 +79,7 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
             run.universe,
             run.first,
             run.first,
+            about=which_parts(placed.part),
         )
     if run.last > desk.highest and run.past_end == 0:
         yield Finding(
@@ -89,6 +90,7 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
             run.universe,
             run.first,
             run.last,
+            about=which_parts(placed.part),
         )
 
 

@@ -33,8 +33,12 @@ class Rule:
 class Finding:
     """What a rule saw. ``fixtures`` are ids; ``first`` and ``last`` the slots concerned, None where there are none.
 
-    ``line`` is the name of the line that it is about, ``stop`` the id of the stop on it; ``box`` the name of the box,
-    ``port`` the number of the port on it. What is about the network as a whole has an empty ``box``.
+    ``line`` and ``line_id`` are name and id of the line that it is about, ``stop`` the id of the stop on it; ``box``
+    and ``box_id`` those of the box, ``port`` the number of the port on it. What is about the network as a whole has
+    an empty ``box``.
+
+    ``about`` tells the statements of one rule apart that can be made of one place: which part of a fixture, which of
+    two reasons. Two findings of one show never have the same rule, place and ``about``.
     """
 
     rule: str
@@ -48,16 +52,31 @@ class Finding:
     stop: int | None = None
     box: str | None = None
     port: int | None = None
+    about: str = ""
+    line_id: int | None = None
+    box_id: int | None = None
 
     @property
     def key(self) -> str:
-        """A name for this finding that stays the same while what it is about stays the same."""
-        return "-".join(
-            map(
-                str,
-                (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0, *self._on_line, *self._at_box),
-            )
-        )
+        """A name for this finding that stays the same while it says the same of the same place.
+
+        It does not tell how bad it is: the 33rd load of a line is the same finding as the 32nd, and worse.
+        """
+        on_line = () if self.line_id is None else ("line", self.line_id, self.stop or 0)
+        at_box = () if self.box is None else ("box", self.box_id or 0, self.port or 0)
+        about = (self.about,) if self.about else ()
+        return "-".join(map(str, (*self._place, *on_line, *at_box, *about)))
+
+    @property
+    def old_key(self) -> str:
+        """The key as waivers have kept it from before keys told statements apart, and lines and boxes of one name."""
+        on_line = () if self.line is None else (self.line, self.stop or 0)
+        at_box = () if self.box is None else ("box", self.box, self.port or 0)
+        return "-".join(map(str, (*self._place, *on_line, *at_box)))
+
+    @property
+    def _place(self) -> tuple[object, ...]:
+        return (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0)
 
     @property
     def step(self) -> str:
@@ -66,13 +85,10 @@ class Finding:
             return "Network"
         return "Address" if self.line is None else "Lines"
 
-    @property
-    def _on_line(self) -> tuple[object, ...]:
-        return () if self.line is None else (self.line, self.stop or 0)
 
-    @property
-    def _at_box(self) -> tuple[object, ...]:
-        return () if self.box is None else ("box", self.box, self.port or 0)
+def which_parts(*parts: int) -> str:
+    """Which parts of its fixtures (from 0) a finding is about; empty where it is the first of each, as usual."""
+    return "parts " + "+".join(str(part + 1) for part in parts) if any(parts) else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,25 +122,31 @@ OF_THE_FIXTURE = {"page-size", "desk-layout", "mode-missing", "no-address"}
 
 
 def news(known: Iterable[Finding], found: Iterable[Finding]) -> list[Finding]:
-    """The findings that none of the ``known`` ones has said already.
+    """The findings that none of the ``known`` ones has said already, or not as badly.
 
     One that speaks of a whole list (all fixtures of a universe beyond the desk) is no news where the list only shrank,
     nor is one about the fixture itself where it only moved.
     """
-    keys: set[str] = set()
-    listed: dict[tuple[str, int | None], set[int]] = {}
+    worst: dict[str, int] = {}
+    listed: dict[_List, set[int]] = {}
     for finding in known:
-        keys.add(finding.key)
-        listed.setdefault(_list_of(finding), set()).update(finding.fixtures)
+        worst[finding.key] = min(finding.severity.rank, worst.get(finding.key, finding.severity.rank))
+        for severity in list(Severity)[finding.severity.rank :]:
+            listed.setdefault(_list_of(finding, severity), set()).update(finding.fixtures)
 
     def said(finding: Finding) -> bool:
-        if finding.key in keys:
+        if worst.get(finding.key, len(Severity)) <= finding.severity.rank:
             return True
         whole = finding.first is None or finding.rule in OF_THE_FIXTURE
-        return whole and bool(finding.fixtures) and listed.get(_list_of(finding), set()).issuperset(finding.fixtures)
+        before = listed.get(_list_of(finding, finding.severity), set())
+        return whole and bool(finding.fixtures) and before.issuperset(finding.fixtures)
 
     return [finding for finding in found if not said(finding)]
 
 
-def _list_of(finding: Finding) -> tuple[str, int | None]:
-    return finding.rule, None if finding.rule in OF_THE_FIXTURE else finding.universe
+_List = tuple[str, int | None, str, Severity]
+
+
+def _list_of(finding: Finding, severity: Severity) -> _List:
+    universe = None if finding.rule in OF_THE_FIXTURE else finding.universe
+    return finding.rule, universe, finding.about, severity

@@ -66,7 +66,9 @@ def check_lines(show: Show) -> Iterator[Finding]:
     yield from _hung(show)
 
 
-def _found(show: Show, line: Line, rule: str, severity: Severity, words: str, stop: Stop | None = None) -> Finding:
+def _found(
+    show: Show, line: Line, rule: str, severity: Severity, words: str, stop: Stop | None = None, about: str = ""
+) -> Finding:
     fixtures = (stop.fixture,) if stop is not None and stop.fixture in show.fixture_by_id else ()
     return Finding(
         rule,
@@ -75,6 +77,8 @@ def _found(show: Show, line: Line, rule: str, severity: Severity, words: str, st
         tuple(f for f in fixtures if f is not None),
         line=line.name,
         stop=stop.id if stop else None,
+        about=about,
+        line_id=line.id,
     )
 
 
@@ -118,7 +122,7 @@ def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
             words = (
                 f"{line.name} goes on to {name_of(show, following[0])} behind a {stop.device}: only the end has one."
             )
-            yield _found(show, line, "double-terminated", Severity.CAUTION, words, stop)
+            yield _found(show, line, "double-terminated", Severity.CAUTION, words, stop, "goes on")
     if len(closed) > 1:
         words = f"{line.name} has {counted(len(closed), 'terminator')} on one section; it takes one, at the end."
         yield _found(show, line, "double-terminated", Severity.CAUTION, words, closed[1])
@@ -141,7 +145,7 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
         and len({c.output for c in wired}) > stop.outputs
     ):
         words = f"{name_of(show, stop)} on {line.name} has {counted(stop.outputs, 'output')}, and more are used."
-        yield _found(show, line, "split-passive", Severity.STOP, words, stop)
+        yield _found(show, line, "split-passive", Severity.STOP, words, stop, "outputs")
     yield from _passing(show, wiring, stop)
     if plugs := needs_adapter(show, wiring, stop):
         words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
@@ -180,7 +184,7 @@ def _channels(show: Show) -> Iterator[Finding]:
                 name = f"{name_of(show, stop)} on {line.name}"
                 if stop.link in first:
                     words = f"{name} sends on channel {stop.link}, as {first[stop.link]} does: receivers hear either."
-                    yield _found(show, line, "wireless-channel", Severity.STOP, words, stop)
+                    yield _found(show, line, "wireless-channel", Severity.STOP, words, stop, "two senders")
                 first.setdefault(stop.link, name)
 
 
@@ -197,7 +201,13 @@ def _batteries(show: Show) -> Iterator[Finding]:
             rule, severity, words = told
             fixtures = (pack.fixture,) if pack.fixture else ()
             yield Finding(
-                rule, severity, words, fixtures, line=line.name if line else None, stop=stop.id if stop else None
+                rule,
+                severity,
+                words,
+                fixtures,
+                line=line.name if line else None,
+                stop=stop.id if stop else None,
+                line_id=line.id if line else None,
             )
 
 
@@ -246,7 +256,7 @@ def _hung(show: Show) -> Iterator[Finding]:
         if len(on) > 1:
             words = f"{fixture.label} hangs on {joined([line.name for line, _ in on])}: it has one way in."
             line, stop = on[-1]
-            yield Finding("twice-on-line", Severity.CAUTION, words, (fixture.id,), line=line.name, stop=stop.id)
+            yield _found(show, line, "twice-on-line", Severity.CAUTION, words, stop)
         elif not on and fixture.universe is not None and any(show.footprints_of(fixture)):
             lost.setdefault(fixture.position, []).append(fixture.id)
     for place, ids in lost.items():

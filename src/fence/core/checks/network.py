@@ -70,8 +70,15 @@ def check_network(show: Show) -> Iterator[Finding]:
         yield from _wire(show, box, loads)
 
 
-def _stop(rule: str, words: str, box: Box | None, port: Port | None = None, universe: int | None = None) -> Finding:
-    return _told(rule, Severity.STOP, words, box, port, universe)
+def _stop(
+    rule: str,
+    words: str,
+    box: Box | None,
+    port: Port | None = None,
+    universe: int | None = None,
+    about: str = "",
+) -> Finding:
+    return _told(rule, Severity.STOP, words, box, port, universe, about=about)
 
 
 def _told(
@@ -82,6 +89,7 @@ def _told(
     port: Port | None = None,
     universe: int | None = None,
     line: Line | None = None,
+    about: str = "",
 ) -> Finding:
     return Finding(
         rule,
@@ -91,6 +99,9 @@ def _told(
         line=line.name if line else None,
         box=box.name if box else "",
         port=port.number if port else None,
+        about=about,
+        line_id=line.id if line else None,
+        box_id=box.id if box else None,
     )
 
 
@@ -124,16 +135,16 @@ def _ports(show: Show, box: Box) -> Iterator[Finding]:
                 f"{box.name} numbers its ports as a range from U{first}: port {port.number} is U{first + place}, "
                 f"and U{universe} is planned."
             )
-            yield _stop("numbering", words, box, port, universe)
+            yield _stop("numbering", words, box, port, universe, "range")
             continue
         if box.protocol is Protocol.ARTNET and number_on(box, universe) > HIGHEST_PORT_ADDRESS:
             words = f"{box.name} port {port.number} would be {number_on(box, universe)}: Art-Net ends at 32767."
-            yield _stop("artnet-range", words, box, port, universe)
+            yield _stop("artnet-range", words, box, port, universe, "planned")
         if port.use is Use.OUT and universe not in show.carried:
             known = universe in show.universe_by_number
             severity = Severity.NOTE if known else Severity.CAUTION
             words = f"{box.name} port {port.number} gives out U{universe}: no fixture is planned there."
-            yield _told("port-universe", severity, words, box, port, universe)
+            yield _told("port-universe", severity, words, box, port, universe, about="no fixture")
         yield from _says(show, box, port, universe)
     yield from _one_number(box)
 
@@ -183,7 +194,7 @@ def _one_number(box: Box) -> Iterator[Finding]:
                 f"Ports {other.number} and {port.number} of {box.name} both say {port.says}; "
                 f"U{other.universe} and U{port.universe} are planned."
             )
-            yield _stop("port-universe", words, box, port, port.universe)
+            yield _stop("port-universe", words, box, port, port.universe, "one number")
 
 
 def _twice_given(show: Show) -> Iterator[Finding]:
@@ -195,7 +206,8 @@ def _twice_given(show: Show) -> Iterator[Finding]:
     for universe, found in given.items():
         if len(found) > 1:
             words = f"U{universe} comes out {len(found)} times: {joined([outlet.name for outlet in found])}."
-            yield _told("port-universe", Severity.NOTE, words, found[-1].box, found[-1].port, universe)
+            last = found[-1]
+            yield _told("port-universe", Severity.NOTE, words, last.box, last.port, universe, about="twice")
 
 
 def _sources(show: Show) -> Iterator[Finding]:
@@ -223,7 +235,8 @@ def _sources(show: Show) -> Iterator[Finding]:
             yield _told("port-universe", Severity.STOP, words, box, port, line.universe, line)
         if port is not None and (other := taken.setdefault(source, line)) is not line:
             words = f"{other.name} and {line.name} both start at {box.name if box else ''} port {port.number}."
-            yield _told("outputs", Severity.CAUTION, f"{words} It is one socket.", box, port, line.universe, line)
+            words += " It is one socket."
+            yield _told("outputs", Severity.CAUTION, words, box, port, line.universe, line, "one socket")
 
 
 def _is(port: Port) -> str:
@@ -278,10 +291,10 @@ def _protocols(show: Show) -> Iterator[Finding]:
     for box in show.boxes:
         if box.protocol is Protocol.ARTNET and box.way is Way.MULTICAST:
             words = f"{box.name}: Art-Net goes by broadcast or unicast, not by multicast."
-            yield _told("protocol", Severity.NOTE, words, box)
+            yield _told("protocol", Severity.NOTE, words, box, about="way")
         if box.protocol is Protocol.SACN and box.way is Way.BROADCAST:
             words = f"{box.name}: sACN goes by multicast or unicast, not by broadcast."
-            yield _told("protocol", Severity.NOTE, words, box)
+            yield _told("protocol", Severity.NOTE, words, box, about="way")
         if box.kind is BoxKind.DESK or not desks:
             continue
         hearing = [desk for desk in desks if desk.speaks(box.protocol) or box.speaks(desk.protocol)]
@@ -299,7 +312,7 @@ def _protocols(show: Show) -> Iterator[Finding]:
             words = (
                 f"{hearing[0].name} sends to single addresses, and that of {box.name} may change: a server gives it."
             )
-            yield _told("no-host", Severity.CAUTION, words, box)
+            yield _told("no-host", Severity.CAUTION, words, box, about="server")
 
 
 def _addresses(show: Show) -> Iterator[Finding]:
@@ -349,7 +362,7 @@ def _meets(desk: Box, box: Box) -> Iterator[Finding]:
         mask = f"mask {odd.network.netmask} (/{odd.network.prefixlen})"
         differ = f"{box.ip} and {desk.name}’s {desk.ip} {_differ(desk, box, odd.network.prefixlen)}"
         words = f"{box.name} is in another network: {differ}; {mask} wants them alike."
-        yield _stop("subnet", words, box)
+        yield _stop("subnet", words, box, about="network")
     elif desk.prefix != box.prefix:
         masks = f"{box.name} has mask {own.netmask}, {desk.name} has {theirs.netmask}"
         words = f"{masks}: some would hear each other, some not."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 
-from fence.core.checks.finding import Finding, Severity
+from fence.core.checks.finding import Finding, Severity, which_parts
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Setter, SetterKind
 from fence.core.words.show import Show
@@ -56,6 +56,7 @@ def unsettable(show: Show, parts: Iterable[tuple[Fixture, int]]) -> Iterator[Fin
             fixture.patch[part].universe,
             slot,
             slot,
+            about=which_parts(part),
         )
 
 
@@ -76,20 +77,23 @@ def unlike_sharers(show: Show, groups: Iterable[tuple[str, Sequence[Fixture]]]) 
 
 
 def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterator[Finding]:
-    severity, reason = Severity.STOP, ""
+    severity, about, reason = Severity.STOP, "", ""
     lead_mode, mode = show.mode_of(lead), show.mode_of(member)
     assert lead_mode is not None
     assert mode is not None
     if member.patch != lead.patch:
+        about = "address"
         reason = f"{lead.label} is at {lead.patch[0]}, {member.label} at {member.patch[0]}"
     elif (member.profile, member.mode) != (lead.profile, lead.mode):
         alike = bool(mode.functions) and mode.functions == lead_mode.functions
         if member.profile != lead.profile and alike:
-            severity = Severity.CAUTION
+            severity, about = Severity.CAUTION, "type alike"
             reason = f"{member.label} is of another type than {lead.label}, though its channels are alike"
         elif member.profile != lead.profile:
+            about = "type"
             reason = f"{member.label} is of another type than {lead.label} and reads the slots in another way"
         else:
+            about = "mode"
             reason = f"{lead.label} is in mode {lead.mode}, {member.label} in {member.mode}"
     if reason:
         start = member.start
@@ -101,6 +105,7 @@ def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterato
             member.universe,
             start,
             start + max(mode.parts[0].footprint, 1) - 1 if start else None,
+            about=about,
         )
 
 
