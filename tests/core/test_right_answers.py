@@ -68,9 +68,9 @@ def test_a_part_without_an_address_hides_nothing_behind_it() -> None:
 
 
 def test_sharing_hides_no_clash_between_own_parts() -> None:
-    """Two parts of one fixture on the same slots are a stop, told once for each sharer."""
+    """Two parts of one fixture on the same slots are a stop, told once for all who share."""
     show = show_of(parted(4, 4), fixture(1, 10, 12, share="g"), fixture(2, 10, 12, share="g"))
-    assert sorted(rules(show)) == [("overlap", (1,)), ("overlap", (2,))]
+    assert sorted(rules(show)) == [("overlap", (1, 2))]
     assert "own parts meet" in findings_of(show)[0].message
 
 

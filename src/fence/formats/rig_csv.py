@@ -18,7 +18,7 @@ from typing import NamedTuple
 from fence.core.changes.edits import with_places
 from fence.core.words.address import MAX_UNIVERSE, SLOTS, parse_address
 from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
+from fence.core.words.fixture import HIGHEST_NUMBER, Fixture
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
@@ -340,7 +340,7 @@ class _Reader:
             label,
             kind.profile,
             kind.mode.name,
-            _whole("number", number, 0, 999_999_999) if number else None,
+            _whole("number", number, 0, HIGHEST_NUMBER) if number else None,
             position,
             patch,
             bool(pinned) and _yes_or_no(pinned),

@@ -70,15 +70,15 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
     moves = [
         MoveLine(
             new,
-            " + ".join(map(str, old.patch)),
-            " + ".join(map(str, new.patch)),
+            old.planned_at,
+            new.planned_at,
             f"{old.mode} → {new.mode}" if old.mode != new.mode else "",
             why.get(new.id, ""),
         )
         for old, new in changed
     ]
     new = [change.after for change in found.fixtures if change.before is None and change.after]
-    landed = [MoveLine(f, "new", " + ".join(map(str, f.patch)), f.mode, "") for f in new]
+    landed = [MoveLine(f, "new", f.planned_at, f.mode, "") for f in new]
     touched = sorted(
         {
             entry.universe

@@ -38,7 +38,7 @@ class ListedFixture:
     @property
     def address(self) -> str:
         """Where it starts, all parts; empty for one that needs no address."""
-        return " + ".join(map(str, self.fixture.patch)) if self.channels != 0 else ""
+        return self.fixture.planned_at if self.channels != 0 else ""
 
 
 ORDERS: dict[ListOrder, Callable[[Fixture], tuple[object, ...]]] = {

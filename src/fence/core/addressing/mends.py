@@ -17,11 +17,11 @@ from fence.core.words.address import Address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Mode, Setter
-from fence.core.words.sharing import holder_of
+from fence.core.words.sharing import holder_of, movers_in
 from fence.core.words.show import PlacedRun, Show
 from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts
 from fence.core.words.standing import as_planned
-from fence.core.words.text import counted
+from fence.core.words.text import LONGEST_TEXT, counted
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +128,8 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
         case "overlap":
             found = [*_ways_out_of_overlap(show, finding, fixtures)]
         case "past-end" | "reserved" | "setter-range" | "universe-limit" | "page-grid":
-            found = [mend for fixture in fixtures[:8] for mend in _moves(show, fixture, finding.universe)]
+            leads = [members[0] for members in movers_in(fixtures).values()]
+            found = [mend for fixture in leads[:8] for mend in _moves(show, fixture, finding.universe)]
         case "no-address":
             found = [mend for fixture in fixtures for mend in _first_places(show, fixture)]
         case "share-mismatch":
@@ -179,20 +180,33 @@ def _only(show: Show, ids: set[int]) -> Show:
 
 
 def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
-    earlier, later = fixtures[0], fixtures[-1]
-    pinned = [fixture for fixture in fixtures if holder_of(show, fixture)]
-    for fixture in sorted({f.id: f for f in fixtures}.values(), key=lambda fixture: _innocence(show, fixture)):
-        if fixture not in pinned or len(pinned) == len(fixtures):
+    movers = movers_in(fixtures)
+    leads = [members[0] for members in movers.values()]
+    pinned = [fixture for fixture in leads if holder_of(show, fixture)]
+    for fixture in sorted(leads, key=lambda fixture: _innocence(show, fixture)):
+        if fixture not in pinned or len(pinned) == len(leads):
             yield from _moves(show, fixture, finding.universe)
-    alike = (earlier.profile, earlier.mode) == (later.profile, later.mode)
-    free_to_join = not (earlier.share or later.share) and not (later.pinned and later.patch != earlier.patch)
-    free_to_join = free_to_join and (later.patch == earlier.patch or _room_at(show, earlier, {earlier.id, later.id}))
-    if alike and free_to_join and earlier.start is not None and earlier is not later:
-        yield Mend(
-            f"Declare {earlier.label} and {later.label} as shared at {earlier.patch[0]}",
-            "Both will do the same and cannot be controlled apart.",
-            Share((earlier.id, later.id)),
-        )
+    if len(leads) == 2:
+        yield from _sharing(show, *leads)
+
+
+def _sharing(show: Show, earlier: Fixture, later: Fixture) -> Iterator[Mend]:
+    """Declare two that are alike as shared, where that is meant: at the address of the group, else of the earlier."""
+    stays, joins = (later, earlier) if later.share else (earlier, later)
+    if joins.share or (joins.profile, joins.mode) != (stays.profile, stays.mode) or stays.start is None:
+        return
+    sharers = show.sharers_of(stays)
+    if joins.patch != stays.patch:
+        together = {joins.id, *(sharer.id for sharer in sharers)}
+        if joins.pinned or not _room_at(show, stays, together):
+            return
+    why = "Both will do the same and cannot be controlled apart."
+    if stays.share:
+        text = f"Let {joins.label} share {stays.planned_at} with {counted(len(sharers), 'fixture')} of {stays.share}"
+        why = "All of them will do the same and cannot be controlled apart."
+    else:
+        text = f"Declare {stays.label} and {joins.label} as shared at {stays.planned_at}"
+    yield Mend(text, why, Share((stays.id, joins.id), stays.share))
 
 
 def _innocence(show: Show, fixture: Fixture) -> tuple[bool, bool, int]:
@@ -217,7 +231,7 @@ def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]
     if universe is None:
         return
     if holder := holder_of(show, fixture):
-        why = f"{holder.label} is pinned at {holder.patch[0]}, so it is not moved. Without the pin it can be mended."
+        why = f"{holder.label} is pinned at {holder.planned_at}, so it is not moved. Without the pin it can be mended."
         yield Mend(f"Take the pin out of {holder.label}", why, Unpin(holder.id))
         return
     ids = {sharer.id for sharer in sharers}
@@ -343,7 +357,7 @@ def _join(show: Show, lead: Fixture, member: Fixture) -> Iterator[Mend]:
     if (member.profile, member.mode) != (lead.profile, lead.mode) or member.pinned or member.patch == lead.patch:
         return
     yield Mend(
-        f"Move {member.label} to {lead.patch[0]}, where {lead.label} is",
+        f"Move {member.label} to {lead.planned_at}, where {lead.label} is",
         "Fixtures that share listen to one address.",
         Share((lead.id, member.id), lead.share),
     )
@@ -360,19 +374,19 @@ def _modes(show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] =
 
 def _new_numbers(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
     free = edits.next_number(show)
+    highest = max((fixture.number or 0 for fixture in show.fixtures), default=0)
+    why = f"{free} is the first number after all others." if free > highest else f"{free} is not in use."
     for fixture in reversed(fixtures):
-        yield Mend(
-            f"Give {fixture.label} number {free}",
-            f"{free} is the first number after all others.",
-            Renumber(fixture.id, free),
-        )
+        yield Mend(f"Give {fixture.label} number {free}", why, Renumber(fixture.id, free))
 
 
 def _new_labels(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
     taken = {fixture.label for fixture in show.fixtures}
-    last = fixtures[-1]
-    stem = last.label.rstrip("0123456789") or f"{last.label} "
-    count = 1
-    while (label := f"{stem if stem != last.label else stem + ' '}{count}") in taken:
-        count += 1
-    yield Mend(f"Rename the last one {label}", f"{label} is not in use.", Relabel(last.id, label))
+    stem = fixtures[-1].label.rstrip("0123456789").rstrip() or fixtures[-1].label
+    label = next(name for count in range(1, len(taken) + 2) if (name := _counted(stem, count)) not in taken)
+    yield Mend(f"Rename the last one {label}", f"{label} is not in use.", Relabel(fixtures[-1].id, label))
+
+
+def _counted(stem: str, count: int) -> str:
+    """A label with a number behind it; its end gives way where it would come to be too long."""
+    return f"{stem[: LONGEST_TEXT - len(str(count)) - 1]} {count}"

@@ -150,7 +150,7 @@ def differing(held: Fixture, now: Fixture) -> list[tuple[str, str, str]]:
         ("number", held.number, now.number),
         ("label", held.label, now.label),
         ("mode", held.mode, now.mode),
-        ("address", " + ".join(map(str, held.patch)), " + ".join(map(str, now.patch))),
+        ("address", held.planned_at, now.planned_at),
         ("position", held.position, now.position),
         ("shares as", held.share, now.share),
         ("pinned", "yes" if held.pinned else "no", "yes" if now.pinned else "no"),

@@ -8,7 +8,7 @@ from dataclasses import replace
 from fence.core.changes.boxes import start_where_given
 from fence.core.changes.records import free_name
 from fence.core.words.errors import EditError
-from fence.core.words.line import Cable, Device, Line, Plug, Power, Stop
+from fence.core.words.line import MOST_OUTPUTS, Cable, Device, Line, Plug, Power, Stop
 from fence.core.words.show import Show
 from fence.core.words.text import check_text
 from fence.core.words.wiring import Wiring, wiring_of
@@ -140,7 +140,8 @@ def insert(
     last = after if after is not None else _last_of(line)
     if last is not None and _stop(wiring, last).terminates:
         raise EditError("A terminator is the end of a line: nothing hangs behind it. Put the device before it.")
-    fresh = Stop(number, last, device=device, label=label, outputs=outputs, boosted=boosted, rdm=rdm)
+    output = _free_output(wiring, last)
+    fresh = Stop(number, last, output, device=device, label=label, outputs=outputs, boosted=boosted, rdm=rdm)
     return _put(show, replace(line, stops=(*line.stops, fresh)))
 
 
@@ -205,11 +206,14 @@ def step_along(show: Show, line_id: int, stop_id: int, by: int) -> Show:
 
 
 def move_branch(show: Show, line_id: int, stop_id: int, after: int | None, output: int | None = None) -> Show:
-    """Hang a stop, with all behind it, on another stop of the line (or on its source)."""
+    """Hang a stop, with all behind it, on another stop of the line (or on its source): on a splitter at that output,
+    or at the first one on which nothing hangs."""
     line = show.line(line_id)
     wiring = wiring_of(line)
     moved = _stop(wiring, stop_id)
     branch = {stop_id, *(stop.id for stop in wiring.behind(stop_id))}
+    if output is None and after is not None and after not in branch:
+        output = moved.output if after == moved.after and moved.output else _free_output(wiring, after)
     if after in branch:
         raise EditError("A branch cannot hang on itself: choose a stop outside of it.")
     if after is not None and _stop(wiring, after).terminates:
@@ -231,7 +235,13 @@ def join(show: Show, line_id: int, other_id: int) -> Show:
         ended = wiring_of(line).by_id[last]
         line, last = replace(line, stops=tuple(stop for stop in line.stops if stop is not ended)), ended.after
     shift = _next_stop(line)
-    fresh = [replace(s, id=s.id + shift, after=s.after + shift if s.after is not None else last) for s in other.stops]
+    output = _free_output(wiring_of(line), last)
+    fresh = [
+        replace(stop, id=stop.id + shift, after=stop.after + shift)
+        if stop.after is not None
+        else replace(stop, id=stop.id + shift, after=last, output=output)
+        for stop in other.stops
+    ]
     return _put(remove_line(show, other_id), replace(line, stops=(*line.stops, *fresh)))
 
 
@@ -350,23 +360,50 @@ def second_sender(show: Show, line_id: int, stop_id: int) -> Show:
     return _put(show, replace(line, stops=(*stay[:at], fresh, *moved, *behind, *others)))
 
 
-def drive_at(show: Show, line_id: int, stop_id: int) -> Show:
-    """Drive the branches at a stop: a passive Y becomes a boosted splitter; behind any other stop one is put in that
-    takes all its branches."""
+def drive_at(show: Show, line_id: int, stop_id: int | None) -> Show:
+    """Drive the branches at a stop, or at the source (None): a passive Y becomes a boosted splitter; behind any other
+    stop one is put in that takes all its branches, an output each."""
     line = show.line(line_id)
     wiring = wiring_of(line)
-    stop = _stop(wiring, stop_id)
+    stop = _stop(wiring, stop_id) if stop_id is not None else None
     wired = [child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.AIR]
-    outputs = max(len(wired), stop.outputs or 0, 4)
-    if stop.device is Device.SPLITTER:
-        number = stop_id
-        fresh = [replace(stop, boosted=True, outputs=outputs)]
-    else:
-        number = _next_stop(line)
-        fresh = [stop, Stop(number, stop_id, device=Device.SPLITTER, label="splitter", outputs=outputs, length=1)]
+    if stop is not None and stop.device is Device.SPLITTER:
+        changed = replace(stop, boosted=True, outputs=max(len(wired), stop.outputs or 4))
+        return _put(show, _spread(replace(line, stops=tuple(changed if s is stop else s for s in line.stops)), changed))
+    number = _next_stop(line)
+    driver = Stop(number, stop_id, device=Device.SPLITTER, label="splitter", outputs=max(len(wired), 4), length=1)
     hung = {child.id: replace(child, after=number, output=at) for at, child in enumerate(wired, 1)}
-    stops = [s for held in line.stops for s in (fresh if held is stop else [hung.get(held.id, held)])]
+    stops = [] if stop is not None else [driver]
+    for held in line.stops:
+        stops += [stop, driver] if stop is not None and held is stop else [hung.get(held.id, held)]
     return _put(show, replace(line, stops=tuple(stops)))
+
+
+def spread_outputs(show: Show, line_id: int, stop_id: int) -> Show:
+    """Give each cable that hangs on a splitter an output of its own; ``EditError`` where it has not so many."""
+    line = show.line(line_id)
+    wiring = wiring_of(line)
+    splitter = _stop(wiring, stop_id)
+    wired = [child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.AIR]
+    if splitter.device is not Device.SPLITTER or len(wired) > (splitter.outputs or MOST_OUTPUTS):
+        raise EditError("It has no output for each cable: put a larger splitter there, or a second one.")
+    return _put(show, _spread(line, splitter))
+
+
+def _spread(line: Line, splitter: Stop) -> Line:
+    """The line with an output of its own for each cable on a splitter. Who has one alone keeps it."""
+    wired = [child for child in wiring_of(line).children.get(splitter.id, ()) if child.cable is not Cable.AIR]
+    most = splitter.outputs or MOST_OUTPUTS
+    given: dict[int, int] = {}
+    for child in wired:
+        if child.output is not None and child.output <= most and child.output not in given.values():
+            given[child.id] = child.output
+    free = iter(number for number in range(1, most + len(wired) + 1) if number not in given.values())
+    for child in wired:
+        if child.id not in given:
+            given[child.id] = next(free)
+    stops = tuple(replace(s, output=given[s.id]) if s.id in given else s for s in line.stops)
+    return replace(line, stops=stops)
 
 
 def half_way(show: Show, line_id: int, stop_id: int) -> Show:

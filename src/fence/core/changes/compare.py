@@ -104,7 +104,7 @@ def _told(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
 
 
 def _place(fixture: Fixture) -> str:
-    return " + ".join(map(str, fixture.patch))
+    return fixture.planned_at
 
 
 def _number(fixture: Fixture) -> str:

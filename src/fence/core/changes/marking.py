@@ -164,7 +164,7 @@ def tick_of(fixture: Fixture, step: Prep) -> str:
     if step is Prep.MODE:
         return fixture.mode
     if step in (Prep.ADDRESS, Prep.LABEL):
-        return " + ".join(map(str, fixture.patch))
+        return fixture.planned_at
     return fixture.label if step is Prep.NAME else ""
 
 

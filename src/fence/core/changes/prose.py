@@ -52,7 +52,7 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
         return any(getattr(a, attribute) != getattr(b, attribute) for a, b in changed)
 
     if any_differs("share"):
-        return f"{who} share {new.patch[0]}" if new.share else f"{who} no longer share an address"
+        return f"{who} share {new.planned_at}" if new.share else f"{who} no longer share an address"
     if any_differs("mode"):
         return _mode_words(changed)
     if any_differs("patch"):

@@ -9,14 +9,17 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Profile
 from fence.core.words.show import Position, Show, Universe
+from fence.core.words.text import LONGEST_TEXT
 
 
-def free_name(name: str, taken: Collection[str]) -> str:
-    """``name``, or ``name 2``, ``name 3`` … until it is not among ``taken``."""
-    count, free = 1, name
+def free_name(name: str, taken: Collection[str], *, most: int = LONGEST_TEXT) -> str:
+    """``name``, or ``name 2``, ``name 3`` … until it is not among ``taken``. Its end gives way to the number where it
+    would come to be longer than ``most`` characters."""
+    count, free = 1, name[:most]
     while free in taken:
         count += 1
-        free = f"{name} {count}"
+        number = f" {count}"
+        free = name[: most - len(number)] + number
     return free
 
 
@@ -30,7 +33,8 @@ def free_names(names: Iterable[str]) -> list[str]:
         free, count = name, reached.get(name, 1)
         while free in taken:
             count += 1
-            free = f"{name} {count}"
+            number = f" {count}"
+            free = name[: LONGEST_TEXT - len(number)] + number
         reached[name] = count
         taken.add(free)
         made.append(free)

@@ -10,7 +10,7 @@ from fence.core.changes.cabling import without_gone
 from fence.core.changes.records import change_each, check_known, mode_names, with_parts, with_places
 from fence.core.words.address import SLOTS, Address, bits_of
 from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
+from fence.core.words.fixture import HIGHEST_NUMBER, Fixture
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Mode, Profile
 from fence.core.words.show import Show
@@ -47,9 +47,19 @@ def labels_from(first: str, quantity: int) -> list[str]:
     return [f"{stem}{int(digits) + step:0{len(digits)}d}" for step in range(quantity)]
 
 
-def next_number(show: Show) -> int:
-    """The number after the highest in use."""
-    return max((fixture.number for fixture in show.fixtures if fixture.number is not None), default=0) + 1
+def next_number(show: Show, quantity: int = 1) -> int:
+    """The number after the highest in use; where ``quantity`` of them would run past the highest that there is, the
+    first of so many free ones in a row."""
+    used = sorted({fixture.number for fixture in show.fixtures if fixture.number is not None})
+    after = used[-1] + 1 if used else 1
+    if after + quantity - 1 <= HIGHEST_NUMBER:
+        return after
+    free = 1
+    for number in used:
+        if number - free >= quantity:
+            break
+        free = max(free, number + 1)
+    return free
 
 
 def add_fixtures(show: Show, spec: AddRun) -> Show:
@@ -67,7 +77,7 @@ def add_fixtures(show: Show, spec: AddRun) -> Show:
         raise EditError(f"{profile.title} has no mode “{spec.mode}”. Accepted: {mode_names(profile)}.")
     patches = _patches_from(spec, mode) if spec.start else _patches_free(show, spec, mode, profile)
     labels = labels_from(spec.first_label.strip(), spec.quantity)
-    first = next_number(show) if spec.first_number is None else spec.first_number
+    first = next_number(show, spec.quantity) if spec.first_number is None else spec.first_number
     added = [
         Fixture(
             id=show.next_id + step,

@@ -11,7 +11,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from heapq import heappop, heappush
 from itertools import chain
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from fence.core.checks.finding import Finding, Rule, Severity, which_parts
 from fence.core.checks.single import no_address, no_mode, unlike_sharers, unsettable, used_twice
@@ -22,6 +22,8 @@ from fence.core.words.profile import Mode
 from fence.core.words.show import Show, slot_meaning
 from fence.core.words.space import use_of
 from fence.core.words.text import counted, from_to, joined
+
+_Key = TypeVar("_Key")
 
 FULL_AT = 90
 """Percent of the slots that the desk sends from which on a universe is called nearly full. Practice, not standard."""
@@ -169,14 +171,40 @@ _Run = tuple[int, int, int, int]
 
 def _sweep(show: Show, universe: int, runs: Sequence[_Run]) -> Iterator[Finding]:
     held = _Open()
-    for run in runs:
+    for run, members in _as_one(show, runs):
         first, last, index, _ = run
         if last > SLOTS:
-            yield _past_end(show, universe, run)
+            for member in members:
+                yield _past_end(show, universe, (first, last, member, run[3]))
         held.close_before(first)
-        for other in held.met_by(run, show.fixtures[index].share):
-            yield _overlap(show, universe, other, run)
-        held.add(run, show.fixtures[index].share)
+        group = show.fixtures[index].share
+        for other, theirs in held.met_by(members, group):
+            # of one group only the own parts of a fixture can be meant
+            if theirs == members or (group and group == show.fixtures[other[2]].share):
+                here = set(members)
+                own = tuple(member for member in theirs if member in here)
+                yield _overlap(show, universe, (other, own), (run, own))
+            else:
+                yield _overlap(show, universe, (other, theirs), (run, members))
+        held.add(run, members, group)
+
+
+def _as_one(show: Show, runs: Sequence[_Run]) -> Iterator[tuple[_Run, _Members]]:
+    """The runs with the fixtures that stand there: those of a group in one place come once, at the first of them."""
+    if not any(show.fixtures[run[2]].share for run in runs):
+        for run in runs:
+            yield run, (run[2],)
+        return
+    found: dict[tuple[int, int, int, str], list[int]] = {}
+    for first, last, index, part in runs:
+        group = show.fixtures[index].share or f"\0{index}"
+        found.setdefault((first, last, part, group), []).append(index)
+    for (first, last, part, _), members in found.items():
+        yield (first, last, members[0], part), tuple(members)
+
+
+_Members = tuple[int, ...]
+"""The fixtures of a run, by their places in the show: one, or those of a group that stand there together."""
 
 
 class _Open:
@@ -185,64 +213,82 @@ class _Open:
 
     def __init__(self) -> None:
         self._ends: list[tuple[int, int]] = []
-        self._held: dict[int, tuple[_Run, str]] = {}
-        self._groups: dict[str, dict[int, _Run]] = {}
-        self._fixtures: dict[int, dict[int, _Run]] = {}
+        self._held: dict[int, tuple[_Run, _Members, str]] = {}
+        self._groups: dict[str, dict[int, tuple[_Run, _Members]]] = {}
+        self._fixtures: dict[int, dict[int, tuple[_Run, _Members]]] = {}
         self._count = 0
 
     def close_before(self, first: int) -> None:
         """Let go of the runs that end before a slot."""
         while self._ends and self._ends[0][0] < first:
             _, number = heappop(self._ends)
-            run, group = self._held.pop(number)
-            del self._groups[group][number], self._fixtures[run[2]][number]
-            if not self._groups[group]:
-                del self._groups[group]
-            if not self._fixtures[run[2]]:
-                del self._fixtures[run[2]]
+            _, members, group = self._held.pop(number)
+            _drop(self._groups, group, number)
+            for member in members:
+                _drop(self._fixtures, member, number)
 
-    def met_by(self, run: _Run, group: str) -> Iterator[_Run]:
+    def met_by(self, members: _Members, group: str) -> Iterator[tuple[_Run, _Members]]:
         """The open runs that a run meets without this being meant, in their order: those of other groups, and the other
-        parts of the same fixture."""
-        met: dict[int, _Run] = {}
-        for name, members in self._groups.items():
+        parts of the same fixtures."""
+        met: dict[int, tuple[_Run, _Members]] = {}
+        for name, others in self._groups.items():
             if not group or name != group:
-                met |= members
-        met |= self._fixtures.get(run[2], {})
+                met |= others
+        for member in members:
+            met |= self._fixtures.get(member, {})
         return iter([met[number] for number in sorted(met)])
 
-    def add(self, run: _Run, group: str) -> None:
+    def add(self, run: _Run, members: _Members, group: str) -> None:
         """Open a run."""
         number = self._count
         self._count += 1
         heappush(self._ends, (run[1], number))
-        self._held[number] = (run, group)
-        self._groups.setdefault(group, {})[number] = run
-        self._fixtures.setdefault(run[2], {})[number] = run
+        self._held[number] = (run, members, group)
+        self._groups.setdefault(group, {})[number] = (run, members)
+        for member in members:
+            self._fixtures.setdefault(member, {})[number] = (run, members)
 
 
-def _overlap(show: Show, universe: int, earlier: _Run, later: _Run) -> Finding:
-    a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
-    first, last = later[0], min(earlier[1], later[1], SLOTS)
-    if a is b:
-        opening = f"{a.label}’s own parts meet: one takes {from_to(*earlier[:2])}, another starts at {later[0]}."
-    elif earlier[0] == later[0]:
-        opening = f"{a.label} and {b.label} both start at {later[0]}."
-    elif later[1] <= earlier[1]:
-        opening = f"{b.label} at {later[0]} lies inside {a.label}, which takes {from_to(*earlier[:2])}."
+def _drop(held: dict[_Key, dict[int, tuple[_Run, _Members]]], key: _Key, number: int) -> None:
+    """Take one entry out, and what holds none any more."""
+    del held[key][number]
+    if not held[key]:
+        del held[key]
+
+
+def _overlap(show: Show, universe: int, earlier: tuple[_Run, _Members], later: tuple[_Run, _Members]) -> Finding:
+    (before, those), (behind, these) = earlier, later
+    first, last = behind[0], min(before[1], behind[1], SLOTS)
+    one, other = _called(show, those), _called(show, these)
+    if those == these:
+        label = show.fixtures[those[0]].label
+        opening = f"{label}’s own parts meet: one takes {from_to(*before[:2])}, another starts at {behind[0]}."
+        ids = tuple(show.fixtures[index].id for index in those)
     else:
-        opening = f"{a.label} ends at {earlier[1]}; {b.label} starts at {later[0]}."
+        ids = tuple(show.fixtures[index].id for index in (*those, *these))
+        if before[0] == behind[0]:
+            opening = f"{one} and {other} both start at {behind[0]}."
+        elif behind[1] <= before[1]:
+            opening = f"{other} at {behind[0]} lies inside {one}, which takes {from_to(*before[:2])}."
+        else:
+            opening = f"{one} ends at {before[1]}; {other} starts at {behind[0]}."
+    shared = _meanings(show, (*before[:2], those[0], before[3]), (*behind[:2], these[0], behind[3]), first, last)
     return Finding(
         "overlap",
         Severity.STOP,
-        f"{opening} {_meanings(show, earlier, later, first, last)}"
-        + (" Both run past the end." if min(earlier[1], later[1]) > SLOTS else ""),
-        (a.id,) if a is b else (a.id, b.id),
+        f"{opening} {shared}" + (" Both run past the end." if min(before[1], behind[1]) > SLOTS else ""),
+        ids,
         universe,
         first,
         last,
-        about=which_parts(earlier[3], later[3]),
+        about=which_parts(before[3], behind[3]),
     )
+
+
+def _called(show: Show, members: _Members) -> str:
+    """What people call a fixture, or the first of those that stand in one place, with how many share it."""
+    label = show.fixtures[members[0]].label
+    return label if len(members) == 1 else f"{label} (with {len(members) - 1} sharing its address)"
 
 
 def _meanings(show: Show, earlier: _Run, later: _Run, first: int, last: int) -> str:

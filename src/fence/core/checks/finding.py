@@ -5,6 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from zlib import crc32
+
+MOST_SPELLED = 12
+"""Fixtures that a key names one by one; of more it names the first, how many there are and a checksum of all."""
 
 
 class Severity(StrEnum):
@@ -65,18 +69,20 @@ class Finding:
         on_line = () if self.line_id is None else ("line", self.line_id, self.stop or 0)
         at_box = () if self.box is None else ("box", self.box_id or 0, self.port or 0)
         about = (self.about,) if self.about else ()
-        return "-".join(map(str, (*self._place, *on_line, *at_box, *about)))
+        ids = "-".join(map(str, self.fixtures))
+        if len(self.fixtures) > MOST_SPELLED:
+            ids = f"{self.fixtures[0]}-and-{len(self.fixtures) - 1}-{crc32(ids.encode()):08x}"
+        fixtures = (ids,) if ids else ()
+        place = (*fixtures, f"u{self.universe or 0}", self.first or 0)
+        return f"{self.rule}:" + "-".join(map(str, (*place, *on_line, *at_box, *about)))
 
     @property
     def old_key(self) -> str:
         """The key as waivers have kept it from before keys told statements apart, and lines and boxes of one name."""
         on_line = () if self.line is None else (self.line, self.stop or 0)
         at_box = () if self.box is None else ("box", self.box, self.port or 0)
-        return "-".join(map(str, (*self._place, *on_line, *at_box)))
-
-    @property
-    def _place(self) -> tuple[object, ...]:
-        return (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0)
+        place = (self.rule, *self.fixtures, f"u{self.universe or 0}", self.first or 0)
+        return "-".join(map(str, (*place, *on_line, *at_box)))
 
     @property
     def step(self) -> str:

@@ -5,7 +5,7 @@ Nothing is said of a show without lines. Limits are of the standard named, or pr
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Rule, Severity
 from fence.core.words.battery import Lasting, battery_day, packs_of
@@ -60,6 +60,7 @@ def check_lines(show: Show) -> Iterator[Finding]:
             yield from _section(show, wiring, section)
         for stop in line.stops:
             yield from _stop(show, wiring, stop)
+        yield from _at_source(show, wiring)
         yield from _senders(show, wiring)
     yield from _channels(show)
     yield from _batteries(show)
@@ -138,14 +139,8 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     if passive and len(wired) > 1:
         words = f"{line.name} splits at {name_of(show, stop)} without a driver: a boosted splitter belongs there."
         yield _found(show, line, "split-passive", Severity.CAUTION, words, stop)
-    if (
-        stop.device is Device.SPLITTER
-        and stop.boosted
-        and stop.outputs
-        and len({c.output for c in wired}) > stop.outputs
-    ):
-        words = f"{name_of(show, stop)} on {line.name} has {counted(stop.outputs, 'output')}, and more are used."
-        yield _found(show, line, "split-passive", Severity.STOP, words, stop, "outputs")
+    if not passive:
+        yield from _outputs(show, line, stop, wired)
     yield from _passing(show, wiring, stop)
     if plugs := needs_adapter(show, wiring, stop):
         words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
@@ -155,6 +150,38 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     if fixture and line.universe is not None and planned and line.universe not in planned:
         words = f"{fixture.label} is planned on U{min(planned)}, and {line.name} carries U{line.universe}."
         yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
+
+
+def _outputs(show: Show, line: Line, splitter: Stop, wired: Sequence[Stop]) -> Iterator[Finding]:
+    """Outputs of a boosted splitter: as many as there are, each with one cable."""
+    name, has = name_of(show, splitter), splitter.outputs
+    if has and (len(wired) > has or any((child.output or 1) > has for child in wired)):
+        beyond = [child for child in wired if (child.output or 1) > has]
+        words = f"{name} on {line.name} has {counted(has, 'output')}, and more are used."
+        if beyond and len(wired) <= has:
+            hangs = f"{name_of(show, beyond[0])} hangs on output {beyond[0].output}"
+            words = f"{hangs} of {name} on {line.name}, which has {counted(has, 'output')}."
+        yield _found(show, line, "split-passive", Severity.STOP, words, splitter, "outputs")
+    by_output: dict[int | None, list[Stop]] = {}
+    for child in wired:
+        by_output.setdefault(child.output, []).append(child)
+    for output, heads in by_output.items():
+        if len(heads) > 1:
+            where = f"output {output}" if output else "one output"
+            names = joined([name_of(show, head) for head in heads])
+            words = f"{names} all hang" if len(heads) > 2 else f"{names} both hang"
+            words += f" on {where} of {name} on {line.name}: an output takes one cable."
+            yield _found(show, line, "split-passive", Severity.CAUTION, words, heads[1], "one output")
+
+
+def _at_source(show: Show, wiring: Wiring) -> Iterator[Finding]:
+    """Two cables out of the socket at which a line starts."""
+    wired = [stop for stop in wiring.children.get(None, ()) if stop.cable is not Cable.AIR]
+    if len(wired) > 1:
+        line, names = wiring.line, joined([name_of(show, stop) for stop in wired])
+        words = f"{line.name} leaves its source by {len(wired)} cables, to {names}: a socket takes one. "
+        words += "A boosted splitter belongs there."
+        yield _found(show, line, "split-passive", Severity.CAUTION, words, wired[1], "source")
 
 
 def _passing(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:

@@ -46,7 +46,7 @@ def check_record(show: Show) -> Iterator[Finding]:
 
 def _differs(fixture: Fixture) -> Finding:
     """One finding a fixture: each has its own cause. Where a reason is noted it is no more than a note."""
-    plan = " + ".join(map(str, fixture.patch))
+    plan = fixture.planned_at
     words = f"{fixture.label} says {stands_words(fixture)}; the plan says {plan}, {fixture.mode}."
     reason = fixture.read_back.reason if fixture.read_back else ""
     if reason:

@@ -83,7 +83,7 @@ def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterato
     assert mode is not None
     if member.patch != lead.patch:
         about = "address"
-        reason = f"{lead.label} is at {lead.patch[0]}, {member.label} at {member.patch[0]}"
+        reason = f"{lead.label} is at {lead.planned_at}, {member.label} at {member.planned_at}"
     elif (member.profile, member.mode) != (lead.profile, lead.mode):
         alike = bool(mode.functions) and mode.functions == lead_mode.functions
         if member.profile != lead.profile and alike:

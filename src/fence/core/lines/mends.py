@@ -25,6 +25,7 @@ class Way(StrEnum):
     SPLITTER = "splitter"
     DMX_CABLE = "dmx cable"
     DRIVER = "driver"
+    OUTPUTS = "outputs"
     HALF_WAY = "half way"
     PASSES_RDM = "passes rdm"
     LINK = "link"
@@ -35,7 +36,7 @@ class Way(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class LineStep:
-    """A step on a line that mends a finding."""
+    """A step on a line that mends a finding; ``stop`` 0 is its source."""
 
     way: Way
     line: int
@@ -52,17 +53,12 @@ class LineMend:
     step: LineStep
 
 
-def line_named(show: Show, name: str | None) -> Line | None:
-    """The line of that name, if there is one."""
-    return next((line for line in show.lines if line.name == name), None)
-
-
 def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
     """The ways out of a finding about a line, the first the one to take as a rule."""
     if finding.rule == "not-on-line":
         yield from _ways_on(show, finding)
         return
-    line = line_named(show, finding.line)
+    line = show.line_by_id.get(finding.line_id) if finding.line_id is not None else None
     if line is None or finding.stop is None:
         return
     stop = wiring_of(line).by_id.get(finding.stop)
@@ -92,8 +88,8 @@ def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
                 f"Hang {name} on {target.name}", words, LineStep(Way.REHANG, line.id, stop.id, (stop.fixture,))
             )
         yield LineMend(f"Take {name} off {line.name}", "It stays in the rig.", LineStep(Way.TAKE_OFF, line.id, stop.id))
-    elif finding.rule == "split-passive" and finding.severity != "stop":
-        yield LineMend(f"Drive the branches at {name}", "A section each.", LineStep(Way.DRIVER, line.id, stop.id))
+    elif finding.rule == "split-passive":
+        yield from _apart(show, line, stop, finding.about)
     elif finding.rule == "hop-length":
         words = "A driver in the middle makes two hops of it."
         yield LineMend(f"Put a driver half way to {name}", words, LineStep(Way.HALF_WAY, line.id, stop.id))
@@ -124,6 +120,20 @@ def _ways_on(show: Show, finding: Finding) -> Iterator[LineMend]:
         if universes == {line.universe}:
             text = f"Hang them on {line.name}, behind its last stop"
             yield LineMend(text, "It carries their universe.", LineStep(Way.HANG_ON, line.id, 0, finding.fixtures))
+
+
+def _apart(show: Show, line: Line, stop: Stop, about: str) -> Iterator[LineMend]:
+    """Ways to give each cable an output that drives it."""
+    if about == "source":
+        text = "Put a boosted splitter at the source"
+        yield LineMend(text, "A section for each cable.", LineStep(Way.DRIVER, line.id, 0))
+    elif about in ("outputs", "one output"):
+        splitter = stop if about == "outputs" else wiring_of(line).by_id[stop.after or stop.id]
+        text = f"Give each cable at {name_of(show, splitter)} an output of its own"
+        yield LineMend(text, "The first ones that are free.", LineStep(Way.OUTPUTS, line.id, splitter.id))
+    else:
+        text = f"Drive the branches at {name_of(show, stop)}"
+        yield LineMend(text, "A section each.", LineStep(Way.DRIVER, line.id, stop.id))
 
 
 def _far_half(line: Line, first: Stop) -> Stop | None:
@@ -171,7 +181,9 @@ def take(show: Show, step: LineStep) -> Show:
         case Way.SPLITTER:
             return cabling.insert(show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4)
         case Way.DRIVER:
-            return cabling.drive_at(show, step.line, step.stop)
+            return cabling.drive_at(show, step.line, step.stop or None)
+        case Way.OUTPUTS:
+            return cabling.spread_outputs(show, step.line, step.stop)
         case Way.HALF_WAY:
             return cabling.half_way(show, step.line, step.stop)
         case Way.PASSES_RDM:

@@ -71,9 +71,9 @@ def box_named(show: Show, name: str | None) -> Box | None:
 
 def box_mends(show: Show, finding: Finding) -> Iterator[BoxMend]:
     """The ways out of a finding about the network, the first the one to take as a rule."""
-    box = box_named(show, finding.box)
+    box = show.box_by_id.get(finding.box_id) if finding.box_id is not None else None
     port = box.port(finding.port) if box and finding.port is not None else None
-    line = next((held for held in show.lines if held.name == finding.line), None)
+    line = show.line_by_id.get(finding.line_id) if finding.line_id is not None else None
     if line is not None:
         yield from _start_elsewhere(show, finding, line, box, port)
     elif finding.rule == "port-universe":

@@ -89,7 +89,7 @@ def _added(show: Show, fresh: Sequence[Said], charts: Mapping[tuple[str, str], P
     labels = {fixture.label for fixture in show.fixtures}
     made: dict[int, str] = {}
     fixtures = list(show.fixtures)
-    number = edits.next_number(show)
+    number = edits.next_number(show, max(1, len(fresh)))
     for one in sorted(fresh, key=lambda one: (one.universe or 0, one.title, plain(one.label), one.identity)):
         profile = type_of(one, show.profiles)
         if profile is None:

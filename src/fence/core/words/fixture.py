@@ -9,6 +9,8 @@ from fence.core.words.patch import Patch
 from fence.core.words.record import Proof, ReadBack, SetTo, Tick
 from fence.core.words.text import LONGEST_TEXT, check_text, check_whole
 
+HIGHEST_NUMBER = 999_999_999
+"""Highest number that people may give a fixture."""
 HIGHEST_ID = 2**53 - 1
 """Highest fixture id: whole numbers up to here are exact in every program that reads JSON."""
 
@@ -47,7 +49,7 @@ class Fixture:
             self._check_words()
         check_whole("fixture id", self.id, 1, HIGHEST_ID)
         if self.number is not None:
-            check_whole("fixture number", self.number, 0, 999_999_999)
+            check_whole("fixture number", self.number, 0, HIGHEST_NUMBER)
         if not self.patch:
             raise EditError(f"{self.label} has no patch entry: there is one for each part of its mode.")
 
@@ -65,6 +67,11 @@ class Fixture:
     def universe(self) -> int | None:
         """Universe of its first part."""
         return self.patch[0].universe
+
+    @property
+    def planned_at(self) -> str:
+        """Where it is planned, part by part, such as ``U1 001`` or ``U1 001 + U2 040``."""
+        return " + ".join(map(str, self.patch))
 
     @property
     def start(self) -> int | None:

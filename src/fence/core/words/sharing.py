@@ -75,4 +75,4 @@ def moving(show: Show, ids: Collection[int]) -> list[Fixture]:
 def check_free(fixture: Fixture) -> None:
     """Raise ``EditError`` for a fixture that is pinned."""
     if fixture.pinned:
-        raise EditError(f"{fixture.label} is pinned at {fixture.patch[0]}: take the pin out before it is moved.")
+        raise EditError(f"{fixture.label} is pinned at {fixture.planned_at}: take the pin out before it is moved.")

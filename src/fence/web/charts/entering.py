@@ -13,7 +13,6 @@ from pydantic import ValidationError
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
-from fence.core.changes.edits import free_name
 from fence.core.charts.draft import Draft, Taken, profile_from
 from fence.core.charts.reading import MOST_ANSWERS, MOST_WORDS, read_chart_text
 from fence.core.charts.remarks import check_chart, repeated
@@ -23,7 +22,7 @@ from fence.core.charts.writing import write_chart_text
 from fence.core.words.errors import ChartError, EditError, FenceError
 from fence.core.words.profile import Function, Mode, Profile, Setter, SetterKind
 from fence.core.words.show import Show
-from fence.core.words.text import slug
+from fence.core.words.text import LONGEST_ID, slug
 from fence.formats.chart_sheets import ACCEPTED, read_chart_file
 from fence.formats.errors import MOST_BYTES, FileError
 from fence.store.drafts import Drafts
@@ -343,4 +342,5 @@ def free_id(maker: str, model: str) -> str:
     """An id for a new chart that none on the shelf or retired has."""
     stem = slug(f"{maker} {model}", "chart")
     taken = {chart.profile.id for retired in (False, True) for chart in library().charts(retired=retired)}
-    return free_name(stem, taken).replace(" ", "-")
+    names = (f"{stem[: LONGEST_ID - len(str(n)) - 1]}-{n}" for n in range(2, len(taken) + 3))
+    return stem if stem not in taken else next(name for name in names if name not in taken)

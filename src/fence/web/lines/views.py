@@ -12,7 +12,6 @@ from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.changes import edits
 from fence.core.changes.prose import describe
 from fence.core.checks import analyse
-from fence.core.lines.mends import line_named
 from fence.core.words.errors import EditError
 from fence.core.words.line import Cable, Device, Plug, Power, Source
 from fence.core.words.show import Show
@@ -36,7 +35,8 @@ def index(show_id: int) -> str:
     """All lines as pictures; what is picked beside them."""
     saved = load(show_id)
     line_id = request.args.get("line", type=int)
-    if line_id is None and (named := line_named(saved.show, request.args.get("name"))):
+    name = request.args.get("name")
+    if line_id is None and (named := next((line for line in saved.show.lines if line.name == name), None)):
         line_id = named.id
     columns = ON_A_DESK if asked_rails() == WIDE else ON_A_PHONE
     page = lines_page(saved.show, saved.analysis, columns, line_id, request.args.get("stop", type=int))

@@ -95,7 +95,7 @@ def question(show: Show, fixture: Fixture, look: Look) -> Question:
     seen = expected(mode, look) if mode else None
     mine = looks(show, fixture)
     at = mine.index(look) if look in mine else 0
-    where = " + ".join(map(str, fixture.patch))
+    where = fixture.planned_at
     position = next((one for one in show.positions if one.name == fixture.position), None)
     return Question(
         fixture,

@@ -24,7 +24,7 @@ def index(show_id: int, fixture_id: int) -> BaseResponse:
     printed = request.args.get("a", "")[:1000]
     if printed and printed != address_code(fixture):
         told = " + ".join(f"U{universe} {slot.zfill(3)}" for universe, _, slot in map(_halves, printed.split("+")))
-        now = " + ".join(map(str, fixture.patch))
+        now = fixture.planned_at
         flash(f"This label is old: it says {told}. The plan says {now} now: print it again.", "stop")
     return redirect(url_for("card.index", show_id=show_id, fixture_id=fixture_id))
 

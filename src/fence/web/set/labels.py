@@ -162,7 +162,7 @@ def _label(saved: SavedShow, fixture: Fixture, base: str) -> Label:
     return Label(
         number="" if fixture.number is None else str(fixture.number),
         name=fixture.label,
-        address=" + ".join(map(str, fixture.patch)),
+        address=fixture.planned_at,
         mode=fixture.mode,
         kind=profile.title if profile else "",
         position=fixture.position,
