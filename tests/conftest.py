@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import re
+from atexit import register
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from shutil import copyfile
+from shutil import copyfile, rmtree
+from tempfile import mkdtemp
 from time import monotonic, sleep
 
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
-from hypothesis import HealthCheck, settings
+from hypothesis import settings
+from jinja2 import FileSystemBytecodeCache
 from werkzeug.test import TestResponse
 
 from fence.cli.serving import make_demo
@@ -20,11 +23,15 @@ from fence.store.shows import ShowStore
 from fence.web import create_app
 from fence.web.app import attach
 from fence.web.rdm.work import Work, Works
+from tests.examples import USUAL, examples
 
-SLOW = [HealthCheck.too_slow, HealthCheck.data_too_large]
-settings.register_profile("fence", deadline=None, max_examples=80, suppress_health_check=[HealthCheck.too_slow])
-settings.register_profile("deep", deadline=None, max_examples=1000, suppress_health_check=SLOW)
+settings.register_profile("fence", examples(USUAL))
 settings.load_profile("fence")
+
+COMPILED = mkdtemp(prefix="fence-templates-")
+"""Many applications are made in one run: their templates are compiled once."""
+Flask.jinja_options = {"bytecode_cache": FileSystemBytecodeCache(COMPILED)}
+register(lambda: rmtree(COMPILED, ignore_errors=True))
 
 
 @pytest.fixture

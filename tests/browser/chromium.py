@@ -54,10 +54,14 @@ def chromium(width: int = 1280, height: int = 800, downloads: Path | None = None
 
 
 @contextmanager
-def serving(database: Path, *, demo: bool = True, names: Sequence[str] = ()) -> Iterator[str]:
-    """Fence on a free loopback port; gives its address."""
+def serving(
+    database: Path, *, demo: bool = True, furnished: Path | None = None, names: Sequence[str] = ()
+) -> Iterator[str]:
+    """Fence on a free loopback port; gives its address. The demo is made, or copied from a database that has it."""
+    if furnished is not None:
+        shutil.copyfile(furnished, database)
     app = create_app(database, names=names)
-    if demo:
+    if demo and furnished is None:
         make_demo(app.extensions["fence_pages"].store)
     server = Server(app, "127.0.0.1", 0)
     app.config["BASES"] = tuple(f"http://{name}:{server.port}" for name in names)

@@ -75,9 +75,9 @@ class Page:
 
 
 @pytest.fixture
-def page(browser: Chrome, tmp_path: Path) -> Iterator[Page]:
+def page(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Page]:
     """A browser on its own demo; the console must stay free of errors."""
-    with serving(tmp_path / "browser.db") as base:
+    with serving(tmp_path / "browser.db", furnished=furnished) as base:
         browser.delete_all_cookies()
         found = Page(browser, base)
         found.complaints()  # what the page of the test before said when its server had ended

@@ -59,9 +59,10 @@ def store(tmp_path: Path) -> Iterator[ShowStore]:
 
 
 @pytest.fixture
-def phone(browser: Chrome, tmp_path: Path) -> Iterator[Phone]:
+def phone(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Phone]:
     """A phone held upright on a served demo, through a gate."""
-    with serving(tmp_path / "crew.db") as base, gate(int(base.rpartition(":")[2])) as way:
+    served = serving(tmp_path / "crew.db", furnished=furnished)
+    with served as base, gate(int(base.rpartition(":")[2])) as way:
         browser.delete_all_cookies()
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", NARROW)
         found = Phone(browser, way.base)
@@ -150,10 +151,10 @@ def test_the_plan_changed_while_the_phone_was_away(phone: Phone, store: ShowStor
     phone.sees("300", "[data-address]")
 
 
-def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(browser: Chrome, tmp_path: Path) -> None:
+def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(browser: Chrome, tmp_path: Path, furnished: Path) -> None:
     """By keys: the code is read off, the crew joins on its phone, sees no button of the plan, marks under its name, and
     is out with the next click once the owner ends its log-in."""
-    with serving(tmp_path / "door.db", names=("fence.test",)) as base:
+    with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         store = ShowStore(open_engine(tmp_path / "door.db"))
         page = Page(browser, base)
         browser.delete_all_cookies()
@@ -229,10 +230,10 @@ def test_two_crews_do_not_climb_to_the_same_truss(phone: Phone, store: ShowStore
     phone.sees("Load it again", "#here")
 
 
-def test_the_door_is_read_and_touched_by_everyone(browser: Chrome, tmp_path: Path) -> None:
+def test_the_door_is_read_and_touched_by_everyone(browser: Chrome, tmp_path: Path, furnished: Path) -> None:
     """Log-in, invitation, own page and people: no serious violation in either theme, a ring on whatever has the focus,
     nothing too small for a thumb or wider than a phone, with long names."""
-    with serving(tmp_path / "door.db", names=("fence.test",)) as base:
+    with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         page = Page(browser, base)
         browser.delete_all_cookies()
         code = page_owner_code(tmp_path)

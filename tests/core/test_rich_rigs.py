@@ -8,7 +8,7 @@ from dataclasses import replace
 from itertools import combinations, product
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.addressing.mends import Unpin, apply_mend, mends_for
@@ -33,6 +33,7 @@ from fence.core.words.sharing import mover_of, movers_in
 from fence.core.words.show import Show, Universe
 from fence.store.rows import DIFFERENCE
 from tests.core.changes.test_edits import some_edit
+from tests.examples import examples
 from tests.rigs import rich_rigs
 
 Slots = set[tuple[int, int]]
@@ -110,7 +111,7 @@ def test_the_worst_are_kept(show: Show, most: int) -> None:
     assert [finding.severity.rank for finding in kept] == worst
 
 
-@settings(max_examples=200)
+@examples(120)
 @given(rich_rigs())
 def test_a_mend_never_fails_and_never_clashes(show: Show) -> None:
     """Each mend that is offered can be taken, makes no stop that was not there, and ends what it is offered for."""

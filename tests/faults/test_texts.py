@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.charts.draft import Taken
@@ -14,6 +14,7 @@ from fence.core.charts.reading import MOST_CHARACTERS, MOST_LINES, read_chart_te
 from fence.core.charts.sheet import MOST_MODES
 from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
+from tests.examples import examples
 
 SIZE = 200_000
 LARGEST_ANSWER = 2_000_000
@@ -84,7 +85,7 @@ PIECES = st.sampled_from(
 )  # fmt: skip
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(st.lists(PIECES, min_size=1, max_size=12), st.sampled_from([50, 400, SIZE]))
 def test_any_pattern_repeated_is_read(pieces: list[str], size: int) -> None:
     """Whatever is repeated, every line is read, or it is said that it is not; modes stay within their limits."""

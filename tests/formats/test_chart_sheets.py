@@ -7,13 +7,14 @@ import zipfile
 from datetime import date
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from fence.core.charts.reading import read_chart_text
 from fence.formats.chart_sheets import MOST_SHEETS, read_chart_file
 from fence.formats.errors import FileError
+from tests.examples import examples
 
 Rows = list[list[object]]
 
@@ -99,7 +100,7 @@ def test_more_sheets_than_are_read_are_told() -> None:
 WHOLE = workbook({"Lean": LEAN, "Full": FULL})
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(st.data())
 def test_damaged_workbooks_are_refused_or_read(data: st.DataObject) -> None:
     """Whatever is changed in a workbook, it is text or one message."""

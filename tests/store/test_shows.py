@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from sqlalchemy import text
 
@@ -28,6 +28,7 @@ from fence.store.errors import DatabaseFileError
 from fence.store.shows import NoSuchShow, SavedShow, ShowStore, StaleShow
 from fence.store.tables import Base
 from tests.core.changes.test_edits import some_edit
+from tests.examples import examples
 
 
 def reopened(store: ShowStore) -> ShowStore:
@@ -35,7 +36,7 @@ def reopened(store: ShowStore) -> ShowStore:
     return ShowStore(store.engine)
 
 
-@settings(max_examples=25)
+@examples(12)
 @given(st.data())
 def test_any_edits_are_saved_undone_and_redone(tmp_path_factory: pytest.TempPathFactory, data: st.DataObject) -> None:
     """After every save, undo and redo the file holds just the show that is in memory, also after a restart."""

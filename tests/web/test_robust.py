@@ -6,7 +6,7 @@ import threading
 from pathlib import Path
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, given
 from hypothesis import strategies as st
 
 from fence.core.checks import RULES, check
@@ -14,6 +14,7 @@ from fence.demo import demo_show
 from fence.store.shows import ShowStore
 from fence.web import create_app
 from tests.conftest import Visitor
+from tests.examples import examples
 
 words = st.one_of(
     st.text(max_size=12),
@@ -69,7 +70,7 @@ def rough(tmp_path_factory: pytest.TempPathFactory) -> Visitor:
     return Visitor(app.test_client())
 
 
-@settings(max_examples=100, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+@examples(60, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 @given(st.data())
 def test_no_form_ever_fails_without_words(rough: Visitor, data: st.DataObject) -> None:
     """Any values in any form give a page, a redirect or a refusal, and the show can still be read."""
@@ -136,7 +137,7 @@ NAMES = [
 ]
 
 
-@settings(max_examples=80, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@examples(40, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.sampled_from(QUERIES), st.dictionaries(st.sampled_from(NAMES), words, max_size=6))
 def test_no_address_of_a_page_ever_fails(rough: Visitor, path: str, query: dict[str, str]) -> None:
     """Any words behind a page's address give a page or a refusal."""

@@ -9,11 +9,12 @@ from pathlib import Path
 from uuid import UUID
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.words.box import Use
 from fence.wire import artnet, sacn
+from tests.examples import examples
 
 PORTS = st.builds(
     artnet.ReplyPort, st.sampled_from([Use.OUT, Use.IN]), st.integers(0, 32_767), st.just(False)
@@ -58,7 +59,7 @@ def mutated(draw: st.DrawFn) -> bytes:
     return bytes(data[: draw(st.integers(0, len(data)))]) + draw(st.binary(max_size=40))
 
 
-@settings(max_examples=5000, deadline=None)
+@examples(2000)
 @given(st.one_of(mutated(), mutated(), st.binary(max_size=1600)))
 def test_anything_is_read_or_refused(data: bytes) -> None:
     """Nothing raises, whatever its lengths claim; what is taken is in range and printable."""

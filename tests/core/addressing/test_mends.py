@@ -6,7 +6,7 @@ import random
 from dataclasses import replace
 from itertools import combinations, product
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.addressing import Repair, RepairOptions, repair_rig
@@ -20,6 +20,7 @@ from fence.core.words.desk import Desk
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
 from fence.demo import demo_show
+from tests.examples import examples
 from tests.rigs import rig, rigs
 
 
@@ -89,7 +90,7 @@ def without_shares(show: Show) -> Show:
     return Show(show.name, fixtures, show.profiles, show.universes, next_id=show.next_id)
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(rigs(most=9, universes=2).map(without_shares))
 def test_a_repair_keeps_as_many_as_brute_force(show: Show) -> None:
     """The number of fixtures left where they are is the largest possible; nothing pinned moves."""
@@ -149,7 +150,7 @@ def fewest_moves(show: Show) -> int | None:
     return best
 
 
-@settings(max_examples=120)
+@examples(120)
 @given(small_rows)
 def test_a_repair_never_claims_too_much(rows: list[tuple[int, int, bool]]) -> None:
     """In one tight universe no repair beats trying everything, and one that is called proven equals it."""

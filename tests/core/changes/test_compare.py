@@ -7,7 +7,7 @@ from contextlib import suppress
 from datetime import UTC, datetime
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.changes import edits
@@ -19,6 +19,7 @@ from fence.core.words.record import Witness
 from fence.core.words.show import Show
 from fence.demo import clean_show
 from fence.formats.show_json import write_show_json
+from tests.examples import examples
 from tests.rigs import rich_rigs
 
 BY = Witness("Crew", datetime(2026, 11, 28, 12, tzinfo=UTC))
@@ -58,7 +59,7 @@ def changed_at_random(data: st.DataObject, show: Show) -> Show:
     return show
 
 
-@settings(max_examples=250, deadline=None)
+@examples(100)
 @given(st.data())
 def test_a_comparison_is_that_of_the_two_files(data: st.DataObject) -> None:
     """Which were added, removed, moved, given another mode; to be set again are those that the walk begins with."""
@@ -93,7 +94,7 @@ def test_what_was_set_and_moved_since_has_to_be_set_again() -> None:
     assert found.words == f"from {one.patch[0]} to U4 400, set"
 
 
-@settings(max_examples=120, deadline=None)
+@examples(60)
 @given(st.data())
 def test_going_back_brings_the_plan_and_keeps_what_was_done(data: st.DataObject) -> None:
     """The plan is the earlier one to the last field, facts are those of now, and no id is given twice."""

@@ -8,11 +8,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.charts.reading import read_chart_text
 from fence.core.words.profile import Function
+from tests.examples import examples
 
 NAMES = {
     "Pan": Function.PAN, "Tilt": Function.TILT, "Master dimmer": Function.DIMMER, "Red": Function.RED,
@@ -133,7 +134,7 @@ SHAPES = {
 }  # fmt: skip
 
 
-@settings(max_examples=400, deadline=None)
+@examples(100)
 @given(charts, st.sampled_from(sorted(SHAPES)))
 def test_a_chart_in_any_shape_is_read_as_it_was_written(chart: list[Line], shape: str) -> None:
     """Functions, their order, and all levels with their meanings; nothing is doubted, and no level is a channel."""
@@ -143,7 +144,7 @@ def test_a_chart_in_any_shape_is_read_as_it_was_written(chart: list[Line], shape
     assert read == [(NAMES[line.name], line.levels) for line in chart], SHAPES[shape](chart)
 
 
-@settings(max_examples=200, deadline=None)
+@examples(100)
 @given(st.lists(charts, min_size=2, max_size=4), st.sampled_from(["\t", ";", "|", "   "]), st.booleans())
 def test_modes_in_columns_are_read_as_they_were_written(modes: list[list[Line]], mark: str, name_first: bool) -> None:
     """A function a row, its number in each mode in a column of its own, a dash where a mode lacks it."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.changes import edits
@@ -17,12 +17,13 @@ from fence.core.words.record import Witness
 from fence.core.words.show import Show
 from fence.demo import demo_show
 from fence.formats.show_json import read_show_json, write_show_json
+from tests.examples import examples
 from tests.rigs import rich_rigs
 
 BY = Witness("House crew", datetime(2026, 11, 28, 12, tzinfo=UTC))
 
 
-@settings(max_examples=120, deadline=None)
+@examples(120)
 @given(rich_rigs(), st.data())
 def test_what_is_let_stand_leaves_the_count_and_nothing_else(show: Show, data: st.DataObject) -> None:
     """The findings are those of before without the one, which is listed with its reason; taking back brings it."""

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from itertools import product
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.lines.pieces import make_up
+from tests.examples import examples
 
 
 def brute(hops: list[int], stock: dict[int, int]) -> tuple[int, int, int]:
@@ -38,7 +39,7 @@ def brute(hops: list[int], stock: dict[int, int]) -> tuple[int, int, int]:
     return min(best.values())
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(
     st.lists(st.integers(1, 24), min_size=1, max_size=6),
     st.dictionaries(st.integers(1, 12), st.integers(0, 3), min_size=1, max_size=4),

@@ -8,7 +8,7 @@ from itertools import combinations, permutations
 from math import ceil
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.changes import edits
@@ -22,6 +22,7 @@ from fence.core.words.ground import DESK, Distance, Ground
 from fence.core.words.line import Cable, Device
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
+from tests.examples import examples
 
 LAMP = Profile("lamp", "Trowel", "Lamp", (Mode("m", (Part(1),)),), connectors_in="5-pin", connectors_out="5-pin")
 HEAVY = replace(LAMP, id="heavy", unit_load=3, connectors_in="3-pin", connectors_out="3-pin")
@@ -99,7 +100,7 @@ def few_places(draw: st.DrawFn) -> tuple[list[list[float]], list[bool], int, int
     return far, heavy, draw(st.integers(4, 9)), draw(st.integers(2, 3)), draw(st.integers(1, 2))
 
 
-@settings(max_examples=120, deadline=None)
+@examples(50)
 @given(few_places())
 def test_small_plans_are_the_best_there_are(
     drawn: tuple[list[list[float]], list[bool], int, int, int],
@@ -133,7 +134,7 @@ def rich_places(draw: st.DrawFn) -> tuple[Show, Wanted]:
     return rig(places, Ground(ways, 0, draw(st.sampled_from([None, 1, 3]))), universe=draw(st.integers(1, 3))), wanted
 
 
-@settings(max_examples=60, deadline=None)
+@examples(40)
 @given(rich_places())
 def test_a_plan_keeps_what_can_be_kept(drawn: tuple[Show, Wanted]) -> None:
     """Every fixture hangs on one line of its universe; no driver feeds too much; ends are closed, plugs meet."""

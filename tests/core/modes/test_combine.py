@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise, product
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.addressing.packing import pack
@@ -19,6 +19,7 @@ from fence.core.words.needs import FEATURES, ModeSchool, Need, Scope, features_o
 from fence.core.words.profile import Channel, Function, Mode, Part, Profile
 from fence.core.words.show import Show, Universe
 from fence.library import shipped_profiles
+from tests.examples import examples
 
 WASH = next(profile for profile in shipped_profiles() if profile.id == "tansy-pond-wash")
 HEAD = next(profile for profile in shipped_profiles() if profile.id == "teasel-sway")
@@ -155,7 +156,7 @@ def empty_bins(show: Show, universes: int) -> list[int]:
     return bins
 
 
-@settings(max_examples=300)
+@examples(100)
 @given(TYPES, CHOSEN, RESERVED, st.integers(1, 4))
 def test_combination_within_universes(
     sizes: list[list[int]], chosen: list[int], reserved: set[int], universes: int
@@ -178,7 +179,7 @@ def test_combination_within_universes(
         assert fits_somehow(tuple(sorted((mode.footprint for mode in modes if mode), reverse=True)), bins)
 
 
-@settings(max_examples=150)
+@examples(100)
 @given(TYPES, CHOSEN, RESERVED)
 def test_combination_of_fewest_universes(sizes: list[list[int]], chosen: list[int], reserved: set[int]) -> None:
     """With the smallest modes the number of universes is the least that any packing takes."""

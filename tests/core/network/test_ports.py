@@ -6,7 +6,7 @@ from dataclasses import replace
 from itertools import product
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.changes import edits
@@ -16,6 +16,7 @@ from fence.core.words.box import Box, Numbering, Port, Use
 from fence.core.words.line import Line, Source
 from fence.core.words.show import Show
 from fence.demo import clean_show
+from tests.examples import examples
 from tests.rigs import rig
 
 Plan = dict[tuple[int, int], int | None]
@@ -103,7 +104,7 @@ def given_plan(show: Show) -> Plan:
     return {(b.id, p.number): p.universe for b in show.boxes for p in b.ports if p.use == "out"}
 
 
-@settings(max_examples=300, deadline=None)
+@examples(150)
 @given(small_nets())
 def test_no_plan_is_better(show: Show) -> None:
     """On small networks as good as the best of all plans, and it says that this is proven."""

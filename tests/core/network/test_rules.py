@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.checks import findings_of
@@ -18,6 +18,7 @@ from fence.core.words.line import Line, Source
 from fence.core.words.show import Show
 from fence.demo import demo_show
 from tests.core.network.nets import networks
+from tests.examples import examples
 from tests.rigs import rig
 
 Seen = tuple[str, str, str, int | None]
@@ -181,7 +182,7 @@ def naive_bad(box: Box) -> bool:
     return number & mask in (0, mask) or number >> 24 == 0 or number >> 24 >= 224
 
 
-@settings(max_examples=600, deadline=None)
+@examples(250)
 @given(networks())
 def test_the_rules_say_what_a_second_reading_says(show: Show) -> None:
     """On random desks, boxes, ports, masks and lines: the same findings, no more and no fewer."""
@@ -189,7 +190,7 @@ def test_the_rules_say_what_a_second_reading_says(show: Show) -> None:
     assert found == Counter(naive(show))
 
 
-@settings(max_examples=150, deadline=None)
+@examples(80)
 @given(networks())
 def test_every_way_out_ends_its_finding(show: Show) -> None:
     """A mend ends what it was offered for, unless that is a number that somebody else must make room for."""

@@ -6,7 +6,7 @@ from itertools import product
 from math import hypot
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.simulation.matching import (
@@ -25,6 +25,7 @@ from fence.core.simulation.practice import seen_of
 from fence.core.words.errors import EditError
 from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Range
 from fence.library import shipped_profiles
+from tests.examples import examples
 
 STEPS = (0, 64, 128, 192, 255)
 TARGETS = st.one_of(
@@ -50,7 +51,7 @@ def naive(functions: list[Function], levels: tuple[int, ...]) -> Point | None:
     return (4 * big_x / total, 9 * big_y / total) if total else None
 
 
-@settings(max_examples=150, deadline=None)
+@examples(150)
 @given(st.lists(st.sampled_from(list(MODEL)), min_size=1, max_size=5, unique=True), TARGETS)
 def test_never_worse_than_a_search_over_a_grid(functions: list[Function], target: Point) -> None:
     """Whatever emitters and colour: no mix of five levels each comes nearer, and what is said of it is so."""

@@ -6,7 +6,7 @@ from dataclasses import replace
 from random import Random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.changes import edits
@@ -24,6 +24,7 @@ from fence.core.words.record import Witness
 from fence.core.words.show import Show
 from fence.demo import clean_show, on_site_show, on_site_steps
 from fence.library import shipped_profiles
+from tests.examples import examples
 
 MODES = [(p, m) for p in shipped_profiles() for m in p.modes if m.footprint and m.parts[0].channels]
 COLOURS = [Function.RED, Function.GREEN, Function.BLUE, Function.WHITE, Function.AMBER]
@@ -65,7 +66,7 @@ def naive_light(mode: Mode, levels: bytes) -> float:
     return gate * (1.0 if dimmer is None else dimmer) * (max(colours) if colours else 1.0)
 
 
-@settings(max_examples=300)
+@examples(150)
 @given(st.lists(charts(), min_size=1, max_size=6), st.data())
 def test_each_takes_its_own_slots(modes: list[Mode], data: st.DataObject) -> None:
     """On random charts, addresses and frames: the light of each fixture is that of a naive reading of its own slots,
@@ -219,7 +220,7 @@ def test_every_shipped_mode_is_brought_up(profile: Profile, mode: Mode) -> None:
             assert max(seen.colour) == seen.colour[place], (profile.id, mode.name, look, seen.colour)
 
 
-@settings(max_examples=200)
+@examples(100)
 @given(st.one_of(charts(), st.sampled_from([mode for _, mode in MODES])), st.data())
 def test_many_at_once_see_what_one_sees(mode: Mode, data: st.DataObject) -> None:
     """Columns of levels give the very colours and words that each row gives by itself, number by number."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.checks import check
@@ -15,6 +15,7 @@ from fence.core.words.errors import EditError
 from fence.core.words.ground import Ground
 from fence.core.words.line import Cable, Device, Line, Power, Stop
 from tests.core.lines.test_plan import AIRY, rig
+from tests.examples import examples
 
 
 @st.composite
@@ -68,7 +69,7 @@ def simulate(packs: list[Pack], day: Day, chargers: int | None) -> tuple[list[di
     return seen, morning
 
 
-@settings(max_examples=80, deadline=None)
+@examples(80)
 @given(days())
 def test_two_days_are_as_they_run_minute_by_minute(drawn: tuple[list[Pack], Day]) -> None:
     """Levels at the ends and in the morning, when the reserve begins, when it is flat: to the minute."""
@@ -93,7 +94,7 @@ def test_two_days_are_as_they_run_minute_by_minute(drawn: tuple[list[Pack], Day]
         assert any(level < 1 - 1e-9 and p.charge for level, p in zip(full, packs, strict=True))
 
 
-@settings(max_examples=80, deadline=None)
+@examples(80)
 @given(days())
 def test_charging_until_doors_and_swapping_carry_through_the_day(drawn: tuple[list[Pack], Day]) -> None:
     """Put on charge at the latest time it ends on the reserve, five minutes later below it; with the swaps never."""
