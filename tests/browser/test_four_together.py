@@ -24,6 +24,7 @@ from fence.store.database import open_engine, reading
 from fence.store.people import People, Role
 from fence.store.shows import ShowStore
 from fence.store.tables import LogRow
+from tests import warm
 from tests.browser.chromium import chromium
 from tests.browser.conftest import Page
 from tests.browser.gate import Gate, gate
@@ -48,9 +49,7 @@ class Server:
     def start(self) -> None:
         """Start it, and wait until it listens."""
         place = ["serve", "--db", str(self.database), "--port", str(self.port), "--name", "fence.test"]
-        self.process = subprocess.Popen(
-            [*COMMAND, *place], stdout=subprocess.PIPE, text=True, stderr=subprocess.DEVNULL
-        )
+        self.process = warm.start([*COMMAND, *place], stdout=subprocess.PIPE, text=True, stderr=subprocess.DEVNULL)
         assert self.process.stdout is not None
         assert "Fence is at" in self.process.stdout.readline()
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 import io
 import subprocess
-import sys
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from selenium.webdriver import Keys
 
 from fence.demo import demo_show
 from fence.formats.show_json import write_show_json
+from tests import warm
 from tests.browser.conftest import Page
 from tests.browser.test_line_journeys import OVERLAPS, tab_to
 from tests.browser.test_thumbs_and_rings import phone
@@ -31,8 +31,8 @@ def standin(tmp_path: Path) -> Iterator[None]:
     """The boxes of the demo with problems, as their own process, ended by SIGTERM."""
     file = tmp_path / "there.json"
     file.write_text(write_show_json(demo_show()))
-    command = [sys.executable, "-m", "fence.cli", "standin", "boxes", str(file), "--bind", THERE]
-    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+    command = [*warm.COMMAND, "standin", "boxes", file, "--bind", THERE]
+    with warm.start(command, stdout=subprocess.PIPE, text=True) as process:
         assert process.stdout is not None
         assert process.stdout.readline() == "ready\n"
         yield

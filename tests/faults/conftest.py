@@ -11,7 +11,6 @@ import signal
 import socket
 import ssl
 import subprocess
-import sys
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -21,7 +20,9 @@ from urllib.parse import urlencode
 import pytest
 import trustme
 
-COMMAND = [sys.executable, "-m", "fence.cli"]
+from tests import warm
+from tests.warm import COMMAND
+
 PR_CAPBSET_DROP, CAP_DAC_OVERRIDE, CAP_DAC_READ_SEARCH = 24, 1, 2
 
 
@@ -45,7 +46,7 @@ def on_a_full_disk(bytes_left: int) -> Callable[[], None]:
 def fence(*words: object, **options: object) -> subprocess.CompletedProcess[str]:
     """Run a command to its end, as another program would."""
     settings: dict[str, object] = {"capture_output": True, "text": True, "timeout": 120, "check": False, **options}
-    return subprocess.run([*COMMAND, *map(str, words)], **settings)  # type: ignore[call-overload,no-any-return]
+    return warm.run([*COMMAND, *words], **settings)
 
 
 def one_line(done: subprocess.CompletedProcess[str], words: str) -> None:
@@ -113,13 +114,12 @@ class Client:
         return self.ask("POST", path, urlencode({"csrf_token": self.token, **fields}))
 
 
-def interruptible(then: Callable[[], None] | None) -> Callable[[], None]:
+def interruptible(then: Callable[[], None]) -> Callable[[], None]:
     """In a child: it can be interrupted even where the tests run in the background, which shells make deaf to it."""
 
     def prepare() -> None:
         signal.signal(signal.SIGINT, signal.default_int_handler)
-        if then is not None:
-            then()
+        then()
 
     return prepare
 
@@ -159,13 +159,13 @@ def database(tmp_path: Path, furnished: Path) -> Path:
 def start_serving(path: Path, *options: str, first: Callable[[], None] | None = None, **settings: object) -> Served:
     """Start ``fence serve`` on a database, and give it once it is there."""
     port = free_port()
-    process: subprocess.Popen[str] = subprocess.Popen(  # type: ignore[call-overload]
-        [*COMMAND, "serve", "--db", str(path), "--port", str(port), *options],
+    process = warm.start(
+        [*COMMAND, "serve", "--db", path, "--port", port, *options],
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
         text=True,
         env={**os.environ, "PYTHONUNBUFFERED": "1"},
-        preexec_fn=interruptible(first),
+        preexec_fn=interruptible(first) if first is not None else None,
         **settings,
     )
     assert process.stdout is not None

@@ -15,6 +15,7 @@ import pytest
 from fence.demo import clean_show
 from fence.formats.show_json import write_show_json
 from fence.standins.rig import ask
+from tests import warm
 from tests.addresses import own
 from tests.conftest import until
 from tests.faults.conftest import COMMAND, fence, free_port
@@ -38,7 +39,7 @@ def practising(show_file: Path) -> Iterator[Callable[..., int]]:
     def start(*options: str) -> int:
         port = free_port()
         place = ["standin", "rig", str(show_file), "--bind", THERE, "--tell", str(port), *options]
-        started.append(subprocess.Popen([*COMMAND, *place], stdout=subprocess.PIPE, text=True))
+        started.append(warm.start([*COMMAND, *place], stdout=subprocess.PIPE, text=True))
         assert started[-1].stdout is not None
         assert started[-1].stdout.readline() == f"ready {port}\n"
         return port
@@ -61,9 +62,8 @@ def test_what_is_sent_is_seen(practising: Callable[..., int], show_file: Path, p
     red = {fern.start: 255, fern.start + 1: 255, fern.start + 5: 255}
     levels = ",".join(f"{slot}={level}" for slot, level in red.items())
     place = ["send", str(show_file), "--universe", "1", "--levels", levels, "--to", THERE, "--bind", "127.0.0.1"]
-    sending = subprocess.Popen(
-        [*COMMAND, *place, "--protocol", protocol, "--seconds", "30", "--yes"], stdout=subprocess.DEVNULL
-    )
+    command = [*COMMAND, *place, "--protocol", protocol, "--seconds", "30", "--yes"]
+    sending = warm.start(command, stdout=subprocess.DEVNULL, text=True)
     try:
         until(lambda: state(port)["fixtures"][str(fern.id)]["state"] == "lit", "it is lit")
         told = state(port)
@@ -118,7 +118,8 @@ def test_what_would_be_sent_is_said_first(show_file: Path) -> None:
 def test_listening_says_what_is_heard(show_file: Path) -> None:
     """Sources, frames a second and levels, as JSON and in words; silence is said."""
     place = ["send", str(show_file), "--universe", "5", "--levels", "3=200,512=5", "--to", own(63)]
-    sending = subprocess.Popen([*COMMAND, *place, "--seconds", "20", "--yes"], stdout=subprocess.DEVNULL)
+    command = [*COMMAND, *place, "--seconds", "20", "--yes"]
+    sending = warm.start(command, stdout=subprocess.DEVNULL, text=True)
     try:
         told = fence("listen", "--universe", "5", "--bind", own(63), "--seconds", "3", "--json")
         found = json.loads(told.stdout)

@@ -24,6 +24,7 @@ from fence.formats.show_json import write_show_json
 from fence.standins.rig import ask
 from fence.wire import artnet, rdm
 from fence.wire.answering import Place, hear_all, talking
+from tests import warm
 from tests.addresses import own
 from tests.core.rdm.test_speaking import SPOT
 from tests.faults.conftest import COMMAND, fence
@@ -102,7 +103,7 @@ def standing_in(show: Show, tmp_path: Path, bind: str, *faults: str) -> Iterator
     """The practice rig of a show as a process of its own; gives the port at which it can be asked."""
     (tmp_path / "rig.json").write_text(write_show_json(show), encoding="utf-8")
     options = [word for fault in faults for word in ("--fault", fault)]
-    process = subprocess.Popen(
+    process = warm.start(
         [*COMMAND, "standin", "rig", str(tmp_path / "rig.json"), "--bind", bind, "--tell", "0", *options],
         stdout=subprocess.PIPE, text=True,
     )  # fmt: skip
@@ -167,7 +168,7 @@ def test_boxes_answer_for_their_ports_only(tmp_path: Path) -> None:
     show = edits.change_box(show, box.id, ip=own(45))
     show = edits.give(edits.count_ports(show, box.id, 1), box.id, {1: 2})
     (tmp_path / "b.json").write_text(write_show_json(show), encoding="utf-8")
-    process = subprocess.Popen(
+    process = warm.start(
         [*COMMAND, "standin", "boxes", str(tmp_path / "b.json"), "--bind", own(45)], stdout=subprocess.PIPE, text=True
     )
     try:

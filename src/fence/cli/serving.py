@@ -175,9 +175,9 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
         base_of(place.host, server.port, secure=secure)
     ]
     app.config["BASES"] = tuple(bases)
-    tell_where(app, bases, path)
-    for ending in (signal.SIGTERM, signal.SIGINT):
+    for ending in (signal.SIGTERM, signal.SIGINT):  # before anybody is told where it is
         signal.signal(ending, server.stop)
+    tell_where(app, bases, path)
     if practise:
         Thread(target=start_practice, args=(app, practise), daemon=True).start()
     try:

@@ -11,7 +11,7 @@ import io
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from operator import itemgetter
 from typing import NamedTuple
 
@@ -20,7 +20,7 @@ from fence.core.words.address import MAX_UNIVERSE, SLOTS, parse_address
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import HIGHEST_NUMBER, Fixture
 from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile
+from fence.core.words.profile import MOST_PARTS, Mode, Part, Profile
 from fence.core.words.show import Show
 from fence.core.words.text import counted, slug
 from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
@@ -203,11 +203,13 @@ def _rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
 
 
 class _Kind(NamedTuple):
-    """What a row's fixture is: its profile's id, its mode, and a remark where something was assumed."""
+    """What a row's fixture is: its profile's id, its mode, and a remark where something was assumed. ``gone`` where the
+    chart has no such mode any more: how many parts it has is then said by the row's address alone."""
 
     profile: str
     mode: Mode
     remark: str
+    gone: bool = False
 
 
 class _Kinds:
@@ -262,8 +264,11 @@ class _Kinds:
         profile = self.known.get((maker.casefold(), model.casefold()))
         mode = _mode_named(profile, mode_name) if profile and mode_name else None
         if not channels:
-            if profile is None or mode is None:
+            if profile is None or not mode_name:
                 raise FileError("The channels are empty: a whole number from 0 to 512 is needed.")
+            if mode is None:
+                remark = f"the chart of {profile.title} has no mode “{mode_name}”: kept so, to be chosen anew"
+                return _Kind(profile.id, Mode(mode_name, (Part(0),)), remark, gone=True)
             return _Kind(profile.id, mode, f"{counted(mode.footprint, 'channel')} from the chart of {profile.title}")
         footprints = tuple([_whole("channels", piece.strip(), 0, SLOTS) for piece in channels.split("+")])
         remark = ""
@@ -334,7 +339,10 @@ class _Reader:
             raise FileError("The label is empty: every fixture needs one.")
         key = (maker, model, mode_name, channels)
         kind = self.kinds.kind(*key)
-        patch, assumed = _read_patch(kind.mode, universe, address)
+        mode = kind.mode
+        if kind.gone:
+            mode = replace(mode, parts=mode.parts * min(address.count("+") + 1, MOST_PARTS))
+        patch, assumed = _read_patch(mode, universe, address)
         fixture = Fixture(
             len(self.understood) + 1,
             label,

@@ -76,6 +76,7 @@ class RigStandIn:
         self.talked = float("-inf")
         self.carried: dict[int, Carried] = {}
         self.before: dict[int, bytes] = {}
+        self.order = sacn.InOrder()
         self.said: dict[int, str] = {}
         self.stopped = threading.Event()
         artnet_boxes = [box for box in show.boxes if box.protocol is Protocol.ARTNET]
@@ -129,7 +130,7 @@ class RigStandIn:
     def _groups(self, stack: ExitStack) -> Iterator[socket.socket]:
         """Sockets in the groups of the show's universes, on loopback only; what other programs send to each other on
         this machine is not taken from them."""
-        for universe in sorted({u for f in self.show.fixtures if (u := f.universe)})[:MOST_GROUPS]:
+        for universe in sorted({u for f in self.show.fixtures for u in self.show.universes_of(f)})[:MOST_GROUPS]:
             yield group_socket(group_of(universe), sacn.PORT, "127.0.0.1", stack)
 
     # ---- what comes
@@ -137,7 +138,7 @@ class RigStandIn:
     def _sacn(self, listening: socket.socket) -> None:
         for data, _ in _packets(listening):
             frame = sacn.read_frame(data)
-            if frame is None:
+            if frame is None or not self.order.takes(frame, time.monotonic()):
                 continue
             if frame.ends:
                 if frame.universe in self.carried:

@@ -44,11 +44,18 @@ def keep(path: Path, why: str, now: datetime) -> Path:
             with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as source:
                 source.backup(copy)
             copy.execute("PRAGMA journal_mode=DELETE")
-        for old in copies_of(path, why)[:-MOST_KEPT]:
+        for old in _too_many(copies_of(path, why), target):
             old.unlink(missing_ok=True)
     except (OSError, *UNREADABLE) as error:
         raise DiskError(f"The copy of {path} cannot be written to {folder}: {error}.") from None
     return target
+
+
+def _too_many(copies: list[Path], newest: Path) -> list[Path]:
+    """The copies that go. Those that bear a later time than the one that was just made are from before the clock went
+    back: they are counted by themselves, so that they neither push the new ones out nor go for them."""
+    ahead = [copy for copy in copies if copy.name > newest.name]
+    return copies[: len(copies) - len(ahead)][:-MOST_KEPT] + ahead[:-MOST_KEPT]
 
 
 def keep_by_day(path: Path, now: datetime) -> Path | None:

@@ -196,7 +196,11 @@ class People:
         token, now = secrets.token_urlsafe(32), self.clock()
         with writing(self.engine) as session:
             session.execute(delete(SittingRow).where(SittingRow.seen < now - timedelta(days=SITTING_DAYS)))
-            session.add(SittingRow(token=_hashed(token), person_id=person_id, device=device[:200], began=now, seen=now))
+            # where the clock went back, the others were seen later than it is now: the new one is the last all the same
+            seen = max(now, session.scalar(select(func.max(SittingRow.seen))) or now)
+            session.add(
+                SittingRow(token=_hashed(token), person_id=person_id, device=device[:200], began=now, seen=seen)
+            )
             session.flush()
             newest = (
                 select(SittingRow.id)

@@ -20,7 +20,7 @@ from fence.core.words.needs import Need
 from fence.core.words.net import NO_NET, Net
 from fence.core.words.patch import Patch
 from fence.core.words.profile import Function, Profile
-from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Tick
+from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Sign, Tick
 from fence.core.words.show import Position, Show, Universe
 from fence.core.words.stock import Item
 from fence.core.words.waiver import Waiver
@@ -40,6 +40,7 @@ PROFILE = TypeAdapter(Profile)
 DIFFERENCE = TypeAdapter(Difference)
 NEEDS = TypeAdapter(tuple[Need, ...])
 SET_TO = TypeAdapter(SetTo)
+SIGN = TypeAdapter(Sign)
 READ_BACK = TypeAdapter(ReadBack)
 PROOF = TypeAdapter(Proof)
 LINE = TypeAdapter(Line)
@@ -81,6 +82,8 @@ def load_show(session: Session, row: ShowRow) -> Show:
             TICKS.validate_json(f.ticked) if f.ticked != "[]" else (),
             f.serial,
             f.turned,
+            f.upright,
+            SIGN.validate_json(f.sign) if f.sign else None,
         )
         for f in session.execute(
             select(*_TABLES[FixtureRow].c).where(FixtureRow.show_id == row.id).order_by(FixtureRow.place)
@@ -267,4 +270,6 @@ def _fixture_values(fixture: Fixture) -> dict[str, Any]:
         "ticked": TICKS.dump_json(fixture.ticked).decode() if fixture.ticked else "[]",
         "serial": fixture.serial,
         "turned": fixture.turned,
+        "upright": fixture.upright,
+        "sign": SIGN.dump_json(fixture.sign).decode() if fixture.sign else None,
     }

@@ -19,7 +19,7 @@ from sqlalchemy import CursorResult, Engine, delete, func, insert, select, text,
 from sqlalchemy.orm import Session
 
 from fence.core.changes.difference import Difference, apply_difference, difference
-from fence.core.changes.edits import free_name
+from fence.core.changes.edits import free_name, in_order
 from fence.core.changes.merge import merge
 from fence.core.changes.prose import describe
 from fence.core.changes.waiving import end_waivers
@@ -324,6 +324,8 @@ class ShowStore:
         note: str = "",
         first: Callable[[Analysis], None] = lambda analysis: None,
         last: Callable[[Show, Show], None] = lambda before, after: None,
+        settle: Callable[[Show, Show], Show] = in_order,
+        over_all: bool = False,
     ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
 
@@ -331,7 +333,9 @@ class ShowStore:
         top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
         what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
         ``origin`` is where in Fence it was made. A ``sending`` is saved once: the same one again changes nothing.
-        ``note`` stands beside the log entry.
+        ``note`` stands beside the log entry. What is to go ``over_all`` is done over whatever was saved meanwhile.
+        ``settle`` makes of what stands and what is to be written what is really written; it is asked within the
+        transaction, where nobody else saves, and may raise to stop it.
         ``first`` is asked with what the rules say of the edit before anything is written, ``last`` with what stands and
         what is written in its place, whatever was put together on the way; both may raise to stop it.
         """
@@ -346,12 +350,15 @@ class ShowStore:
                 raise NoSuchShow("There is no such show. It may have been deleted.")
             if sending and not self._first_time(session, before.id, sending):
                 return current
+            merged = after
             if current.revision != before.revision:
-                merged = self._merged(session, before, after, current, on_top)
-                found = difference(current.show, merged)
+                merged = self._merged(session, before, after, current, on_top, over_all=over_all)
+            settled = settle(current.show, merged)
+            if current.revision != before.revision or settled is not after:
+                found = difference(current.show, settled)
                 if found.empty:
                     return current
-                saved = SavedShow(current.id, current.key, current.revision + 1, merged)
+                saved = SavedShow(current.id, current.key, current.revision + 1, settled)
             last(current.show, saved.show)
             self._write(session, current, saved, found)
             session.execute(
@@ -422,7 +429,18 @@ class ShowStore:
         self._keep(ended)
         return ended
 
-    def _merged(self, session: Session, before: SavedShow, after: Show, current: SavedShow, on_top: int | None) -> Show:
+    def _merged(
+        self,
+        session: Session,
+        before: SavedShow,
+        after: Show,
+        current: SavedShow,
+        on_top: int | None,
+        *,
+        over_all: bool = False,
+    ) -> Show:
+        if over_all:
+            return merge(before.show, after, current.show, mine_wins=True).show
         since = self._history(session, current.id, before.revision, 20)
         if on_top not in (None, current.revision):
             raise StaleShow(current, since, ["More was changed since you looked."])

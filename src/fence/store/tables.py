@@ -92,6 +92,8 @@ class FixtureRow(Base):
     ticked: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
     serial: Mapped[str] = mapped_column(Text, default="", server_default="")
     turned: Mapped[bool] = mapped_column(default=False, server_default="0")
+    upright: Mapped[bool] = mapped_column(default=False, server_default="0")
+    sign: Mapped[str | None] = mapped_column(Text)
 
 
 class PatchRow(Base):

@@ -97,6 +97,7 @@ def create_app(
     )
     app.config.from_mapping(config or {})
     app.url_map.converters["int"] = Number
+    app.session_interface = security.Sessions()
     attach(app, database)
     security.protect(app)
     errors.register(app)

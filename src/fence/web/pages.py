@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 
 from flask import current_app, flash, request, session
@@ -25,7 +24,7 @@ from fence.store.drafts import Drafts
 from fence.store.journal import Journal
 from fence.store.library import Library
 from fence.store.people import People
-from fence.store.shows import SavedShow, ShowStore, StaleShow
+from fence.store.shows import SavedShow, ShowStore
 from fence.store.trims import Trims
 from fence.store.ways import Ways
 from fence.store.wordings import Wordings
@@ -35,8 +34,6 @@ DEFAULT_WHO = "Crew"
 ORIGINS = {"rdm": "RDM"}
 """Packages of views whose step is not called as they are."""
 SENDING = re.compile(r"[0-9a-f-]{16,40}", re.ASCII)
-MOST_TURNS = 5
-"""How often a mark is tried while others save at the same moment."""
 
 
 class Pages:
@@ -182,19 +179,6 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
 def _save_mark(before: SavedShow, after: Show) -> SavedShow:
     """Save what a browser's script sends of marks: once, and over what others saved meanwhile, for it is what was done
     and seen. A mark that is older than what is known by now goes to the log only."""
-    kept = edits.keep_newer(before.show, after)
-    if kept == before.show != after:
-        raise EditError("Something newer is known of it by now.")
-    after = kept
-    for _ in range(MOST_TURNS):
-        current = store().get(before.id).revision
-        with suppress(StaleShow):
-            on_top = current if current != before.revision else None
-            return _sent(before, after, on_top)
-    return _sent(before, after, None)
-
-
-def _sent(before: SavedShow, after: Show, on_top: int | None) -> SavedShow:
     made = witness().at
     late = waited() > LATE and made is not None
     note = f"Made at {made.astimezone():%H:%M}, sent when back in reach." if late and made else ""
@@ -202,12 +186,22 @@ def _sent(before: SavedShow, after: Show, on_top: int | None) -> SavedShow:
         before,
         after,
         who=who(),
-        on_top=on_top,
         origin=origin(),
         sending=sending(),
         note=note,
         last=check_marks_only,
+        settle=_newest if waited() else edits.in_order,
+        over_all=True,
     )
+
+
+def _newest(current: Show, after: Show) -> Show:
+    """What is written of a mark that has waited: only what nobody has said better since. ``EditError`` where that is
+    nothing: the log keeps it then."""
+    kept = edits.keep_newer(current, after)
+    if kept == current != after:
+        raise EditError("Something newer is known of it by now.")
+    return kept
 
 
 def tell(show_id: int, words: str) -> SavedShow:

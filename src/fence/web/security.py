@@ -12,9 +12,11 @@ from ipaddress import ip_address
 from pathlib import Path
 from urllib.parse import urlsplit
 
-from flask import Flask, Response, request
+from flask import Flask, Request, Response, request
+from flask.sessions import SecureCookieSession, SecureCookieSessionInterface
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
+from itsdangerous import BadSignature
 from werkzeug.exceptions import SecurityError
 
 from fence.disk import DiskError
@@ -68,6 +70,23 @@ def _make_key(path: Path) -> None:
 def cookie_name(key: str) -> str:
     """The name of the cookie of sessions: one for each database, since browsers keep no cookies apart by port."""
     return f"fence_{sha256(key.encode()).hexdigest()[:10]}"
+
+
+class Sessions(SecureCookieSessionInterface):
+    """Sessions in signed cookies, as Flask has them, but for their age: how long a log-in lasts the database keeps.
+
+    By the clock a cookie can be from the future, when the clock of the machine went back: it is taken all the same.
+    """
+
+    def open_session(self, app: Flask, request: Request) -> SecureCookieSession | None:
+        """The session of a request; an empty one where there is none, or it was not signed here."""
+        signer = self.get_signing_serializer(app)
+        if signer is None:
+            return None
+        try:
+            return self.session_class(signer.loads(request.cookies.get(self.get_cookie_name(app), "")))
+        except BadSignature:
+            return self.session_class()
 
 
 OWN = frozenset({"localhost", "127.0.0.1", "::1"})

@@ -58,6 +58,7 @@ class Ear:
     def __init__(self, protocol: Protocol, number: int, bind: str) -> None:
         self.protocol, self.number = protocol, number
         self.sources: dict[str, Source] = {}
+        self.order = sacn.InOrder()
         with ExitStack() as stack:
             self.sockets = [self._socket(bind, stack)]
             if protocol is Protocol.SACN:
@@ -98,6 +99,8 @@ class Ear:
         if self.protocol is Protocol.SACN:
             frame = sacn.read_frame(data)
             if frame is None or frame.universe != self.number:
+                return
+            if not self.order.takes(frame, now):
                 return
             if frame.ends:
                 self.sources.pop(frame.cid, None)

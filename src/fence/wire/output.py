@@ -32,6 +32,8 @@ LOW_PRIORITY = 50
 """Below the usual 100 [ANSI E1.31], so that a desk that sends the same universe wins."""
 LAST_FRAMES = 3
 """How often the end of a stream is sent [ANSI E1.31, 6.2.6]."""
+TELL_EVERY = 10.0
+"""Seconds between two lists of what is sent [ANSI E1.31, appendix A]."""
 STRIDE = 20
 """How far apart packets are numbered by one who does not know the last number."""
 MULTICAST = "multicast"
@@ -127,6 +129,7 @@ class Output:
         self.streams: dict[Way, Stream] = {}
         self.wanted = Wanted()
         self.sent = 0
+        self.tell_at = float("-inf")
         self.problem = ""
         self.socket = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         self.socket.setblocking(False)
@@ -164,6 +167,18 @@ class Output:
         for way, stream in self.streams.items():
             wanted = levels.get(way.universe, b"").ljust(SLOTS, b"\0")[:SLOTS]
             self._send(stream, stream.next(wanted, eased.get(way.universe, frozenset())))
+        self._tell_universes()
+
+    def _tell_universes(self) -> None:
+        """Tell everybody who looks which universes of sACN are sent, as a source has to [ANSI E1.31, 4.3]."""
+        now = time.monotonic()
+        numbers = [way.number for way in self.streams if way.protocol is Protocol.SACN]
+        if not numbers or now < self.tell_at:
+            return
+        self.tell_at = now + TELL_EVERY
+        for page in sacn.build_lists(self.cid, self.name, numbers):
+            with suppress(OSError):  # who looks is not there: sending goes on
+                self.socket.sendto(page, (group_of(sacn.DISCOVERY_UNIVERSE), sacn.PORT))
 
     def end(self) -> None:
         """All to zero, all streams ended, nothing more."""

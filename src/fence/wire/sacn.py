@@ -92,6 +92,42 @@ LOST_AFTER = 2.5
 """Seconds of silence after which a source is taken to be gone [ANSI E1.31, 6.7.1]."""
 
 
+LATE = 20
+"""A packet whose number lies less than so many before the last one of its stream comes late [ANSI E1.31, 6.7.2]."""
+
+
+def is_late(number: int, last: int) -> bool:
+    """Whether a packet comes after one that was sent later: then it is dropped [ANSI E1.31, 6.7.2]. Numbers 0 to 255
+    go round; one that jumps back by 20 or more begins anew."""
+    ahead = (number - last + 128) % 256 - 128
+    return -LATE < ahead <= 0
+
+
+class InOrder:
+    """Which packets of streams are taken: none that comes late. Bounded; a stream that was silent for 2.5 s begins
+    anew."""
+
+    def __init__(self, most: int = 2000) -> None:
+        self.most = most
+        self.last: dict[tuple[int, str], tuple[int, float]] = {}
+
+    def takes(self, frame: Frame, now: float) -> bool:
+        """Whether a frame is taken at a moment (seconds of a clock that only goes forward)."""
+        key = (frame.universe, frame.cid)
+        number, when = self.last.get(key, (0, float("-inf")))
+        if now - when < LOST_AFTER and is_late(frame.sequence, number):
+            return False
+        if key not in self.last and len(self.last) >= self.most:
+            self.last = {held: one for held, one in self.last.items() if now - one[1] < LOST_AFTER}
+            if len(self.last) >= self.most:
+                return True
+        if frame.ends:
+            self.last.pop(key, None)
+        else:
+            self.last[key] = (frame.sequence, now)
+        return True
+
+
 @dataclass(frozen=True, slots=True)
 class Frame:
     """One frame of a universe: who sends it, with which priority, and the levels from slot 1 on."""
@@ -145,7 +181,14 @@ def read_source(data: bytes) -> Heard | None:
     return Heard(cid, name, (body.universe,), body.priority)
 
 
-def build_list(cid: UUID, name: str, universes: list[int]) -> bytes:
+def build_lists(cid: UUID, name: str, universes: list[int]) -> list[bytes]:
+    """All pages of what a source sends, 512 universes on each [ANSI E1.31, 8]."""
+    numbers = sorted(set(universes))
+    pages = [numbers[at : at + MOST_UNIVERSES] for at in range(0, len(numbers), MOST_UNIVERSES)][:256]
+    return [build_list(cid, name, page, at, len(pages) - 1) for at, page in enumerate(pages)]
+
+
+def build_list(cid: UUID, name: str, universes: list[int], page: int = 0, last: int = 0) -> bytes:
     """A page of what a source sends, up to 512 universes."""
     numbers = sorted(universes)[:MOST_UNIVERSES]
     inner = 8 + 2 * len(numbers)
@@ -154,8 +197,8 @@ def build_list(cid: UUID, name: str, universes: list[int]) -> bytes:
         "name": _named(name),
         "reserved": 0,
         "list_size": _sized(inner),
-        "page": 0,
-        "last": 0,
+        "page": page,
+        "last": last,
         "universes": numbers,
     }
     return _packet(cid, ROOT_EXTENDED, body, inner + 74)

@@ -20,7 +20,7 @@ def brute(hops: list[int], stock: dict[int, int]) -> tuple[int, int, int]:
         ways[hop] = [
             taken
             for taken in product(*(range(count + 1) for count in stock.values()))
-            if sum(n * length for n, length in zip(taken, lengths, strict=True)) >= hop
+            if sum(taken) <= 8 and sum(n * length for n, length in zip(taken, lengths, strict=True)) >= hop
         ]
     best: dict[tuple[int, ...], tuple[int, int, int]] = {tuple(stock.values()): (0, 0, 0)}
     for hop in hops:
@@ -53,9 +53,24 @@ def test_small_stores_are_handed_out_in_the_best_way(hops: list[int], stock: dic
         assert sum(made.pieces) >= hop
         assert made.surplus == (0 if made.rented else sum(made.pieces) - hop)
     best = brute(hops, stock)
-    most = max((length for length, count in stock.items() if count), default=1)
-    if max(hops) <= 3 * most:  # beyond, sets of many pieces are not all looked at
+    assert (found.rented, found.joints, found.surplus) >= best
+    if found.proven:
         assert (found.rented, found.joints, found.surplus) == best
+
+
+def test_what_the_store_has_is_not_rented() -> None:
+    """Long hops out of one long piece and many short ones."""
+    for hop, stock, pieces in (
+        (75, {25: 1, 10: 10}, (25, 10, 10, 10, 10, 10)),
+        (95, {50: 1, 10: 10}, (50, 10, 10, 10, 10, 10)),
+        (150, {50: 1, 20: 10}, (50, 20, 20, 20, 20, 20)),
+        (100, {100: 0, 20: 3, 10: 8}, (20, 20, 20, 10, 10, 10, 10)),
+    ):
+        found = make_up([hop], stock)
+        assert (found.rented, found.hops[0].pieces, found.proven) == (0, pieces, True)
+    most = make_up([80], {10: 9})
+    assert (most.rented, len(most.hops[0].pieces), most.proven) == (0, 8, True)
+    assert make_up([81], {10: 9}).rented == 1  # nine pieces are more than are joined
 
 
 def test_a_store_with_enough_is_proven() -> None:

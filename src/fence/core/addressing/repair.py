@@ -53,7 +53,7 @@ class RepairMove:
 class Repair:
     """The mended show, what moved, how many addressed fixtures stayed, and the ids that found no place.
 
-    ``proven``: all found a place, and no repair moves less weight.
+    ``proven``: all found a place, nobody is pinned where it cannot stand, and no repair moves less weight.
     """
 
     show: Show
@@ -89,9 +89,12 @@ def _seats(show: Show, plan: Plan, options: RepairOptions) -> Mapping[Unit, Seat
             continue
         seats[unit] = Seat(target)
         filled[target.universe] = _held(show, target.universe, filled) | bits_of(target.slot, unit.run.length)
-    if len(seats) == len(plan.move):
+    allowed = _allowed(show, taken, options)
+    # what may not leave a universe that the desk does not send finds no place, and keeps nobody else from one
+    able = [unit for unit in plan.move if not options.stay or unit.run.universe in allowed]
+    if len(seats) == len(able):
         return seats
-    searched = seat_all(show, plan.keep, plan.move, _allowed(show, taken, options), stay=options.stay)
+    searched = seat_all(show, plan.keep, able, allowed, stay=options.stay)
     return seats if searched is None else searched
 
 
@@ -107,11 +110,11 @@ class _Vacancies:
     def gap_for(self, unit: Unit) -> Address | None:
         """The nearest gap in the unit's own universe, else the first gap of the next that has one."""
         length, home = unit.run.length, unit.run.universe
-        if home <= self.limit:
-            if (slot := nearest(self._fits(unit, home), min(unit.run.first, SLOTS))) is not None:
-                return Address(home, slot)
-            if self.options.stay:
-                return None
+        slot = nearest(self._fits(unit, home), min(unit.run.first, SLOTS)) if home <= self.limit else None
+        if slot is not None:
+            return Address(home, slot)
+        if self.options.stay:
+            return None
         closed = self.closed.setdefault(unit.setter.settable if unit.setter else (1, SLOTS), {})
         here = bisect_left(self.allowed, home)
         for number in chain(self.allowed[here:], self.allowed[:here]):
@@ -170,7 +173,7 @@ def _repair(show: Show, units: Sequence[Unit], plan: Plan, seats: Mapping[Unit, 
     kept = len(addressed - targets.keys() - set(lost))
     bound = sum(unit.weight for unit in plan.move)
     moved = sum(unit.weight for unit, seat in seats.items() if seat.at != _start(unit))
-    proven = not lost and not plan.strays and moved <= bound
+    proven = not lost and not plan.strays and not plan.stuck and moved <= bound
     mended = replace(show, fixtures=fixtures)
     if any(move.after.universe not in show.universe_by_number for move in moves):
         mended = with_places(mended)

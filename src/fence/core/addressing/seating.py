@@ -141,7 +141,7 @@ class _Search:
         home = unit.run.universe
         if self.going_back.get(unit) and not self.taken[home] & bits_of(unit.run.first, unit.run.length):
             yield Address(home, unit.run.first), ()
-        where = [home] if self.stay and home in self.taken else list(self.universes)
+        where = [universe for universe in self.universes if universe == home or not self.stay]
         tight = []
         seen = set()
         for universe in where:

@@ -26,11 +26,13 @@ at a position that is hard to reach; one of which a person said that it may move
 
 @dataclass(slots=True)
 class Plan:
-    """Who stays and who must move, and why; strays rejoin the rest of their sharing group."""
+    """Who stays and who must move, and why; strays rejoin the rest of their sharing group; what is ``stuck`` is pinned
+    where it cannot stand."""
 
     keep: list[Unit] = field(default_factory=list)
     move: list[Unit] = field(default_factory=list)
     strays: list[Unit] = field(default_factory=list)
+    stuck: list[Unit] = field(default_factory=list)
     why: dict[Unit, str] = field(default_factory=dict)
 
 
@@ -97,6 +99,7 @@ def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> Non
     pinned = [unit for unit in units if unit.pinned]
     walls = _Walls(show, universe, _bits(pinned), reserved_bits(show, universe))
     candidates: list[Unit] = []
+    plan.stuck += _stuck(show, universe, pinned)
     for unit in units:
         if unit.pinned:
             continue
@@ -118,6 +121,18 @@ def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> Non
     for unit in drop:
         other = ordered[bisect_right(firsts, unit.run.last) - 1]
         plan.why[unit] = f"{called(show, other)} keeps {span(other.run)}."
+
+
+def _stuck(show: Show, universe: int, pinned: Sequence[Unit]) -> list[Unit]:
+    """Those of the pinned of a universe that cannot stand where they are, or stand on another one."""
+    walls = _Walls(show, universe, 0, reserved_bits(show, universe))
+    held, found = 0, []
+    for unit in pinned:
+        own = bits_of(unit.run.first, unit.run.length)
+        if held & own or walls.forbid(unit):
+            found.append(unit)
+        held |= own
+    return found
 
 
 @dataclass(frozen=True, slots=True)

@@ -80,7 +80,7 @@ def take_over(show: Show, coming: Show, columns: Collection[str] = ALL_COLUMNS, 
                 profiles[fixture.profile] = kept.id
             fixture = replace(fixture, profile=profiles[fixture.profile])
         if arrival.held is None:
-            added.append(replace(fixture, id=next_id, set_to=None, read_back=None, proven=None, ticked=()))
+            added.append(replace(fixture, id=next_id, set_to=None, read_back=None, proven=None, ticked=(), sign=None))
             next_id += 1
         else:
             changed[arrival.held.id] = _changed(arrival.held, fixture, columns)

@@ -47,9 +47,10 @@ def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | Non
     """
     line = show.line(line_id)
     for fixture_id in fixtures:
-        show.fixture(fixture_id)
-        if on := line_of(show, fixture_id):
-            raise EditError(f"{show.fixture(fixture_id).label} hangs on {on.name} already: take it off there first.")
+        on = [held for held in show.lines for stop in held.stops if stop.fixture == fixture_id]
+        if on and not _has_another_way_in(show, line, fixture_id, on):
+            label = show.fixture(fixture_id).label
+            raise EditError(f"{label} hangs on {on[0].name} already: take it off there first.")
     number = _next_stop(line)
     last = _stop(wiring_of(line), after).id if after is not None else _last_of(line)
     ended = [stop for stop in line.stops if last is not None and stop.id == last and stop.terminates]
@@ -64,6 +65,12 @@ def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | Non
     moved = tuple(replace(stop, after=last) if stop.id in follow else stop for stop in line.stops)
     kept = [stop for stop in moved if stop.id not in follow]
     return _put(show, replace(line, stops=(*kept, *fresh, *(stop for stop in moved if stop.id in follow))))
+
+
+def _has_another_way_in(show: Show, line: Line, fixture_id: int, on: Sequence[Line]) -> bool:
+    """Whether a fixture in several parts, which hangs on lines already, hangs on this one for another universe."""
+    universes = show.universes_of(show.fixture(fixture_id))
+    return line.universe in universes and all(held.universe not in (None, line.universe) for held in on)
 
 
 def _free_output(wiring: Wiring, stop_id: int | None) -> int | None:
@@ -84,8 +91,8 @@ def lines_by_position(show: Show) -> Show:
     hung = {stop.fixture for line in show.lines for stop in line.stops}
     groups: dict[tuple[str, int], list[int]] = {}
     for fixture in show.fixtures:
-        if fixture.id not in hung and fixture.universe is not None:
-            groups.setdefault((fixture.position, fixture.universe), []).append(fixture.id)
+        for universe in show.universes_of(fixture) if fixture.id not in hung else ():
+            groups.setdefault((fixture.position, universe), []).append(fixture.id)
     if not groups:
         raise EditError("Every fixture with a universe hangs on a line already.")
     return _new_lines(show, {f"{place or 'Line'} U{u}": (u, ids) for (place, u), ids in groups.items()})
@@ -96,8 +103,8 @@ def lines_by_universe(show: Show) -> Show:
     hung = {stop.fixture for line in show.lines for stop in line.stops}
     groups: dict[int, list[int]] = {}
     for fixture in show.fixtures:
-        if fixture.id not in hung and fixture.universe is not None:
-            groups.setdefault(fixture.universe, []).append(fixture.id)
+        for universe in show.universes_of(fixture) if fixture.id not in hung else ():
+            groups.setdefault(universe, []).append(fixture.id)
     if not groups:
         raise EditError("Every fixture with a universe hangs on a line already.")
     return _new_lines(show, {f"Line U{u}": (u, ids) for u, ids in groups.items()})
@@ -452,7 +459,8 @@ def hang_anew(show: Show, fixtures: Collection[int]) -> Show:
             if line.universe is None or not universes or line.universe in universes or stop.fixture is None:
                 continue
             show = take_off(show, line.id, [stop.id])
-            target = next((other for other in show.lines if other.universe in universes), None)
+            held = {other.universe for other in show.lines for s in other.stops if s.fixture == stop.fixture}
+            target = next((other for other in show.lines if other.universe in universes - held), None)
             if target is not None:
                 show = chain(show, target.id, [stop.fixture])
     return show

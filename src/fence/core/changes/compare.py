@@ -9,7 +9,7 @@ from enum import StrEnum
 from fence.core.changes.difference import difference
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Show
-from fence.core.words.standing import AGAIN, state_of
+from fence.core.words.standing import AGAIN, hangs_words, state_of
 from fence.core.words.text import counted
 
 
@@ -92,8 +92,10 @@ def _told(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
         yield Kind.CALLED, f"number {_number(before)} to {_number(after)}"
     if before.position != after.position:
         yield Kind.HUNG, f"hung at {after.position or 'no position'}, was at {before.position or 'none'}"
-    if before.turned != after.turned:
-        yield Kind.HUNG, "hangs upside down" if after.turned else "hangs upright"
+    if (before.turned, before.upright) != (after.turned, after.upright):
+        yield Kind.HUNG, hangs_words(after)
+    if after.sign is not None and after.sign != before.sign:
+        yield Kind.RECORD, after.sign.words
     for name, words in (("set_to", "set"), ("read_back", "read back"), ("proven", "proven")):
         if getattr(before, name) != getattr(after, name):
             yield Kind.RECORD, words if getattr(after, name) else f"not {words} after all"
@@ -145,7 +147,15 @@ def gone_back(current: Show, earlier: Show) -> Show:
     held, boxes = current.fixture_by_id, {box.id: box for box in current.boxes}
     fixtures = tuple(
         replace(
-            fixture, set_to=now.set_to, read_back=now.read_back, proven=now.proven, ticked=now.ticked, serial=now.serial
+            fixture,
+            set_to=now.set_to,
+            read_back=now.read_back,
+            proven=now.proven,
+            sign=now.sign,
+            ticked=now.ticked,
+            serial=now.serial,
+            turned=now.turned,
+            upright=now.upright,
         )
         if (now := held.get(fixture.id)) is not None
         else fixture

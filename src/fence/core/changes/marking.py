@@ -7,20 +7,23 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
+from datetime import timedelta
 from typing import TypeVar
 
 from fence.core.changes.placing import change_mode, place
 from fence.core.changes.records import change_each, check_known
 from fence.core.words.address import Address
+from fence.core.words.box import Box, Typed
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.patch import Patch
-from fence.core.words.record import NOBODY, Prep, Proof, ReadBack, SetTo, Tick, Witness, is_identity
+from fence.core.words.record import NOBODY, Prep, Proof, ReadBack, Seen, SetTo, Sign, Tick, Witness, is_identity
 from fence.core.words.show import Show
 from fence.core.words.standing import planned_for
 from fence.core.words.text import check_text
 
-FACT = TypeVar("FACT", SetTo | None, ReadBack | None, Proof | None)
+FACT = TypeVar("FACT", SetTo | None, ReadBack | None, Proof | None, Sign | None)
+FACTS = ("set_to", "read_back", "proven", "sign")
 
 
 def mark_set(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
@@ -81,7 +84,7 @@ def mark_proven(show: Show, ids: Collection[int], by: Witness = NOBODY) -> Show:
     way = show.way_in
 
     def proven(fixture: Fixture) -> Fixture:
-        return replace(fixture, proven=Proof(fixture.mode, fixture.patch, by, way.get(fixture.id, 0)))
+        return replace(fixture, proven=Proof(fixture.mode, fixture.patch, by, way.get(fixture.id, 0)), sign=None)
 
     return change_each(show, ids, proven)
 
@@ -92,7 +95,12 @@ def mark_proven_as(
     """Record that one fixture answered so, and by which way (see ``Show.way_in``), whatever the plan says by now."""
     if not patch or all(entry.slot is None for entry in patch):
         raise EditError(f"{show.fixture(fixture_id).label} has no address yet, so it cannot have been proven.")
-    return change_each(show, [fixture_id], lambda held: replace(held, proven=Proof(mode, patch, by, way)))
+    return change_each(show, [fixture_id], lambda held: replace(held, proven=Proof(mode, patch, by, way), sign=None))
+
+
+def mark_sign(show: Show, fixture_id: int, seen: Seen, look: str = "", by: Witness = NOBODY) -> Show:
+    """Record that a fixture did not answer as it should. What was proven of it before holds no more."""
+    return change_each(show, [fixture_id], lambda held: replace(held, proven=None, sign=Sign(seen, look, by)))
 
 
 def keep_newer(before: Show, after: Show) -> Show:
@@ -103,14 +111,69 @@ def keep_newer(before: Show, after: Show) -> Show:
         known = held.get(fixture.id)
         if known is None or known is fixture:
             return fixture
+        proven, sign = _later_of(known.proven, fixture.proven), _later_of(known.sign, fixture.sign)
+        if known.sign is not None and proven is not None and _older(proven, known.sign):
+            proven, sign = known.proven, known.sign  # the proof is from before that was seen
+        if known.proven is not None and sign is not None and _older(sign, known.proven):
+            proven, sign = known.proven, known.sign
         return replace(
             fixture,
             set_to=_later_of(known.set_to, fixture.set_to),
             read_back=_later_of(known.read_back, fixture.read_back),
-            proven=_later_of(known.proven, fixture.proven),
+            proven=proven,
+            sign=sign,
         )
 
     fixtures = tuple(map(newest_of, after.fixtures))
+    boxes = tuple(_newest_of_box(before.box_by_id.get(box.id), box) for box in after.boxes)
+    if (fixtures, boxes) == (after.fixtures, after.boxes):
+        return after
+    return replace(after, fixtures=fixtures, boxes=boxes)
+
+
+def _newest_of_box(known: Box | None, box: Box) -> Box:
+    """A box with the newest of what was typed and read at it; what its ports say belongs to what was read."""
+    if known is None or known is box:
+        return box
+    kept = replace(box, typed=_later_typed(known.typed, box.typed))
+    if box.read is not None and known.read is not None and _later_typed(known.read, box.read) is known.read:
+        says = {port.number: port.says for port in known.ports}
+        ports = tuple(replace(port, says=says.get(port.number, port.says)) for port in box.ports)
+        return replace(kept, read=known.read, ports=ports)
+    return kept
+
+
+def _later_typed(known: Typed | None, fresh: Typed | None) -> Typed | None:
+    if known is None or fresh is None or known.by.at is None or fresh.by.at is None:
+        return fresh
+    return known if known.by.at > fresh.by.at else fresh
+
+
+def _older(one: Proof | Sign, other: Proof | Sign) -> bool:
+    return one.by.at is not None and other.by.at is not None and one.by.at < other.by.at
+
+
+def in_order(before: Show, after: Show) -> Show:
+    """An edit of marks that are made now: none bears an earlier time than what was known of its fixture, also where the
+    clock went back meanwhile."""
+    held = before.fixture_by_id
+
+    def timed(fixture: Fixture) -> Fixture:
+        known = held.get(fixture.id)
+        if known is None or known is fixture:
+            return fixture
+        times = [fact.by.at for name in FACTS if (fact := getattr(known, name)) is not None and fact.by.at is not None]
+        if not times:
+            return fixture
+        last, changed = max(times), {}
+        for name in FACTS:
+            fact = getattr(fixture, name)
+            fresh = fact is not None and fact != getattr(known, name)
+            if fresh and fact.by.at is not None and fact.by.at <= last:
+                changed[name] = replace(fact, by=replace(fact.by, at=last + timedelta(microseconds=1)))
+        return replace(fixture, **changed) if changed else fixture
+
+    fixtures = tuple(map(timed, after.fixtures))
     return after if fixtures == after.fixtures else replace(after, fixtures=fixtures)
 
 
@@ -200,7 +263,7 @@ def take_place(show: Show, fixture_id: int, identity: str) -> Show:
     show = change_each(
         show,
         [fixture_id],
-        lambda held: replace(held, serial="", set_to=None, read_back=None, proven=None, ticked=()),
+        lambda held: replace(held, serial="", set_to=None, read_back=None, proven=None, ticked=(), sign=None),
     )
     return keep_identities(show, {fixture_id: identity})
 
@@ -218,7 +281,7 @@ def read_all_back(
 
 def set_turned(show: Show, ids: Collection[int], *, turned: bool) -> Show:
     """Say whether fixtures hang upside down, so that their switches and displays are drawn as they are seen."""
-    return change_each(show, ids, lambda fixture: replace(fixture, turned=turned))
+    return change_each(show, ids, lambda fixture: replace(fixture, turned=turned, upright=not turned))
 
 
 def set_walk(show: Show, names: Sequence[str]) -> Show:

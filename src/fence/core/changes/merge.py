@@ -166,7 +166,9 @@ HEADINGS = {
     "net": "network",
 }
 
-KNOWN_OF_IT = frozenset({"set_to", "read_back", "proven", "ticked", "serial", "typed", "read"})
+KNOWN_OF_IT = frozenset(
+    {"set_to", "read_back", "proven", "sign", "ticked", "serial", "turned", "upright", "typed", "read"}
+)
 """Fields of a fixture or a box that say what is known of it. They never stand in the way of a change of the plan."""
 
 

@@ -8,6 +8,7 @@ from fence.core.changes.difference import Difference, Heading, difference
 from fence.core.words.address import format_slots
 from fence.core.words.fixture import Fixture
 from fence.core.words.show import Position, Show
+from fence.core.words.standing import hangs_words
 
 LONGEST_SAID = 300
 """Characters of a finding that the log repeats."""
@@ -88,6 +89,8 @@ def _told_of_marks(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
             return f"Reading of {who} taken back"
         said = [f"{number:03d}" for number in new.read_back.says if number is not None]
         return f"{who} says {' and '.join(said)}" + (f", left so: {new.read_back.reason}" * bool(new.read_back.reason))
+    if any_differs("sign") and new.sign is not None:
+        return f"{who} {new.sign.words}"
     if any_differs("proven"):
         return f"{who} proven" if new.proven else f"{who} not proven after all"
     if any_differs("ticked"):
@@ -96,8 +99,8 @@ def _told_of_marks(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
         return f"{who}: {', '.join(steps)} {'done' if after - before or after == before else 'not done'}"
     if any_differs("serial"):
         return f"Serial number of {who}" + (f" is {new.serial}" if new.serial else " forgotten")
-    if any_differs("turned"):
-        return f"{who} {'hangs upside down' if new.turned else 'hangs upright'}"
+    if any_differs("turned") or any_differs("upright"):
+        return f"{who} {hangs_words(new)}"
     return ""
 
 

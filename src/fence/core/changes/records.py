@@ -81,7 +81,17 @@ def only_marks(before: Show, after: Show) -> bool:
 def _plan_alone(show: Show) -> Show:
     """A show without what was recorded at its fixtures and boxes."""
     fixtures = tuple(
-        replace(fixture, set_to=None, read_back=None, proven=None, ticked=(), serial="", turned=False)
+        replace(
+            fixture,
+            set_to=None,
+            read_back=None,
+            proven=None,
+            ticked=(),
+            serial="",
+            turned=False,
+            upright=False,
+            sign=None,
+        )
         for fixture in show.fixtures
     )
     boxes = tuple(

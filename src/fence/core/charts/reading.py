@@ -64,8 +64,7 @@ def read_chart_text(
     columns: Mapping[int, Mapping[int, Role]] | None = None,
 ) -> Draft:
     """Read a pasted chart. ``words`` are wordings of the person's own, with what they mean; ``answers`` say of lines
-    namer = Namer(tuple(itertools.islice(words, MOST_WORDS)))
-    sheet = Sheet(rows_of(texts[:MOST_LINES]), namer, columns or {})
+    what they are; ``columns`` what the columns of tables hold, by the table's place and the column's.
 
     Nonsense gives a draft without channels; every line of the text is in ``lines``.
     """

@@ -5,7 +5,7 @@ Nothing is said of a show without lines. Limits are of the standard named, or pr
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Rule, Severity
 from fence.core.words.battery import Lasting, battery_day, packs_of
@@ -146,9 +146,10 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
         words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
         yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
-    planned = {entry.universe for entry in fixture.patch if entry.universe is not None} if fixture else set()
+    planned = show.universes_of(fixture) if fixture else ()
     if fixture and line.universe is not None and planned and line.universe not in planned:
-        words = f"{fixture.label} is planned on U{min(planned)}, and {line.name} carries U{line.universe}."
+        on = joined([f"U{universe}" for universe in planned])
+        words = f"{fixture.label} is planned on {on}, and {line.name} carries U{line.universe}."
         yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
 
 
@@ -271,22 +272,37 @@ def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:
 
 
 def _hung(show: Show) -> Iterator[Finding]:
-    """Fixtures on no line, position by position, and on two."""
+    """Fixtures on no line, position by position and universe by universe, and on two.
+
+    One in parts on several universes has a way in for each.
+    """
     lines: dict[int, list[tuple[Line, Stop]]] = {}
     for line in show.lines:
         for stop in line.stops:
             if stop.fixture is not None:
                 lines.setdefault(stop.fixture, []).append((line, stop))
-    lost: dict[str, list[int]] = {}
+    lost: dict[tuple[str, int], list[int]] = {}
     for fixture in show.fixtures:
-        on = lines.get(fixture.id, [])
-        if len(on) > 1:
+        on, wanted = lines.get(fixture.id, []), show.universes_of(fixture)
+        carried = [line.universe for line, _ in on]
+        if len(on) > 1 and not _a_way_in_each(carried, wanted):
             words = f"{fixture.label} hangs on {joined([line.name for line, _ in on])}: it has one way in."
             line, stop = on[-1]
             yield _found(show, line, "twice-on-line", Severity.CAUTION, words, stop)
-        elif not on and fixture.universe is not None and any(show.footprints_of(fixture)):
-            lost.setdefault(fixture.position, []).append(fixture.id)
-    for place, ids in lost.items():
+        elif any(show.footprints_of(fixture)) and (not on or len(wanted) > 1):
+            for universe in wanted:
+                if not on or universe not in carried:
+                    lost.setdefault((fixture.position, universe), []).append(fixture.id)
+    homes = {line.universe for line in show.lines if line.stops}
+    places = {show.fixture_by_id[f].position for f in lines if f in show.fixture_by_id}
+    for (place, universe), ids in lost.items():
         names = joined([show.fixture(fixture_id).label for fixture_id in ids])
-        words = f"{counted(len(ids), 'fixture')}{f' at {place}' if place else ''} on no line: {names}."
-        yield Finding("not-on-line", Severity.NOTE, words, tuple(ids))
+        words = f"{counted(len(ids), 'fixture')}{f' at {place}' if place else ''} on no line of U{universe}: {names}."
+        forgotten = universe in homes or (place and place in places)
+        severity = Severity.CAUTION if forgotten else Severity.NOTE
+        yield Finding("not-on-line", severity, words, tuple(ids), universe)
+
+
+def _a_way_in_each(carried: Sequence[int | None], wanted: Collection[int]) -> bool:
+    """Whether each of several lines brings a fixture another universe of its own."""
+    return len(set(carried)) == len(carried) and set(carried) <= set(wanted)

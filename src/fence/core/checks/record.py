@@ -15,6 +15,7 @@ from fence.core.words.standing import State, stands_words, state_of
 from fence.core.words.text import counted, joined
 
 RULES = (
+    Rule("sign", "Did not answer as it should", "Until it is proven right, it may stay dark, or another one light up."),
     Rule("set-differs", "Says something else", "It listens where the plan has somebody else, or nobody."),
     Rule("set-before-change", "Set before the plan changed", "It still stands in what the plan said then."),
     Rule("never-set", "Not set yet", "The plan is only paper until it stands in the fixture."),
@@ -23,6 +24,9 @@ RULES = (
 
 def check_record(show: Show) -> Iterator[Finding]:
     """All findings that follow from what was set and read back."""
+    for fixture in show.fixtures:
+        if fixture.sign is not None:
+            yield _sign(fixture)
     if all(f.set_to is None and f.read_back is None and f.proven is None for f in show.fixtures):
         return
     again: dict[str, list[Fixture]] = {}
@@ -42,6 +46,14 @@ def check_record(show: Show) -> Iterator[Finding]:
     for place, fixtures in never.items():
         words = f"{counted(len(fixtures), 'fixture')}{_at(place)} not set yet: {_names(fixtures)}."
         yield Finding("never-set", Severity.NOTE, words, tuple(f.id for f in fixtures))
+
+
+def _sign(fixture: Fixture) -> Finding:
+    """What was seen when it was brought up, until it is proven right."""
+    assert fixture.sign is not None
+    by = f" ({fixture.sign.by.who})" if fixture.sign.by.who else ""
+    words = f"{fixture.label} {fixture.sign.words}{by}."
+    return Finding("sign", Severity.CAUTION, words, (fixture.id,), about=str(fixture.sign.seen))
 
 
 def _differs(fixture: Fixture) -> Finding:

@@ -57,7 +57,7 @@ def beside(show: Show, position: str) -> Beside:
     boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
     chain = _chained(show, [fixture.id for fixture in here if fixture not in airy])
     senders = replace(show, lines=())
-    for number, universe in enumerate({fixture.universe for fixture in here}, 1):
+    for number, universe in enumerate(sorted({u for fixture in here for u in show.universes_of(fixture)}), 1):
         senders = insert(add_line(senders, universe=universe), number, Device.SENDER)
         senders = set_hops(senders, number, {1: float(SHORTEST)})
     more = {Kind.RECEIVER: boxes, Kind.PACK: boxes}

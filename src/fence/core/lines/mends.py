@@ -81,9 +81,10 @@ def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
             text = f"Put a boosted splitter before {name_of(show, crowded)}"
             yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, crowded.id))
     elif finding.rule == "universe-mixed" and stop.fixture is not None:
-        planned = show.fixture(stop.fixture).universe
-        if target := next((other for other in show.lines if other.universe == planned), None):
-            words = f"It carries U{planned}."
+        hung = {other.universe for other in show.lines for held in other.stops if held.fixture == stop.fixture}
+        planned = set(show.universes_of(show.fixture(stop.fixture))) - hung
+        if target := next((other for other in show.lines if other.universe in planned), None):
+            words = f"It carries U{target.universe}."
             yield LineMend(
                 f"Hang {name} on {target.name}", words, LineStep(Way.REHANG, line.id, stop.id, (stop.fixture,))
             )
@@ -115,9 +116,8 @@ def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
 
 def _ways_on(show: Show, finding: Finding) -> Iterator[LineMend]:
     """Lines of their universe, for fixtures on none."""
-    universes = {show.fixture(fixture_id).universe for fixture_id in finding.fixtures}
     for line in show.lines:
-        if universes == {line.universe}:
+        if line.universe is not None and finding.universe == line.universe:
             text = f"Hang them on {line.name}, behind its last stop"
             yield LineMend(text, "It carries their universe.", LineStep(Way.HANG_ON, line.id, 0, finding.fixtures))
 

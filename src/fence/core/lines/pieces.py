@@ -2,10 +2,13 @@
 surplus, within the counts that there are.
 
 A choice for a hop is a set of pieces that reaches it and of which none can be spared. While no count is exceeded the
-best choice of every hop is the best of all. Else three steps follow. *Prices*: each length gets one that grows while
+best choice of every hop is the best of all: that is proven. Else three steps follow. *Prices*: each length gets one
+that grows while
 too many are asked for and falls while some are left (a Lagrangian bound, by subgradients). *Along the prices*: hop by
 hop, the longest first, the most promising states of the store are kept. *Anew*: a few hops give their pieces back and
-choose together again, until nothing comes of it any more. ``bench/pieces.py`` holds it against a constraint solver.
+choose together again, until nothing comes of it any more. What comes out is proven only where all that is left to
+try was tried within a bound. ``bench/pieces.py`` holds it against a constraint solver. A hop is made of up to
+``MOST_PIECES`` pieces.
 """
 
 from __future__ import annotations
@@ -14,6 +17,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from heapq import nsmallest
+from math import comb
 from random import Random
 
 RENT, JOINT = 10**12, 10**7
@@ -28,6 +32,10 @@ ENOUGH = 40
 ANEW = ((5, 12, 200, 2000), (6, 14, 600, 1000))
 """How many hops choose anew at a time, among how many choices each, how many are looked at, and after how many turns
 without a gain it is enough; first one, then the other."""
+
+FEW_HOPS, MOST_SETS, MOST_LOOKED_AT = 40, 50_000, 100_000
+"""What is proven by looking at every way: for how many hops it is tried, of how many sets of pieces, and after how many
+choices it is given up."""
 
 Pieces = tuple[int, ...]
 """The pieces of a choice: places in the list of lengths, longest first. Empty for a hop that is rented."""
@@ -45,7 +53,7 @@ class Made:
 @dataclass(frozen=True, slots=True)
 class Cut:
     """All hops, in the order in which they were asked for; how many are rented, joints and surplus over all; whether
-    no choice is better."""
+    it is ``proven`` that no choice of up to ``MOST_PIECES`` pieces a hop is better."""
 
     hops: tuple[Made, ...]
     rented: int
@@ -87,13 +95,15 @@ def _made(lengths: Sequence[int], want: int, choice: Pieces) -> Made:
     return Made((longer / 100,), rented=True, surplus=0.0)
 
 
-def choices_for(lengths: Sequence[int], want: int) -> list[tuple[Pieces, int]]:
+def choices_for(stock: Mapping[int, int], want: int, *, every: bool = False) -> list[tuple[Pieces, int]]:
     """Sets of pieces that reach ``want`` and of which none can be spared, with their length: of those with the fewest
-    pieces, and with one and two more, the shortest ones. ``lengths`` in order, as whole numbers."""
+    pieces, and with one and two more, the shortest ones; ``every`` one of up to ``MOST_PIECES``. ``stock`` has the
+    lengths, as whole numbers, with how many there are of each: no set takes more."""
+    lengths = sorted(stock)
     found: list[tuple[Pieces, int]] = []
-    if not lengths or not want:
+    fewest = _fewest(stock, want)
+    if fewest is None or not want:
         return found
-    fewest = -(-want // lengths[-1])
 
     def add(longest: int, total: int, picked: Pieces, left: int, into: list[tuple[int, Pieces]]) -> None:
         if total >= want or not left:
@@ -103,14 +113,32 @@ def choices_for(lengths: Sequence[int], want: int) -> list[tuple[Pieces, int]]:
         for at in range(longest, -1, -1):
             if total + lengths[at] * left < want:
                 break
-            add(at, total + lengths[at], (*picked, at), left - 1, into)
+            if picked.count(at) < stock[lengths[at]]:
+                add(at, total + lengths[at], (*picked, at), left - 1, into)
 
+    if every:
+        for pieces in range(fewest, MOST_PIECES + 1):
+            able: list[tuple[int, Pieces]] = []
+            add(len(lengths) - 1, 0, (), pieces, able)
+            found += [(picked, total) for total, picked in able]
+        return found
     for more, kept in enumerate(KEPT):
         if fewest + more <= MOST_PIECES:
-            able: list[tuple[int, Pieces]] = []
+            able = []
             add(len(lengths) - 1, 0, (), fewest + more, able)
             found += [(picked, total) for total, picked in nsmallest(kept, able)]
     return found
+
+
+def _fewest(stock: Mapping[int, int], want: int) -> int | None:
+    """How few pieces of a store reach a length; None where all that may be joined do not."""
+    total = pieces = 0
+    for length in sorted(stock, reverse=True):
+        for _ in range(min(stock[length], MOST_PIECES - pieces)):
+            if total >= want:
+                break
+            total, pieces = total + length, pieces + 1
+    return pieces if total >= want else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,19 +179,21 @@ class _Choosing:
         lengths = sorted(stock)
         self.wants = wants
         self.counts = [stock[length] for length in lengths]
-        field = max([*self.counts, 1]).bit_length() + 1
+        self.lengths = stock
+        self.field = field = max([*self.counts, 1]).bit_length() + 1
         self.guard = sum(1 << (at * field + field - 1) for at in range(len(lengths)))
         self.stock = sum(count << (at * field) for at, count in enumerate(self.counts)) | self.guard
         self.order = sorted(range(len(wants)), key=lambda at: -wants[at])
-        joint = 2 * lengths[-1] if lengths else 1
+        self.joint = joint = 2 * lengths[-1] if lengths else 1
         self.open: dict[int, list[_Choice]] = {}
         for want in set(wants):
             able = [_Choice(RENT, 15 * joint, (), 0)] if want else [_Choice(0, 0, (), 0)]
-            for pieces, total in choices_for(lengths, want):
-                if all(pieces.count(at) <= self.counts[at] for at in set(pieces)):
-                    joints, packed = len(pieces) - 1, sum(1 << (at * field) for at in pieces)
-                    able.append(_Choice(joints * JOINT + total - want, joints * joint + total - want, pieces, packed))
+            able += [self._choice(pieces, total - want) for pieces, total in choices_for(stock, want)]
             self.open[want] = sorted(able, key=lambda choice: choice.cost)
+
+    def _choice(self, pieces: Pieces, surplus: int) -> _Choice:
+        joints, packed = len(pieces) - 1, sum(1 << (at * self.field) for at in pieces)
+        return _Choice(joints * JOINT + surplus, joints * self.joint + surplus, pieces, packed)
 
     def best(self) -> tuple[list[Pieces], bool]:
         """The pieces of each hop, and whether nothing can be better."""
@@ -176,14 +206,29 @@ class _Choosing:
         else:
             return [choice.pieces for choice in first], True
         price, bound, built = self._prices()
-        if sum(choice.near for choice in built) - bound < 1:
-            chosen, proven = built, True
-        else:
-            chosen, proven = self._bettered(min(built, self._along(price), key=_cost), price), False
+        chosen = min(built, self._along(price), key=_cost)
+        if sum(choice.near for choice in built) - bound >= 1:
+            chosen = self._bettered(chosen, price)
+        chosen, proven = self._looked_through(chosen)
         found: list[Pieces] = [()] * len(self.wants)
         for at, choice in zip(self.order, chosen, strict=True):
             found[at] = choice.pieces
         return found, proven
+
+    def _looked_through(self, chosen: list[_Choice]) -> tuple[list[_Choice], bool]:
+        """The best of all ways to hand the store out, where so few are left to look at that each is looked at; else
+        what was chosen, not proven."""
+        if len(self.wants) > FEW_HOPS or comb(len(self.counts) + MOST_PIECES, MOST_PIECES) > MOST_SETS:
+            return chosen, False
+        lists = {}
+        for want in set(self.wants):
+            able = [_Choice(RENT, 15 * self.joint, (), 0)] if want else [_Choice(0, 0, (), 0)]
+            able += [self._choice(p, total - want) for p, total in choices_for(self.lengths, want, every=True)]
+            lists[want] = sorted(able, key=lambda choice: choice.cost)
+        budget = _Budget(MOST_LOOKED_AT)
+        ways = [lists[self.wants[at]] for at in self.order]
+        better = self._together(ways, self.stock, _cost(chosen) - 1, budget)
+        return (chosen if budget.spent or better is None else better), not budget.spent
 
     def _prices(self) -> tuple[list[float], float, list[_Choice]]:
         """A price for each length, the bound that the prices prove, and the best that was built along them."""
@@ -299,7 +344,7 @@ class _Choosing:
             group = list(dict.fromkeys(group))[:group_of]
             before = [chosen[at] for at in group]
             free = left + sum(choice.packed for choice in before)
-            after = self._together([near[wants[at]] for at in group], free, _cost(before), nodes)
+            after = self._together([near[wants[at]] for at in group], free, _cost(before), _Budget(nodes))
             idle += 1
             if after is not None:
                 idle = idle if _cost(after) == _cost(before) else 0
@@ -308,9 +353,11 @@ class _Choosing:
                 left = free - sum(choice.packed for choice in after)
         return chosen
 
-    def _together(self, lists: Sequence[Sequence[_Choice]], free: int, most: int, budget: int) -> list[_Choice] | None:
+    def _together(
+        self, lists: Sequence[Sequence[_Choice]], free: int, most: int, budget: _Budget
+    ) -> list[_Choice] | None:
         """The cheapest choices, one of each list, from what is free, for up to ``most``; None where there are none.
-        No more than ``budget`` choices are looked at."""
+        No more choices than the ``budget`` has are looked at: once it is spent there may be cheaper ones."""
         guard = self.guard
         least = [0] * (len(lists) + 1)
         for at in range(len(lists) - 1, -1, -1):
@@ -319,13 +366,12 @@ class _Choosing:
         taken: list[_Choice] = []
 
         def choose(at: int, left: int, cost: int) -> None:
-            nonlocal best, most, budget
+            nonlocal best, most
             if at == len(lists):
                 best, most = list(taken), cost - 1
                 return
             for choice in lists[at]:
-                budget -= 1
-                if choice.cost > most - cost - least[at + 1] or budget < 0:
+                if choice.cost > most - cost - least[at + 1] or not budget.take():
                     return
                 if (left - choice.packed) & guard == guard:
                     taken.append(choice)
@@ -334,6 +380,20 @@ class _Choosing:
 
         choose(0, free, 0)
         return best
+
+
+@dataclass(slots=True)
+class _Budget:
+    """How many choices may still be looked at; ``spent`` where there was one too many."""
+
+    left: int
+    spent: bool = False
+
+    def take(self) -> bool:
+        """Whether one more may be looked at."""
+        self.left -= 1
+        self.spent = self.spent or self.left < 0
+        return not self.spent
 
 
 def _cost(chosen: Sequence[_Choice]) -> int:

@@ -112,8 +112,9 @@ def _waiting(show: Show) -> dict[int, list[Fixture]]:
     hung = {stop.fixture for line in show.lines for stop in line.stops}
     found: dict[int, list[Fixture]] = {}
     for fixture in show.fixtures:
-        if fixture.id not in hung and fixture.universe is not None and any(show.footprints_of(fixture)):
-            found.setdefault(fixture.universe, []).append(fixture)
+        if fixture.id not in hung and any(show.footprints_of(fixture)):
+            for universe in show.universes_of(fixture):
+                found.setdefault(universe, []).append(fixture)
     return dict(sorted(found.items()))
 
 

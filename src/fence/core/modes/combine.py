@@ -71,12 +71,67 @@ def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collectio
         assert within is not None
         return _within(show, units, within)
     chosen = [unit.options[0] if goal is Goal.FEWEST else unit.fullest for unit in units]
-    universes, proven = _universes_for(show, [part for option in chosen for part in option.parts])
-    # a mode in several parts may pack better although it is larger: then fewest is only proven by the sum
-    single = all(len(option.parts) <= 1 for unit in units for option in unit.options)
-    if goal is Goal.FEWEST and not single:
-        proven = proven and universes <= max(1, _least(show, [part for option in chosen for part in option.parts]))
+    universes, proven = _universes_for(show, _parts(chosen))
+    if goal is Goal.FEWEST and not _single(units):
+        chosen, universes, proven = _fewer(show, units, chosen, universes)
     return _combination(goal, units, chosen, universes, proven)
+
+
+def _parts(chosen: Sequence[Option]) -> list[int]:
+    """The lengths of all runs of a choice."""
+    return [part for option in chosen for part in option.parts]
+
+
+def _single(units: Sequence[Unit]) -> bool:
+    """Whether no mode has several runs: then the smallest ones fit wherever any others do. Several short runs may fit
+    where one long run does not, although they take more channels."""
+    return all(len(option.parts) <= 1 for unit in units for option in unit.options)
+
+
+def _fewer(show: Show, units: Sequence[Unit], smallest: list[Option], universes: int) -> tuple[list[Option], int, bool]:
+    """The fewest universes in which any choice fits, where the smallest modes take so many; and whether that is
+    proven."""
+    sure = True
+    for fewer in range(max(1, _least(show, _parts(smallest))), universes):
+        found, complete = _first_fit(units, _ground(show, fewer))
+        if found is not None:
+            return found, fewer, sure
+        sure = sure and complete
+    return smallest, universes, sure
+
+
+def _first_fit(units: Sequence[Unit], ground: _Ground) -> tuple[list[Option] | None, bool]:
+    """A choice that fits, small modes first; None where none was found, and whether then surely none does."""
+    least = [0] * (len(units) + 1)
+    for place in range(len(units) - 1, -1, -1):
+        least[place] = least[place + 1] + units[place].options[0].cost
+    chosen: list[Option] = []
+    leaves, sure = 0, True
+
+    def go(place: int, cost: int) -> bool:
+        nonlocal leaves, sure
+        if cost + least[place] > ground.capacity:
+            return False
+        if place == len(units):
+            leaves += 1
+            packing = ground.pack(_parts(chosen))
+            sure = sure and packing.certain
+            return packing.bins is not None
+        for option in units[place].options:
+            if leaves >= SEARCH_LEAVES:
+                sure = False
+                return False
+            chosen.append(option)
+            if go(place + 1, cost + option.cost):
+                return True
+            chosen.pop()
+        return False
+
+    if least[0] > ground.capacity:
+        return None, True
+    if len(units) > SEARCH_UNITS:
+        return None, False
+    return (list(chosen), True) if go(0, 0) else (None, sure)
 
 
 def _units(show: Show, ids: Collection[int] | None) -> list[Unit]:
@@ -199,15 +254,20 @@ def _within(show: Show, units: Sequence[Unit], within: int) -> Combination:
     capacity = ground.capacity
 
     def packs(chosen: Sequence[Option]) -> bool:
-        return ground.pack([part for option in chosen for part in option.parts]).bins is not None
+        return ground.pack(_parts(chosen)).bins is not None
 
-    smallest = [unit.options[0] for unit in units]
-    if not packs(smallest):
-        universes, proven = _universes_for(show, [part for option in smallest for part in option.parts])
-        return _combination(Goal.WITHIN, units, smallest, universes, proven, fits=False)
+    best = [unit.options[0] for unit in units]
+    if not packs(best):
+        fitting, complete = (None, True) if _single(units) else _first_fit(units, ground)
+        if fitting is None:
+            universes, proven = _universes_for(show, _parts(best))
+            if not _single(units):
+                best, universes, proven = _fewer(show, units, best, universes)
+            return _combination(Goal.WITHIN, units, best, universes, proven and complete, fits=False)
+        best = fitting
     bound = best_choice(units, capacity)
     assert bound is not None
-    best, cut, tried = smallest, 0, bound
+    cut, tried = 0, bound
     while not packs(tried.chosen):
         cut = max(cut * 2, capacity - sum(option.cost for option in tried.chosen) + 1)
         lower = best_choice(units, capacity - cut)
@@ -225,7 +285,7 @@ def _within(show: Show, units: Sequence[Unit], within: int) -> Combination:
 
 def _taken_by(show: Show, chosen: Sequence[Option], within: int) -> int:
     """How many universes a choice that fits into ``within`` takes, by quick packing and halving."""
-    lengths = [part for option in chosen for part in option.parts]
+    lengths = _parts(chosen)
     low, high = max(1, _least(show, lengths)), within
     while low < high:
         middle = (low + high) // 2
@@ -260,7 +320,7 @@ def _search_all(units: Sequence[Unit], ground: _Ground, best: list[Option]) -> t
             return False
         if place == len(units):
             leaves += 1
-            found = ground.pack([part for option in chosen for part in option.parts])
+            found = ground.pack(_parts(chosen))
             sure = sure and found.certain
             if found.bins is not None:
                 best, top = list(chosen), worth

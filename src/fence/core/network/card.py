@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 from ipaddress import IPv4Network
@@ -90,12 +91,17 @@ def _row(show: Show, box: Box, port: Port, feeds: tuple[str, ...]) -> PortRow:
     typed = "" if universe is None else str(number_on(box, universe))
     if port.use is Use.OFF:
         typed = "off"
-    title = "" if universe is None else called(show, universe)
-    title = f"U{universe}" if universe is not None and title in ("", f"U{universe}") else title
-    if universe is not None and not title.startswith("U"):
-        title = f"U{universe} {title}"
+    title = "" if universe is None else _title(called(show, universe), universe)
     wire = on_the_wire(box, universe) if universe is not None else ""
     return PortRow(port, title, typed, said_by(box, port), _wrong(box, port), given_by(box, port), wire, feeds)
+
+
+def _title(name: str, universe: int) -> str:
+    """The number of a universe and its name, each once."""
+    number = f"U{universe}"
+    if not name or re.match(rf"{number}(?!\d)", name):
+        return name or number
+    return f"{number} {name}"
 
 
 def on_the_wire(box: Box, universe: int) -> str:

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from fence.core.changes import boxes as edits
-from fence.core.words.box import Box, Numbering
+from fence.core.words.box import Box, Numbering, Use
 from fence.core.words.show import Show
 from fence.core.words.text import counted, joined
 
@@ -112,7 +112,24 @@ class Layout:
             for place, port in enumerate(box.ports)
             if (universe := plan.get((box.id, port.number))) is not None
         }
-        return len(firsts) <= 1
+        return len(firsts | _held_by_inputs(box)) <= 1
+
+
+def _held_by_inputs(box: Box) -> set[int]:
+    """The universes from which a box that numbers its ports as a range counts on, by those ports that take one in:
+    they are not planned here, and count all the same."""
+    return {
+        port.universe - place
+        for place, port in enumerate(box.ports)
+        if port.use is Use.IN and port.universe is not None
+    }
+
+
+def _firsts(box: Box, universes: Iterable[tuple[int, int]]) -> list[int]:
+    """Where the range of a box could begin, so that it gives some of these universes at these places in it."""
+    held = _held_by_inputs(box)
+    found = {universe - place for universe, place in universes}
+    return sorted(found & held if held else found) if len(held) < 2 else []
 
 
 def plan_ports(show: Show, wish: Wish | None = None) -> PortPlan:
@@ -216,9 +233,9 @@ def _fill(box: Box, lost: list[int]) -> Plan:
         return dict(zip(keys, lost, strict=False))
     places = {port.number: place for place, port in enumerate(box.ports)}
     wanted = set(lost)
-    firsts = {universe - places[number] for universe in lost for _, number in keys}
+    firsts = _firsts(box, ((universe, places[number]) for universe in lost for _, number in keys))
     windows: list[Plan] = [
-        {key: first + places[key[1]] for key in keys if first + places[key[1]] in wanted} for first in sorted(firsts)
+        {key: first + places[key[1]] for key in keys if first + places[key[1]] in wanted} for first in firsts
     ]
     return max(windows, key=len, default={})
 
@@ -308,10 +325,18 @@ class _Search:
             return
         places = {port.number: place for place, port in enumerate(box.ports)}
         held = [layout.now[key] for key in keys]
-        firsts = {u - places[key[1]] for key in keys for u in (*useful, *asked[key], layout.now[key]) if u is not None}
+        firsts = _firsts(
+            box,
+            (
+                (universe, places[key[1]])
+                for key in keys
+                for universe in (*useful, *asked[key], layout.now[key])
+                if universe is not None
+            ),
+        )
         if all(universe is None for universe in held) or not firsts:
             yield dict.fromkeys(keys)
-        for first in sorted(firsts):
+        for first in firsts:
             choices: dict[Key, list[int]] = {}
             for key in keys:
                 value = first + places[key[1]]

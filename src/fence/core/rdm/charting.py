@@ -6,7 +6,7 @@ A device tells the slots of the mode that it is in only. To learn the others it 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 
 from fence.core.charts.naming import Namer
@@ -106,9 +106,7 @@ def chart_said(said: Said, slots: Mapping[int, SlotsOf] | None = None, namer: Na
         told = slots.get(held.number)
         channels = tuple(_channels(told, footprint, namer)) if told and told.slots else ()
         name = held.name or (f"{footprint} channel" if footprint else f"mode {held.number}")
-        taken = {mode.name for mode in modes}
-        name = name if name not in taken else f"{name} ({held.number})"
-        modes.append(Mode(name, (Part(footprint, channels),)))
+        modes.append(Mode(_free(name, held.number, {mode.name for mode in modes}), (Part(footprint, channels),)))
     return Profile(
         slug(f"{said.maker} {said.model}", f"said-{said.model_number:04x}"),
         said.maker,
@@ -118,6 +116,13 @@ def chart_said(said: Said, slots: Mapping[int, SlotsOf] | None = None, namer: Na
         rdm=True,
         source=f"{SOURCE}{f', software {said.software}' if said.software else ''}",
     )
+
+
+def _free(name: str, number: int, taken: Collection[str]) -> str:
+    """The name of a mode that no other one has: with its number behind it, as often as it takes."""
+    while name in taken:
+        name = f"{name} ({number})"
+    return name
 
 
 def _channels(told: SlotsOf, footprint: int, namer: Namer) -> Iterator[Channel]:

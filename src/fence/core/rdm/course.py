@@ -60,7 +60,8 @@ def run_bits(address: int | None, footprint: int) -> int:
 @dataclass(frozen=True, slots=True)
 class Step:
     """One thing to set: a mode, or an address. ``parks``: the address is only for a while. ``meets`` are those that
-    it comes to share slots with, until they are set, too."""
+    it comes to share slots with, until they are set, too; ``meets_others``: fixtures that cannot be asked are among
+    them."""
 
     key: Key
     personality: int | None = None
@@ -68,6 +69,7 @@ class Step:
     footprint: int = 0
     parks: bool = False
     meets: tuple[Key, ...] = ()
+    meets_others: bool = False
 
 
 @dataclass
@@ -106,8 +108,8 @@ class Course:
         """The next thing to set; None where all are set, or nothing more can be."""
         waiting = self.waiting
         ready = (self._towards(goal) for goal in waiting if self._is_free(goal))
-        found = next((step for step in ready if step is not None), None)
-        return found or self._parking(waiting) or self._forced(waiting)
+        found = next((step for step in ready if step is not None), None) or self._parking(waiting)
+        return self._seen(found) if found is not None else self._forced(waiting)
 
     def took(self, step: Step) -> None:
         """A device did what a step says."""
@@ -150,31 +152,48 @@ class Course:
         now = self.stands[key].bits
         return tuple(other for other, theirs in self._others(key) if theirs & bits and not theirs & now)
 
+    def _meets_others(self, key: Key, bits: int) -> bool:
+        """Whether a fixture that cannot be asked listens to one of these slots, to which the device does not yet."""
+        stand = self.stands[key]
+        return bool(bits & self.fixed.get(stand.universe, 0) & ~stand.bits)
+
+    def _seen(self, step: Step) -> Step:
+        """The step with all whom it meets."""
+        stand = self.stands[step.key]
+        footprint = step.footprint if step.personality is not None else stand.footprint
+        bits = run_bits(step.address if step.address is not None else stand.address, footprint)
+        return replace(step, meets=self._met(step.key, bits), meets_others=self._meets_others(step.key, bits))
+
+    def _steps(self, goal: Goal) -> list[Step]:
+        """What is left to do towards a goal, mode and address, each with those whom it meets if it is done first."""
+        stand, key = self.stands[goal.key], goal.key
+        found = []
+        if goal.personality not in (None, stand.personality):
+            found.append(Step(key, personality=goal.personality, footprint=goal.footprint))
+        if goal.address is not None and goal.address != stand.address:
+            found.append(Step(key, address=goal.address))
+        return [self._seen(step) for step in found]
+
     def _is_free(self, goal: Goal) -> bool:
         """Whether nobody else listens to where a device shall go."""
         stand = self.stands[goal.key]
         address = stand.address if goal.address is None else goal.address
         footprint = stand.footprint if goal.personality is None else goal.footprint
         bits = run_bits(address, footprint)
-        if bits & self.fixed.get(stand.universe, 0) & ~stand.bits:
+        if self._meets_others(goal.key, bits):
             return False
         return not any(theirs & bits for _, theirs in self._others(goal.key))
 
     def _towards(self, goal: Goal) -> Step | None:
         """A step to a place that is free: mode or address first, whichever meets nobody; else by way of a gap."""
-        stand, key = self.stands[goal.key], goal.key
-        mode = goal.personality if goal.personality != stand.personality else None
-        address = goal.address if goal.address != stand.address else None
-        by_mode = Step(key, personality=mode, footprint=goal.footprint) if mode is not None else None
-        by_address = Step(key, address=address) if address is not None else None
-        if by_mode and not self._met(key, run_bits(stand.address, goal.footprint)):
-            return by_mode
-        if by_address and address is not None:
-            ends = address + stand.footprint - 1 <= SLOTS
-            if (ends or by_mode is None) and not self._met(key, run_bits(address, stand.footprint)):
-                return by_address
-        if key in self.parked:
-            return by_mode or by_address
+        stand = self.stands[goal.key]
+        steps = self._steps(goal)
+        for step in steps:
+            ends = step.address is None or step.address + stand.footprint - 1 <= SLOTS
+            if not step.meets and not step.meets_others and (ends or len(steps) == 1):
+                return step
+        if goal.key in self.parked:
+            return min(steps, key=_harm)
         return self._park(goal)
 
     def _park(self, goal: Goal) -> Step | None:
@@ -218,18 +237,16 @@ class Course:
             bits = run_bits(address, footprint)
             holders = [other for other, theirs in self._others(goal.key) if theirs & bits]
             stay = [other for other in holders if other not in self.goals or other in self.left]
-            if stay or bits & self.fixed.get(stand.universe, 0) & ~stand.bits:
+            if stay or self._meets_others(goal.key, bits):
                 name = f"by {self.called(stay[0])}" if stay else "by a fixture that cannot be asked"
                 self.left[goal.key] = f"its place is held {name}"
                 continue
-            mode = goal.personality if goal.personality not in (None, stand.personality) else None
-            step = (
-                Step(goal.key, personality=mode, footprint=goal.footprint)
-                if mode is not None
-                else Step(goal.key, address=goal.address)
-            )
-            new = run_bits(stand.address, goal.footprint) if mode is not None else bits
-            step = replace(step, meets=self._met(goal.key, new))
-            if best is None or len(step.meets) < len(best.meets):
-                best = step
+            for step in self._steps(goal):
+                if best is None or _harm(step) < _harm(best):
+                    best = step
         return best
+
+
+def _harm(step: Step) -> tuple[bool, int]:
+    """How bad a step is: above all one that meets somebody who does not go away."""
+    return step.meets_others, len(step.meets)

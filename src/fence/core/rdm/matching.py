@@ -112,8 +112,8 @@ def match(
     table.take_told(told or {})
     for step in (
         _by_identity,
-        _by_label,
         _without_one_of_its_own,
+        _by_label,
         _by_address,
         _as_the_only_one,
         _in_order,

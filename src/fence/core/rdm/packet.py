@@ -90,6 +90,8 @@ class Parameter(IntEnum):
     UNIQUE_BRANCH = 0x0001
     MUTE = 0x0002
     UN_MUTE = 0x0003
+    QUEUED = 0x0020
+    STATUS = 0x0030
     SUPPORTED = 0x0050
     DEVICE_INFO = 0x0060
     MODEL = 0x0080

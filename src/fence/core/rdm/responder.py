@@ -6,7 +6,7 @@ This is what the practice rig and the stand-in boxes are made of; nothing here k
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from random import Random
 
 from fence.core.rdm.packet import (
@@ -71,7 +71,8 @@ class Responder:
     """A device that talks. ``personality`` counts from 1; None for what it does not know: hours, how it is turned.
 
     ``silent``: it hears nothing. ``stubborn``: it says that it is muted and goes on. ``shy``: it mutes and does not
-    say so. ``slow``: it answers only when asked again. ``broken``: the sums of its answers are wrong.
+    say so. ``slow``: it answers only when asked again, or, where it ``queues``, keeps the answer until it is asked for
+    what it has kept. ``broken``: the sums of its answers are wrong.
     """
 
     identity: Identity
@@ -94,12 +95,14 @@ class Responder:
     stubborn: bool = False
     shy: bool = False
     slow: bool = False
+    queues: bool = False
     broken: bool = False
     identify: bool = False
     muted: bool = False
     resets: int = 0
     changed: bool = False
     _later: Packet | None = None
+    _kept: list[Packet] = field(default_factory=list)
     _rest: tuple[tuple[int, bytes, int], bytes] | None = None
 
     def __post_init__(self) -> None:
@@ -124,10 +127,21 @@ class Responder:
             if packet.command == Command.SET:
                 self._answer(packet)
             return b""
-        if self.slow and packet.parameter != Parameter.DEVICE_INFO and not self._asked_again(packet):
-            return build(answer_to(packet, LATER, how=Answer.TIMER))
+        if self.queues and packet.parameter == Parameter.QUEUED:
+            return build(self._from_queue(packet))
+        if self.slow and packet.parameter not in (Parameter.DEVICE_INFO, Parameter.QUEUED):
+            if self.queues:
+                self._kept.append(self._answer(packet))
+            if self.queues or not self._asked_again(packet):
+                return build(answer_to(packet, LATER, how=Answer.TIMER))
         raw = build(self._answer(packet))
         return raw[:-1] + bytes((raw[-1] ^ 0x5A,)) if self.broken else raw
+
+    def _from_queue(self, packet: Packet) -> Packet:
+        """The answer that it has kept longest, or that it has no more to say."""
+        if not self._kept:
+            return replace(answer_to(packet, b""), parameter=Parameter.STATUS)
+        return replace(self._kept.pop(0), transaction=packet.transaction)
 
     def _asked_again(self, packet: Packet) -> bool:
         same = self._later is not None and (self._later.parameter, self._later.data) == (packet.parameter, packet.data)

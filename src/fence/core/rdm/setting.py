@@ -13,6 +13,7 @@ from fence.core.rdm.talking import Talk, TalkError, UnansweredError
 from fence.core.rdm.values import build_words
 from fence.core.words.show import Show
 from fence.core.words.standing import stands
+from fence.core.words.text import joined
 
 TalkOf = Callable[[Said], Talk]
 """The talk with the line that a device is on."""
@@ -195,9 +196,11 @@ def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result
         result.failed[str(identity)] = str(error)
         return f"{called.of(step.key)}: {error}"
     course.took(step)
-    if step.meets:
-        names = ", ".join(called.of(key) for key in step.meets[:4])
-        result.met.append(f"{called.of(step.key)} met {names} for a while: there was no gap to go round by.")
+    if step.meets or step.meets_others:
+        names = [called.of(key) for key in step.meets[:4]]
+        names += ["a fixture that cannot be asked"] * step.meets_others
+        met = joined(names, most=5)
+        result.met.append(f"{called.of(step.key)} met {met} for a while: there was no gap to go round by.")
     return f"{called.of(step.key)}: {words}"
 
 

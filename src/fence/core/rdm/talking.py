@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from fence.core.rdm.packet import REFUSED_BECAUSE, Answer, Command, Identity, Packet, Parameter, Refusal, read_identity
 from fence.core.words.errors import FenceError
@@ -15,6 +15,10 @@ TRIES = 4
 MOST_WAITS = 8
 LONGEST_WAIT = 2.0
 TENTH = 0.1
+MOST_KEPT = 8
+"""Kept answers of a device that are fetched while the one that is waited for is not among them."""
+LAST_ERRORS = b"\x04"
+"""What is asked for where nothing is kept: errors alone, which are the fewest."""
 MOST_PIECES = 20
 """Packets that one long answer may come in."""
 
@@ -51,6 +55,8 @@ class Talk:
     tries: int = TRIES
     asked: int = 0
     transaction: int = 0
+    keeps_none: set[Identity] = field(default_factory=set)
+    """Devices that keep no answers for later."""
 
     def get(self, to: Identity, parameter: int, data: bytes = b"", *, sub: int = 0) -> bytes:
         """What a device says; a long answer is put together. ``TalkError`` where it says nothing, or refuses."""
@@ -92,13 +98,50 @@ class Talk:
             if answer.port == Answer.TIMER and waits < MOST_WAITS:
                 waits += 1
                 self.wait(min(int.from_bytes(answer.data[:2]) * TENTH, LONGEST_WAIT))
-                continue
+                kept = self._kept(packet)
+                if kept is None:
+                    continue
+                answer = kept
             if answer.port == Answer.REFUSED:
                 raise RefusedError(int.from_bytes(answer.data[:2]))
             if answer.port in (Answer.ACK, Answer.MORE):
                 return answer, tries + 1
             tries += 1
         raise UnansweredError("It does not answer.")
+
+    def _kept(self, packet: Packet) -> Packet | None:
+        """The answer that a device has kept for later, out of those that it has [ANSI E1.20, 6.3.1 and 10.3.1]; None
+        where it keeps none: then it is asked the same again."""
+        if packet.to in self.keeps_none:
+            return None
+        for _ in range(MOST_KEPT):
+            self.asked += 1
+            self.transaction = (self.transaction + 1) % 256
+            question = Packet(
+                packet.to, ME, Command.GET, Parameter.QUEUED, LAST_ERRORS, 0, transaction=self.transaction
+            )
+            answer = self.exchange(question)
+            if answer is None or (answer.sender, answer.to, answer.transaction) != (packet.to, ME, self.transaction):
+                return None
+            if answer.parameter == Parameter.QUEUED and answer.port == Answer.REFUSED:
+                self.keeps_none.add(packet.to)
+                return None
+            if answer.parameter in (Parameter.QUEUED, Parameter.STATUS):
+                return None
+            same = (answer.command, answer.parameter, answer.sub_device) == (
+                packet.command + 1, packet.parameter, packet.sub_device,
+            )  # fmt: skip
+            if (
+                same
+                and answer.port != Answer.TIMER
+                and (
+                    packet.command == Command.SET
+                    or answer.data.startswith(packet.data)
+                    or answer.port == Answer.REFUSED
+                )
+            ):
+                return answer
+        return None
 
 
 def _belongs(asked: Packet, answer: Packet) -> bool:

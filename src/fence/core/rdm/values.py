@@ -174,7 +174,11 @@ _SENSOR_WORDS = Struct(
 _SENSOR = Struct("number" / Byte, "value" / Int16sb, "lowest" / Int16sb, "highest" / Int16sb, "kept" / Int16sb)
 UNITS = {0x01: "°C", 0x02: "V", 0x03: "V", 0x04: "V", 0x05: "A", 0x06: "A", 0x07: "A", 0x08: "Hz", 0x09: "Ω", 0x0A: "W"}
 """Units of sensors that are told; of others only the number is."""
-PREFIXES = {0x01: 0.1, 0x02: 0.01, 0x03: 0.001, 0x04: 1e-6, 0x11: 10.0, 0x12: 100.0, 0x13: 1000.0}
+PREFIXES = {
+    **dict(zip(range(0x01, 0x0B), (1e-1, 1e-2, 1e-3, 1e-6, 1e-9, 1e-12, 1e-15, 1e-18, 1e-21, 1e-24), strict=True)),
+    **dict(zip(range(0x11, 0x1B), (1e1, 1e2, 1e3, 1e6, 1e9, 1e12, 1e15, 1e18, 1e21, 1e24), strict=True)),
+}
+"""By what a sensor's numbers are multiplied [ANSI E1.20, table A-14]: deci to yocto, deca to yotta; 0 is one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,6 +233,11 @@ def read_sensor(words: bytes, value: bytes) -> SensorSaid | None:
         return None
     factor = PREFIXES.get(told.prefix, 1.0)
     known = told.normal_low > -32768 or told.normal_high < 32767
-    usual = (told.normal_low * factor, told.normal_high * factor) if known else None
+    usual = (_exact(told.normal_low * factor), _exact(told.normal_high * factor)) if known else None
     name = read_words(bytes(told.words)) or f"sensor {told.number}"
-    return SensorSaid(name, round(now.value * factor, 6), UNITS.get(told.unit, ""), usual)
+    return SensorSaid(name, _exact(now.value * factor), UNITS.get(told.unit, ""), usual)
+
+
+def _exact(number: float) -> float:
+    """A number without the noise of its last bits: a sensor tells five digits at most."""
+    return float(f"{number:.6g}")

@@ -33,6 +33,7 @@ class Kind(StrEnum):
     WRONG_END = "wrong-end"
     INVERTED = "inverted"
     ONE_SWITCH = "one-switch"
+    FIXED_SWITCHES = "fixed-switches"
     OFF_BY_ONE = "off-by-one"
     OFF_BY_PAGE = "off-by-page"
     NEIGHBOUR = "neighbour"
@@ -52,11 +53,23 @@ class Earlier:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """What is seen at a fixture: the number, or the switches that are on; the mode, where it is seen ("" else)."""
+    """What is seen at a fixture: the number, or the switches that are on; the mode, where it is seen ("" else).
+
+    ``upright`` says that the number is meant as it reads upright, whichever way the display hangs, or (False) as it
+    hangs; None where nobody asked.
+    """
 
     says: int
     on: tuple[int, ...] | None = None
     mode: str = ""
+    upright: bool | None = None
+
+
+class Doubt(StrEnum):
+    """What has to be asked before a reading is called right."""
+
+    HOW_IT_HANGS = "how it hangs"
+    HOW_IT_WAS_READ = "how it was read"
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,9 +141,10 @@ def causes_of(
     setter = setter_of(show, fixture)
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     wrong_mode = reading.mode not in ("", fixture.mode)
+    over = turned_over(fixture, setter, reading)
     found: list[tuple[int, int, Cause]] = []
     for meant in _meant(show, fixture, earlier, part):
-        for mistake in _ways(setter, meant.address, reading):
+        for mistake in _ways(setter, meant.address, reading, over, turned=fixture.turned):
             if wrong_mode and meant.kind is mistake.kind is Kind.RIGHT:
                 continue
             cause = _cause(fixture, planned, meant, mistake, reading)
@@ -140,7 +154,7 @@ def causes_of(
                 same_mode = wrong_mode and meant.mode == reading.mode
                 found.append((meant.far + mistake.far - 6 * same_mode, len(found), cause))
     found += [(far, len(found), cause) for far, cause in _of_modes(show, fixture, reading, part)]
-    found += [(far, len(found), cause) for far, cause in _of_pages(show, fixture, reading, planned)]
+    found += [(far, len(found), cause) for far, cause in _of_pages(show, fixture, reading, part)]
     told = dict.fromkeys(cause for _, _, cause in sorted(found, key=lambda entry: entry[:2]))
     causes = tuple(told)[:MOST_CAUSES]
     return causes or (_unknown(fixture, planned, reading),)
@@ -191,14 +205,19 @@ def _near(show: Show, fixture: Fixture) -> dict[int, int]:
     return {other: 38 + 2 * abs(at - place) for at, other in enumerate(here) if 0 < abs(at - place) <= 3}
 
 
-def _ways(setter: Setter, meant: int, reading: Reading) -> Iterator[_Mistake]:
-    """The ways in which an address that was meant leads to what is seen."""
+def _ways(setter: Setter, meant: int, reading: Reading, over: Collection[int], *, turned: bool) -> Iterator[_Mistake]:
+    """The ways in which an address that was meant leads to what is seen; ``over`` is what that is turned over, which is
+    what counts of a fixture that hangs ``turned``."""
     says = reading.says
     if reading.on is not None or setter.kind is SetterKind.SWITCHES:
         yield from _ways_of_switches(setter, meant, reading)
+    elif says == meant and turned and over:
+        hangs = " or ".join(f"{number:03d}" for number in sorted(over))
+        words = f"{says:03d} as it hangs is {hangs}; read with the head turned it is {meant:03d}"
+        yield _Mistake(Kind.UPSIDE_DOWN, 4, words)
     elif says == meant:
         yield _Mistake(Kind.RIGHT, 0, "")
-    elif setter.kind is SetterKind.MENU and says in turned_readings(meant):
+    elif meant in over:
         yield _Mistake(Kind.UPSIDE_DOWN, 4, f"{says:03d} is {meant:03d} seen upside down")
     if abs(says - meant) == 1:
         words = "counting from 0" if says < meant else "with the 1 that only those need which count from 0"
@@ -221,8 +240,14 @@ def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[
         seen = {number for number in reading.on if number <= setter.switches}
     every = set(range(1, setter.switches + 1))
     from_end = {setter.switches + 1 - number for number in right}
+    odd = odd_switches(setter, reading)
     if seen == right:
-        yield _Mistake(Kind.RIGHT, 0, "")
+        if not odd:
+            yield _Mistake(Kind.RIGHT, 0, "")
+        elif len(odd) == 1:
+            yield _Mistake(Kind.ONE_SWITCH, 2, f"the address is {meant:03d}, but {_odd_words(odd)}")
+        else:
+            yield _Mistake(Kind.FIXED_SWITCHES, 3, f"the address is {meant:03d}, but {_odd_words(odd)}")
         return
     if seen == from_end:
         yield _Mistake(Kind.WRONG_END, 6, f"these switches are {meant:03d} from the wrong end")
@@ -231,12 +256,64 @@ def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[
     if seen == every - from_end:
         yield _Mistake(Kind.UPSIDE_DOWN, 6, f"these switches are {meant:03d} seen upside down")
     wrong = seen ^ right
-    if len(wrong) == 1:
+    if len(wrong) == 1 and not odd:
         number = wrong.pop()
         off = "on" if number in seen else "off"
         yield _Mistake(
             Kind.ONE_SWITCH, 24, f"switch {number} is {off}, and {meant:03d} needs it {'off' if off == 'on' else 'on'}"
         )
+
+
+def odd_switches(setter: Setter, reading: Reading) -> tuple[tuple[int, bool], ...]:
+    """The switches that carry no address and do not stand as they must, each with whether it must be on. With one of
+    them wrong the fixture does not listen, or does something else than the desk says."""
+    if reading.on is None or setter.kind is not SetterKind.SWITCHES:
+        return ()
+    needed = [(number, True) for number in setter.fixed_on if number not in reading.on]
+    needed += [(number, False) for number in setter.fixed_off if number in reading.on]
+    return tuple(sorted(needed))
+
+
+def _odd_words(odd: Sequence[tuple[int, bool]]) -> str:
+    """Which switches do not stand as they must, in words."""
+    return joined([f"switch {n} is {'off and must be on' if on else 'on and must be off'}" for n, on in odd], most=16)
+
+
+def turned_over(fixture: Fixture, setter: Setter, reading: Reading) -> frozenset[int]:
+    """The other numbers that a reading may stand for, since a display looks otherwise upside down: none where the
+    fixture is noted as hanging upright, its display turns itself, or it was said how it was read."""
+    display = setter.kind is SetterKind.MENU and reading.on is None and not setter.display_flips
+    if not display or reading.upright or (fixture.upright and not fixture.turned):
+        return frozenset()
+    return frozenset(turned_readings(reading.says) - {reading.says})
+
+
+def doubt_of(
+    show: Show, fixture: Fixture, reading: Reading, causes: Sequence[Cause] = (), *, part: int = 0
+) -> Doubt | None:
+    """What has to be asked before a reading can be held against the plan; None where nothing must.
+
+    What is noted of how a fixture hangs counts. Of one that hangs upside down a number may have been read with the head
+    turned; of one of which nobody knows, what was read may be the planned number upside down, or another one that the
+    first of the ``causes`` names.
+    """
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
+    over = turned_over(fixture, setter_of(show, fixture), reading)
+    if fixture.turned:
+        return Doubt.HOW_IT_WAS_READ if over and reading.says == planned and reading.upright is None else None
+    named = bool(causes) and causes[0].kind is Kind.UPSIDE_DOWN and causes[0].address in over
+    return Doubt.HOW_IT_HANGS if planned in over or named else None
+
+
+def is_right(show: Show, fixture: Fixture, reading: Reading, *, part: int = 0) -> bool:
+    """Whether a reading says what the plan says, and nothing that was seen speaks against it: no other mode, no switch
+    that stands otherwise than it must, no other number that the same sight may stand for."""
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
+    if planned is None or reading.mode not in ("", fixture.mode) or doubt_of(show, fixture, reading, part=part):
+        return False
+    if odd_switches(setter_of(show, fixture), reading):
+        return False
+    return stands_really(show, fixture, reading, part=part) == planned
 
 
 def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mistake, reading: Reading) -> Cause:
@@ -250,11 +327,20 @@ def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mista
     }[meant.kind]
     if mistake.kind is not Kind.RIGHT:
         words = mistake.words[:1].upper() + mistake.words[1:]
-        return Cause(mistake.kind, meant.address, f"{words}; {meant.address:03d} is {whose}.", meant.fixture)
+        hangs = _hangs(fixture) if mistake.kind is Kind.UPSIDE_DOWN and reading.on is None else ""
+        told = f"{words}; {meant.address:03d} is {whose}.{hangs}"
+        return Cause(mistake.kind, meant.address, told, meant.fixture)
     if meant.kind is Kind.RIGHT:
         return Cause(Kind.RIGHT, meant.address, f"{fixture.label} says what the plan says.")
     advice = " It was never re-set." if meant.kind is Kind.EARLIER_PLAN else " Were the two swapped? Look there next."
     return Cause(meant.kind, meant.address, f"{reading.says:03d} is {whose}.{advice}", meant.fixture)
+
+
+def _hangs(fixture: Fixture) -> str:
+    """What is noted of how a fixture hangs, where its display was read."""
+    if fixture.turned:
+        return f" {fixture.label} hangs upside down."
+    return f" Nobody has noted how {fixture.label} hangs."
 
 
 def _whose(fixture: Fixture, other: Fixture | None) -> str:
@@ -304,8 +390,9 @@ def _run_before(show: Show, fixture: Fixture) -> Iterator[tuple[int, int]]:
         yield place, slot
 
 
-def _of_pages(show: Show, fixture: Fixture, reading: Reading, planned: int | None) -> Iterator[tuple[int, Cause]]:
+def _of_pages(show: Show, fixture: Fixture, reading: Reading, part: int) -> Iterator[tuple[int, Cause]]:
     """It is off by pages of the desk, or by whole universes as boxes that number all slots through count them."""
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     if planned is None or reading.says == planned:
         return
     page = show.desk.page
@@ -314,7 +401,9 @@ def _of_pages(show: Show, fixture: Fixture, reading: Reading, planned: int | Non
             f"{reading.says:03d} is one page of {page} {'after' if reading.says > planned else 'before'} {planned:03d}."
         )
         yield 34, Cause(Kind.OFF_BY_PAGE, planned, words)
-    universe = fixture.universe or 1
+    universe = fixture.patch[part].universe or 1
+    if reading.mode not in ("", fixture.mode):
+        return
     if reading.says > SLOTS and reading.says == (universe - 1) * SLOTS + planned:
         words = (
             f"{reading.says} is U{universe} {planned:03d} counted through all universes: it is right, in another way."
@@ -328,12 +417,20 @@ def _unknown(fixture: Fixture, planned: int | None, reading: Reading) -> Cause:
     return Cause(Kind.UNKNOWN, None, f"It says {shown}{beside}. No usual mistake leads there: take it as mis-set.")
 
 
-def stands_really(show: Show, fixture: Fixture, reading: Reading, cause: Cause) -> int:
-    """The number that the fixture holds if ``cause`` is true: a display that was seen upside down holds another."""
-    turned = cause.kind is Kind.UPSIDE_DOWN and setter_of(show, fixture).kind is SetterKind.MENU
-    if (turned or reading.says > SLOTS) and cause.address is not None:
-        return cause.address
-    return reading.says
+def stands_really(show: Show, fixture: Fixture, reading: Reading, *, part: int = 0) -> int:
+    """The number that the fixture holds by what is known: of one that hangs upside down it is what was read turned
+    over, where that is a number; a number counted through all universes is the address that it comes to.
+
+    While there is a doubt (see ``doubt_of``) it is what was read.
+    """
+    planned = fixture.patch[part].slot if part < len(fixture.patch) else None
+    universe = (fixture.patch[part].universe if part < len(fixture.patch) else None) or 1
+    if planned is not None and reading.says > SLOTS and reading.says == (universe - 1) * SLOTS + planned:
+        return planned
+    over = turned_over(fixture, setter_of(show, fixture), reading)
+    if not fixture.turned or not over or doubt_of(show, fixture, reading, part=part):
+        return reading.says
+    return planned if planned in over else max(over, key=lambda number: (number <= SLOTS, number))
 
 
 def would_do(show: Show, fixture: Fixture, says: int, mode_name: str = "", *, part: int = 0) -> tuple[str, ...]:

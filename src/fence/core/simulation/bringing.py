@@ -5,6 +5,7 @@ Whatever could do harm or take it away is left where it does nothing: reset, lam
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from enum import StrEnum
 
 from fence.core.charts.remarks import IDLE_WORDS
@@ -12,6 +13,7 @@ from fence.core.charts.vocabulary import EMITTERS, FILTERS
 from fence.core.simulation.practice import Seen, seen_of
 from fence.core.simulation.sight import CLOSED_WORDS, OPEN_WORDS, RUNS_ALONE
 from fence.core.words.profile import Byte, Channel, Function, Mode, Range
+from fence.core.words.text import joined
 
 LEFT_ALONE = RUNS_ALONE | {Function.RESET, Function.FUNCTION_SPEED, Function.SPEED, Function.FAN, Function.OTHER}
 """Functions that are never raised to see a fixture."""
@@ -29,6 +31,9 @@ class Look(StrEnum):
     GREEN = "green"
     BLUE = "blue"
     WHITE = "white"
+    AMBER = "amber"
+    LIME = "lime"
+    UV = "ultraviolet"
     MOVED = "a little to the side"
 
 
@@ -37,8 +42,12 @@ OF_COLOUR = {
     Look.GREEN: ({Function.GREEN}, {Function.CYAN, Function.YELLOW}),
     Look.BLUE: ({Function.BLUE}, {Function.CYAN, Function.MAGENTA}),
     Look.WHITE: ({Function.WHITE}, frozenset[Function]()),
+    Look.AMBER: ({Function.AMBER}, frozenset[Function]()),
+    Look.LIME: ({Function.LIME}, frozenset[Function]()),
+    Look.UV: ({Function.UV}, frozenset[Function]()),
 }
 """What makes a colour: emitters that are raised, or filters that are put in."""
+WHITE_OF = frozenset({Function.RED, Function.GREEN, Function.BLUE, Function.WHITE})
 
 
 def looks_of(mode: Mode) -> tuple[Look, ...]:
@@ -55,21 +64,38 @@ def looks_of(mode: Mode) -> tuple[Look, ...]:
     return (Look.OPEN, *colours, *moves)
 
 
+def called(mode: Mode, look: Look) -> str:
+    """What a look of a mode is called: open white is what it comes to where a fixture has no white light."""
+    emitters = {channel.function for part in mode.parts for channel in part.channels} & EMITTERS
+    raised = raised_for_white(emitters)
+    if look is not Look.OPEN or not raised or raised & WHITE_OF:
+        return str(look)
+    return joined([str(one) if one is not Function.UV else str(Look.UV) for one in sorted(raised)])
+
+
 def levels_for(mode: Mode, look: Look = Look.OPEN) -> bytes:
     """The levels of all slots of a mode, part after part, that bring it up in a look."""
     channels = [channel for part in mode.parts for channel in part.channels]
     if not channels:
         return bytes(mode.footprint)
     given = any(channel.highlight for channel in channels if channel.function in EMITTERS)
-    return bytes(_level(channel, look, given) for channel in channels)
+    raised = raised_for_white({channel.function for channel in channels})
+    return bytes(_level(channel, look, given, raised) for channel in channels)
 
 
-def _level(channel: Channel, look: Look, given: bool) -> int:
+def raised_for_white(functions: Collection[Function]) -> frozenset[Function]:
+    """The emitters that make a fixture's open white, or as near to it as it comes: red, green, blue and white where it
+    has any of them, else all of its others but ultraviolet, which is raised only where there is nothing else."""
+    emitters = frozenset(functions) & EMITTERS
+    return emitters & WHITE_OF or emitters - {Function.UV} or emitters
+
+
+def _level(channel: Channel, look: Look, given: bool, raised: Collection[Function]) -> int:
     function = channel.function
     if function in LEFT_ALONE:
         return idle_level(channel)
     if function in EMITTERS:
-        return _of_emitter(channel, look, given)
+        return _of_emitter(channel, look, given, raised)
     if function in FILTERS:
         _, filters = OF_COLOUR.get(look, (frozenset(), frozenset()))
         return FULL if function in filters else 0
@@ -86,13 +112,13 @@ def _level(channel: Channel, look: Look, given: bool) -> int:
     return channel.default if channel.highlight is None else channel.highlight
 
 
-def _of_emitter(channel: Channel, look: Look, given: bool) -> int:
+def _of_emitter(channel: Channel, look: Look, given: bool, raised: Collection[Function]) -> int:
     if look in OF_COLOUR:
         emitters, _ = OF_COLOUR[look]
         return FULL if channel.function in emitters else 0
     if given:
         return channel.highlight or 0
-    return FULL if channel.function in (Function.RED, Function.GREEN, Function.BLUE, Function.WHITE) else 0
+    return FULL if channel.function in raised else 0
 
 
 def _of_movement(channel: Channel, look: Look) -> int:

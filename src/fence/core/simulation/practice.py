@@ -232,18 +232,35 @@ class PracticeRig:
 
     @cached_property
     def signals(self) -> dict[int, Signal]:
-        """What reaches each fixture over its line; where none leads to it, the universe that it is planned in."""
-        found: dict[int, Signal] = {}
+        """What reaches each fixture over its line; where none leads to it, the universe that it is planned in. Of one
+        in several parts it is what reaches the first."""
+        return {fixture_id: signals[0] for fixture_id, signals in self._of_parts.items()}
+
+    @cached_property
+    def _of_parts(self) -> dict[int, tuple[Signal, ...]]:
+        """What reaches each part of each fixture: one signal for all where it has one way in, as nearly always."""
+        ways: dict[int, list[tuple[int | None, Signal]]] = {}
         for line in self.show.lines:
             for fixture_id, signal in self._along(line):
-                found.setdefault(fixture_id, signal)
-        for fixture in self.show.fixtures:
-            if fixture.id not in found:
-                cut = self.has(Trouble.PLUG_OUT, fixture.id)
-                rough = self.has(Trouble.WRONG_CABLE, fixture.id)
-                told = Signal(None, why="its plug is out") if cut else Signal(fixture.universe, clean=not rough)
-                found[fixture.id] = told
-        return found
+                ways.setdefault(fixture_id, []).append((line.universe, signal))
+        return {fixture.id: self._at_parts(fixture, ways.get(fixture.id, [])) for fixture in self.show.fixtures}
+
+    def _at_parts(self, fixture: Fixture, ways: Sequence[tuple[int | None, Signal]]) -> tuple[Signal, ...]:
+        """What reaches the parts of a fixture by the lines on which it hangs, each with what it is planned to carry."""
+        universes = self.show.universes_of(fixture)
+        if len(ways) == 1 or (ways and len(universes) < 2):
+            return (ways[0][1],)
+        if not ways and self.has(Trouble.PLUG_OUT, fixture.id):
+            return (Signal(None, why="its plug is out"),)
+        rough = self.has(Trouble.WRONG_CABLE, fixture.id)
+        if len(universes) < 2:
+            return (Signal(universes[0] if universes else fixture.universe, clean=not rough),)
+        by_line: dict[int | None, Signal] = {}
+        for carried, signal in ways:
+            by_line.setdefault(carried, signal)
+        if not ways:
+            return tuple(Signal(entry.universe, clean=not rough) for entry in fixture.patch)
+        return tuple(by_line.get(entry.universe, ways[0][1]) for entry in fixture.patch)
 
     def _along(self, line: Line) -> Iterable[tuple[int, Signal]]:
         """What reaches the fixtures of a line, hop by hop from the source on."""
@@ -313,15 +330,13 @@ class PracticeRig:
             if fixture.id in found:
                 continue
             plain = self._plain[fixture.id]
-            frame = whole.get(plain.universe) if plain.universe is not None else None
-            if plain.reader is None or frame is None:
-                frame = self._frame_alone(plain, fixture, held)
-            if plain.reader is None or frame is None:
+            heard = plain.heard(whole, held)
+            if plain.reader is None or heard is None:
                 found[fixture.id] = plain.without
                 continue
             reader, ids, levels = hearing.setdefault(id(plain.reader), (plain.reader, [], []))
             ids.append(fixture.id)
-            levels.append(reader.hears(frame, plain.starts))
+            levels.append(heard)
         for reader, ids, levels in hearing.values():
             found.update(zip(ids, reader.all_seen(levels), strict=True))
         for fixture_id in self._rough:
@@ -354,55 +369,81 @@ class PracticeRig:
         found: dict[int, tuple[Reader, list[int], list[int], list[int]]] = {}
         for fixture_id, plain in self._plain.items():
             reader, start = plain.reader, plain.starts[0] if plain.starts else None
-            if reader is None or plain.universe is None or start is None or len(reader.widths) != 1:
+            universe = plain.universes[0]
+            if reader is None or universe is None or start is None or len(reader.widths) != 1:
                 continue
             width = reader.widths[0]
             if reader.mode.parts[0].channels and start + width - 1 <= SLOTS:
                 _, ids, universes, starts = found.setdefault(id(reader), (reader, [], [], []))
                 ids.append(fixture_id)
-                universes.append(plain.universe)
+                universes.append(universe)
                 starts.append(start)
         return list(found.values())
 
     @cached_property
     def _rough(self) -> list[int]:
         """The fixtures that a signal reaches which is not clean."""
-        return [fixture_id for fixture_id, signal in self.signals.items() if not signal.clean]
+        return [
+            fixture_id for fixture_id, signals in self._of_parts.items() if any(not signal.clean for signal in signals)
+        ]
 
     @cached_property
     def _plain(self) -> dict[int, Plain]:
         """What is asked of each fixture for every frame, looked up once."""
         found = {}
         for fixture in self.show.fixtures:
-            stand, signal = self.stands[fixture.id], self.signals[fixture.id]
+            stand, signals = self.stands[fixture.id], self._of_parts[fixture.id]
             alone = alone_of(self.show.profile_of(fixture))
             reader = self._readers.get(fixture.id) if stand.powered and stand.listens else None
             demo = stand.powered and fixture.id in self._readers and alone is Alone.DEMO
+            holds: tuple[int | None, ...] = ()
+            if alone is Alone.HOLDS:
+                holds = tuple(signal.universe for signal in self._before[fixture.id])
             found[fixture.id] = Plain(
-                reader, signal.universe, stand.starts, OWN_SHOW if demo else DARK, alone is Alone.HOLDS
+                reader,
+                tuple(signal.universe for signal in signals),
+                stand.starts,
+                OWN_SHOW if demo else DARK,
+                holds,
             )
         return found
 
-    def _frame_alone(self, plain: Plain, fixture: Fixture, held: Frames) -> bytes | None:
-        """The frame that a fixture holds when nothing comes; None where it holds none."""
-        if plain.reader is None or not plain.holds:
-            return None
-        return held.get(fixture.universe or 0)
+    @cached_property
+    def _before(self) -> dict[int, tuple[Signal, ...]]:
+        """What reached each part before anything was pulled out: the last that those hear which hold it."""
+        sources = tuple(fault for fault in self.faults if fault.trouble in AT_A_BOX)
+        return self._of_parts if len(sources) == len(self.faults) else PracticeRig(self.show, sources)._of_parts
 
 
 @dataclass(frozen=True, slots=True)
 class Plain:
     """What counts for a fixture with every frame.
 
-    How it is read (None where it takes nothing), the universe that reaches it, its starts, what it does without a
-    signal, and whether it holds the last one.
+    How it is read (None where it takes nothing), the universe that reaches each part (one for all where they are the
+    same), its starts, what it does without a signal, and the universes of which it holds the last frame then.
     """
 
     reader: Reader | None
-    universe: int | None
+    universes: tuple[int | None, ...]
     starts: tuple[int | None, ...]
     without: Seen
-    holds: bool
+    holds: tuple[int | None, ...]
+
+    def heard(self, frames: Frames, held: Frames) -> bytes | None:
+        """The levels of its slots; None where it takes nothing and holds nothing. A part to which nothing comes, while
+        another one hears, holds what it heard last or stands at zero."""
+        if self.reader is None:
+            return None
+        now = [frames.get(universe) if universe is not None else None for universe in self.universes]
+        if None not in now and len(now) == 1:
+            return self.reader.hears(now[0] or b"", self.starts)
+        last = [held.get(universe) if universe is not None else None for universe in self.holds] or [None] * len(now)
+        best = [one if one is not None else was for one, was in zip_longest(now, last)]
+        if all(one is None for one in best):
+            return None
+        if len(best) == 1:
+            return self.reader.hears(best[0] or b"", self.starts)
+        return self.reader.hears_each([one or b"" for one in best], self.starts)
 
 
 class Reader:
@@ -443,6 +484,15 @@ class Reader:
         pieces = []
         for place, width in enumerate(self.widths):
             start = starts[place] if place < len(starts) else None
+            pieces.append((frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0"))
+        return b"".join(pieces)
+
+    def hears_each(self, frames: Sequence[bytes], starts: Sequence[int | None]) -> bytes:
+        """The levels of its slots where each part hears a frame of its own."""
+        pieces = []
+        for place, width in enumerate(self.widths):
+            start = starts[place] if place < len(starts) else None
+            frame = frames[place] if place < len(frames) else b""
             pieces.append((frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0"))
         return b"".join(pieces)
 

@@ -168,11 +168,13 @@ def _lasting(pack: Pack, day: Day, first: float, on_charge: tuple[float, float] 
 
 
 def _charge_by(pack: Pack, day: Day, reserve: float) -> float | None:
-    """The latest time to put it on charge until doors, so that it ends the day with the reserve."""
+    """The latest time to put it on charge until doors, so that it ends the day with the reserve and never falls below
+    it before."""
     if pack.charge is None:
         return None
     run, fill = pack.hours * 60, pack.charge * 60
     wanted = (day.end - day.doors) / run + reserve
     # level at doors, put on charge at x: 1 - (x - set_up) / run + (doors - x) / fill
     latest = (1 - wanted + day.set_up / run + day.doors / fill) / (1 / run + 1 / fill)
+    latest = min(latest, day.set_up + run * (1 - reserve))
     return latest if wanted <= 1 and day.set_up <= latest < day.doors else None

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from fence.core.words.errors import EditError
 from fence.core.words.patch import Patch
-from fence.core.words.record import Proof, ReadBack, SetTo, Tick
+from fence.core.words.record import Proof, ReadBack, SetTo, Sign, Tick
 from fence.core.words.text import LONGEST_TEXT, check_text, check_whole
 
 HIGHEST_NUMBER = 999_999_999
@@ -23,7 +23,9 @@ class Fixture:
     of its mode. Fixtures of one ``share`` group listen to the same address on purpose.
 
     What is known of the thing itself stands beside the plan: ``set_to``, ``read_back`` and ``proven`` (None while
-    nobody has), ``ticked`` steps of the preparation, ``serial``, and whether it hangs upside down (``turned``).
+    nobody has), ``ticked`` steps of the preparation, ``serial``, and how it hangs: ``turned`` is upside down,
+    ``upright`` the other way, neither while nobody has said. ``sign`` is what was seen that should not be, None once it
+    is proven.
     """
 
     id: int
@@ -42,6 +44,8 @@ class Fixture:
     ticked: tuple[Tick, ...] = ()
     serial: str = ""
     turned: bool = False
+    upright: bool = False
+    sign: Sign | None = None
 
     def __post_init__(self) -> None:
         words = self.label + self.profile + self.mode + self.position + self.share + self.note + self.serial
@@ -50,6 +54,8 @@ class Fixture:
         check_whole("fixture id", self.id, 1, HIGHEST_ID)
         if self.number is not None:
             check_whole("fixture number", self.number, 0, HIGHEST_NUMBER)
+        if self.turned and self.upright:
+            raise EditError(f"{self.label} hangs either upright or upside down, not both.")
         if not self.patch:
             raise EditError(f"{self.label} has no patch entry: there is one for each part of its mode.")
 

@@ -33,8 +33,10 @@ def universe_said(box: Box, says: int) -> int:
 
 
 def first_of(box: Box) -> int | None:
-    """The universe of the first port of a box that numbers its ports as a range, from any port that has one."""
-    return next((port.universe - place for place, port in enumerate(box.ports) if port.universe is not None), None)
+    """The universe of the first port of a box that numbers its ports as a range, from any port that has one and is not
+    off."""
+    on = ((place, port) for place, port in enumerate(box.ports) if port.use is not Use.OFF)
+    return next((port.universe - place for place, port in on if port.universe is not None), None)
 
 
 def said_by(box: Box, port: Port) -> int | None:

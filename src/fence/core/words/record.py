@@ -108,6 +108,39 @@ class Proof:
         check_text("mode", self.mode, required=False)
 
 
+class Seen(StrEnum):
+    """What was seen of a fixture that was brought up, where that was not what ought to be."""
+
+    DARK = "dark"
+    OTHER = "other"
+    WRONG = "wrong"
+
+
+SEEN_WORDS = {
+    Seen.DARK: "stays dark",
+    Seen.OTHER: "is not the one that lights up",
+    Seen.WRONG: "shows something else, or moves",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    """That a fixture did not answer as it should when it was brought up in a ``look``. It stays open until the fixture
+    is proven."""
+
+    seen: Seen
+    look: str = ""
+    by: Witness = NOBODY
+
+    def __post_init__(self) -> None:
+        check_text("look", self.look, required=False)
+
+    @property
+    def words(self) -> str:
+        """What was seen, to stand behind the name of the fixture."""
+        return SEEN_WORDS[self.seen] + (f", brought up in {self.look}" if self.look else "")
+
+
 class Prep(StrEnum):
     """What is done at a fixture, once each, in this order; address and safety bond are the last before it goes up."""
 

@@ -277,6 +277,13 @@ class Show:
     def _footprints(self) -> dict[tuple[str, str], tuple[int, ...]]:
         return {key: tuple(part.footprint for part in mode.parts) for key, mode in self.modes.items()}
 
+    def universes_of(self, fixture: Fixture) -> tuple[int, ...]:
+        """The universes that a fixture listens to, each once, in the order of its parts; those without channels listen
+        to none. While its mode is missing they are those of its plan."""
+        widths = self.footprints_of(fixture) or (1,) * len(fixture.patch)
+        found = (p.universe for width, p in zip(widths, fixture.patch, strict=False) if width)
+        return tuple(dict.fromkeys(universe for universe in found if universe is not None))
+
     def runs_of(self, fixture: Fixture) -> list[PlacedRun]:
         """The fixture's runs of slots: one for each part that has channels and a start."""
         runs = []

@@ -97,6 +97,13 @@ def stands_words(fixture: Fixture) -> str:
     return ", ".join(filter(None, (" + ".join(numbers), mode)))
 
 
+def hangs_words(fixture: Fixture) -> str:
+    """How a fixture hangs, as far as somebody has said."""
+    if fixture.turned:
+        return "hangs upside down"
+    return "hangs upright" if fixture.upright else "hangs nobody says how"
+
+
 def when(fact: SetTo | ReadBack | Proof | None) -> datetime:
     """When a fact was recorded; long ago where nobody knows."""
     return fact.by.at if fact is not None and fact.by.at is not None else LONG_AGO

@@ -8,7 +8,7 @@ from typing import Any
 
 from fence.core.setting.prep import cautions_for
 from fence.core.setting.walk import along_the_cable, places_in_order
-from fence.core.simulation.bringing import Look, expected, levels_for, looks_of
+from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of
 from fence.core.simulation.practice import PracticeRig, Seen
 from fence.core.words.address import SLOTS
 from fence.core.words.fixture import Fixture
@@ -64,6 +64,7 @@ class Question:
     next_look: Look | None
     cautions: tuple[str, ...]
     fill: str
+    named: dict[Look, str]
 
 
 def order(show: Show, at: str | None = None, universe: int | None = None, kind: str | None = None) -> list[Fixture]:
@@ -101,22 +102,23 @@ def question(show: Show, fixture: Fixture, look: Look) -> Question:
         fixture,
         mine[at],
         mine,
-        _should(fixture, mine[at], seen),
+        _should(fixture, mine[at], called(mode, mine[at]) if mode else str(mine[at]), seen),
         f"{where}, {fixture.mode}. All others are down.",
         mine[at + 1] if at + 1 < len(mine) else None,
         cautions_for(show, fixture, position),
         hexed(seen) if seen else "",
+        {one: called(mode, one) if mode else str(one) for one in mine},
     )
 
 
-def _should(fixture: Fixture, look: Look, seen: Seen | None) -> str:
+def _should(fixture: Fixture, look: Look, words: str, seen: Seen | None) -> str:
     if seen is None or (not seen.lit and seen.state == "dark"):
         return f"{fixture.label} should answer"
     if not seen.lit:
         return f"{fixture.label} should be {seen.state}"
     if look is Look.MOVED:
-        return f"{fixture.label} should go {look}"
-    return f"{fixture.label} should be {look}"
+        return f"{fixture.label} should go {words}"
+    return f"{fixture.label} should be {words}"
 
 
 def hexed(seen: Seen) -> str:
@@ -224,10 +226,11 @@ def _bar(
                 address,
                 one.fill if one else "",
                 proven,
-                fixture.id in signs or state in (State.RE_SET, State.DIFFERS),
+                fixture.id in signs or fixture.sign is not None or state in (State.RE_SET, State.DIFFERS),
                 fixture.id == current,
                 bool(one and one.flickers),
-                f"{fixture.label} {address}: {one.words if one else state}{', proven' if one and proven else ''}",
+                f"{fixture.label} {address}: {one.words if one else state}{', proven' if one and proven else ''}"
+                + (f"; {fixture.sign.words}" if fixture.sign else ""),
             )
         )
     rows = -(-len(fixtures) // A_ROW)

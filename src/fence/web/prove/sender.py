@@ -19,6 +19,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from fence.core.words.errors import FenceError
+from fence.core.words.patch import Patch
 from fence.web.prove.child import END_SECONDS, KILLED_SECONDS, Child
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Way
 
@@ -34,9 +35,21 @@ ENDED_SHOWN_SECONDS = 60.0
 
 
 @dataclass(frozen=True, slots=True)
+class Brought:
+    """What is brought up alone: which fixture, in which look, planned how, by which way (see ``Show.way_in``)."""
+
+    fixture: int
+    look: str
+    mode: str
+    patch: tuple[Patch, ...]
+    way: int
+
+
+@dataclass(frozen=True, slots=True)
 class Sending:
     """What is sent now: of which show, where to in words, how many frames a second, what does not work,
-    and who else sends the same universes (number, name, priority)."""
+    and who else sends the same universes (number, name, priority). ``brought`` is what is brought up alone, None where
+    something else is sent."""
 
     show_id: int
     where: str
@@ -44,6 +57,7 @@ class Sending:
     rate: float
     problem: str
     others: tuple[tuple[int, str, int], ...] = ()
+    brought: Brought | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +87,7 @@ class Sender:
         self._touched = self._rate = 0.0
         self._problem = ""
         self._others: tuple[tuple[int, str, int], ...] = ()
+        self._brought: Brought | None = None
         self._still: Callable[[], str] = always
         self._ended: Ended | None = None
 
@@ -83,7 +98,9 @@ class Sender:
             if self._child is None or self._child.ended.is_set():
                 return None
             universes = tuple(sorted({way.universe for way in self._ways}))
-            return Sending(self._show_id, self._where, universes, self._rate, self._problem, self._others)
+            return Sending(
+                self._show_id, self._where, universes, self._rate, self._problem, self._others, self._brought
+            )
 
     @property
     def ended(self) -> str:
@@ -103,9 +120,10 @@ class Sender:
         levels: Mapping[int, bytes],
         eased: Mapping[int, frozenset[int]] | None = None,
         *,
+        brought: Brought | None = None,
         still: Callable[[], str] = always,
     ) -> None:
-        """Send these levels on these ways from now on, and nothing else.
+        """Send these levels on these ways from now on, and nothing else. They bring up what is ``brought`` alone.
 
         ``still`` is asked every second why that may not go on; while it gives nothing, it does.
         """
@@ -124,6 +142,7 @@ class Sender:
                 self._child = self._started(show_id, ways)
                 Thread(target=self._watch, args=(self._child,), daemon=True, name="sender watch").start()
             self._show_id, self._where, self._ways, self._still = show_id, where, tuple(ways), still
+            self._brought = brought
             self._ended = None
             self.levels = {universe: bytes(held) for universe, held in levels.items()}
             self._child.tell(state)
@@ -191,7 +210,7 @@ class Sender:
         return well
 
     def _forget(self) -> None:
-        self._child, self._ways, self._still = None, (), always
+        self._child, self._ways, self._still, self._brought = None, (), always, None
         self.levels = {}
 
     def _bury(self, child: Child, ways: Sequence[Way], cid: UUID) -> None:

@@ -20,7 +20,7 @@ from fence.web.access.guard import role, seat
 from fence.web.pages import pages
 from fence.web.prove.page import universes_of
 from fence.web.prove.rigs import PracticeRigs
-from fence.web.prove.sender import Sender
+from fence.web.prove.sender import Brought, Sender
 from fence.web.still import still
 from fence.wire.output import Way
 from fence.wire.targets import Reach
@@ -90,16 +90,25 @@ def touch() -> None:
         sender().touch()
 
 
-def send(saved: SavedShow, levels: Mapping[int, bytes], eased: Mapping[int, frozenset[int]] | None = None) -> None:
-    """Send levels to where this browser aims; a practice rig that does not run is started."""
+def send(
+    saved: SavedShow,
+    levels: Mapping[int, bytes],
+    eased: Mapping[int, frozenset[int]] | None = None,
+    *,
+    brought: Brought | None = None,
+) -> None:
+    """Send levels to where this browser aims; a practice rig that does not run is started. ``brought`` is what they
+    bring up alone."""
     if aim(saved.id) == OUT:
         found = ways().of(saved.id)
         there = real_ways(saved.show, found, Reach.here())
-        sender().send(saved.id, where_words(found), there, levels, eased, still=still(saved.id, TO_FIXTURES))
+        still_may = still(saved.id, TO_FIXTURES)
+        sender().send(saved.id, where_words(found), there, levels, eased, brought=brought, still=still_may)
         return
     practice = rigs().of(saved) or rigs().start(saved)
     there = [Way(universe, Protocol.SACN, practice.bind, universe) for universe in universes_of(saved.show)]
-    sender().send(saved.id, "the practice rig", there, levels, eased, still=still(saved.id, TO_THE_RIG))
+    still_may = still(saved.id, TO_THE_RIG)
+    sender().send(saved.id, "the practice rig", there, levels, eased, brought=brought, still=still_may)
 
 
 def where_words(found: list[ConfirmedWay]) -> str:

@@ -150,7 +150,7 @@ def index(show_id: int) -> str | tuple[str, int]:
         saved=saved,
         fixtures=fixtures,
         fixture=fixture,
-        universes=sorted({one.universe for one in fixtures if one.universe}),
+        universes=sorted({universe for one in fixtures for universe in show.universes_of(one)}),
         u=planned,
         slot=slot,
         reading=reading,

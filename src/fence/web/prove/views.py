@@ -10,7 +10,7 @@ from fence.core.simulation.bringing import Look
 from fence.core.words.box import Protocol, as_ip
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
-from fence.core.words.record import How
+from fence.core.words.record import How, Seen
 from fence.core.words.show import Show
 from fence.core.words.standing import State, state_of
 from fence.core.words.text import whole_number
@@ -32,6 +32,7 @@ from fence.web.prove.page import (
     shown_of,
     universes_of,
 )
+from fence.web.prove.sender import Brought
 from fence.web.prove.sending import (
     OUT,
     PRACTICE,
@@ -47,13 +48,6 @@ from fence.web.prove.sending import (
 from fence.wire.targets import Reach
 
 blueprint = Blueprint("prove", __name__, url_prefix="/shows/<int:show_id>/prove")
-
-SIGNS = {
-    "dark": "stays dark",
-    "other": "is not the one that lights up",
-    "wrong": "shows something else, or moves",
-}
-"""Answers other than right, as the log keeps them."""
 
 
 def whom_asked(show: Show) -> tuple[str | None, int | None, str | None]:
@@ -125,12 +119,13 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
     mine = now if now is not None and now.show_id == saved.id else None
     practising = aim(saved.id) == PRACTICE
     shown = shown_of(rigs().state(saved)) if practising else {}
-    up = mine is not None and fixture is not None
+    up = mine is not None and fixture is not None and _is_up(saved, fixture, look_asked())
     practice = rigs().of(saved) if practising else None
     return {
         "coming": practice is not None and not practice.up.is_set(),
         "trouble": rigs().problem_of(saved) if practising else "",
         "sent": mine,
+        "up": up,
         "bars": bars(saved.show, fixtures, shown, fixture.id if fixture else None, ()),
         "meanwhile": meanwhile(saved.show, shown, fixture, look_asked()) if up and shown and fixture else [],
         "counts": proven_words(saved.show),
@@ -157,7 +152,18 @@ def bring(show_id: int) -> BaseResponse:
 
 
 def _bring(saved: SavedShow, fixture: Fixture, look: Look) -> None:
-    send(saved, frames_for(saved.show, fixture, look))
+    send(saved, frames_for(saved.show, fixture, look), brought=_brought(saved.show, fixture, look))
+
+
+def _brought(show: Show, fixture: Fixture, look: Look) -> Brought:
+    """What is brought up, as the plan has it now."""
+    return Brought(fixture.id, str(look), fixture.mode, fixture.patch, show.way_in.get(fixture.id, 0))
+
+
+def _is_up(saved: SavedShow, fixture: Fixture, look: Look) -> bool:
+    """Whether this fixture, in this look and as it is planned now, is what is sent at this moment."""
+    now = sender().now
+    return now is not None and now.show_id == saved.id and now.brought == _brought(saved.show, fixture, look)
 
 
 def _to(saved: SavedShow, fixture: Fixture, look: Look = Look.OPEN) -> BaseResponse:
@@ -172,9 +178,18 @@ def _id(name: str) -> int:
 
 @blueprint.post("/answer")
 def answer(show_id: int) -> BaseResponse:
-    """Keep what was seen: right leads to the next look and, after the last one, to a proof; all else is a sign."""
+    """Keep what was seen: right leads to the next look and, after the last one, to a proof; all else is a sign.
+
+    It counts only for what is sent at this moment: of a fixture that is not up, or was planned otherwise meanwhile,
+    nothing is recorded.
+    """
     saved = load(show_id)
     fixture, look, told = saved.show.fixture(_id("fixture")), look_asked(), request.form.get("answer", "")
+    if told not in ("right", *Seen):
+        raise EditError("Say what is seen: right, dark, other or wrong.")
+    if not _is_up(saved, fixture, look):
+        flash(f"Not recorded: {fixture.label} is not brought up now. Bring it up, look, and answer then.", "stop")
+        return _to(saved, fixture, look)
     if told == "right":
         mine = looks(saved.show, fixture)
         later = mine[mine.index(look) + 1 :] if look in mine else ()
@@ -183,14 +198,10 @@ def answer(show_id: int) -> BaseResponse:
             return _to(saved, fixture, later[0])
         save(saved, edits.mark_proven(saved.show, [fixture.id], witness(How.SEEN)))
         flash(f"{fixture.label} is proven.")
-    elif told in SIGNS:
-        if fixture.proven is not None:
-            save(saved, edits.mark_unproven(saved.show, [fixture.id]))
-        words = f"{fixture.label} {SIGNS[told]}, brought up in {look}"
-        store().tell(show_id, words, who=who(), origin="Prove", about=fixture.id)
-        flash(f"Noted: {words}.", "stop")
     else:
-        raise EditError("Say what is seen: right, dark, other or wrong.")
+        done = save(saved, edits.mark_sign(saved.show, fixture.id, Seen(told), str(look), witness(How.SEEN)))
+        sign = done.show.fixture(fixture.id).sign
+        flash(f"Noted until it is proven right: {fixture.label} {sign.words if sign else ''}.", "stop")
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
     following = _following(saved.show, fixtures, fixture)

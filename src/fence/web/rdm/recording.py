@@ -53,7 +53,7 @@ def record(store: ShowStore, show_id: int, readings: Mapping[int, Said], who: st
         if after == before.show:
             return
         try:
-            store.save(before, after, who=who, origin=ORIGIN)
+            store.save(before, after, who=who, origin=ORIGIN, settle=edits.keep_newer)
             return
         except StaleShow:
             if turn == TURNS - 1:

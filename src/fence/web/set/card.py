@@ -115,10 +115,15 @@ def step_asked() -> Prep:
 
 @blueprint.post("/turned")
 def turned(show_id: int, fixture_id: int) -> BaseResponse:
-    """Say that it hangs upside down, or upright."""
-    return _changed(
-        show_id, fixture_id, lambda show: edits.set_turned(show, [fixture_id], turned=bool(request.form.get("turned")))
-    )
+    """Say that it hangs upside down, or upright; where a reading waits for that, on to what it means."""
+    saved = load(show_id)
+    done = save(saved, edits.set_turned(saved.show, [fixture_id], turned=bool(request.form.get("turned"))))
+    says = request.form.get("says", "")[:20]
+    if not says:
+        return redirect(_card(done, fixture_id))
+    told = {name: request.form.get(name, "")[:200] for name in ("part", "mode")}
+    query = {**at_query(place_asked(done.show)), **told, "says": says}
+    return redirect(url_for("says.index", show_id=show_id, fixture_id=fixture_id, **query))
 
 
 @blueprint.post("/serial")

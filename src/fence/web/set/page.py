@@ -10,7 +10,18 @@ from flask import url_for
 
 from fence.core.lines.wireless import link_to
 from fence.core.setting.prep import Step, cautions_for, steps_for
-from fence.core.setting.readback import Cause, Earlier, Kind, Reading, causes_of, setter_of, stands_really, would_do
+from fence.core.setting.readback import (
+    Cause,
+    Doubt,
+    Earlier,
+    Reading,
+    causes_of,
+    doubt_of,
+    is_right,
+    setter_of,
+    stands_really,
+    would_do,
+)
 from fence.core.setting.rounds import alone
 from fence.core.setting.segments import from_below
 from fence.core.setting.walk import Place, Stop, Walk, height_words, walk
@@ -294,6 +305,7 @@ class SaysPage:
     doing: tuple[str, ...]
     real: int
     right: bool
+    doubt: Doubt | None
     can_plan: bool
     tap: tuple[Switch, ...]
     on: str
@@ -317,8 +329,8 @@ def says_page(
     planned = fixture.patch[part].slot
     causes = causes_of(show, fixture, reading, earlier, part=part) if reading else ()
     says = reading.says if reading else 0
-    real = stands_really(show, fixture, reading, causes[0]) if reading else 0
-    right = bool(causes) and (causes[0].kind is Kind.RIGHT or (real == planned and causes[0].kind is Kind.UPSIDE_DOWN))
+    real = stands_really(show, fixture, reading, part=part) if reading else 0
+    right = reading is not None and is_right(show, fixture, reading, part=part)
     segments = setter.kind is not SetterKind.SWITCHES
     return SaysPage(
         reading=reading,
@@ -329,6 +341,7 @@ def says_page(
         doing=would_do(show, fixture, real, reading.mode, part=part) if reading and not right else (),
         real=real,
         right=right,
+        doubt=doubt_of(show, fixture, reading, causes, part=part) if reading else None,
         can_plan=bool(reading) and not right and _holds(show, fixture, real),
         tap=tap,
         on=",".join(map(str, on)),

@@ -8,7 +8,15 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
-from fence.core.setting.readback import Earlier, Kind, Reading, reading_of_switches, setter_of
+from fence.core.setting.readback import (
+    Earlier,
+    Kind,
+    Reading,
+    odd_switches,
+    reading_of_switches,
+    setter_of,
+    stands_really,
+)
 from fence.core.setting.segments import TURNED, read_segments
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.fixture import Fixture
@@ -33,6 +41,7 @@ KINDS = {
     Kind.WRONG_END: "From the wrong end",
     Kind.INVERTED: "On and off swapped",
     Kind.ONE_SWITCH: "One switch is wrong",
+    Kind.FIXED_SWITCHES: "Switches beside the address are wrong",
     Kind.OFF_BY_ONE: "Off by one",
     Kind.OFF_BY_PAGE: "Off by a page",
     Kind.NEIGHBOUR: "Another fixture’s address",
@@ -73,6 +82,7 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
         at=at,
         query=at_query(at),
         typed=request.args.get("says", "")[:20],
+        upright=request.args.get("upright", "")[:1],
         lit=request.args.get("lit", "")[:MOST_SEGMENTS],
         seen_patch=patch_words(fixture.patch),
         keep=[],
@@ -99,13 +109,18 @@ def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
         number = whole_number(digits)
         if number is None or number > HIGHEST_READING:
             raise EditError(f"“{typed[:20]}” is no number: type the digits that it shows, such as 097 or d097.")
-        return Reading(number, mode=mode), ""
+        return Reading(number, mode=mode, upright=_upright()), ""
     if tapped is not None and setter.kind is SetterKind.SWITCHES and "look" in request.values:
         on = [number for number in map(whole_number, tapped[:200].split(",")) if number is not None]
         return reading_of_switches(setter, on, mode), ""
     if lit:
         return _of_segments(lit, mode)
     return None, ""
+
+
+def _upright() -> bool | None:
+    """Whether the number was said to be meant as it reads upright, or as it hangs; None where nothing was said."""
+    return {"1": True, "0": False}.get(request.values.get("upright", ""))
 
 
 def _of_segments(lit: str, mode: str) -> tuple[Reading, str]:
@@ -116,11 +131,11 @@ def _of_segments(lit: str, mode: str) -> tuple[Reading, str]:
     if not places:
         raise EditError("No segment is tapped: tap those that are lit.")
     if read is not None:
-        return Reading(int(read), mode=mode), ""
+        return Reading(int(read), mode=mode, upright=_upright()), ""
     over = read_segments(tuple("".join(sorted(place.translate(TURNED))) for place in reversed(places)))
     if over is None:
         raise EditError("These segments are no digits, neither upright nor upside down: tap those that are lit.")
-    return Reading(int(over), mode=mode), f"You saw it upside down: turned over it reads {over}."
+    return Reading(int(over), mode=mode, upright=True), f"You saw it upside down: turned over it reads {over}."
 
 
 def _earlier(saved: SavedShow, fixture: Fixture, part: int) -> list[Earlier]:
@@ -152,12 +167,14 @@ def take(show_id: int, fixture_id: int) -> BaseResponse:
     if action == "leave" and not reason:
         raise EditError("Say in a few words why it is left so: whoever comes next will ask.")
     show = saved.show
+    holds = stands_really(show, fixture, reading, part=part)
+    odd = odd_switches(setter_of(show, fixture), reading)
     if action == "plan":
-        show = edits.plan_as_read(show, fixture_id, reading.says, part=part, mode=reading.mode)
+        show = edits.plan_as_read(show, fixture_id, holds, part=part, mode=reading.mode)
     show = edits.read_back(
         show,
         fixture_id,
-        reading.says,
+        0 if odd else holds,  # with a wrong switch beside the address it listens to none
         part=part,
         mode=reading.mode,
         by=witness(),
@@ -169,9 +186,11 @@ def take(show_id: int, fixture_id: int) -> BaseResponse:
     if action == "plan":
         flash(f"{fixture.label} is planned at {done.show.fixture(fixture_id).patch[part]}, as it says.")
     elif action == "leave":
-        flash(f"Noted: {fixture.label} stays at {reading.says:03d}.")
+        flash(f"Noted: {fixture.label} stays at {holds:03d}.")
     elif action == "now":
-        flash(f"Noted: it said {reading.says:03d}. Now set it to {fixture.patch[part]}, then mark it.")
+        flash(f"Noted: it said {holds:03d}. Now set it to {fixture.patch[part]}, then mark it.")
+    elif odd:
+        flash(f"Noted: switch {odd[0][0]} of {fixture.label} does not stand as it must.")
     else:
-        flash(f"Noted: {fixture.label} says {reading.says:03d}.")
+        flash(f"Noted: {fixture.label} says {holds:03d}.")
     return redirect(url_for("card.index", show_id=show_id, fixture_id=fixture_id, **at_query(at)))
