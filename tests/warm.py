@@ -71,7 +71,8 @@ class Warm(subprocess.Popen[str]):
 def start(command: Sequence[object], **options: Any) -> subprocess.Popen[str]:
     """Start a command of Fence: at once where nothing has to be done before Python begins."""
     words = [str(word) for word in command]
-    real = options.get("preexec_fn") is not None or "PYTHONPATH" in (options.get("env") or {})
+    other = (options.get("env") or os.environ).get("PYTHONPATH") != os.environ.get("PYTHONPATH")
+    real = other or options.get("preexec_fn") is not None
     plain = words[:3] == COMMAND and not real
     return (Warm if plain else subprocess.Popen)(words, **options)
 
