@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 PORT ?= 5080
 STAMP := $(VENV)/.ready
 
-.PHONY: setup demo test lint bench mutants screenshots vendor lock schema clean
+.PHONY: setup demo test deep lint bench mutants screenshots vendor lock schema clean
 
 setup: $(STAMP)
 
@@ -32,6 +32,10 @@ lint: setup
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/djlint --lint --quiet src/fence/web/templates
+
+# The properties with many more examples, for the night: about half an hour, and no part of CI.
+deep: setup
+	FENCE_DEEP=20 $(BIN)/python -m pytest -n auto --dist worksteal -m hypothesis tests/promises tests/core tests/formats
 
 bench: setup
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock

@@ -58,7 +58,7 @@ def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
     assert not page.has(".meanwhile")
     bring_up(page, "Fern 5")
     page.press("2")  # any answer but right leads on, so it is looked at once more
-    page.sees("Noted: Fern 5")
+    page.sees("Noted until it is proven right: Fern 5")
     page.open("/shows/1/prove?at=Fern+Gully")
     page.click("a.hung[aria-label^='Fern 5 ']")
     page.driver.execute_script(

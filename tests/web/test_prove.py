@@ -25,7 +25,7 @@ from fence.store.shows import ShowStore
 from fence.store.ways import MOST_WAYS, ConfirmedWay, Ways
 from fence.web.prove import faders, tester
 from fence.web.prove.listening import MOST_LISTENERS
-from fence.web.prove.page import frames_for, order, question
+from fence.web.prove.page import frames_for, order, question, with_tell_tale
 from fence.web.prove.rigs import PracticeRigs
 from fence.web.prove.sender import Sender, Sending
 from fence.web.prove.sending import real_ways
@@ -48,12 +48,14 @@ class Heard(Sender):
     def touch(self) -> None:
         self.touched += 1
 
-    def send(self, show_id, where, ways, levels, eased=None, *, still=None) -> None:  # type: ignore[no-untyped-def]
+    def send(  # type: ignore[no-untyped-def]
+        self, show_id, where, ways, levels, eased=None, *, brought=None, still=None, told=dict
+    ) -> None:
         if not ways:
             raise FenceError("There is nowhere to send to")
-        self.told.append((where, tuple(ways), dict(levels)))
+        self.told.append((where, tuple(ways), dict(told(levels))))
         self.levels = dict(levels)
-        self.now = Sending(show_id, where, (), 0.0, "")  # type: ignore[assignment]
+        self.now = Sending(show_id, where, (), 0.0, "", (), brought)  # type: ignore[assignment]
 
     ended = ""
 
@@ -154,6 +156,7 @@ def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> N
     show = shows.get(3).show
     fixture = next(one for one in order(show, "Fern Gully") if one.label == "Fern 1")
     looks = question(show, fixture, Look.OPEN).looks
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id, "at": "Fern Gully"})
     for look in looks:
         assert shows.get(3).show.fixture(fixture.id).proven is None
         told = visitor.post(
@@ -164,11 +167,73 @@ def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> N
     assert proven is not None
     assert proven.by.how == "seen"
     assert "fixture=6" in told.headers["Location"]
-    assert len(heard.told) == len(looks)
+    assert len(heard.told) == len(looks) + 1
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id, "look": "red"})
     visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "look": "red", "answer": "dark"})
     assert shows.get(3).show.fixture(fixture.id).proven is None
     assert "Fern 1 stays dark, brought up in red" in visitor.get("/shows/3/log?fixture=Fern+1").text
     assert visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "answer": "maybe"}).status_code == 422
+
+
+def test_only_what_is_sent_is_answered(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """Another fixture is up, another look, another show, nothing at all, or the plan changed since: nothing is
+    recorded, whatever is answered, and the page asks nothing."""
+    show = shows.get(3).show
+    fixture, other = order(show, "Fern Gully")[:2]
+    answer = {"fixture": fixture.id, "look": "open white", "enough": "1"}
+
+    def recorded() -> bool:
+        held = [shows.get(3).show.fixture(one.id) for one in (fixture, other)]
+        return any(one.proven != two.proven or one.sign for one, two in zip(held, (fixture, other), strict=True))
+
+    def try_all() -> None:
+        assert 'id="right"' not in visitor.get(f"/shows/3/prove?fixture={fixture.id}").text
+        for told in ("right", "dark", "other", "wrong"):
+            said = visitor.post("/shows/3/prove/answer", {**answer, "answer": told})
+            assert f"fixture={fixture.id}" in said.headers["Location"]
+            assert "is not brought up now" in visitor.get(said.headers["Location"]).text
+        assert not recorded()
+
+    try_all()
+    visitor.post("/shows/3/prove/bring", {"fixture": other.id})
+    try_all()
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id, "look": "red"})
+    try_all()
+    visitor.post("/shows/2/prove/bring", {"fixture": fixture.id})
+    try_all()
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id})
+    assert 'id="right"' in visitor.get(f"/shows/3/prove?fixture={fixture.id}").text
+    saved = shows.get(3)
+    shows.save(saved, edits.nudge(saved.show, fixture.id, 200), who="Somebody else")
+    try_all()
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id})
+    visitor.post("/out", {})
+    try_all()
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id})
+    visitor.post("/shows/3/prove/answer", {**answer, "answer": "right"})
+    assert recorded()
+
+
+def test_a_sign_stays_until_it_is_proven_right(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
+    """On the picture, on the card, among the findings as a caution, in the hand-over; gone with the proof."""
+    fixture = order(shows.get(3).show, "Fern Gully")[2]
+    card = f"/shows/3/set/{fixture.id}"
+    for told in ("dark", "other", "wrong"):
+        visitor.post("/shows/3/prove/bring", {"fixture": fixture.id})
+        visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "answer": told})
+        saved = shows.get(3)
+        sign = saved.show.fixture(fixture.id).sign
+        assert sign is not None
+        (found,) = [one for one in saved.analysis.findings if one.rule == "sign"]
+        assert (str(found.severity), found.fixtures) == ("caution", (fixture.id,))
+        assert sign.words in visitor.get(card).text
+        assert f"; {sign.words}" in unescape(visitor.get("/shows/3/prove?at=Fern+Gully").text)
+        assert sign.words in unescape(visitor.get("/shows/3/findings").text)
+    visitor.post("/shows/3/prove/bring", {"fixture": fixture.id})
+    visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "answer": "right", "enough": "1"})
+    saved = shows.get(3)
+    assert saved.show.fixture(fixture.id).sign is None
+    assert not [one for one in saved.analysis.findings if one.rule == "sign"]
 
 
 def test_a_chase_goes_along_the_line(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
@@ -269,6 +334,7 @@ def test_the_walk_is_narrowed(visitor: Visitor, heard: Heard, shows: ShowStore) 
     wanted = order(show, None, 1, kind)
     assert page.count('class="hung') == len(wanted)
     assert f"kind={kind}" in unescape(page)
+    visitor.post("/shows/3/prove/bring", {"fixture": wanted[0].id})
     told = visitor.post("/shows/3/prove/answer", {"fixture": wanted[0].id, "answer": "dark", "u": 1, "kind": kind})
     assert f"kind={kind}" in told.headers["Location"]
     assert visitor.get("/shows/3/prove?kind=nothing&at=nowhere").text.count('class="hung') > len(wanted)
@@ -295,7 +361,7 @@ def test_one_is_brought_up_alone(shows: ShowStore) -> None:
     for fixture in order(show)[:20]:
         mode = show.mode_of(fixture)
         assert mode is not None
-        frames = frames_for(show, fixture, Look.OPEN)
+        frames = with_tell_tale(show, frames_for(show, fixture, Look.OPEN))
         entry = fixture.patch[0]
         assert entry.universe is not None
         assert entry.slot is not None

@@ -17,6 +17,7 @@ from fence.core.words.show import Show
 from fence.core.words.standing import standing_of
 from fence.core.words.text import counted, slug
 from fence.core.words.waiver import Waiver
+from fence.core.words.wiring import wiring_of
 from fence.formats.csv_cells import as_text
 from fence.formats.lines_csv import write_lines_csv
 from fence.formats.on_paper import Heading, Logged
@@ -144,7 +145,9 @@ def _line_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:
             for stop in line.stops
         }
         carries = f"{line.name}, U{line.universe}" if line.universe else line.name
-        yield carries, "", "", f"open end: {line.open_end}" if line.open_end else ""
+        wiring = wiring_of(line)
+        left = [f"{named[end.id]}: {reason}" for end in wiring.open_ends if (reason := wiring.reason_for(end))]
+        yield carries, "", "", f"open end at {'; '.join(left)}" if left else ""
         for stop in line.stops:
             length = "" if stop.length is None else f"{stop.length:g} m "
             plugs = f", {stop.plugs[0]} to {stop.plugs[1]}" if stop.plugs else ""

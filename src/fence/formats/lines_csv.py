@@ -10,6 +10,7 @@ from fence.core.changes.cabling import put_line
 from fence.core.words.errors import FenceError
 from fence.core.words.line import MOST_STOPS, Cable, Device, Line, Plug, Power, Source, Stop
 from fence.core.words.show import Show
+from fence.core.words.wiring import wiring_of
 from fence.formats.csv_cells import as_text
 from fence.formats.csv_table import Row, at_line, read_table
 from fence.formats.errors import FileError
@@ -31,6 +32,7 @@ def write_lines_csv(show: Show) -> str:
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
     for line in show.lines:
+        wiring = wiring_of(line)
         head = [as_text(line.name), line.universe or ""]
         box = show.box_by_id.get(line.source.box) if line.source else None
         start = [as_text(box.name), line.source.port] if box and line.source else ["", ""]
@@ -44,7 +46,8 @@ def write_lines_csv(show: Show) -> str:
             hop = ["" if stop.length is None else f"{stop.length:g}", stop.cable, *(stop.plugs or ("", ""))]
             like = [stop.outputs or "", "yes" if stop.boosted else "no", "yes" if stop.rdm else "no"]
             air = [as_text(stop.link), stop.power or "", f"{stop.hours:g}" if stop.hours else "", as_text(stop.sign)]
-            writer.writerow([*head, *place, *who, *hop, *like, *air, as_text(line.open_end), *start])
+            reason = wiring.reason_for(stop) if stop in wiring.open_ends else ""
+            writer.writerow([*head, *place, *who, *hop, *like, *air, as_text(reason), *start])
         if not line.stops:
             writer.writerow([*head, *[""] * (len(COLUMNS) - 5), as_text(line.open_end), *start])
     return out.getvalue()
@@ -111,8 +114,12 @@ def _line(named: _Named, name: str, rows: list[Row]) -> Line:
         for row in rows:
             if row["what"]:
                 stops.append(_stop(named, row, stops[-1].id if stops else None, max((s.id for s in stops), default=0)))
-        opens = next((row["open_end"] for row in rows if row["open_end"]), "")
-        return Line(1, name, rows[0].whole("universe"), named.start(rows[0]), opens, tuple(stops))
+        opens = {row["open_end"] for row in rows}
+        if len(opens) == 1:  # said of the line as a whole, as it was written before each end had its own
+            return Line(1, name, rows[0].whole("universe"), named.start(rows[0]), opens.pop(), tuple(stops))
+        reasons = [row["open_end"] for row in rows if row["what"]]
+        stops = [replace(stop, open_end=reason) for stop, reason in zip(stops, reasons, strict=True)]
+        return Line(1, name, rows[0].whole("universe"), named.start(rows[0]), "", tuple(stops))
     except FenceError as error:
         raise at_line(row, error) from None
 

@@ -7,10 +7,12 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
 from fence.core.changes.prose import describe
+from fence.core.checks import analyse
 from fence.core.words.errors import FenceError
-from fence.core.words.text import counted
+from fence.core.words.show import Show
+from fence.core.words.text import counted, joined
 from fence.store.errors import StorageError
-from fence.store.shows import NoSuchShow, StaleShow
+from fence.store.shows import NoSuchShow, SavedShow, StaleShow
 from fence.web.access.guard import NotYours
 from fence.web.address.proposed import ProposedEdit
 from fence.web.address.views import asked_for, board_page, universe_after
@@ -69,7 +71,8 @@ def seen_first(error: UnseenStops) -> str:
         words = f"Not done yet: it makes {counted(len(error.stops), 'new stop')}."
         shown = tuple((name, value) for name, value in fields if name not in ("revision", "u", "also", "turned"))
         button = "Do it anyway"
-        proposed = ProposedEdit(after, title, words, request.path, shown, button, repairable=True)
+        with_repair = repair_words(error.before, after)
+        proposed = ProposedEdit(after, title, words, request.path, shown, button, with_repair=with_repair)
         return board_page(error.before, universe_after(show, after, asked), proposed)
     repaired = mended(error.before, after)
     return render_template(
@@ -83,6 +86,22 @@ def seen_first(error: UnseenStops) -> str:
         repaired=outcome_of(show, repaired, error.before.analysis) if repaired != after else None,
         back=back_to(url_for("shows.open_show", show_id=error.before.id)),
     )
+
+
+def repair_words(before: SavedShow, after: Show) -> str:
+    """Who would move to where if an edit is repaired, in words; empty where that ends no stop."""
+    repaired = mended(before, after)
+    if repaired == after or analyse(repaired).verdict.stops >= analyse(after).verdict.stops:
+        return ""
+    held = after.fixture_by_id
+    moves = [
+        f"{new.label} goes to {new.planned_at}"
+        for new in repaired.fixtures
+        if (old := held.get(new.id)) is not None and old.patch != new.patch
+    ]
+    left = analyse(repaired).verdict.stops
+    ends = f" {counted(left, 'stop')} left." if left else ""
+    return f"{joined(moves, most=4) or 'Lines and ports follow'}.{ends}"
 
 
 def _sent(*without: str) -> list[tuple[str, str]]:

@@ -212,13 +212,12 @@ def tell(show_id: int, words: str) -> SavedShow:
 
 
 def mended(before: SavedShow, after: Show) -> Show:
-    """An edit with the repair of what it broke: those that it changed stay where it put them, if others can move.
+    """An edit with the repair of what it broke: with the fewest moves, and those that it changed rather than others.
     What left the universe of its line goes to one that carries its own; a universe without a port gets a spare one."""
     held = before.show.fixture_by_id
-    changed = {fixture.id for fixture in after.fixtures if held.get(fixture.id) != fixture}
+    changed = frozenset(fixture.id for fixture in after.fixtures if held.get(fixture.id) != fixture)
     found = news(before.analysis.findings, analyse(after).findings)
-    others = {i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures} - changed
-    repaired = edits.rehang(repair_rig(after, RepairOptions(willing=frozenset(others))).show, changed)
+    repaired = edits.rehang(repair_rig(after, RepairOptions(edited=changed)).show, changed)
     dark = any(finding.rule == "port-universe" and not finding.box for finding in found)
     return plan_ports(repaired).show if dark else repaired
 

@@ -27,12 +27,14 @@ class RepairOptions:
     """How far a repair may go.
 
     ``stay``: nothing leaves its universe. ``new_universes``: universes that the show does not have may be opened.
-    ``willing``: ids of fixtures that may move before any other.
+    ``willing``: ids of fixtures that may move before any other. ``edited``: those that were just changed or added: they
+    move rather than others, where as many have to.
     """
 
     stay: bool = False
     new_universes: bool = True
     willing: frozenset[int] = frozenset()
+    edited: frozenset[int] = frozenset()
 
 
 AS_USUAL = RepairOptions()
@@ -68,7 +70,7 @@ def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
 
     Fixtures without an address are left alone. A fixture for which no place is found keeps its address and is named.
     """
-    units = units_of(show, options.willing)
+    units = units_of(show, options.willing, options.edited)
     plan = plan_of(show, units)
     seats = _seats(show, plan, options)
     return _repair(show, units, plan, seats)

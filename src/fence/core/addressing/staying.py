@@ -19,9 +19,10 @@ from fence.core.words.space import reserved_bits
 from fence.core.words.standing import as_planned
 from fence.core.words.text import from_to
 
-PLANNED, SET, HARD, WILLING = 100, 400, 3, 1
+PLANNED, SET, HARD, WILLING, EDITED = 100, 400, 3, 1, 99
 """What it costs to move a fixture: one that is merely planned; one that was set as the plan says; how many times more
-at a position that is hard to reach; one of which a person said that it may move."""
+at a position that is hard to reach; one of which a person said that it may move; one that was just edited, which is
+to be set anew anyway: of two ways with as many moves the one that moves it is taken."""
 
 
 @dataclass(slots=True)
@@ -36,15 +37,16 @@ class Plan:
     why: dict[Unit, str] = field(default_factory=dict)
 
 
-def units_of(show: Show, willing: Collection[int]) -> list[Unit]:
-    """Every part that has channels and a start, with those who share it. ``willing`` ones cost the least to move."""
+def units_of(show: Show, willing: Collection[int], edited: Collection[int] = ()) -> list[Unit]:
+    """Every part that has channels and a start, with those who share it. ``willing`` ones cost the least to move, those
+    that were just ``edited`` less than others."""
     groups: dict[tuple[object, ...], Unit] = {}
     units: list[Unit] = []
     homes = _homes(show)
     setters = {profile.id: profile.setter for profile in show.profiles}
     footprints = {key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()}
     for fixture in show.fixtures:
-        weight = _weight(show, fixture, willing)
+        weight = EDITED if fixture.id in edited else _weight(show, fixture, willing)
         parts = footprints.get((fixture.profile, fixture.mode), ())
         for part, (footprint, patch) in enumerate(zip(parts, fixture.patch, strict=False)):
             if not footprint or patch.slot is None or patch.universe is None:

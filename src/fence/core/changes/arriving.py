@@ -149,6 +149,7 @@ def differing(held: Fixture, now: Fixture) -> list[tuple[str, str, str]]:
     pairs = [
         ("number", held.number, now.number),
         ("label", held.label, now.label),
+        ("type", held.profile, now.profile),
         ("mode", held.mode, now.mode),
         ("address", held.planned_at, now.planned_at),
         ("position", held.position, now.position),
@@ -156,7 +157,4 @@ def differing(held: Fixture, now: Fixture) -> list[tuple[str, str, str]]:
         ("pinned", "yes" if held.pinned else "no", "yes" if now.pinned else "no"),
         ("note", held.note, now.note),
     ]
-    found = [(what, str(a if a is not None else ""), str(b if b is not None else "")) for what, a, b in pairs if a != b]
-    if not found and held != now:
-        found.append(("type", held.profile, now.profile))
-    return found
+    return [(what, str(a if a is not None else ""), str(b if b is not None else "")) for what, a, b in pairs if a != b]

@@ -35,9 +35,20 @@ def rename_line(show: Show, line_id: int, name: str, universe: int | None) -> Sh
     return _change(show, line_id, lambda line: replace(line, name=name.strip(), universe=universe))
 
 
-def leave_open(show: Show, line_id: int, reason: str) -> Show:
-    """Note why the ends of a line are left without a terminator; empty takes the reason away."""
-    return _change(show, line_id, lambda line: replace(line, open_end=reason.strip()))
+def leave_open(show: Show, line_id: int, reason: str, stop_id: int | None = None) -> Show:
+    """Note why an end of a line is left without a terminator: the end behind that stop, or the only one that is open.
+    Empty takes the reason away. Raises ``EditError`` where it is not said which of several ends is meant."""
+    wiring = wiring_of(show.line(line_id))
+    ends = {end.id for end in wiring.open_ends}
+    if stop_id is None and reason.strip():
+        if len(ends) != 1:
+            raise EditError(f"{wiring.line.name} has {len(ends)} open ends: say at the end itself why it is left so.")
+        stop_id = next(iter(ends))
+    if stop_id is not None and stop_id not in ends and reason.strip():
+        raise EditError("There is no open end: nothing has to be said of it.")
+    taken = {held.id for held in wiring.line.stops} if stop_id is None else {stop_id}
+    stops = tuple(replace(s, open_end=reason.strip()) if s.id in taken else s for s in wiring.line.stops)
+    return _put(show, replace(wiring.line, open_end="", stops=stops))
 
 
 def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | None = None) -> Show:
@@ -162,7 +173,10 @@ def terminate(show: Show, line_id: int, stop_id: int | None = None) -> Show:
         raise EditError("There is no open end: every end has its terminator.")
     number = _next_stop(line)
     fresh = [Stop(number + at, stop.id, device=Device.TERMINATOR, length=0) for at, stop in enumerate(wanted)]
-    return _put(show, replace(line, stops=(*line.stops, *fresh)))
+    ended = {stop.id for stop in wanted}
+    stops = tuple(replace(stop, open_end="") if stop.id in ended else stop for stop in line.stops)
+    reason = "" if len(wanted) == len(open_ends) else line.open_end
+    return _put(show, replace(line, open_end=reason, stops=(*stops, *fresh)))
 
 
 def take_off(show: Show, line_id: int, stop_ids: Collection[int]) -> Show:

@@ -84,7 +84,9 @@ def _compared(before: Fixture | None, after: Fixture | None, again: bool) -> Com
 def _told(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
     if before.patch != after.patch:
         yield Kind.MOVED, f"from {_place(before)} to {_place(after)}"
-    if (before.profile, before.mode) != (after.profile, after.mode):
+    if before.profile != after.profile:
+        yield Kind.MODE, f"of another type ({before.profile} to {after.profile})"
+    if before.mode != after.mode:
         yield Kind.MODE, f"{before.mode} to {after.mode}"
     if before.label != after.label:
         yield Kind.CALLED, f"was {before.label}"

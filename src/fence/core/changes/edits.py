@@ -51,6 +51,7 @@ from fence.core.changes.cabling import (
 )
 from fence.core.changes.compare import gone_back
 from fence.core.changes.house import (
+    add_need,
     add_universe,
     remove_universe,
     rename_show,
@@ -123,6 +124,7 @@ __all__ = [
     "add_box",
     "add_fixtures",
     "add_line",
+    "add_need",
     "add_universe",
     "chain",
     "change_box",

@@ -75,6 +75,14 @@ def set_need(show: Show, need: Need) -> Show:
     return replace(show, needs=(*kept, *said))
 
 
+def add_need(show: Show, need: Need) -> Show:
+    """Say what is needed of whom beside what was said of the same before; a school takes the place of another one."""
+    held = next((held for held in show.needs if (held.scope, held.key) == (need.scope, need.key)), None)
+    if held is not None:
+        need = replace(need, features=(*held.features, *need.features), school=need.school or held.school)
+    return set_need(show, need)
+
+
 def rename_show(show: Show, name: str) -> Show:
     """Give the show another name."""
     return replace(show, name=check_text("show name", name.strip()))

@@ -116,12 +116,14 @@ def keep_newer(before: Show, after: Show) -> Show:
             proven, sign = known.proven, known.sign  # the proof is from before that was seen
         if known.proven is not None and sign is not None and _older(sign, known.proven):
             proven, sign = known.proven, known.sign
-        return replace(
-            fixture,
-            set_to=_later_of(known.set_to, fixture.set_to),
-            read_back=_later_of(known.read_back, fixture.read_back),
-            proven=proven,
-            sign=sign,
+        return _one_of_both(
+            replace(
+                fixture,
+                set_to=_later_of(known.set_to, fixture.set_to),
+                read_back=_later_of(known.read_back, fixture.read_back),
+                proven=proven,
+                sign=sign,
+            )
         )
 
     fixtures = tuple(map(newest_of, after.fixtures))
@@ -149,6 +151,13 @@ def _later_typed(known: Typed | None, fresh: Typed | None) -> Typed | None:
     return known if known.by.at > fresh.by.at else fresh
 
 
+def _one_of_both(fixture: Fixture) -> Fixture:
+    """A fixture that two people proved, and saw otherwise, at one time: what was seen last holds."""
+    if fixture.proven is None or fixture.sign is None:
+        return fixture
+    return replace(fixture, proven=None) if _older(fixture.proven, fixture.sign) else replace(fixture, sign=None)
+
+
 def _older(one: Proof | Sign, other: Proof | Sign) -> bool:
     return one.by.at is not None and other.by.at is not None and one.by.at < other.by.at
 
@@ -171,7 +180,7 @@ def in_order(before: Show, after: Show) -> Show:
             fresh = fact is not None and fact != getattr(known, name)
             if fresh and fact.by.at is not None and fact.by.at <= last:
                 changed[name] = replace(fact, by=replace(fact.by, at=last + timedelta(microseconds=1)))
-        return replace(fixture, **changed) if changed else fixture
+        return _one_of_both(replace(fixture, **changed) if changed else fixture)
 
     fixtures = tuple(map(timed, after.fixtures))
     return after if fixtures == after.fixtures else replace(after, fixtures=fixtures)

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from fence.core.changes.difference import Difference, Heading, difference
+from fence.core.changes import told
+from fence.core.changes.difference import Change, Difference, Heading, difference
 from fence.core.words.address import format_slots
+from fence.core.words.box import Box
 from fence.core.words.fixture import Fixture
+from fence.core.words.line import Line
 from fence.core.words.show import Position, Show
 from fence.core.words.standing import hangs_words
 
@@ -20,8 +23,8 @@ def describe(before: Show, after: Show, found: Difference | None = None) -> str:
     ``found`` is the difference between the two, where it is known already.
     """
     found = found or difference(before, after)
-    told = _told_of_fixtures(before, after, found) or _told_of_the_rest(found)
-    return told or ("Changed the show" if not found.empty else "")
+    words = _told_of_fixtures(before, after, found) or _told_of_the_rest(before, after, found)
+    return words[:LONGEST_SAID] or ("Changed the show" if not found.empty else "")
 
 
 def _names(fixtures: Sequence[Fixture]) -> str:
@@ -56,6 +59,8 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
         return f"{who} share {new.planned_at}" if new.share else f"{who} no longer share an address"
     if any_differs("mode"):
         return _mode_words(changed)
+    if any_differs("profile"):
+        return f"{who} of another type"
     if any_differs("patch"):
         target = _patch_words(old, new) if len(changed) == 1 else ""
         return f"{who} moved{target}"
@@ -65,8 +70,8 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
         return f"{old.label} renamed {new.label}" if len(changed) == 1 else f"Renamed {who}"
     if any_differs("number"):
         return f"Renumbered {who}"
-    if told := _told_of_marks(changed, who):
-        return told
+    if marks := _told_of_marks(changed, who):
+        return marks
     if any_differs("position"):
         return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
     return f"Note of {who}"
@@ -109,6 +114,8 @@ def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     moved = sum(1 for old, new in changed if old.mode == new.mode)
     modes = {new.mode for new in into}
     words = f"{_names(into)} to mode {modes.pop()}" if len(modes) == 1 else f"Modes of {_names(into)} changed"
+    if any(old.profile != new.profile for old, new in changed):
+        words += ", of another type"
     return f"{words}, {moved} more moved" if moved else words
 
 
@@ -119,7 +126,7 @@ def _patch_words(old: Fixture, new: Fixture) -> str:
     return ""
 
 
-def _told_of_the_rest(found: Difference) -> str:
+def _told_of_the_rest(before: Show, after: Show, found: Difference) -> str:
     for change in found.universes:
         old, new = change.before, change.after
         if new is None and old is not None:
@@ -137,23 +144,44 @@ def _told_of_the_rest(found: Difference) -> str:
         if place.before is not None and place.after is not None:
             return _told_of_place(place.before, place.after)
     if found.lines:
-        return _told_of_lines(found)
-    for box in found.boxes:
-        if named := box.after or box.before:
-            return f"{'Changed' if box.before and box.after else 'Added' if box.after else 'Removed'} box {named.name}"
+        return _told_of_lines(before, after, found)
+    if found.boxes:
+        return _told_of_boxes(found)
     if found.heading and found.heading.before and found.heading.after:
         return _told_of_heading(found.heading.before, found.heading.after)
     return ""
 
 
-def _told_of_lines(found: Difference) -> str:
-    added = [change.after for change in found.lines if change.before is None and change.after]
-    gone = [change.before for change in found.lines if change.after is None and change.before]
-    changed = [change.after for change in found.lines if change.before and change.after]
-    for words, lines in (("Added", added), ("Removed", gone), ("Changed", changed)):
-        if lines:
-            return f"{words} line {lines[0].name}" + (f" and {len(lines) - 1} more" if len(lines) > 1 else "")
-    return ""
+def _told_of_lines(before: Show, after: Show, found: Difference) -> str:
+    changed = [
+        told.of_line(before, after, change.before, change.after)
+        for change in found.lines
+        if change.before and change.after
+    ]
+    return _and_more(changed, *_come_and_gone("line", found.lines))
+
+
+def _told_of_boxes(found: Difference) -> str:
+    changed = [told.of_box(change.before, change.after) for change in found.boxes if change.before and change.after]
+    return _and_more(changed, *_come_and_gone("box", found.boxes))
+
+
+def _come_and_gone(what: str, changes: Sequence[Change[Line]] | Sequence[Change[Box]]) -> list[str]:
+    """What was added and removed of lines or boxes, each with the first by name."""
+    found = []
+    for words, names in (
+        ("Added", [change.after.name for change in changes if change.before is None and change.after]),
+        ("Removed", [change.before.name for change in changes if change.after is None and change.before]),
+    ):
+        if names:
+            found.append(f"{words} {what} {names[0]}" + (f" and {len(names) - 1} more" if len(names) > 1 else ""))
+    return found
+
+
+def _and_more(changed: Sequence[str], *others: str) -> str:
+    """The first of several changes, how many more there are, and what came and went."""
+    first = [changed[0] + (f"; and {len(changed) - 1} more" if len(changed) > 1 else "")] if changed else []
+    return "; ".join([*first, *others])
 
 
 def _told_of_place(old: Position, new: Position) -> str:
@@ -178,23 +206,23 @@ def _told_of_heading(old: Heading, new: Heading) -> str:
     if old.name != new.name:
         return f"Show renamed {new.name}"
     if old.desk != new.desk:
-        return f"Desk set to {new.desk.name or 'unnamed'}"
+        return told.of_desk(old.desk, new.desk)
     if old.tell_tale != new.tell_tale:
         if new.tell_tale is None:
             return "Tell-tale slot off"
         return f"Tell-tale slot {new.tell_tale.slot}, {new.tell_tale.scale}"
     if old.walk != new.walk:
-        return "Order of the walk changed"
+        return f"Order of the walk: {', '.join(new.walk) or 'as the positions come'}"
     if old.skipped != new.skipped:
-        return "Steps of the preparation changed"
+        return f"Steps of the preparation left out: {', '.join(new.skipped) or 'none'}"
     if old.ground != new.ground:
-        return "Distances changed"
+        return told.of_ground(old.ground, new.ground)
     if old.stock != new.stock:
-        return "Stock changed"
+        return told.of_stock(old.stock, new.stock)
     if old.day != new.day:
-        return "Day plan changed"
+        return told.of_day(old.day, new.day)
     if old.net != new.net:
-        return "Network changed"
+        return told.of_net(old.net, new.net)
     if old.waivers != new.waivers:
         return _told_of_waivers(old, new)
-    return "Changed what the show needs" if old.needs != new.needs else ""
+    return told.of_needs(old.needs, new.needs) if old.needs != new.needs else ""

@@ -13,7 +13,17 @@ from fence.core.words.day import Day, as_clock
 from fence.core.words.line import Cable, Device, Line, Stop
 from fence.core.words.show import Show
 from fence.core.words.text import counted, joined
-from fence.core.words.wiring import Section, Wiring, length_of, load_of, name_of, needs_adapter, wiring_of
+from fence.core.words.wiring import (
+    Section,
+    Wiring,
+    by_air_alone,
+    is_least,
+    length_of,
+    load_of,
+    name_of,
+    needs_adapter,
+    wiring_of,
+)
 
 MOST_LOADS = 32
 """Unit loads on one driven section [EIA-485]."""
@@ -40,6 +50,7 @@ RULES = (
     Rule("universe-mixed", "Another universe", "The cable carries another universe than the fixture is planned on."),
     Rule("wireless-channel", "Another link channel", "A receiver hears only the sender on its own channel."),
     Rule("wireless-receivers", "Too many receivers", "The sender serves only so many."),
+    Rule("air-only", "No socket for a cable", "What receives by wireless alone hears nothing of a cable."),
     Rule("rdm-path", "RDM does not pass", "Fixtures behind it neither answer nor can be set from the ground."),
     Rule("battery-day", "Battery too short", "It goes dark before the day is over."),
     Rule("battery-turnaround", "Not full again", "There is too little time on the charger between two days."),
@@ -97,7 +108,8 @@ def _section(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
             show, line, "line-load", Severity.NOTE, f"{begin} has {loads:g} of {MOST_LOADS} unit loads.", first
         )
     if length > LONG_LINE:
-        words = f"{begin} is {length:g} m long; {LONG_LINE} m is what practice allows."
+        least = "at least " if is_least(section) else ""
+        words = f"{begin} is {least}{length:g} m long; {LONG_LINE} m is what practice allows."
         yield _found(show, line, "line-length", Severity.CAUTION, words, first)
     yield from _ends(show, wiring, section)
     poor = [stop for stop in section.stops if stop.cable is Cable.MICROPHONE]
@@ -113,8 +125,8 @@ def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
     for end in wiring.ends(section):
         if not end.terminates:
             words = f"{line.name} ends open behind {name_of(show, end)}."
-            if line.open_end:
-                yield _found(show, line, "unterminated", Severity.NOTE, f"{words} Left so: {line.open_end}", end)
+            if reason := wiring.reason_for(end):
+                yield _found(show, line, "unterminated", Severity.NOTE, f"{words} Left so: {reason}", end)
             else:
                 yield _found(show, line, "unterminated", Severity.CAUTION, words, end)
     closed = [stop for stop in section.stops if stop.terminates]
@@ -142,6 +154,7 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     if not passive:
         yield from _outputs(show, line, stop, wired)
     yield from _passing(show, wiring, stop)
+    yield from _by_air_alone(show, line, stop)
     if plugs := needs_adapter(show, wiring, stop):
         words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
         yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
@@ -151,6 +164,15 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
         on = joined([f"U{universe}" for universe in planned])
         words = f"{fixture.label} is planned on {on}, and {line.name} carries U{line.universe}."
         yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
+
+
+def _by_air_alone(show: Show, line: Line, stop: Stop) -> Iterator[Finding]:
+    """A fixture that has no socket for a cable, at the end of one."""
+    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+    profile = show.profile_of(fixture) if fixture else None
+    if fixture and profile and by_air_alone(profile) and stop.cable is not Cable.AIR:
+        words = f"{fixture.label} takes its signal by wireless only; {line.name} leads a cable to it."
+        yield _found(show, line, "air-only", Severity.CAUTION, words, stop)
 
 
 def _outputs(show: Show, line: Line, splitter: Stop, wired: Sequence[Stop]) -> Iterator[Finding]:

@@ -308,11 +308,28 @@ def _protocols(show: Show) -> Iterator[Finding]:
                 f"{number_on(desk, 1)} to the one and {number_on(box, 1)} to the other. Check which one goes out."
             )
             yield _told("numbering", Severity.CAUTION, words, box)
+        yield from _reaches(box, hearing)
         if box.gives is Given.SERVER and any(desk.way is Way.UNICAST for desk in hearing):
             words = (
                 f"{hearing[0].name} sends to single addresses, and that of {box.name} may change: a server gives it."
             )
             yield _told("no-host", Severity.CAUTION, words, box, about="server")
+
+
+def _reaches(box: Box, desks: Sequence[Box]) -> Iterator[Finding]:
+    """Whether what desks send by multicast or to single addresses of sACN comes to a box that is set to one of both."""
+    sending = [desk for desk in desks if desk.protocol is Protocol.SACN and desk.way is not Way.BROADCAST]
+    if box.protocol is not Protocol.SACN or box.way is Way.BROADCAST or not sending:
+        return
+    if any(desk.way is box.way for desk in sending):
+        return
+    desk = sending[0]
+    if desk.way is Way.MULTICAST:
+        words = f"{desk.name} sends by multicast, and {box.name} is set to unicast: it hears nothing of that."
+        yield _stop("protocol", words, box, about="reach")
+    else:
+        words = f"{desk.name} sends by unicast, and {box.name} is set to multicast: not every box hears both."
+        yield _told("protocol", Severity.CAUTION, words, box, about="reach")
 
 
 def _addresses(show: Show) -> Iterator[Finding]:

@@ -14,7 +14,7 @@ from fence.core.words.errors import EditError
 from fence.core.words.line import Device
 from fence.core.words.show import Show
 from fence.core.words.stock import Kind
-from fence.core.words.wiring import plugs_of
+from fence.core.words.wiring import by_air_alone
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ def beside(show: Show, position: str) -> Beside:
     here = [f for f in show.fixtures if f.position == position and any(show.footprints_of(f))]
     if not here:
         raise EditError(f"Nothing at “{position[:60]}” takes a signal.")
-    airy = [f for f in here if (p := show.profile_of(f)) and p.wireless and not plugs_of(p.connectors_in)]
+    airy = [f for f in here if (p := show.profile_of(f)) and by_air_alone(p)]
     boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
     chain = _chained(show, [fixture.id for fixture in here if fixture not in airy])
     senders = replace(show, lines=())

@@ -22,7 +22,7 @@ from fence.core.words.fixture import Fixture
 from fence.core.words.line import LONGEST_HOP, MOST_STOPS, Cable, Device, Plug, Stop
 from fence.core.words.show import Show
 from fence.core.words.text import counted
-from fence.core.words.wiring import needs_adapter, plugs_of, wiring_of
+from fence.core.words.wiring import by_air_alone, needs_adapter, wiring_of
 
 NOT_KNOWN = 20
 """Metres that a hop of unknown length counts while plans are compared."""
@@ -161,7 +161,7 @@ def _load(show: Show, fixture: Fixture) -> float:
 
 def _by_air(show: Show, fixture: Fixture) -> bool:
     profile = show.profile_of(fixture)
-    return bool(profile and profile.wireless and not plugs_of(profile.connectors_in))
+    return profile is not None and by_air_alone(profile)
 
 
 def _reckoned(tape: Tape, one: Spot, other: Spot) -> int:

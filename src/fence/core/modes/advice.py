@@ -131,7 +131,8 @@ def _reasons(show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer
         reasons.append(f"No usable mode has {', '.join(chosen.lacks)} as well.")
     if len(offers) > 1:
         order = "fewest" if wanted.school is ModeSchool.LEAN else "most"
-        reasons.append(f"Of {len(offers)} modes that do it has the {order} channels, {chosen.mode.footprint}.")
+        which = "that lack no more than that" if chosen.lacks else "that do it"
+        reasons.append(f"Of {len(offers)} modes {which} it has the {order} channels, {chosen.mode.footprint}.")
     now = show.mode_of(fixture)
     if now is not None and now.name != chosen.mode.name:
         gone = sorted(_features(now) - chosen.features - {NO_PROGRAMS})

@@ -205,7 +205,13 @@ def _readdress(show: Show, finding: Finding, box: Box, _port: Port | None) -> It
     yield BoxMend(f"Plan {ip} for {box.name}", why, BoxStep(Act.ADDRESS, box.id, number=prefix, word=ip))
 
 
-def _other_protocol(show: Show, _finding: Finding, box: Box, _port: Port | None) -> Iterator[BoxMend]:
+def _other_protocol(show: Show, finding: Finding, box: Box, _port: Port | None) -> Iterator[BoxMend]:
+    if finding.about == "reach":
+        for held in show.boxes:
+            if held.kind is BoxKind.DESK and held.speaks(box.protocol) and held.way is not Way.BROADCAST:
+                yield _by(box, held.way)
+                return
+        return
     desk = next((held for held in show.boxes if held.kind is BoxKind.DESK), None)
     if desk is not None and box is not desk and not desk.speaks(box.protocol) and not box.speaks(desk.protocol):
         text = f"Set {box.name} to {desk.protocol.written}"
@@ -227,7 +233,11 @@ def _quieter(show: Show, finding: Finding, box: Box, _port: Port | None) -> Iter
 
 
 def _by(box: Box, way: Way) -> BoxMend:
-    whom = "Only who wants it gets it." if way is not Way.BROADCAST else "It needs no list of addresses."
+    whom = "Only who wants it gets it."
+    if way is Way.BROADCAST:
+        whom = "It needs no list of addresses."
+    elif way is Way.UNICAST:
+        whom = "It goes to this address alone."
     return BoxMend(f"Set {box.name} to {way}", whom, BoxStep(Act.WAY, box.id, word=way))
 
 

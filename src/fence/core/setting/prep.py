@@ -9,9 +9,9 @@ from fence.core.changes.marking import tick_of
 from fence.core.setting.walk import SameForAll
 from fence.core.words.fixture import Fixture
 from fence.core.words.profile import Function, Profile, SetterKind
-from fence.core.words.record import Prep, Tick
+from fence.core.words.record import Prep, ReadBack, Tick
 from fence.core.words.show import Position, Show
-from fence.core.words.standing import DONE, stands, state_of
+from fence.core.words.standing import State, newest, state_of
 from fence.core.words.text import joined
 
 
@@ -38,13 +38,16 @@ def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
 
 
 def is_done(show: Show, fixture: Fixture, step: Prep) -> bool:
-    """Whether a step was ticked for what the plan says now, or follows from what is known: the mode it stands in."""
+    """Whether a step was ticked for what the plan says now, or follows from what the fixture said or showed: its mode
+    was read, or it was proven, and so listens in that mode. That it was set says neither."""
     if Tick(step, tick_of(fixture, step)) in fixture.ticked:
         return True
-    if step is Prep.MODE:
-        known = stands(fixture)
-        return known is not None and known.mode == fixture.mode
-    return step is Prep.LISTENS and state_of(show, fixture) in DONE
+    if step not in (Prep.MODE, Prep.LISTENS):
+        return False
+    if state_of(show, fixture) is State.PROVEN:
+        return True
+    last = newest(fixture)
+    return step is Prep.MODE and isinstance(last, ReadBack) and last.mode == fixture.mode
 
 
 def words_for(profile: Profile | None, fixture: Fixture, step: Prep) -> str:

@@ -65,7 +65,7 @@ class Stop:
     a sender serves. A splitter that is not ``boosted`` is a passive Y. ``rdm`` says whether it passes RDM. ``link`` is
     the channel of a wireless link. ``length`` in metres and ``plugs`` (at the far end of the hop and at this stop)
     belong to the hop, None where not known. ``power`` is where a device takes its own from, ``hours`` how long a pack
-    lasts, ``sign`` how it is told apart (a blink, a colour).
+    lasts, ``sign`` how it is told apart (a blink, a colour). ``open_end`` is why no terminator stands behind it.
     """
 
     id: int
@@ -84,6 +84,7 @@ class Stop:
     power: Power | None = None
     hours: float | None = None
     sign: str = ""
+    open_end: str = ""
 
     def __post_init__(self) -> None:
         check_whole("stop", self.id, 1, HIGHEST_NUMBER)
@@ -92,6 +93,7 @@ class Stop:
         check_text("label of a stop", self.label, required=False)
         check_text("link channel", self.link, required=False, most=60)
         check_text("sign of a device", self.sign, required=False)
+        check_text("reason", self.open_end, required=False)
         if self.hours is not None and not 0 < check_finite("hours of a pack", self.hours) <= MOST_HOURS:
             raise EditError(f"{self.hours:g} h is no time of a battery pack: accepted are more than 0 to {MOST_HOURS}.")
         if self.output is not None:
@@ -121,7 +123,8 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A line. ``universe`` is what it carries, ``open_end`` why its ends are left without a terminator."""
+    """A line. ``universe`` is what it carries. ``open_end`` is a reason from before each end had its own: it counts for
+    the only open end, where there is no more than one."""
 
     id: int
     name: str

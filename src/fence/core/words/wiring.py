@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from fence.core.words.line import Cable, Device, Line, Stop
+from fence.core.words.profile import Profile
 from fence.core.words.show import Show
 
 STANDARD = frozenset({"5-pin"})
@@ -88,6 +89,15 @@ class Wiring:
             found.append(Section(driver, output, tuple(members)))
         return tuple(found)
 
+    @cached_property
+    def open_ends(self) -> tuple[Stop, ...]:
+        """The ends that have no terminator."""
+        return tuple(end for section in self.sections for end in self.ends(section) if not end.terminates)
+
+    def reason_for(self, end: Stop) -> str:
+        """Why an end is left open, as far as somebody has said it of this end."""
+        return end.open_end or (self.line.open_end if self.open_ends == (end,) else "")
+
     def ends(self, section: Section) -> list[Stop]:
         """The last stops of a section to which a cable leads, and on which nothing hangs any more.
 
@@ -137,6 +147,11 @@ def load_of(show: Show, section: Section) -> float:
         elif stop.device in (Device.SENDER, Device.TESTER) or (stop.device is Device.SPLITTER and stop.boosted):
             total += LOAD_OF_A_DEVICE
     return total
+
+
+def is_least(section: Section) -> bool:
+    """Whether a section may be longer than ``length_of`` says, since a hop of it is of unknown length."""
+    return any(stop.length is None and stop.cable is not Cable.AIR for stop in section.stops)
 
 
 def length_of(section: Section) -> float:
@@ -213,6 +228,11 @@ def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
 def plugs_of(words: str) -> frozenset[str]:
     """The plugs that a chart names, in whatever words."""
     return frozenset(name for name in ("5-pin", "3-pin", "rj45") if name in words.casefold())
+
+
+def by_air_alone(profile: Profile) -> bool:
+    """Whether a type of fixture receives by wireless and has no socket for a cable."""
+    return profile.wireless and not plugs_of(profile.connectors_in)
 
 
 def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:

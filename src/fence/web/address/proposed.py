@@ -41,12 +41,13 @@ class Proposal:
     fields: tuple[tuple[str, str], ...]
     button: str
     alternatives: tuple[tuple[str, str], ...]
-    repairable: bool
+    with_repair: str
 
 
 @dataclass(frozen=True, slots=True)
 class ProposedEdit:
-    """An edit to be shown: the show it would make, its words, and the form that makes it."""
+    """An edit to be shown: the show it would make, its words, and the form that makes it. ``with_repair`` is what a
+    repair of it would do, in words, empty where none is offered."""
 
     after: Show
     title: str
@@ -56,7 +57,7 @@ class ProposedEdit:
     button: str
     reasons: Mapping[int, str] = field(default_factory=dict)
     alternatives: tuple[tuple[str, str], ...] = ()
-    repairable: bool = False
+    with_repair: str = ""
 
 
 def proposal_of(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Proposal:
@@ -81,7 +82,7 @@ def proposal_of(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Propo
         fields=proposed.fields,
         button=proposed.button,
         alternatives=proposed.alternatives,
-        repairable=proposed.repairable,
+        with_repair=proposed.with_repair,
     )
 
 

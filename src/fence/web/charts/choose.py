@@ -155,7 +155,8 @@ def need(show_id: int) -> BaseResponse | tuple[str, int]:
             raise EditError("Tick at least one feature, or choose lean or full.")
     except FenceError as error:
         return _page(show_id, str(error)), 422
-    save(before, edits.set_need(before.show, said))
+    change = edits.set_need if "clear" in request.form else edits.add_need
+    save(before, change(before.show, said))
     return redirect(url_for("choose.index", show_id=show_id))
 
 

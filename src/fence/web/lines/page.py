@@ -74,6 +74,9 @@ class PickedStop:
     before: str
     fixture: Fixture | None
     from_source: float
+    at_least: bool
+    open_end: bool
+    reason: str
     behind: tuple[str, ...]
     dark: int
     unpowered: int
@@ -93,6 +96,7 @@ class LinesPage:
     loose: tuple[Fixture, ...]
     pull: PullList
     worst: tuple[str, str, int] | None
+    open_ends: tuple[tuple[str, str], ...]
 
 
 def lines_page(show: Show, analysis: Analysis, columns: int, line_id: int | None, stop_id: int | None) -> LinesPage:
@@ -113,11 +117,18 @@ def lines_page(show: Show, analysis: Analysis, columns: int, line_id: int | None
         loose,
         pull_list(show),
         _worst(show),
+        reasons_of(show, current) if current else (),
     )
 
 
+def reasons_of(show: Show, line: Line) -> tuple[tuple[str, str], ...]:
+    """The open ends of a line by name, each with why it is left so; empty where nobody has said."""
+    wiring = wiring_of(line)
+    return tuple((name_of(show, end), wiring.reason_for(end)) for end in wiring.open_ends)
+
+
 def _problems(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> tuple[Problem, ...]:
-    found = [finding for finding in analysis.findings if finding.line == line.name and stop_id in (None, finding.stop)]
+    found = [finding for finding in analysis.findings if finding.line_id == line.id and stop_id in (None, finding.stop)]
     return tuple(Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding))) for finding in found[:12])
 
 
@@ -127,7 +138,7 @@ def line_view(show: Show, analysis: Analysis, line: Line, columns: int, picked: 
     dark = {here.stop.id, *(stop.id for stop in wiring.behind(here.stop.id))} if here else set()
     trouble: dict[int, str] = {}
     for finding in analysis.findings:
-        if finding.line == line.name and finding.stop is not None:
+        if finding.line_id == line.id and finding.stop is not None:
             trouble.setdefault(finding.stop, str(finding.severity))
     gauges = tuple(
         Gauge(_driver(show, s), load_of(show, s), MOST_LOADS, length_of(s), _unknown(s))
@@ -178,6 +189,9 @@ def _picked(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> 
         name_of(show, wiring.by_id[stop.after]) if stop.after is not None else "source",
         show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None,
         wiring.from_source(stop.id),
+        any(held.length is None and held.cable is not Cable.AIR for held in wiring.path_to(stop.id)),
+        stop in wiring.open_ends,
+        wiring.reason_for(stop),
         tuple(show.fixture(fixture_id).label for fixture_id in behind[:NAMES_SHOWN]),
         len(behind),
         len(without_power(show, line, stop.id)),

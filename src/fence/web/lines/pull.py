@@ -12,6 +12,7 @@ from fence.core.words.text import slug
 from fence.formats.csv_cells import as_text
 from fence.web.downloads import csv_file
 from fence.web.frame import frame
+from fence.web.lines.page import reasons_of
 from fence.web.pages import load, local_time
 
 blueprint = Blueprint("pull", __name__, url_prefix="/shows/<int:show_id>/lines")
@@ -22,7 +23,17 @@ def index(show_id: int) -> str:
     """The cables by type and length, the pieces between them, and every hop with its mark."""
     saved = load(show_id)
     return render_template(
-        "lines/pull.html", frame=frame(saved, "Lines"), saved=saved, pull=pull_list(saved.show), made=local_time()
+        "lines/pull.html",
+        frame=frame(saved, "Lines"),
+        saved=saved,
+        pull=pull_list(saved.show),
+        made=local_time(),
+        open_ends=[
+            (f"{line.name} behind {name}", reason)
+            for line in saved.show.lines
+            for name, reason in reasons_of(saved.show, line)
+            if reason
+        ],
     )
 
 

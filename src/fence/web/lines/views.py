@@ -221,7 +221,9 @@ STEPS: dict[str, Callable[[Show], Show]] = {
     "lengths": _lengths,
     "mend": _mend,
     "terminate": lambda show: edits.terminate(show, _line_id(), _number("stop") or None),
-    "open": lambda show: edits.leave_open(show, _line_id(), request.form.get("reason", "")[:300]),
+    "open": lambda show: edits.leave_open(
+        show, _line_id(), request.form.get("reason", "")[:300], _number("stop") or None
+    ),
     "off": lambda show: edits.take_off(show, _line_id(), [_number("stop")]),
     "earlier": lambda show: edits.step_along(show, _line_id(), _number("stop"), -1),
     "later": lambda show: edits.step_along(show, _line_id(), _number("stop"), 1),

@@ -132,7 +132,6 @@ def frames_for(show: Show, fixture: Fixture, look: Look) -> dict[int, bytes]:
     mode = show.mode_of(fixture)
     if mode is not None:
         put_in(frames, fixture, mode, levels_for(mode, look))
-    _say_universes(show, frames)
     return {universe: bytes(frame) for universe, frame in frames.items()}
 
 
@@ -147,14 +146,19 @@ def put_in(frames: Mapping[int, bytearray], fixture: Fixture, mode: Mode, levels
             frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine
 
 
-def _say_universes(show: Show, frames: Mapping[int, bytearray]) -> None:
-    """Set the tell-tale slot of each universe, where the show keeps one."""
+def with_tell_tale(show: Show, frames: Mapping[int, bytes]) -> dict[int, bytes]:
+    """The levels with the tell-tale slot of each universe at its number, where the show keeps one."""
     tell = show.tell_tale
-    if tell is not None:
-        for universe, frame in frames.items():
-            level = tell.level(universe)
-            if level is not None:
-                frame[tell.slot - 1] = level
+    if tell is None:
+        return dict(frames)
+    found = {}
+    for universe, levels in frames.items():
+        frame = bytearray(levels.ljust(SLOTS, b"\0"))
+        level = tell.level(universe)
+        if level is not None:
+            frame[tell.slot - 1] = level
+        found[universe] = bytes(frame)
+    return found
 
 
 def universes_of(show: Show) -> list[int]:

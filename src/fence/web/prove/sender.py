@@ -84,6 +84,9 @@ class Sender:
         self._show_id, self._where = 0, ""
         self._ways: tuple[Way, ...] = ()
         self.levels: dict[int, bytes] = {}
+        self._sent: dict[int, bytes] = {}
+        self._eased: dict[int, frozenset[int]] = {}
+        self._told: Callable[[Mapping[int, bytes]], Mapping[int, bytes]] = dict
         self._touched = self._rate = 0.0
         self._problem = ""
         self._others: tuple[tuple[int, str, int], ...] = ()
@@ -122,21 +125,19 @@ class Sender:
         *,
         brought: Brought | None = None,
         still: Callable[[], str] = always,
+        told: Callable[[Mapping[int, bytes]], Mapping[int, bytes]] = dict,
     ) -> None:
         """Send these levels on these ways from now on, and nothing else. They bring up what is ``brought`` alone.
 
-        ``still`` is asked every second why that may not go on; while it gives nothing, it does.
+        ``still`` is asked every second why that may not go on; while it gives nothing, it does. ``told`` makes of the
+        levels what is sent; it is asked every second as well, so that it follows what was changed.
         """
         if not ways:
             raise FenceError("There is nowhere to send to: confirm an address, or take the practice rig.")
         self.touch()
         if (now := self.now) is not None and now.show_id != show_id:
             self.out()
-        state = {
-            "ways": [_way(way) for way in ways],
-            "levels": {str(universe): bytes(held).hex() for universe, held in levels.items()},
-            "eased": {str(universe): sorted(slots) for universe, slots in (eased or {}).items()},
-        }
+        sent = {universe: bytes(held) for universe, held in told(levels).items()}
         with self._lock:
             if self._child is None or self._child.ended.is_set():
                 self._child = self._started(show_id, ways)
@@ -145,7 +146,26 @@ class Sender:
             self._brought = brought
             self._ended = None
             self.levels = {universe: bytes(held) for universe, held in levels.items()}
-            self._child.tell(state)
+            self._sent, self._eased, self._told = sent, dict(eased or {}), told
+            self._child.tell(self._state())
+
+    def _state(self) -> dict[str, Any]:
+        """What the process is told to send; the lock is held."""
+        return {
+            "ways": [_way(way) for way in self._ways],
+            "levels": {str(universe): held.hex() for universe, held in self._sent.items()},
+            "eased": {str(universe): sorted(slots) for universe, slots in self._eased.items()},
+        }
+
+    def _follow(self, child: Child) -> None:
+        """Send what comes of the same levels by now, where that is something else."""
+        with self._lock:
+            levels, told = self.levels, self._told
+        fresh = {universe: bytes(held) for universe, held in told(levels).items()}
+        with self._lock:
+            if child is self._child and levels is self.levels and fresh != self._sent:
+                self._sent = fresh
+                child.tell(self._state())
 
     def _started(self, show_id: int, ways: Sequence[Way]) -> Child:
         """Start the process; the lock is held. What goes to this machine only is sent from it alone."""
@@ -167,6 +187,8 @@ class Sender:
                 self._end_by_itself(child, why)
                 return
             child.beat()
+            with suppress(FenceError):  # what cannot be looked up now is looked up in a second
+                self._follow(child)
             child.ended.wait(BEAT_SECONDS)
 
     def _why_not(self, child: Child) -> str:
@@ -211,7 +233,7 @@ class Sender:
 
     def _forget(self) -> None:
         self._child, self._ways, self._still, self._brought = None, (), always, None
-        self.levels = {}
+        self.levels, self._sent, self._eased, self._told = {}, {}, {}, dict
 
     def _bury(self, child: Child, ways: Sequence[Way], cid: UUID) -> None:
         """See that the process ends, and end its streams where it did not."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from ipaddress import IPv4Address
 from threading import Lock
@@ -18,7 +18,7 @@ from fence.store.shows import SavedShow
 from fence.store.ways import ConfirmedWay, Ways
 from fence.web.access.guard import role, seat
 from fence.web.pages import pages
-from fence.web.prove.page import universes_of
+from fence.web.prove.page import universes_of, with_tell_tale
 from fence.web.prove.rigs import PracticeRigs
 from fence.web.prove.sender import Brought, Sender
 from fence.web.still import still
@@ -99,16 +99,28 @@ def send(
 ) -> None:
     """Send levels to where this browser aims; a practice rig that does not run is started. ``brought`` is what they
     bring up alone."""
+    told = _told(saved)
     if aim(saved.id) == OUT:
         found = ways().of(saved.id)
         there = real_ways(saved.show, found, Reach.here())
         still_may = still(saved.id, TO_FIXTURES)
-        sender().send(saved.id, where_words(found), there, levels, eased, brought=brought, still=still_may)
+        where = where_words(found)
+        sender().send(saved.id, where, there, levels, eased, brought=brought, still=still_may, told=told)
         return
     practice = rigs().of(saved) or rigs().start(saved)
     there = [Way(universe, Protocol.SACN, practice.bind, universe) for universe in universes_of(saved.show)]
     still_may = still(saved.id, TO_THE_RIG)
-    sender().send(saved.id, "the practice rig", there, levels, eased, brought=brought, still=still_may)
+    sender().send(saved.id, "the practice rig", there, levels, eased, brought=brought, still=still_may, told=told)
+
+
+def _told(saved: SavedShow) -> Callable[[Mapping[int, bytes]], Mapping[int, bytes]]:
+    """What makes of levels what is sent, also once the show was changed: its tell-tale slot is set."""
+    shows, show_id = pages().store, saved.id
+
+    def told(levels: Mapping[int, bytes]) -> Mapping[int, bytes]:
+        return with_tell_tale(shows.get(show_id).show, levels)
+
+    return told
 
 
 def where_words(found: list[ConfirmedWay]) -> str:

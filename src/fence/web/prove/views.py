@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, make_response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
@@ -133,13 +133,16 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
 
 
 @blueprint.get("/seen")
-def seen(show_id: int) -> str:
+def seen(show_id: int) -> Response:
     """The part of the page that changes from second to second; whoever asks for it is there, so sending goes on."""
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
     touch()
     live = _live(saved, fixtures, current_of(saved.show, fixtures))
-    return render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
+    answer = make_response(render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live))
+    if request.args.get("up") and live["sent"] is None:  # nothing is sent any more: the page must not go on asking
+        answer.headers["HX-Refresh"] = "true"
+    return answer
 
 
 @blueprint.post("/bring")

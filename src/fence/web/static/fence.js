@@ -106,15 +106,27 @@
     if (held || (event.key === "h" && single && !typing(event.target))) hold(true);
   });
 
-  // ---- moving the picked fixture: presses made while one is on its way are added up and sent after it
+  // ---- moving the picked fixture: a burst of presses is added up and sent as one move, one step to undo
 
+  const BURST = 250;
   let waiting = 0;
   let sending = false;
+  let later = null;
 
   function nudge(by) {
     waiting += by;
+    clearTimeout(later);
+    later = setTimeout(() => !sending && send(), BURST);
+  }
+
+  function nudgeNow() {
+    if (waiting === 0) return;
+    clearTimeout(later);
     if (!sending) send();
   }
+
+  document.addEventListener("pointerdown", nudgeNow, true);
+  window.addEventListener("pagehide", nudgeNow);
 
   async function send() {
     while (waiting !== 0) {
@@ -249,6 +261,7 @@
       event.preventDefault();
       return;
     }
+    if (event.key !== "Shift") nudgeNow();
     if (event.key === "Enter" && event.shiftKey && event.target.closest("a.run")) {
       pickOneMore(event.target.closest("a.run"));
       event.preventDefault();

@@ -60,7 +60,7 @@ def asked_for(values: Mapping[str, str], show: Show | None) -> Asked:
     address = values.get("address", "").strip()
     if tapped := whole_number(values.get("tap", "")):
         on = tuple(sorted(set(on or ()) ^ {tapped}))
-    elif address != values.get("was", "") or "on" not in values:
+    elif (address and address != values.get("was", "")) or "on" not in values:
         on = None
     return Asked(
         setter, profile.id if profile else "", bool(values.get("turned")), bool(values.get("mirrored")), on, address
@@ -106,7 +106,7 @@ def row_for(asked: Asked) -> Row:
     return Row(
         row_of(on, setter, turned=asked.turned, mirrored=asked.mirrored),
         tuple(sorted(on)),
-        sum_words(on, setter),
+        "" if problem and asked.on is None else sum_words(on, setter),
         address,
         problem,
         _besides(on, setter),
