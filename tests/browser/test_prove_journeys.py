@@ -121,3 +121,84 @@ def test_proving_from_a_phone(phone: Page) -> None:
     phone.sees("the dimmer is down", "#faders")
     phone.click("#all-out")
     phone.wait(lambda: not phone.has("#sending"), "it is not out")
+
+
+FAULTS = ("wrong-mode=Fern 5:3 channel", "wrong-address=Fern 5:161", "no-power=Fern 5", "plug-out=Fern 5")
+
+
+def start_anew(page: Page, fault: str) -> None:
+    """Start the practice rig anew, with a fault or without one."""
+    page.open("/shows/1/prove?at=Fern+Gully")
+    page.driver.find_elements("css selector", "details.more-of-it summary")[-1].click()
+    page.type("#fault", fault)
+    page.one("#fault").send_keys(Keys.ENTER)
+    page.sees("The practice rig is started anew")
+
+
+def words_of(page: Page, label: str) -> str:
+    """What the picture says of a fixture."""
+    return page.one(f"a.hung[aria-label^='{label} ']").get_attribute("aria-label") or ""
+
+
+def test_nothing_is_recorded_that_was_not_so(page: Page) -> None:
+    """With a fault of each kind, by keys: while another one is up the page asks nothing of this one, and an answer that
+    comes all the same is not taken; what was seen stays as a sign until it is proven right."""
+    for fault in FAULTS:
+        start_anew(page, fault)
+        page.open("/shows/1/prove?at=Fern+Gully")
+        bring_up(page, "Fern 4")
+        page.click("a.hung[aria-label^='Fern 5 ']")
+        page.sees("Fern 5 should be", "#should")
+        page.sees("This one is not up")
+        assert not page.has("#right")
+        page.press("1")  # no key answers what is not asked
+        page.press(" ")
+        page.one("#right")
+        page.wait(lambda: page.has("#seen-words .meanwhile"), "nothing is seen of the fault")
+        page.press("3" if fault.startswith("wrong-mode") else "1")
+        page.sees("Noted until it is proven right: Fern 5")
+        seen = "shows something else" if fault.startswith("wrong-mode") else "stays dark"
+        assert seen in words_of(page, "Fern 5")
+        assert "proven" not in words_of(page, "Fern 4")
+    page.open("/shows/1/findings")
+    page.sees("Fern 5 stays dark, brought up in open white")
+    start_anew(page, "")
+    page.open("/shows/1/prove?at=Fern+Gully")
+    bring_up(page, "Fern 5")
+    page.press(Keys.ARROW_RIGHT)  # on to the next one, which is brought up with it
+    page.sees("Fern 6 should be", "#should")
+    page.one("#right")
+    page.press(Keys.ARROW_LEFT)
+    page.sees("Fern 5 should be", "#should")
+    page.wait(lambda: page.has("a.hung.current polygon.cone:not(.unlit)"), "it does not light up")
+    page.click("#enough")
+    page.sees("Fern 5 is proven")
+    assert words_of(page, "Fern 5").endswith("proven")
+    assert "proven" not in words_of(page, "Fern 6")
+    page.open("/shows/1/findings")
+    page.wait(lambda: "Fern 5 stays dark" not in page.text("body"), "the sign is still open")
+
+
+def test_what_is_read_is_never_right_by_itself(page: Page) -> None:
+    """At the display: the planned number upside down is asked for where nobody has noted how the fixture hangs; what is
+    answered is noted, and decides what the same number means from then on."""
+    rill = "/shows/3/set/39/says"  # planned at 161, which is 191 upside down
+    page.open(rill)
+    page.type("#typed", "191")
+    page.click("#look")
+    page.sees("Does it hang upside down?", "#cause")
+    assert not page.has("#note-right")
+    page.click("#hangs-up")
+    page.sees("191", "#cause")
+    assert page.has("#cause.wrong")
+    assert not page.has("#note-right")
+    page.open("/shows/3/set/39")
+    assert page.one("#upright").get_attribute("aria-pressed") == "true"
+    page.click("#turn")
+    page.wait(lambda: page.one("#turn").get_attribute("aria-pressed") == "true", "it is not noted")
+    page.open(rill)
+    page.type("#typed", "191")
+    page.click("#look")
+    page.one("#cause.right")
+    page.click("#note-right")
+    page.sees("Noted: Rill 5 says 161")

@@ -20,7 +20,10 @@ def test_needs_are_said_and_taken_back(visitor: Visitor, shows: ShowStore) -> No
     visitor.post("/shows/1/modes/needs", one)
     gate = next(f for f in shows.get(1).show.fixtures if f.label == "Gate A")
     assert shows.get(1).show.needs[-1] == Need(Scope.FIXTURE, str(gate.id), (), ModeSchool.LEAN)
-    assert shows.history(1)[0].words == "Changed what the show needs"
+    assert shows.history(1)[0].words == "Needed of Gate A: lean modes"
+    more = {"whom": "position|Gatehouse", "features": ["red"], "revision": shows.get(1).revision}
+    visitor.post("/shows/1/modes/needs", more)  # said beside what was said before
+    assert Need(Scope.POSITION, "Gatehouse", ("dimmer", "red", "white"), ModeSchool.FULL) in shows.get(1).show.needs
     clear = {"whom": f"fixture|{gate.id}", "clear": "1", "revision": shows.get(1).revision}
     visitor.post("/shows/1/modes/needs", clear)
     assert all(need.scope is not Scope.FIXTURE for need in shows.get(1).show.needs)

@@ -98,7 +98,15 @@ def test_lines_are_named_joined_left_open_and_removed(visitor: Visitor, shows: S
     """Names are told apart; the reason for an open end stands on the page."""
     assert "already" in step(visitor, shows, "name", line=2, name="Line A", universe="3")
     step(visitor, shows, "name", line=2, name="Walk", universe="3")
-    assert "left open: fails on 120 ohm" in step(visitor, shows, "open", line=1, reason="fails on 120 ohm")
+    assert "no open end" in step(visitor, shows, "open", line=1, stop=1, reason="fails on 120 ohm")
+    held = shows.get(SHOW).show.line(1)
+    end = next(stop for stop in held.stops if stop.terminates)
+    step(visitor, shows, "off", line=1, stop=end.id)
+    assert "Left so: fails on 120 ohm" in step(
+        visitor, shows, "open", line=1, stop=end.after, reason="fails on 120 ohm"
+    )
+    step(visitor, shows, "terminate", line=1, stop=end.after)
+    assert not any(stop.open_end for stop in shows.get(SHOW).show.line(1).stops)
     step(visitor, shows, "join", line=2, other=3, seen="1")
     assert [line.name for line in shows.get(SHOW).show.lines] == ["Line A", "Walk", "Air 3"]
     step(visitor, shows, "remove", line=2)

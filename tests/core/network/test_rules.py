@@ -57,7 +57,7 @@ def shown(box: Box, place: int) -> int | None:
 
 
 def naive_ports(show: Show, box: Box, carried: list[int]) -> Iterator[Seen]:
-    first = next((p.universe - n for n, p in enumerate(box.ports) if p.universe is not None), None)
+    first = next((p.universe - n for n, p in enumerate(box.ports) if p.universe is not None and p.use != "off"), None)
     said: dict[int, Port] = {}
     for place, port in enumerate(box.ports):
         if box.numbering == "each" and port.use == "out" and port.says is not None and port.universe is not None:
@@ -130,7 +130,11 @@ def naive_box(show: Show, box: Box, desks: list[Box], carried: list[int]) -> Ite
         near = [d for d in desks if d.both or box.both or d.protocol == box.protocol]
         if not near:
             yield "protocol", "stop", box.name, None
-        elif box.protocol == "artnet" and box.counts_from not in {d.counts_from for d in near}:
+        sent = {d.way for d in near if d.protocol == "sacn" and d.way != "broadcast"}
+        if box.protocol == "sacn" and box.way != "broadcast" and sent and box.way not in sent:
+            first = next(d.way for d in near if d.protocol == "sacn" and d.way != "broadcast")
+            yield "protocol", "stop" if first == "multicast" else "caution", box.name, None
+        if near and box.protocol == "artnet" and box.counts_from not in {d.counts_from for d in near}:
             yield "numbering", "caution", box.name, None
         if box.gives == "server" and any(d.way == "unicast" for d in near):
             yield "no-host", "caution", box.name, None

@@ -148,7 +148,7 @@ def _told_of_the_rest(before: Show, after: Show, found: Difference) -> str:
     if found.boxes:
         return _told_of_boxes(found)
     if found.heading and found.heading.before and found.heading.after:
-        return _told_of_heading(found.heading.before, found.heading.after)
+        return _told_of_heading(after, found.heading.before, found.heading.after)
     return ""
 
 
@@ -202,7 +202,7 @@ def _told_of_waivers(old: Heading, new: Heading) -> str:
     return f"No longer let stand: {gone[0].said}"[:LONGEST_SAID] if gone else "Findings let stand in another order"
 
 
-def _told_of_heading(old: Heading, new: Heading) -> str:
+def _told_of_heading(show: Show, old: Heading, new: Heading) -> str:
     if old.name != new.name:
         return f"Show renamed {new.name}"
     if old.desk != new.desk:
@@ -225,4 +225,4 @@ def _told_of_heading(old: Heading, new: Heading) -> str:
         return told.of_net(old.net, new.net)
     if old.waivers != new.waivers:
         return _told_of_waivers(old, new)
-    return told.of_needs(old.needs, new.needs) if old.needs != new.needs else ""
+    return told.of_needs(show, old.needs, new.needs) if old.needs != new.needs else ""

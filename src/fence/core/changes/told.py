@@ -187,22 +187,26 @@ def of_desk(before: Desk, after: Desk) -> str:
     return together("Desk", (f"{words} {from_to(old, new)}" for words, old, new in changed if old != new))
 
 
-def of_needs(show: Sequence[Need], then: Sequence[Need]) -> str:
+def of_needs(show: Show, before: Sequence[Need], then: Sequence[Need]) -> str:
     """What is needed now of whom, or no more."""
-    held = {(need.scope, need.key): need for need in show}
+    held = {(need.scope, need.key): need for need in before}
     kept = {(need.scope, need.key) for need in then}
     for need in then:
         if held.get((need.scope, need.key)) != need:
             wanted = [*need.features, *([f"{need.school} modes"] if need.school else [])]
-            return f"Needed of {_whom(need)}: {', '.join(wanted)}"
+            return f"Needed of {_whom(show, need)}: {', '.join(wanted)}"
     gone = [need for key, need in held.items() if key not in kept]
-    return f"Nothing special needed of {_whom(gone[0])}" if gone else "Needs in another order"
+    return f"Nothing special needed of {_whom(show, gone[0])}" if gone else "Needs in another order"
 
 
-def _whom(need: Need) -> str:
+def _whom(show: Show, need: Need) -> str:
     if need.scope is Scope.SHOW:
         return "all"
-    return f"fixture id {need.key}" if need.scope is Scope.FIXTURE else f"{need.scope} {need.key}"
+    if need.scope is Scope.FIXTURE:
+        fixture = show.fixture_by_id.get(int(need.key))
+        return fixture.label if fixture else "a fixture that is gone"
+    profile = show.profile_by_id.get(need.key) if need.scope is Scope.TYPE else None
+    return f"{need.scope} {profile.title if profile else need.key}"
 
 
 def of_ground(before: Ground, after: Ground) -> str:

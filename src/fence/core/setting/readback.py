@@ -281,8 +281,9 @@ def _odd_words(odd: Sequence[tuple[int, bool]]) -> str:
 
 def turned_over(fixture: Fixture, setter: Setter, reading: Reading) -> frozenset[int]:
     """The other numbers that a reading may stand for, since a display looks otherwise upside down: none where the
-    fixture is noted as hanging upright, its display turns itself, or it was said how it was read."""
-    display = setter.kind is SetterKind.MENU and reading.on is None and not setter.display_flips
+    fixture is noted as hanging upright, or it was said how it was read. A display that can be flipped in the menu may
+    be, or may not be."""
+    display = setter.kind is SetterKind.MENU and reading.on is None
     if not display or reading.upright or (fixture.upright and not fixture.turned):
         return frozenset()
     return frozenset(turned_readings(reading.says) - {reading.says})
