@@ -5,6 +5,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 5080
 STAMP := $(VENV)/.ready
+# One more than there are processors, since tests wait for browsers and servers; four at most.
+WORKERS ?= $(shell n=$$(nproc 2>/dev/null || echo 2); [ $$n -gt 3 ] && echo 4 || echo $$((n + 1)))
 
 .PHONY: setup demo test deep lint bench mutants screenshots vendor lock schema clean
 
@@ -24,7 +26,7 @@ demo: setup
 test: setup
 	bash tools/chromium.sh
 	bash tools/dissector.sh
-	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
+	$(BIN)/python -m pytest -n $(WORKERS) --dist worksteal
 
 lint: setup
 	$(BIN)/ruff check src tests bench tools

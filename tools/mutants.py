@@ -3,7 +3,7 @@
 A change that no test fails for is printed: either it changes nothing that matters, or a test is missing. Changes are
 made to a copy of the sources, so the work tree is never touched.
 
-    python tools/mutants.py [FILE ...] [--most N] [--seed N]
+    python tools/mutants.py [FILE ...] [--most N] [--seed N] [--near]
 """
 
 from __future__ import annotations
@@ -35,6 +35,12 @@ TESTS = {
     CORE + "changes/prose.py": ["tests/core/changes"],
     CORE + "checks/single.py": ["tests/core/checks"],
     CORE + "checks/address.py": ["tests/core/checks", "tests/core/test_rich_rigs.py"],
+    CORE + "checks/lines.py": ["tests/core/words/test_wiring.py", "tests/core/checks", "tests/promises/test_seen.py"],
+    CORE + "words/wiring.py": ["tests/core/words/test_wiring.py", "tests/core/lines"],
+    CORE + "rdm/course.py": ["tests/promises/test_set_by_rdm.py", "tests/core/rdm/test_course.py"],
+    CORE + "setting/readback.py": ["tests/promises/test_right.py", "tests/core/setting/test_readback.py"],
+    CORE + "network/ports.py": ["tests/promises/test_proven.py", "tests/core/network/test_ports.py"],
+    CORE + "charts/levels.py": ["tests/core/charts"],
 }
 """The files that are changed, and the tests that are asked first; then all of the core's."""
 
@@ -130,14 +136,14 @@ def mutants_of(path: str) -> list[Mutant]:
     return found
 
 
-def lives(mutant: Mutant, home: Path) -> bool:
-    """Whether no test fails with the change made in a copy of the sources."""
+def lives(mutant: Mutant, home: Path, near: bool) -> bool:
+    """Whether no test fails with the change made in a copy of the sources: of those ``near`` to the file, or of all."""
     target = home / mutant.path
     kept = target.read_text()
     target.write_text(mutant.text)
     environment = {**os.environ, "PYTHONPATH": str(home / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
     try:
-        for tests in (TESTS[mutant.path], ["tests/core"]):
+        for tests in (TESTS[mutant.path],) if near else (TESTS[mutant.path], ["tests/core"]):
             command = [
                 sys.executable,
                 "-m",
@@ -166,6 +172,9 @@ def main() -> None:
     parser.add_argument("files", nargs="*", default=list(TESTS))
     parser.add_argument("--most", type=int, default=30, help="changes tried in each file, chosen by chance")
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument(
+        "--near", action="store_true", help="run the tests named for a file alone, not all of the core's"
+    )
     options = parser.parse_args()
     homes: Queue[Path] = Queue()
     for _ in range(os.cpu_count() or 1):
@@ -178,7 +187,7 @@ def main() -> None:
     def tried(mutant: Mutant) -> bool:
         home = homes.get()
         try:
-            return lives(mutant, home)
+            return lives(mutant, home, options.near)
         finally:
             homes.put(home)
 

@@ -87,7 +87,7 @@ def test_add_a_run_seen_before_it_lands(page: Page) -> None:
     page.type("#start", "48")
     page.sees("Lily 10 ends at 50; Moss 1 starts at 48.", "#landing")
     page.type("#start", "401")
-    page.sees("All clear", "#landing")
+    page.sees("on no line of U", "#landing")
     page.sees("U2 416 Moss 4", "#landing")
     assert len(page.driver.find_elements("css selector", "#landing .moved-frame")) == 4
     page.click("#add-form .btn-primary")
@@ -231,7 +231,7 @@ def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:
     page.click("#chart-form .btn-primary")
     page.sees("Bramble Bog Wash is on the shelf, revision 1.")
     page.type("#label", "Bog 1")
-    page.sees("All clear", "#landing")
+    page.sees("on no line of U", "#landing")
     page.click("#add-form .btn-primary")
     page.sees("Added Bog 1")
 

@@ -79,10 +79,14 @@ def test_two_faults_are_found_and_mended(page: Page, standin: None) -> None:
     page.sees("2 stops", ".step.current")
     page.sees("Gatehouse stays dark")
     assert len(page.driver.find_elements("css selector", ".net-rope.lost")) == 1
-    for words in ("Plan 192.168.40.12 for rill dock", "Have 3 typed at palm dock port 4"):
+    ways = (
+        ("Plan 192.168.40.12 for rill dock", "rill dock: address "),
+        ("Have 3 typed at palm dock port 4", "palm dock: port 4 says "),
+    )
+    for words, told in ways:
         page.wait(lambda w=words: page.driver.find_element("xpath", f"//button[.='{w}']"), words)  # type: ignore[misc]
         page.driver.find_element("xpath", f"//button[.='{words}']").click()
-        page.sees("Changed box")
+        page.sees(told)
         page.open("/shows/3/network")
     page.sees("2 boxes", ".step.current")
     assert not page.has(".net-rope.lost")

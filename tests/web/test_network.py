@@ -247,7 +247,7 @@ def test_boxes_are_found_compared_and_taken_over(
     assert "Did not answer." in page
     take = {"place": 0, "what": "note", "revision": shows.get(1).revision}
     seen = html.unescape(visitor.post(there, take).text)
-    assert "palm dock: port 4 says 3 → 4" in seen or "palm dock: " in seen
+    assert "palm dock: " in seen
     assert boxes(shows, 1) == clean_show().boxes
     visitor.post(there, {**take, "seen": 1})
     assert [port.says for port in boxes(shows, 1)[1].ports] == [0, 1, 2, 4]

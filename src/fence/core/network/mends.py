@@ -208,7 +208,7 @@ def _readdress(show: Show, finding: Finding, box: Box, _port: Port | None) -> It
 def _other_protocol(show: Show, finding: Finding, box: Box, _port: Port | None) -> Iterator[BoxMend]:
     if finding.about == "reach":
         for held in show.boxes:
-            if held.kind is BoxKind.DESK and held.speaks(box.protocol) and held.way is not Way.BROADCAST:
+            if held.kind is BoxKind.DESK and held.protocol is Protocol.SACN and held.way is not Way.BROADCAST:
                 yield _by(box, held.way)
                 return
         return
