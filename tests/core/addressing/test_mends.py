@@ -51,6 +51,22 @@ def test_the_mends_of_an_overlap() -> None:
     ]
 
 
+def test_a_clash_with_a_group_is_one_finding() -> None:
+    """Nine that share and one that lies on them: one finding, with the one moving, the group moving, and sharing."""
+    show = rig(*[(f"Par {n}", 5, 1, 10) for n in range(1, 10)], ("New", 5, 1, 13))
+    show = edits.share(show, range(1, 10))
+    (overlap,) = [finding for finding in check(show) if finding.rule == "overlap"]
+    assert overlap.fixtures == tuple(range(1, 11))
+    assert overlap.message.startswith("Par 1 (with 8 sharing its address) ends at 14; New starts at 13.")
+    ways = [mend.text for mend in mends_for(show, overlap)]
+    assert ways[0] == "Move New to 15"
+    assert "Move Par 1 and 8 sharing with it to 8" in ways
+    assert ways[-1] == "Let New share U1 010 with 9 fixtures of Par 1 group"
+    joined = apply_mend(show, mends_for(show, overlap)[-1])
+    assert not [finding for finding in check(joined) if finding.rule == "overlap"]
+    assert {fixture.share for fixture in joined.fixtures} == {"Par 1 group"}
+
+
 def test_demo_stops_all_have_a_way_out() -> None:
     """Each stop of the demo show offers at least one mend, and taking the first of each ends them all."""
     show = demo_show()
