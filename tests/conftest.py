@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from atexit import register
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from shutil import copyfile, rmtree
 from tempfile import mkdtemp
@@ -23,6 +24,7 @@ from fence.store.shows import ShowStore
 from fence.web import create_app
 from fence.web.app import attach
 from fence.web.rdm.work import Work, Works
+from tests import warm
 from tests.examples import USUAL, examples
 
 settings.register_profile("fence", examples(USUAL))
@@ -34,9 +36,24 @@ Flask.jinja_options = {"bytecode_cache": FileSystemBytecodeCache(COMPILED)}
 register(lambda: rmtree(COMPILED, ignore_errors=True))
 
 
+@pytest.fixture(autouse=True)
+def children(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What sends and the practice rig begin warm; they do without in the tests that start all of Fence."""
+    monkeypatch.setattr("fence.web.prove.child.Popen", warm.start)
+
+
+@pytest.fixture(scope="session")
+def empty(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database of the newest schema with no shows, made once and copied for each test."""
+    path = tmp_path_factory.mktemp("empty") / "empty.db"
+    open_engine(path).dispose()
+    return path
+
+
 @pytest.fixture
-def store(tmp_path: Path) -> Iterator[ShowStore]:
+def store(tmp_path: Path, empty: Path) -> Iterator[ShowStore]:
     """A store on a fresh database file."""
+    copyfile(empty, tmp_path / "fence.db")
     found = ShowStore(open_engine(tmp_path / "fence.db"))
     yield found
     found.engine.dispose()
@@ -62,13 +79,22 @@ def application(tmp_path_factory: pytest.TempPathFactory) -> Flask:
 @pytest.fixture
 def app(application: Flask, tmp_path: Path, furnished: Path) -> Iterator[Flask]:
     """The application on a database of its own with both demo shows: 1 is the clean one, 2 the one with problems."""
-    copyfile(furnished, tmp_path / "web.db")
+    with attached(application, tmp_path / "web.db", furnished):
+        yield application
+
+
+@contextmanager
+def attached(application: Flask, path: Path, furnished: Path) -> Iterator[None]:
+    """Put an application on a copy of a database, its settings as they were before."""
+    copyfile(furnished, path)
     settled = dict(application.config)
-    attach(application, tmp_path / "web.db")
-    yield application
-    application.extensions["fence_pages"].store.engine.dispose()
-    application.config.clear()
-    application.config.update(settled)
+    attach(application, path)
+    try:
+        yield
+    finally:
+        application.extensions["fence_pages"].store.engine.dispose()
+        application.config.clear()
+        application.config.update(settled)
 
 
 class Visitor:

@@ -19,6 +19,7 @@ from fence.demo import clean_show, demo_show
 from fence.formats.files import read_rig, write_rig
 from fence.formats.show_json import write_show_json
 from fence.library import shipped_profiles
+from tests import warm
 
 RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\nC,20,1,505\n"
 
@@ -239,9 +240,7 @@ def test_demo_serves_both_shows(tmp_path: Path) -> None:
             with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=10) as answer:
                 page = answer.read().decode()
             assert clean_show().name in page
-            second = subprocess.run(
-                [*command[:-1], str(tmp_path / "e.db")], capture_output=True, text=True, check=False
-            )
+            second = warm.run([*command[:-1], str(tmp_path / "e.db")], capture_output=True, text=True)
             assert second.returncode == 2
             assert f"Port {port}" in second.stderr
         finally:

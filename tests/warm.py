@@ -21,10 +21,12 @@ from atexit import register
 from collections.abc import Sequence
 from contextlib import suppress
 from functools import cache
+from threading import Lock
 from typing import Any
 
 COMMAND = [sys.executable, "-m", "fence.cli"]
 LARGEST = 1 << 20
+ONE = Lock()
 
 
 class Warm(subprocess.Popen[str]):
@@ -97,9 +99,15 @@ def run(command: Sequence[object], **options: Any) -> subprocess.CompletedProces
     return done
 
 
-@cache
 def _waiting() -> str:
-    """The place of the process that waits; it ends with the one that started it."""
+    """The place of the process that waits, started with the first command, whichever thread asks for that."""
+    with ONE:
+        return _started()
+
+
+@cache
+def _started() -> str:
+    """Start the process that waits; it ends with this one."""
     place = f"fence-warm-{os.getpid()}"
     process = subprocess.Popen([sys.executable, "-m", "tests.warm", place], stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None

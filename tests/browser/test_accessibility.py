@@ -1,4 +1,5 @@
-"""Every screen, in both themes, without serious or critical violations, with a ring wherever the focus is."""
+"""Every screen, in both themes, without serious or critical violations, with a ring wherever the focus is, and with
+targets for a thumb on a phone."""
 
 from __future__ import annotations
 
@@ -9,96 +10,12 @@ import pytest
 from selenium.webdriver import Keys
 
 from tests.browser.conftest import Page
+from tests.browser.screens import DESK, DOUBTED, PHONE, SCREENS, TOO_SMALL
 from tests.talking import answered
 
 pytestmark = pytest.mark.browser
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
-DOUBTED = (
-    "const box = document.getElementById('text');"
-    "box.value = 'Ch\\tFunction\\tValue\\n1\\tRed\\t0-255\\n2\\tRipple\\t';"
-    "box.dispatchEvent(new Event('input', {bubbles: true}))"
-)
-"""A paste with columns and one doubt."""
-TALKER = "/shows/1/rdm/device/7FF0:00000009"
-SCREENS = [
-    ("/", None),
-    ("/shows/2/charts", "document.querySelectorAll('details')[3].open = true"),
-    ("/shows/2/charts/paste", None),
-    ("/shows/2/charts/paste?", DOUBTED),
-    ("/shows/2/charts/tansy-pond-wash/edit", None),
-    ("/shows/2/charts/tansy-pond-wash/update", None),
-    ("/shows/2/charts/dibber-furrow/modes", None),
-    ("/shows/2/charts/probe", "document.querySelectorAll('[name=practice]')[3].click()"),
-    ("/shows/2/charts/files/words", None),
-    ("/shows/2/modes?goal=full", None),
-    ("/shows/2/modes/change?recommended=1", None),
-    ("/shows/2/rig", None),
-    ("/shows/2/rig", "document.querySelector('[data-panel=stop]').click()"),
-    ("/shows/2/rig/add?u=2", None),
-    ("/shows/2/rig/28", None),
-    ("/shows/2/address?u=3", None),
-    ("/shows/2/address?pick=28", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/2/address?u=4&pick=60", None),
-    ("/shows/2/address/repair?u=2", None),
-    ("/shows/2/address/universes/1", None),
-    ("/shows/2/address?u=2&pick=28&also=29,30", None),
-    ("/shows/2/address/layout?school=spaced&whom=Rill", None),
-    ("/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12", None),
-    ("/shows/2/address/sheet/2", None),
-    ("/shows/2/address/room?length=24", None),
-    ("/shows/2/address/ways", None),
-    ("/shows/1/lines", None),
-    ("/shows/3/lines?line=2", None),
-    ("/shows/3/lines?line=1&stop=15", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/1/lines/pull", None),
-    ("/shows/2/lines?line=5&stop=1", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/2/lines/plan?what=plan&anew=1", None),
-    ("/shows/2/lines/ground", None),
-    ("/shows/2/lines/stock", None),
-    ("/shows/2/lines/day", None),
-    ("/shows/2/lines/air?position=Rill", None),
-    ("/shows/2/lines/pins", None),
-    ("/shows/2/lines/read", None),
-    ("/switches?address=97", None),
-    ("/switches/drill?seed=4", None),
-    ("/shows/2/switches", None),
-    ("/shows/2/lists", None),
-    ("/shows/2/lists?by=channel&whom=u2", None),
-    ("/shows/3/log", "document.querySelector('.log details').open = true"),
-    ("/shows/3/log/compare?first=1", None),
-    ("/shows/2/network", None),
-    ("/shows/2/network?box=2&port=4", None),
-    ("/shows/1/network?box=1", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/3/network", None),
-    ("/shows/2/network/ports?duplicates=1", None),
-    ("/shows/2/network/addresses", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/2/network/cards", None),
-    ("/shows/2/network/cards/2", None),
-    ("/shows/2/network/look", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/2/numbers?typed=0.0.3&counting=artnet&other=10.0.0.1", None),
-    ("/shows/3/set", None),
-    ("/shows/3/set/47", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/3/set/60", None),
-    ("/shows/3/set/47/says?says=301", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/3/set/60/says?on=1,2&look=1", None),
-    ("/shows/3/set/place?at=Gatehouse", None),
-    ("/shows/3/set/order", None),
-    ("/shows/3/set/labels", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/3/set/round", None),
-    ("/shows/3/set/open?code=U4+257", None),
-    ("/shows/3/prove", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/3/prove/faders?fixture=5", None),
-    ("/shows/3/prove/colour?colour=3200+K", None),
-    ("/shows/3/prove/lesson?step=4", None),
-    ("/shows/1/rdm", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/2/rdm", None),
-    (TALKER, "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
-    ("/shows/1/rdm/first", None),
-    ("/shows/1/rdm/hold", None),
-    ("/shows/2/settings", None),
-    ("/shows/99", None),
-]
 RUN = """
 const done = arguments[arguments.length - 1];
 const only = arguments[0] ? {runOnly: {type: "rule", values: [arguments[0]]}} : {};
@@ -155,10 +72,22 @@ def contrast_in_the_light(page: Page, whole: bool) -> list[str]:
     return found
 
 
+def missed_by_a_thumb(page: Page) -> list[str]:
+    """What is too small or too wide at 390 by 844 with touch; the page is turned into a phone where it stands."""
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
+    page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True})
+    found: list[str] = page.driver.execute_script(TOO_SMALL)
+    wide = page.driver.execute_script("return document.documentElement.scrollWidth")
+    page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
+    return [*found[:4], *([f"{wide} px wide"] if wide > PHONE["width"] else [])]
+
+
 @pytest.mark.parametrize("part", range(PARTS))
 def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
-    """axe-core finds nothing serious or critical on any screen, nor bad contrast in the other theme, and whatever takes
-    the focus by keys shows a ring."""
+    """axe-core finds nothing serious or critical on any screen, nor bad contrast in the other theme; whatever takes
+    the focus by keys shows a ring; on a phone nothing that can be touched is smaller than 44 px, and no page is wider
+    than the screen."""
     answered(tmp_path / "browser.db")
     page.driver.set_script_timeout(120)
     page.open("/")
@@ -186,4 +115,6 @@ def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
         page.press(Keys.TAB)
         if bare := page.driver.execute_script(NO_RING):
             found[f"{path} without a ring"] = bare[:4]
+        if missed := missed_by_a_thumb(page):
+            found[f"{path} for a thumb"] = missed
     assert not found, json.dumps(found, indent=1)

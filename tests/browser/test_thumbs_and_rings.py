@@ -1,46 +1,17 @@
-"""What axe does not see: targets for a thumb, a small show by keys and on a phone."""
+"""A small show by keys alone and on a phone, and what else a thumb and the keys do."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
-from tests.browser.test_accessibility import DOUBTED, SCREENS
-from tests.talking import answered
+from tests.browser.screens import DESK, PHONE
 
 pytestmark = pytest.mark.browser
-
-PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
-DESK = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-
-TOO_SMALL = """
-const kinds = "a[href], button, input:not([type=hidden]), select, textarea, summary";
-const words = "p, li, td, dd, th, .hint";
-const away = "svg, [hidden], .visually-hidden, .visually-hidden-focusable, dialog:not([open]), " +
-  ".dropdown-menu:not(.show)";
-const inWords = (e) => {
-  const around = e.matches("a:not(.btn, .pill, .tool, .step)") && e.closest(words);
-  return around && [...around.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
-};
-return [...document.querySelectorAll(kinds)].filter((e) => {
-  if (e.closest(away) || inWords(e) || !e.checkVisibility({visibilityProperty: true})) return false;
-  const ticked = e.matches("[type=checkbox], [type=radio]");
-  const box = (ticked ? e.closest("label") || e.labels[0] || e : e).getBoundingClientRect();
-  const least = e.closest(".at-fixture") ? 47.5 : 43.5;
-  const narrow = e.matches(".tap") ? 36 : e.matches(".seg") ? 43.5 : least;
-  return box.width > 0 && (box.height < least || box.width < narrow);
-}).map((e) => {
-  const box = e.getBoundingClientRect();
-  return e.outerHTML.slice(0, 110) + " " + Math.round(box.width) + "x" + Math.round(box.height);
-});
-"""
-"""Whatever can be touched and is less than 44 px high or wide (48 px at the fixture), but for links within a sentence,
-runs of the fence, and the switches of a row: nine beside each other are as wide as the screen allows, and high."""
 
 
 @pytest.fixture
@@ -53,32 +24,6 @@ def phone(page: Page) -> Iterator[Page]:
     finally:
         page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
         page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
-
-
-def opened(page: Page) -> Iterator[str]:
-    """Each screen, opened and standing."""
-    for path, script in SCREENS:
-        page.open(path)
-        page.one("h1")
-        if page.has("#overview"):
-            page.one("#overview .cards")
-        if script:
-            page.driver.execute_script(script)
-        if script == DOUBTED:
-            page.one(".settle")
-        yield path
-
-
-def test_a_thumb_hits_every_control(phone: Page, tmp_path: Path) -> None:
-    """At 390 by 844 nothing that can be touched is smaller than 44 px, and no page is wider than the screen."""
-    answered(tmp_path / "browser.db")
-    found = {}
-    for path in opened(phone):
-        small = phone.driver.execute_script(TOO_SMALL)
-        wide = phone.driver.execute_script("return document.documentElement.scrollWidth")
-        if small or wide > 390:
-            found[path] = (wide, small[:4], len(small))
-    assert not found, "\n".join(f"{path}: {told}" for path, told in found.items())
 
 
 def tab_to(page: Page, selector: str, most: int = 40) -> None:

@@ -17,6 +17,7 @@ from fence.core.words.errors import FenceError
 from fence.disk import held, is_held
 from fence.store.backups import is_fence_database, restore, tables_of
 from fence.web import create_app
+from tests.examples import DEEP
 from tests.faults.conftest import Served, as_anybody, fence, free_port, on_a_full_disk, one_line
 
 RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\n" + "".join(f"C{n},5,2,{n}\n" for n in range(1, 400))
@@ -238,7 +239,7 @@ def test_a_damaged_file_is_told_in_one_sentence(database: Path, tmp_path: Path, 
     """Bytes changed at random, pages torn out, the end cut off: it opens or is refused in words, every page of every
     show answers, and nothing of what stands in the file, and no trace, is told. A restore of it breaks nothing."""
     chance, whole = Random(seed), database.read_bytes()
-    for number in range(12):
+    for number in range(6 * DEEP):
         data, path = bytearray(whole), tmp_path / f"{number}.db"
         for _ in range(chance.choice([1, 20, 300])):
             data[chance.randrange(len(data))] = chance.randrange(256)

@@ -59,6 +59,11 @@ def test_stalling_texts_are_answered_small(visitor: Visitor, name: str) -> None:
     told = visitor.post("/shows/2/charts/read", {"text": STALLING[name], "chart": ""}, htmx=True)
     assert told.status_code == 200
     assert len(told.data) < LARGEST_ANSWER
+
+
+@pytest.mark.parametrize("name", ["digits", "short lines", "columns everywhere", "whole modes", "markup"])
+def test_stalling_texts_as_charts(visitor: Visitor, name: str) -> None:
+    """Taken as a chart it is one, or a form with what was typed, of a sane size."""
     form = {"text": STALLING[name], "model": "Staller", "setter": "menu", "revision": 1}
     page = visitor.post("/shows/2/charts/paste", form)
     assert page.status_code in (302, 422)

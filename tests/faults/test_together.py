@@ -185,7 +185,7 @@ def test_a_wide_show_of_steps_ago(store: ShowStore) -> None:
     assert joined.show == replace(saved.show, fixtures=edits.rename(saved.show, 2, "Late").fixtures)
 
 
-WRITERS, STEPS = 8, 20
+WRITERS, STEPS = 8, 12
 
 
 @pytest.fixture

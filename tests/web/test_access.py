@@ -22,7 +22,7 @@ from fence.store.people import MOST_SITTINGS, People, Role, spaced
 from fence.store.shows import ShowStore
 from fence.web import create_app
 from fence.web.access.tries import Tries
-from tests.conftest import Visitor
+from tests.conftest import Visitor, attached
 
 PASSWORD = "a quiet long night"
 ROLES = [*Role]
@@ -107,14 +107,18 @@ FROM = {
 }
 
 
+@pytest.fixture(scope="module")
+def reachable(tmp_path_factory: pytest.TempPathFactory) -> Flask:
+    """A Fence that others can reach, made once."""
+    return create_app(tmp_path_factory.mktemp("reachable") / "none.db", {"TESTING": True}, names=("fence.test",))
+
+
 @pytest.fixture
-def app(tmp_path: Path, furnished: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Flask]:
-    """A Fence that others can reach, with the demo shows; its passwords are hashed in no time."""
+def app(reachable: Flask, tmp_path: Path, furnished: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Flask]:
+    """The same on a copy of the demo shows; its passwords are hashed in no time."""
     monkeypatch.setattr("fence.store.people.HASHED_BY", "pbkdf2:sha256:10")
-    copyfile(furnished, tmp_path / "web.db")
-    made = create_app(tmp_path / "web.db", {"TESTING": True}, names=("fence.test",))
-    yield made
-    made.extensions["fence_pages"].store.engine.dispose()
+    with attached(reachable, tmp_path / "web.db", furnished):
+        yield reachable
 
 
 @pytest.fixture

@@ -26,10 +26,11 @@ from werkzeug.routing import Rule
 from fence.store.people import People, Role
 from fence.web import create_app
 from fence.web.access.tries import Tries
+from tests.examples import DEEP
 from tests.web.test_access import PASSWORD
 from tests.web.test_prove import Heard
 
-ROUNDS = 10
+ROUNDS = 5 * DEEP
 """How often each place is asked. While this was written eighty rounds with other seeds found what these ten find."""
 LEFT_ALONE = {"static", "access.log_out", "people.remove", "people.role", "people.end", "access.end", "people.backup"}
 """Places that would end the test's own log-in, or that take no fields and much time."""

@@ -57,7 +57,7 @@ class Role(StrEnum):
     @property
     def rank(self) -> int:
         """Roles in order, the one that may least first."""
-        return list(Role).index(self)
+        return RANKS[self]
 
     def may(self, needed: Role) -> bool:
         """Whether this role is enough where ``needed`` is asked for."""
@@ -69,6 +69,7 @@ class Role(StrEnum):
         return MEANS[self]
 
 
+RANKS = {role: rank for rank, role in enumerate(Role)}
 MEANS = {
     Role.READER: "looks at everything, changes nothing",
     Role.CREW: "marks what is set and proven, writes notes, sets fixtures over RDM, brings up the practice rig",

@@ -94,8 +94,13 @@ def seat() -> str:
 
 def may(endpoint: str, method: str = "GET") -> bool:
     """Whether a place takes this person."""
+    return allows(role(), endpoint, method)
+
+
+def allows(held: Role, endpoint: str, method: str = "GET") -> bool:
+    """Whether a place takes those of a role."""
     asked = needed(endpoint, method)
-    return endpoint in ANYBODY or (asked is not None and role().may(asked))
+    return endpoint in ANYBODY or (asked is not None and held.may(asked))
 
 
 def check_marks_only(before: Show, after: Show) -> None:
@@ -126,17 +131,24 @@ def own_way(path: str) -> str:
 
 def open_to() -> list[str]:
     """What this person may send to, as patterns of paths: the page's script puts away what would be refused."""
-    rules = [rule for rule in current_app.url_map.iter_rules() if "POST" in (rule.methods or ())]
-    return [pattern_of(rule) for rule in rules if may(rule.endpoint, "POST")]
+    return patterns(role())[0]
 
 
 def closed_to() -> list[str]:
     """Pages that this person may not open, as patterns of paths."""
-    return [
-        pattern_of(rule)
-        for rule in current_app.url_map.iter_rules()
-        if "GET" in (rule.methods or ()) and not may(rule.endpoint)
-    ]
+    return patterns(role())[1]
+
+
+def patterns(held: Role) -> tuple[list[str], list[str]]:
+    """What a role may send to and what it may not open; the table of addresses stays, so each role is read once."""
+    kept: dict[Role, tuple[list[str], list[str]]] = current_app.extensions.setdefault("fence_patterns", {})
+    if held not in kept:
+        rules = list(current_app.url_map.iter_rules())
+        kept[held] = (
+            [pattern_of(one) for one in rules if "POST" in (one.methods or ()) and allows(held, one.endpoint, "POST")],
+            [pattern_of(one) for one in rules if "GET" in (one.methods or ()) and not allows(held, one.endpoint)],
+        )
+    return kept[held]
 
 
 def pattern_of(rule: Rule) -> str:

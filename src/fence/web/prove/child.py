@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import json
-import subprocess
 import sys
 import time
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
+from subprocess import PIPE, Popen
 from threading import Condition, Event, Thread
 from typing import Any
 
@@ -33,7 +33,7 @@ class Child:
         hear: Callable[[str], None] = lambda line: None,
         gone: Callable[[Child], None] = lambda child: None,
     ) -> None:
-        self._process = subprocess.Popen([*COMMAND, *words], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+        self._process = Popen([*COMMAND, *words], stdin=PIPE, stdout=PIPE, text=True)
         self._news = Condition()
         self._state: str | None = None
         self._beat = self._ending = False
