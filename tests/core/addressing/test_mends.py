@@ -14,7 +14,7 @@ from fence.core.addressing.mends import Move, Share, apply_mend, mends_for
 from fence.core.addressing.seating import Unit
 from fence.core.addressing.staying import heaviest_without_overlap
 from fence.core.changes import edits
-from fence.core.checks import Severity, check, findings_of
+from fence.core.checks import Severity, check, findings_of, news
 from fence.core.words.address import Address, Run
 from fence.core.words.desk import Desk
 from fence.core.words.fixture import Fixture
@@ -65,6 +65,20 @@ def test_a_clash_with_a_group_is_one_finding() -> None:
     joined = apply_mend(show, mends_for(show, overlap)[-1])
     assert not [finding for finding in check(joined) if finding.rule == "overlap"]
     assert {fixture.share for fixture in joined.fixtures} == {"Par 1 group"}
+
+
+def test_a_clash_is_not_new_when_it_is_told_once_for_a_group() -> None:
+    """Three at one slot meet in pairs. Two of them sharing leaves what was there; a fourth is news."""
+    show = rig(("A", 3, 1, 1), ("B", 3, 1, 1), ("C", 3, 1, 1))
+    shared = edits.share(show, (1, 2))
+    (left,) = check(shared)
+    assert left.fixtures == (1, 2, 3)
+    assert not news(check(show), [left])
+    longer = rig(("A", 3, 1, 1), ("B", 3, 1, 1), ("C", 3, 1, 1), ("D", 3, 1, 1))
+    assert [f.fixtures for f in news(check(show), check(edits.share(longer, (1, 2)))) if 4 not in f.fixtures] == []
+    assert news(check(show), check(edits.share(longer, (1, 2, 4))))
+    parted = rig(("A", 3, 1, 1), ("B", 3, 1, 1), ("C", 3, 1, 3))
+    assert news(check(parted), [left]), "they met in the last slot only"
 
 
 def test_demo_stops_all_have_a_way_out() -> None:

@@ -123,6 +123,8 @@ def worst_first(findings: Iterable[Finding]) -> Iterator[Finding]:
     yield from sorted(findings, key=lambda f: (f.severity.rank, f.universe or 0, f.first or 0, f.fixtures))
 
 
+CLASH = "overlap"
+"""The rule that two meet in a slot."""
 OF_THE_FIXTURE = {"page-size", "desk-layout", "mode-missing", "no-address"}
 """Rules that speak of a fixture wherever it stands."""
 
@@ -131,11 +133,15 @@ def news(known: Iterable[Finding], found: Iterable[Finding]) -> list[Finding]:
     """The findings that none of the ``known`` ones has said already, or not as badly.
 
     One that speaks of a whole list (all fixtures of a universe beyond the desk) is no news where the list only shrank,
-    nor is one about the fixture itself where it only moved.
+    nor is one about the fixture itself where it only moved, nor a clash of a group whose members, each by itself, were
+    said to take these slots as well: it is told once now, and not for each.
     """
     worst: dict[str, int] = {}
     listed: dict[_List, set[int]] = {}
+    clashes: dict[tuple[int | None, str], list[Finding]] = {}
     for finding in known:
+        if finding.rule == CLASH:
+            clashes.setdefault((finding.universe, finding.about), []).append(finding)
         worst[finding.key] = min(finding.severity.rank, worst.get(finding.key, finding.severity.rank))
         for severity in list(Severity)[finding.severity.rank :]:
             listed.setdefault(_list_of(finding, severity), set()).update(finding.fixtures)
@@ -143,11 +149,28 @@ def news(known: Iterable[Finding], found: Iterable[Finding]) -> list[Finding]:
     def said(finding: Finding) -> bool:
         if worst.get(finding.key, len(Severity)) <= finding.severity.rank:
             return True
+        if finding.rule == CLASH and _each_was_there(finding, clashes.get((finding.universe, finding.about), [])):
+            return True
         whole = finding.first is None or finding.rule in OF_THE_FIXTURE
         before = listed.get(_list_of(finding, finding.severity), set())
         return whole and bool(finding.fixtures) and before.issuperset(finding.fixtures)
 
     return [finding for finding in found if not said(finding)]
+
+
+def _each_was_there(clash: Finding, known: Iterable[Finding]) -> bool:
+    """Whether all of a clash were said to meet in these slots, among themselves and with nobody else."""
+    members, there = set(clash.fixtures), set[int]()
+    for one in known:
+        if members.issuperset(one.fixtures) and _covers(one, clash):
+            there.update(one.fixtures)
+    return there == members
+
+
+def _covers(one: Finding, other: Finding) -> bool:
+    """Whether the slots of the first hold those of the other."""
+    first, last = one.first or 0, one.last or 0
+    return first <= (other.first or 0) and (other.last or 0) <= last
 
 
 _List = tuple[str, int | None, str, Severity]
