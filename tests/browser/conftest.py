@@ -14,6 +14,8 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.chromium import chromium, serving
 
+RENDERED = "const one = arguments[0]; return one.innerText ?? one.textContent"
+"""The words of an element as they are rendered; those of a drawing as they stand."""
 SECONDS = 60
 """How long is waited for what never comes; what comes is not waited for longer than it takes."""
 
@@ -53,7 +55,7 @@ class Page:
 
     def text(self, selector: str) -> str:
         """The words as they are rendered; asked of the page itself, which is quicker than by way of the driver."""
-        return str(self.driver.execute_script("return arguments[0].innerText", self.one(selector)))
+        return str(self.driver.execute_script(RENDERED, self.one(selector))).strip()
 
     def sees(self, words: str, selector: str = "body") -> None:
         self.wait(lambda: words in self.text(selector), f"“{words}” is not seen in {selector}")

@@ -17,9 +17,9 @@ from fence.store.shows import ShowStore
 from tests.browser.chromium import serving
 from tests.browser.conftest import Page
 from tests.browser.gate import Gate, gate
+from tests.browser.screens import TOO_SMALL
 from tests.browser.test_accessibility import AXE, NO_RING, RUN
 from tests.browser.test_set_journeys import tap
-from tests.browser.test_thumbs_and_rings import TOO_SMALL
 from tests.faults.conftest import Client
 
 pytestmark = pytest.mark.browser

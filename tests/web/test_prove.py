@@ -284,7 +284,7 @@ def test_the_tester_listens_only_where_this_machine_is(visitor: Visitor, heard: 
     assert "no address of this machine" in told.text
     assert visitor.get("/shows/3/prove/tester?bind=%00x&u=1").status_code == 422
     for protocol in ("sacn", "artnet"):
-        page = visitor.get(f"/shows/3/prove/tester?bind=127.0.0.1&u=9&protocol={protocol}&since=5.7-x.y")
+        page = visitor.get(f"/shows/3/prove/tester?bind=127.0.0.1&u=431&protocol={protocol}&since=5.7-x.y")
         assert "listening" in page.text
         there = unescape(findall(r'hx-get="([^"]+asked=[^"]+)"', page.text)[0])
         until(lambda there=there: "no signal" in visitor.get(there).text, "a second of silence")
