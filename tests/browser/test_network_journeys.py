@@ -84,8 +84,8 @@ def test_two_faults_are_found_and_mended(page: Page, standin: None) -> None:
         ("Have 3 typed at palm dock port 4", "palm dock: port 4 says "),
     )
     for words, told in ways:
-        page.wait(lambda w=words: page.driver.find_element("xpath", f"//button[.='{w}']"), words)  # type: ignore[misc]
-        page.driver.find_element("xpath", f"//button[.='{words}']").click()
+        page.wait(lambda w=words: page.driver.find_element("xpath", f"//button[normalize-space()='{w}']"), words)  # type: ignore[misc]
+        page.driver.find_element("xpath", f"//button[normalize-space()='{words}']").click()
         page.sees(told)
         page.open("/shows/3/network")
     page.sees("2 boxes", ".step.current")

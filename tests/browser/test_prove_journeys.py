@@ -69,7 +69,7 @@ def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
     page.open("/shows/1/prove?at=Fern+Gully")
     pick(page, "Fern 5")
     page.driver.execute_script(
-        "[...document.querySelectorAll('.looks button')].find(b => b.textContent === 'green').click()"
+        "[...document.querySelectorAll('.looks button')].find(b => b.innerText === 'green').click()"
     )
     page.sees("Fern 5 does something else", "#seen-words")
     page.open("/shows/1/prove/compare")

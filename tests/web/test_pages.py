@@ -70,7 +70,7 @@ class Tags(HTMLParser):
         names = dict(attrs)
         if "style" in names or tag == "style" or any(name.startswith("on") for name in names):
             self.inline.append(self.get_starttag_text() or "")
-        if tag == "script" and "src" not in names:
+        if tag == "script" and "src" not in names and names.get("type") != "application/json":
             self.inline.append(self.get_starttag_text() or "")
         for name in ("href", "src", "hx-get"):
             if names.get(name):

@@ -27,6 +27,12 @@ class Switch:
     up: bool
     weight: int
 
+    @property
+    def words(self) -> str:
+        """What it is, read out."""
+        counts = f"counts {self.weight}" if self.weight else "carries no address"
+        return f"Switch {self.number} {'on' if self.on else 'off'}, {counts}"
+
 
 @dataclass(frozen=True, slots=True)
 class Misreading:

@@ -36,6 +36,13 @@ class Post:
     trouble: str
     battery: float | None
 
+    @property
+    def words(self) -> str:
+        """What it is, read out."""
+        name = f"{self.name} {self.under}" if self.under else self.name
+        left = "" if self.battery is None else f", {round(100 * self.battery)} % left at the end"
+        return f"{name}: {self.title}{left}" + (f", {self.trouble}" if self.trouble else "")
+
 
 @dataclass(frozen=True, slots=True)
 class Rope:
