@@ -34,6 +34,9 @@ lint: setup
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/djlint --lint --quiet src/fence/web/templates
+	$(BIN)/python tools/templates.py --check
+	$(BIN)/python tools/assets.py --check
+	$(BIN)/python tools/figures.py
 
 # The properties with many more examples, for the night: about half an hour, and no part of CI.
 deep: setup

@@ -66,7 +66,7 @@ def test_pages_are_asked_for_anew(visitor: Visitor) -> None:
     """No page is kept on the way; the shipped styles may be."""
     for path in ("/", "/shows/2/address", "/shows/2/export.csv", "/nowhere"):
         assert visitor.get(path).headers["Cache-Control"] == "private, no-cache"
-    assert "max-age" in visitor.get("/static/fence.css").headers["Cache-Control"]
+    assert "max-age" in visitor.get("/static/css/tokens.css").headers["Cache-Control"]
 
 
 def test_a_body_too_large_is_refused_before_it_is_sent(database: Path, serve: Callable[..., Served]) -> None:

@@ -153,7 +153,9 @@ def tries_of(app: Flask) -> Tries:
 def path_of(app: Flask, rule: Rule) -> str:
     """An address that the rule answers: of a show that is not there, where it is about one."""
     values = {
-        name: {"Number": "999", "AnyConverter": None, "PathConverter": "fence.css"}.get(type(converter).__name__, "x")
+        name: {"Number": "999", "AnyConverter": None, "PathConverter": "css/tokens.css"}.get(
+            type(converter).__name__, "x"
+        )
         for name, converter in rule._converters.items()
     }
     for name, converter in rule._converters.items():
@@ -419,7 +421,7 @@ def test_private_pages_are_kept_by_no_browser(app: Flask, log_in: Callable[[str]
     crew = log_in("Crew")
     for path in ("/", "/shows/3/set", "/me", "/log-in", "/shows/2/export.csv"):
         assert crew.get(path).headers["Cache-Control"] == "no-store", path
-    assert "max-age" in crew.get("/static/fence.css").headers["Cache-Control"]
+    assert "max-age" in crew.get("/static/css/tokens.css").headers["Cache-Control"]
     assert re.fullmatch(r"fence_[0-9a-f]{10}", app.config["SESSION_COOKIE_NAME"])
 
 

@@ -11,7 +11,7 @@ from werkzeug.routing import IntegerConverter, Map
 
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
-from fence.web import errors, frame, icons, security
+from fence.web import assets, errors, frame, icons, security
 from fence.web.access import people
 from fence.web.access import views as access
 from fence.web.access.tries import Tries
@@ -103,6 +103,7 @@ def create_app(
     errors.register(app)
     frame.register(app)
     icons.register(app)
+    assets.register(app)
     out.register(app)
     for page in PAGES:
         app.register_blueprint(page.blueprint)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from flask import Flask, Response, make_response, render_template, request, url_for
+from collections.abc import Mapping
+from functools import partial
+
+from flask import Flask, Response, current_app, make_response, render_template, request, url_for
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
@@ -111,53 +114,52 @@ def _sent(*without: str) -> list[tuple[str, str]]:
 
 def register(app: Flask) -> None:
     """Give every error a handler."""
+    app.register_error_handler(StaleShow, lambda error: refused_mark(error, 409) or conflict(error))
+    app.register_error_handler(UnseenStops, seen_first)
+    for kind, code in REFUSED.items():
+        app.register_error_handler(kind, partial(_refused, code))
+    app.register_error_handler(CSRFError, _forged)
+    app.register_error_handler(RequestEntityTooLarge, _too_large)
+    app.register_error_handler(SecurityError, _other_name)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(Exception, _unexpected)
 
-    @app.errorhandler(StaleShow)
-    def stale(error: StaleShow) -> Response:
-        return refused_mark(error, 409) or conflict(error)
 
-    @app.errorhandler(UnseenStops)
-    def unseen(error: UnseenStops) -> str:
-        return seen_first(error)
+REFUSED: Mapping[type[FenceError], int] = {
+    NoSuchShow: 404,
+    StorageError: 503,
+    NotYours: 403,
+    FenceError: 422,
+}
+"""What is told in its own words, with the status that it is answered by."""
 
-    @app.errorhandler(NoSuchShow)
-    def missing(error: NoSuchShow) -> Response:
-        return refused_mark(error, 404) or answer(str(error), 404)
 
-    @app.errorhandler(StorageError)
-    def unsaved(error: StorageError) -> Response:
-        return refused_mark(error, 503) or answer(str(error), 503)
+def _refused(code: int, error: FenceError) -> Response:
+    return refused_mark(error, code) or answer(str(error), code)
 
-    @app.errorhandler(NotYours)
-    def not_yours(error: NotYours) -> Response:
-        return refused_mark(error, 403) or answer(str(error), 403)
 
-    @app.errorhandler(FenceError)
-    def refused(error: FenceError) -> Response:
-        return refused_mark(error, 422) or answer(str(error), 422)
+def _forged(_error: CSRFError) -> Response:
+    if sending():
+        return make_response({"token": "stale"}, 400)
+    told = "This page was open too long or its cookie is gone: load it again and repeat the step."
+    return answer(told, 400)
 
-    @app.errorhandler(CSRFError)
-    def forged(_error: CSRFError) -> Response:
-        if sending():
-            return make_response({"token": "stale"}, 400)
-        return answer("This page was open too long or its cookie is gone: load it again and repeat the step.", 400)
 
-    @app.errorhandler(RequestEntityTooLarge)
-    def too_large(_error: RequestEntityTooLarge) -> Response:
-        return answer("This is too large to be sent: accepted are files up to 16 MB.", 413)
+def _too_large(_error: RequestEntityTooLarge) -> Response:
+    return answer("This is too large to be sent: accepted are files up to 16 MB.", 413)
 
-    @app.errorhandler(SecurityError)
-    def other_name(_error: SecurityError) -> Response:
-        # no page: its links would carry the name that was not trusted
-        told = "This Fence does not answer under that host name. Who started it can add it with --name."
-        return Response(told, 400, content_type="text/plain; charset=utf-8")
 
-    @app.errorhandler(HTTPException)
-    def http(error: HTTPException) -> Response:
-        code = error.code or 500
-        return answer(MEANINGS.get(code, error.description or error.name), code)
+def _other_name(_error: SecurityError) -> Response:
+    # no page: its links would carry the name that was not trusted
+    told = "This Fence does not answer under that host name. Who started it can add it with --name."
+    return Response(told, 400, content_type="text/plain; charset=utf-8")
 
-    @app.errorhandler(Exception)
-    def unexpected(error: Exception) -> Response:
-        app.logger.exception("Unexpected error at %s", request.path, exc_info=error)
-        return answer(MEANINGS[500], 500)
+
+def _http(error: HTTPException) -> Response:
+    code = error.code or 500
+    return answer(MEANINGS.get(code, error.description or error.name), code)
+
+
+def _unexpected(error: Exception) -> Response:
+    current_app.logger.exception("Unexpected error at %s", request.path, exc_info=error)
+    return answer(MEANINGS[500], 500)

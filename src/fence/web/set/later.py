@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+import re
+from pathlib import Path
 from typing import Any
 
 from flask import Blueprint, Response, current_app, flash, jsonify, request, url_for
@@ -12,19 +15,30 @@ from fence.core.words.errors import FenceError
 from fence.core.words.text import printable
 from fence.store.shows import NoSuchShow
 from fence.web.access.guard import NotYours
+from fence.web.assets import styles
 from fence.web.pages import sending, store, tell, who
 
 blueprint = Blueprint("later", __name__)
 
 LONGEST_WORDS = 300
+KEPT = frozenset({"set.index", "set.open_label", "card.index", "says.index", "place.index", "rounds.index"})
+"""The pages that are kept on a phone, for where there is no network."""
 
 
 @blueprint.get("/sw.js")
 def worker() -> Response:
     """The script that keeps the walk and the cards for when the network is gone; it stands at the root."""
-    answer = current_app.send_static_file("worker.js")
+    told = json.dumps({"pages": _kept_pages(), "styles": styles()})
+    script = Path(str(current_app.static_folder), "worker.js").read_text(encoding="utf-8")
+    answer = Response(f'"use strict";\nconst FENCE = {told};\n{script}', mimetype="text/javascript")
     answer.headers["Cache-Control"] = "no-cache"
     return answer
+
+
+def _kept_pages() -> list[str]:
+    """Patterns of the paths that are kept on a phone, as a script reads them."""
+    rules = (rule.rule for rule in current_app.url_map.iter_rules() if rule.endpoint in KEPT)
+    return sorted(f"^{re.sub('<[^>]+>', '[0-9]+', rule)}/?$" for rule in rules)
 
 
 @blueprint.get("/shows/<int:show_id>/set/token")

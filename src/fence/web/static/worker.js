@@ -1,29 +1,43 @@
 // Keeps the pages of the Set step that were seen, for when the network is gone. Everything else goes to the server.
-"use strict";
-
 const KEPT = "fence-kept-1";
 const PATIENCE = 4000; // milliseconds after which a kept page is shown instead of waiting on
 const MOST = 400; // pages and files kept; the oldest go first
 
-const OFF_PAGE = new Response(
-  `<!doctype html><html lang="en" data-bs-theme="dark"><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
-   <title>Out of reach · Fence</title><link rel="stylesheet" href="/static/vendor/bootstrap/bootstrap.min.css"><link rel="stylesheet" href="/static/fence.css">
-   <body><main class="plain out-of-reach"><h1>Out of reach</h1><p>This page is not kept on this phone. What you marked waits here and is sent when the network is back.</p>
-   <p>Go back with the phone’s own button: the walk and the cards that you have seen are kept.</p></main></body></html>`,
-  { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } },
-);
+// The server sets before this: FENCE.pages, patterns of the paths that are kept; FENCE.styles, their style sheets.
+
+const LOOKS = FENCE.styles.map((sheet) => `<link rel="stylesheet" href="${sheet}">`).join("");
+const OFF_HTML = `<!doctype html>
+<html lang="en" data-bs-theme="dark">
+  <head>
+    <meta charset="utf-8">
+    <meta name="viewport" content="width=device-width, initial-scale=1">
+    <title>Out of reach · Fence</title>
+    ${LOOKS}
+  </head>
+  <body>
+    <main class="plain out-of-reach">
+      <h1>Out of reach</h1>
+      <p>This page is not kept on this phone. What you marked waits here and is sent when the network is back.</p>
+      <p>Go back with the phone’s own button: the walk and the cards that you have seen are kept.</p>
+    </main>
+  </body>
+</html>`;
+const OFF_PAGE = new Response(OFF_HTML, { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } });
 
 self.addEventListener("install", () => self.skipWaiting());
 
 self.addEventListener("activate", (event) => {
   const old = async () => {
-    for (const name of await caches.keys()) if (name.startsWith("fence-kept-") && name !== KEPT) await caches.delete(name);
+    for (const name of await caches.keys()) {
+      if (name.startsWith("fence-kept-") && name !== KEPT) await caches.delete(name);
+    }
     await self.clients.claim();
   };
   event.waitUntil(old());
 });
 
-const isPage = (path) => /^\/shows\/\d+\/set(\/(\d+(\/says)?|place|round|open))?\/?$/.test(path);
+const PAGES = FENCE.pages.map((pattern) => new RegExp(pattern));
+const isPage = (path) => PAGES.some((pattern) => pattern.test(path));
 const isShipped = (path) => path.startsWith("/static/");
 
 self.addEventListener("fetch", (event) => {
@@ -37,7 +51,8 @@ async function answer(event, url) {
   const kept = await keptOf(event.request, url);
   try {
     const fresh = kept ? await inTime(fetch(event.request)) : await fetch(event.request);
-    if (fresh.status === 200 && !fresh.redirected && fresh.type === "basic") event.waitUntil(keep(event.request, fresh.clone()));
+    const isWhole = fresh.status === 200 && !fresh.redirected && fresh.type === "basic";
+    if (isWhole) event.waitUntil(keep(event.request, fresh.clone()));
     return fresh;
   } catch {
     return kept || (event.request.mode === "navigate" ? OFF_PAGE.clone() : Response.error());
@@ -48,7 +63,9 @@ async function keptOf(request, url) {
   const cache = await caches.open(KEPT);
   // a card is the same one from whatever list it was opened; what was typed into a page is not
   const plainly = isPage(url.pathname) && !url.searchParams.has("says") && !url.searchParams.has("on");
-  return (await cache.match(request, { ignoreVary: true })) || (plainly && (await cache.match(request, { ignoreSearch: true, ignoreVary: true }))) || null;
+  const same = await cache.match(request, { ignoreVary: true });
+  if (same || !plainly) return same || null;
+  return (await cache.match(request, { ignoreSearch: true, ignoreVary: true })) || null;
 }
 
 function inTime(asked) {

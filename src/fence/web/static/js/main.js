@@ -1,0 +1,16 @@
+/** What only the page knows: keys, dragging, what is open. The rules of the job stay on the server. */
+
+import "./rails.js";
+import "./times.js";
+import "./roles.js";
+import "./panels.js";
+import "./keys.js";
+import "./picks.js";
+import "./drag.js";
+import "./lines.js";
+import "./busy.js";
+import "./focus.js";
+import "./taps.js";
+import "./components.js";
+import "./marks.js";
+import "./away.js";
