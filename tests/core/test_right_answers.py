@@ -31,7 +31,17 @@ from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import EditError
 from fence.core.words.fixture import Fixture
 from fence.core.words.patch import Patch
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
+from fence.core.words.profile import (
+    Byte,
+    Channel,
+    Function,
+    Mode,
+    Part,
+    Profile,
+    Range,
+    Setter,
+    SetterKind,
+)
 from fence.core.words.show import Position, Show, Universe
 from fence.core.words.standing import as_planned
 from fence.formats.show_json import write_show_json

@@ -15,7 +15,16 @@ from fence.core.words.desk import Desk, TellTale
 from fence.core.words.errors import FenceError
 from fence.core.words.fixture import Fixture
 from fence.core.words.needs import Need, Scope
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
+from fence.core.words.profile import (
+    Channel,
+    Function,
+    Mode,
+    Part,
+    Profile,
+    Range,
+    Setter,
+    SetterKind,
+)
 from fence.core.words.show import Position, Show
 from fence.core.words.text import check_text, printable, whole_number
 from fence.demo import demo_show

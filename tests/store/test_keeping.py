@@ -14,7 +14,16 @@ from fence.core.words.show import Show
 from fence.disk import DiskError
 from fence.store.backups import backup, is_fence_database, lost_by
 from fence.store.database import migrate, open_engine
-from fence.store.keeping import DAY, MOST_KEPT, UPDATE, DailyCopies, copies_of, folder_of, keep, keep_by_day
+from fence.store.keeping import (
+    DAY,
+    MOST_KEPT,
+    UPDATE,
+    DailyCopies,
+    copies_of,
+    folder_of,
+    keep,
+    keep_by_day,
+)
 from fence.store.shows import ShowStore
 
 MORNING = datetime(2026, 11, 28, 8, 0)

@@ -7,7 +7,17 @@ from uuid import UUID
 
 import pytest
 
-from fence.core.rdm.packet import MOST_DATA, Answer, Command, Identity, Packet, Parameter, answer_to, build, read
+from fence.core.rdm.packet import (
+    MOST_DATA,
+    Answer,
+    Command,
+    Identity,
+    Packet,
+    Parameter,
+    answer_to,
+    build,
+    read,
+)
 from fence.core.rdm.responder import Responder, SimulatedLine
 from fence.core.rdm.talking import MOST_WAITS, Talk, UnansweredError
 from fence.core.words.box import Protocol, Use

@@ -7,7 +7,15 @@ from dataclasses import replace
 from fence.core.changes import edits
 from fence.core.changes.merge import merge
 from fence.core.network.card import Stand, card_of, stand_of
-from fence.core.network.found import FoundBox, FoundPort, FoundSource, add_found, compare, compare_sources, note_found
+from fence.core.network.found import (
+    FoundBox,
+    FoundPort,
+    FoundSource,
+    add_found,
+    compare,
+    compare_sources,
+    note_found,
+)
 from fence.core.words.box import Numbering, Protocol, Use, Way
 from fence.demo import clean_show, demo_show
 from fence.standins.boxes import answers

@@ -6,7 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.words.address import Address, format_slots, from_absolute, parse_address, parse_slots
+from fence.core.words.address import (
+    Address,
+    format_slots,
+    from_absolute,
+    parse_address,
+    parse_slots,
+)
 from fence.core.words.errors import AddressError
 
 addresses = st.builds(Address, st.integers(1, 63_999), st.integers(1, 512))

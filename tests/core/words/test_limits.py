@@ -18,7 +18,16 @@ from fence.core.words.ground import Distance, Ground
 from fence.core.words.line import Device, Line, Source, Stop
 from fence.core.words.net import Net, Reserved
 from fence.core.words.patch import Patch
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
+from fence.core.words.profile import (
+    Channel,
+    Function,
+    Mode,
+    Part,
+    Profile,
+    Range,
+    Setter,
+    SetterKind,
+)
 from fence.core.words.show import Position, Show, Universe
 from fence.core.words.stock import Item, Kind
 from fence.core.words.text import check_id, check_text, whole_number

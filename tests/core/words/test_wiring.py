@@ -21,7 +21,14 @@ from fence.core.words.errors import EditError, FenceError
 from fence.core.words.line import Cable, Device, Line, Plug, Source, Stop
 from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
-from fence.core.words.wiring import fixtures_behind, length_of, load_of, needs_adapter, wiring_of, worst_break
+from fence.core.words.wiring import (
+    fixtures_behind,
+    length_of,
+    load_of,
+    needs_adapter,
+    wiring_of,
+    worst_break,
+)
 from fence.formats.show_json import read_show_json, write_show_json
 
 HEAVY = Profile(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import chain
 
@@ -124,32 +124,23 @@ def mends_for(show: Show, finding: Finding) -> list[Mend]:
     if finding.line is not None:
         return [Mend(way.text, way.why, way.step) for way in line_mends(show, finding)]
     fixtures = [show.fixture_by_id[i] for i in finding.fixtures if i in show.fixture_by_id]
-    match finding.rule:
-        case "overlap":
-            found = [*_ways_out_of_overlap(show, finding, fixtures)]
-        case "past-end" | "reserved" | "setter-range" | "universe-limit" | "page-grid":
-            leads = [members[0] for members in movers_in(fixtures).values()]
-            found = [mend for fixture in leads[:8] for mend in _moves(show, fixture, finding.universe)]
-        case "no-address":
-            found = [mend for fixture in fixtures for mend in _first_places(show, fixture)]
-        case "share-mismatch":
-            found = [*_rejoin(show, fixtures)]
-        case "mode-missing":
-            found = [*_modes(show, fixtures)]
-        case "page-size":
-            found = [*_modes(show, fixtures, lambda mode: fits_page(mode, show.desk.page))]
-        case "desk-layout":
-            found = [*_modes(show, fixtures, lambda mode: matches_layout(mode, show.desk.layout))]
-        case "duplicate-number":
-            found = [*_new_numbers(show, fixtures)]
-        case "duplicate-label":
-            found = [*_new_labels(show, fixtures)]
-        case _:
-            found = []
+    ways = _WAYS.get(finding.rule)
+    found = ways(show, finding, fixtures) if ways else ()
     mends = list({mend.text: mend for mend in found}.values())
     if all(len(fixture.patch) == 1 and not fixture.share for fixture in fixtures):
         return mends  # computed from free slots, so they hold
     return [mend for mend in mends if _holds(show, finding, mend)]
+
+
+def _to_where_it_fits(show: Show, finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
+    """Moves of those that stand where they cannot, each with all who share its address."""
+    for members in list(movers_in(fixtures).values())[:8]:
+        yield from _moves(show, members[0], finding.universe)
+
+
+def _places_for_all(show: Show, _finding: Finding, fixtures: list[Fixture]) -> Iterator[Mend]:
+    for fixture in fixtures:
+        yield from _first_places(show, fixture)
 
 
 def _holds(show: Show, finding: Finding, mend: Mend) -> bool:
@@ -390,3 +381,23 @@ def _new_labels(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
 def _counted(stem: str, count: int) -> str:
     """A label with a number behind it; its end gives way where it would come to be too long."""
     return f"{stem[: LONGEST_TEXT - len(str(count)) - 1]} {count}"
+
+
+_WAYS: Mapping[str, Callable[[Show, Finding, list[Fixture]], Iterable[Mend]]] = {
+    "overlap": _ways_out_of_overlap,
+    "past-end": _to_where_it_fits,
+    "reserved": _to_where_it_fits,
+    "setter-range": _to_where_it_fits,
+    "universe-limit": _to_where_it_fits,
+    "page-grid": _to_where_it_fits,
+    "no-address": _places_for_all,
+    "share-mismatch": lambda show, _, fixtures: _rejoin(show, fixtures),
+    "mode-missing": lambda show, _, fixtures: _modes(show, fixtures),
+    "page-size": lambda show, _, fixtures: _modes(show, fixtures, lambda mode: fits_page(mode, show.desk.page)),
+    "desk-layout": lambda show, _, fixtures: _modes(
+        show, fixtures, lambda mode: matches_layout(mode, show.desk.layout)
+    ),
+    "duplicate-number": lambda show, _, fixtures: _new_numbers(show, fixtures),
+    "duplicate-label": lambda show, _, fixtures: _new_labels(show, fixtures),
+}
+"""The ways out by the rule that found it."""

@@ -82,6 +82,13 @@ def _compared(before: Fixture | None, after: Fixture | None, again: bool) -> Com
 
 
 def _told(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
+    yield from _told_of_the_plan(before, after)
+    yield from _told_of_what_was_done(before, after)
+    if before.pinned != after.pinned:
+        yield Kind.OTHER, "pinned" if after.pinned else "no longer pinned"
+
+
+def _told_of_the_plan(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
     if before.patch != after.patch:
         yield Kind.MOVED, f"from {_place(before)} to {_place(after)}"
     if before.profile != after.profile:
@@ -96,6 +103,9 @@ def _told(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
         yield Kind.HUNG, f"hung at {after.position or 'no position'}, was at {before.position or 'none'}"
     if (before.turned, before.upright) != (after.turned, after.upright):
         yield Kind.HUNG, hangs_words(after)
+
+
+def _told_of_what_was_done(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
     if after.sign is not None and after.sign != before.sign:
         yield Kind.RECORD, after.sign.words
     for name, words in (("set_to", "set"), ("read_back", "read back"), ("proven", "proven")):
@@ -103,8 +113,6 @@ def _told(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:
             yield Kind.RECORD, words if getattr(after, name) else f"not {words} after all"
     if (before.ticked, before.serial) != (after.ticked, after.serial):
         yield Kind.RECORD, "steps or serial number"
-    if before.pinned != after.pinned:
-        yield Kind.OTHER, "pinned" if after.pinned else "no longer pinned"
 
 
 def _place(fixture: Fixture) -> str:

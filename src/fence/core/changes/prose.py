@@ -10,7 +10,7 @@ from fence.core.words.address import format_slots
 from fence.core.words.box import Box
 from fence.core.words.fixture import Fixture
 from fence.core.words.line import Line
-from fence.core.words.show import Position, Show
+from fence.core.words.show import Position, Show, Universe
 from fence.core.words.standing import hangs_words
 
 LONGEST_SAID = 300
@@ -127,16 +127,9 @@ def _patch_words(old: Fixture, new: Fixture) -> str:
 
 
 def _told_of_the_rest(before: Show, after: Show, found: Difference) -> str:
-    for change in found.universes:
-        old, new = change.before, change.after
-        if new is None and old is not None:
-            return f"Removed {old.title}"
-        if old is None and new is not None:
-            return f"Added {new.title}"
-        if old is not None and new is not None:
-            if old.name != new.name:
-                return f"U{new.number} renamed {new.name or 'without a name'}"
-            return f"U{new.number} reserves {format_slots(new.reserved) or 'nothing'}"
+    words = next(filter(None, map(_told_of_universe, found.universes)), "")
+    if words:
+        return words
     for chart in found.profiles:
         if chart.before is not None and chart.after is not None:
             return f"Chart of {chart.after.title} brought to revision {chart.after.revision}"
@@ -150,6 +143,17 @@ def _told_of_the_rest(before: Show, after: Show, found: Difference) -> str:
     if found.heading and found.heading.before and found.heading.after:
         return _told_of_heading(after, found.heading.before, found.heading.after)
     return ""
+
+
+def _told_of_universe(change: Change[Universe]) -> str:
+    old, new = change.before, change.after
+    if old is None:
+        return f"Added {new.title}" if new is not None else ""
+    if new is None:
+        return f"Removed {old.title}"
+    if old.name != new.name:
+        return f"U{new.number} renamed {new.name or 'without a name'}"
+    return f"U{new.number} reserves {format_slots(new.reserved) or 'nothing'}"
 
 
 def _told_of_lines(before: Show, after: Show, found: Difference) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -53,6 +53,23 @@ class LineMend:
     step: LineStep
 
 
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Where a finding stands: the line, the stop and what the stop is called."""
+
+    show: Show
+    finding: Finding
+    line: Line
+    stop: Stop
+
+    @property
+    def name(self) -> str:
+        return name_of(self.show, self.stop)
+
+    def mend(self, text: str, why: str, way: Way, *fixtures: int) -> LineMend:
+        return LineMend(text, why, LineStep(way, self.line.id, self.stop.id, fixtures))
+
+
 def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
     """The ways out of a finding about a line, the first the one to take as a rule."""
     if finding.rule == "not-on-line":
@@ -62,56 +79,102 @@ def line_mends(show: Show, finding: Finding) -> Iterator[LineMend]:
     if line is None or finding.stop is None:
         return
     stop = wiring_of(line).by_id.get(finding.stop)
-    if stop is None:
+    if stop is not None and finding.rule in _WAYS:
+        yield from _WAYS[finding.rule](_Place(show, finding, line, stop))
+
+
+def _ends(at: _Place) -> Iterator[LineMend]:
+    words = "120 ohm across data− and data+, in the last device."
+    yield at.mend(f"Terminate behind {at.name}", words, Way.TERMINATE)
+
+
+def _one_end_too_many(at: _Place) -> Iterator[LineMend]:
+    yield at.mend(f"Take the {at.name} out", "Only the end keeps one.", Way.TAKE_OFF)
+
+
+def _plugs_meet(at: _Place) -> Iterator[LineMend]:
+    yield at.mend(f"Put an adapter before {at.name}", "So the plugs meet.", Way.ADAPTER)
+
+
+def _data_cable(at: _Place) -> Iterator[LineMend]:
+    yield at.mend(f"Use DMX cable to {at.name}", "Made for 120 ohm.", Way.DMX_CABLE)
+
+
+def _fewer_loads(at: _Place) -> Iterator[LineMend]:
+    yield from _divided_at(at, _halfway(at.show, at.line, at.stop))
+
+
+def _fewer_metres(at: _Place) -> Iterator[LineMend]:
+    yield from _divided_at(at, _far_half(at.line, at.stop))
+
+
+def _divided_at(at: _Place, stop: Stop | None) -> Iterator[LineMend]:
+    """A splitter before a stop, so that what is behind it is driven anew."""
+    if stop is not None:
+        words = "It drives the rest as a section of its own."
+        text = f"Put a boosted splitter before {name_of(at.show, stop)}"
+        yield LineMend(text, words, LineStep(Way.SPLITTER, at.line.id, stop.id))
+
+
+def _on_its_universe(at: _Place) -> Iterator[LineMend]:
+    """Onto a line of the universe that it is planned for, or off this one."""
+    fixture = at.stop.fixture
+    if fixture is None:
         return
-    name = name_of(show, stop)
-    if finding.rule == "unterminated":
-        words = "120 ohm across data− and data+, in the last device."
-        yield LineMend(f"Terminate behind {name}", words, LineStep(Way.TERMINATE, line.id, stop.id))
-    elif finding.rule == "double-terminated":
-        yield LineMend(f"Take the {name} out", "Only the end keeps one.", LineStep(Way.TAKE_OFF, line.id, stop.id))
-    elif finding.rule == "connector-mismatch":
-        yield LineMend(f"Put an adapter before {name}", "So the plugs meet.", LineStep(Way.ADAPTER, line.id, stop.id))
-    elif finding.rule == "audio-cable":
-        words = "Made for 120 ohm."
-        yield LineMend(f"Use DMX cable to {name}", words, LineStep(Way.DMX_CABLE, line.id, stop.id))
-    elif finding.rule == "line-load":
-        if crowded := _halfway(show, line, stop):
-            words = "It drives the rest as a section of its own."
-            text = f"Put a boosted splitter before {name_of(show, crowded)}"
-            yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, crowded.id))
-    elif finding.rule == "universe-mixed" and stop.fixture is not None:
-        hung = {other.universe for other in show.lines for held in other.stops if held.fixture == stop.fixture}
-        planned = set(show.universes_of(show.fixture(stop.fixture))) - hung
-        if target := next((other for other in show.lines if other.universe in planned), None):
-            words = f"It carries U{target.universe}."
-            yield LineMend(
-                f"Hang {name} on {target.name}", words, LineStep(Way.REHANG, line.id, stop.id, (stop.fixture,))
-            )
-        yield LineMend(f"Take {name} off {line.name}", "It stays in the rig.", LineStep(Way.TAKE_OFF, line.id, stop.id))
-    elif finding.rule == "split-passive":
-        yield from _apart(show, line, stop, finding.about)
-    elif finding.rule == "hop-length":
-        words = "A driver in the middle makes two hops of it."
-        yield LineMend(f"Put a driver half way to {name}", words, LineStep(Way.HALF_WAY, line.id, stop.id))
-    elif finding.rule == "line-length":
-        if far := _far_half(line, stop):
-            words = "It drives the rest as a section of its own."
-            text = f"Put a boosted splitter before {name_of(show, far)}"
-            yield LineMend(text, words, LineStep(Way.SPLITTER, line.id, far.id))
-    elif finding.rule == "rdm-path":
-        words = "Fixtures behind it answer then."
-        yield LineMend(f"Use one that passes RDM for {name}", words, LineStep(Way.PASSES_RDM, line.id, stop.id))
-    elif finding.rule == "wireless-channel" and not (stop.device is Device.SENDER and stop.cable is Cable.AIR):
+    hung = {line.universe for line in at.show.lines for held in line.stops if held.fixture == fixture}
+    planned = set(at.show.universes_of(at.show.fixture(fixture))) - hung
+    if target := next((line for line in at.show.lines if line.universe in planned), None):
+        words = f"It carries U{target.universe}."
+        yield at.mend(f"Hang {at.name} on {target.name}", words, Way.REHANG, fixture)
+    yield at.mend(f"Take {at.name} off {at.line.name}", "It stays in the rig.", Way.TAKE_OFF)
+
+
+def _off_the_line(at: _Place) -> Iterator[LineMend]:
+    yield at.mend(f"Take {at.name} off {at.line.name}", "", Way.TAKE_OFF)
+
+
+def _branches_driven(at: _Place) -> Iterator[LineMend]:
+    yield from _apart(at.show, at.line, at.stop, at.finding.about)
+
+
+def _driven_half_way(at: _Place) -> Iterator[LineMend]:
+    words = "A driver in the middle makes two hops of it."
+    yield at.mend(f"Put a driver half way to {at.name}", words, Way.HALF_WAY)
+
+
+def _one_that_passes_rdm(at: _Place) -> Iterator[LineMend]:
+    words = "Fixtures behind it answer then."
+    yield at.mend(f"Use one that passes RDM for {at.name}", words, Way.PASSES_RDM)
+
+
+def _linked_to_one(at: _Place) -> Iterator[LineMend]:
+    """A channel of its own for a sender; nothing for one that itself hears another by wireless."""
+    if not (at.stop.device is Device.SENDER and at.stop.cable is Cable.AIR):
         words = "One channel for a sender and all that hear it."
-        yield LineMend(
-            f"Link {name} to channel {_link_for(show, line, stop)}", words, LineStep(Way.LINK, line.id, stop.id)
-        )
-    elif finding.rule == "wireless-receivers":
-        text = f"Put a second sender behind {name}"
-        yield LineMend(text, "It takes those beyond.", LineStep(Way.SECOND_SENDER, line.id, stop.id))
-    elif finding.rule == "twice-on-line":
-        yield LineMend(f"Take {name} off {line.name}", "", LineStep(Way.TAKE_OFF, line.id, stop.id))
+        channel = _link_for(at.show, at.line, at.stop)
+        yield at.mend(f"Link {at.name} to channel {channel}", words, Way.LINK)
+
+
+def _one_more_sender(at: _Place) -> Iterator[LineMend]:
+    text = f"Put a second sender behind {at.name}"
+    yield at.mend(text, "It takes those beyond.", Way.SECOND_SENDER)
+
+
+_WAYS: Mapping[str, Callable[[_Place], Iterator[LineMend]]] = {
+    "unterminated": _ends,
+    "double-terminated": _one_end_too_many,
+    "connector-mismatch": _plugs_meet,
+    "audio-cable": _data_cable,
+    "line-load": _fewer_loads,
+    "line-length": _fewer_metres,
+    "universe-mixed": _on_its_universe,
+    "twice-on-line": _off_the_line,
+    "split-passive": _branches_driven,
+    "hop-length": _driven_half_way,
+    "rdm-path": _one_that_passes_rdm,
+    "wireless-channel": _linked_to_one,
+    "wireless-receivers": _one_more_sender,
+}
 
 
 def _ways_on(show: Show, finding: Finding) -> Iterator[LineMend]:
@@ -171,33 +234,7 @@ def _halfway(show: Show, line: Line, first: Stop) -> Stop | None:
 
 def take(show: Show, step: LineStep) -> Show:
     """The show after a step. Raises ``EditError`` where an edit would."""
-    match step.way:
-        case Way.TERMINATE:
-            return cabling.terminate(show, step.line, step.stop)
-        case Way.TAKE_OFF:
-            return cabling.take_off(show, step.line, [step.stop])
-        case Way.ADAPTER:
-            return cabling.insert(show, step.line, Device.ADAPTER, before=step.stop, label="adapter")
-        case Way.SPLITTER:
-            return cabling.insert(show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4)
-        case Way.DRIVER:
-            return cabling.drive_at(show, step.line, step.stop or None)
-        case Way.OUTPUTS:
-            return cabling.spread_outputs(show, step.line, step.stop)
-        case Way.HALF_WAY:
-            return cabling.half_way(show, step.line, step.stop)
-        case Way.PASSES_RDM:
-            return cabling.pass_rdm(show, step.line, step.stop)
-        case Way.LINK:
-            return _linked(show, step)
-        case Way.SECOND_SENDER:
-            return cabling.second_sender(show, step.line, step.stop)
-        case Way.REHANG:
-            return cabling.hang_anew(show, step.fixtures)
-        case Way.HANG_ON:
-            return cabling.chain(show, step.line, step.fixtures)
-        case Way.DMX_CABLE:
-            return cabling.set_cable(show, step.line, [step.stop], Cable.DMX)
+    return _TAKEN[step.way](show, step)
 
 
 def _linked(show: Show, step: LineStep) -> Show:
@@ -206,3 +243,28 @@ def _linked(show: Show, step: LineStep) -> Show:
     stop = wiring_of(line).by_id[step.stop]
     ears = [child.id for child in wiring_of(line).children.get(stop.id, ()) if child.cable is Cable.AIR]
     return cabling.set_links(show, line.id, [stop.id, *ears], _link_for(show, line, stop))
+
+
+def _with_adapter(show: Show, step: LineStep) -> Show:
+    return cabling.insert(show, step.line, Device.ADAPTER, before=step.stop, label="adapter")
+
+
+def _with_splitter(show: Show, step: LineStep) -> Show:
+    return cabling.insert(show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4)
+
+
+_TAKEN: Mapping[Way, Callable[[Show, LineStep], Show]] = {
+    Way.TERMINATE: lambda show, step: cabling.terminate(show, step.line, step.stop),
+    Way.TAKE_OFF: lambda show, step: cabling.take_off(show, step.line, [step.stop]),
+    Way.ADAPTER: _with_adapter,
+    Way.SPLITTER: _with_splitter,
+    Way.DRIVER: lambda show, step: cabling.drive_at(show, step.line, step.stop or None),
+    Way.OUTPUTS: lambda show, step: cabling.spread_outputs(show, step.line, step.stop),
+    Way.HALF_WAY: lambda show, step: cabling.half_way(show, step.line, step.stop),
+    Way.PASSES_RDM: lambda show, step: cabling.pass_rdm(show, step.line, step.stop),
+    Way.LINK: _linked,
+    Way.SECOND_SENDER: lambda show, step: cabling.second_sender(show, step.line, step.stop),
+    Way.REHANG: lambda show, step: cabling.hang_anew(show, step.fixtures),
+    Way.HANG_ON: lambda show, step: cabling.chain(show, step.line, step.fixtures),
+    Way.DMX_CABLE: lambda show, step: cabling.set_cable(show, step.line, [step.stop], Cable.DMX),
+}

@@ -12,7 +12,6 @@ from fence.core.checks import Finding, Severity
 from fence.core.checks.network import bad_host
 from fence.core.network.addresses import new_address
 from fence.core.words.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
-from fence.core.words.errors import EditError
 from fence.core.words.line import Line, Source
 from fence.core.words.network import HIGHEST_PORT_ADDRESS, desk_of, first_of, load_on, number_on, said_by, senders_of
 from fence.core.words.show import Show
@@ -284,42 +283,40 @@ _OF_A_BOX: Mapping[str, Callable[[Show, Finding, Box, Port | None], Iterator[Box
 
 def take_step(show: Show, step: BoxStep) -> Show:
     """The show after a step. Raises ``EditError`` where an edit would."""
-    match step.act:
-        case Act.TYPE:
-            return edits.have_typed(show, step.box, step.port)
-        case Act.TYPE_ALL:
-            return edits.have_typed(show, step.box)
-        case Act.COUNT:
-            return edits.change_box(show, step.box, counts_from=step.number)
-        case Act.GIVE:
-            return edits.give(show, step.box, {step.port: step.number})
-        case Act.SPARE:
-            return edits.give(show, step.box, {step.port: None})
-        case Act.ADD_BOX:
-            return _with_a_box(show, step.number)
-        case Act.START:
-            return edits.start_line(show, step.line, Source(step.box, step.port))
-        case Act.LOOSE:
-            return edits.start_line(show, step.line, None)
-        case Act.ADDRESS:
-            return edits.change_box(show, step.box, ip=str(IPv4Address(step.word)), prefix=step.number)
-        case Act.MASK:
-            return edits.change_box(show, step.box, prefix=step.number)
-        case Act.PROTOCOL:
-            return edits.change_box(show, step.box, protocol=Protocol(step.word))
-        case Act.WAY:
-            return edits.change_box(show, step.box, way=Way(step.word))
-        case Act.PRIORITY:
-            return edits.change_box(show, step.box, priority=step.number)
-        case Act.SEND_ALL:
-            return edits.change_box(show, step.box, only=())
-        case Act.BY_ITSELF:
-            return edits.change_box(show, step.box, numbering=Numbering.EACH)
-        case Act.OUT:
-            return edits.use_port(show, step.box, step.port, Use.OUT)
-        case Act.BY_HAND:
-            return edits.change_box(show, step.box, gives=Given.HAND, ip=step.word, prefix=step.number)
-    raise EditError("Say what to do with the box.")
+    return _TAKEN[step.act](show, step)
+
+
+def _with_address(show: Show, step: BoxStep) -> Show:
+    return edits.change_box(show, step.box, ip=str(IPv4Address(step.word)), prefix=step.number)
+
+
+def _with_protocol(show: Show, step: BoxStep) -> Show:
+    return edits.change_box(show, step.box, protocol=Protocol(step.word))
+
+
+def _by_hand(show: Show, step: BoxStep) -> Show:
+    return edits.change_box(show, step.box, gives=Given.HAND, ip=step.word, prefix=step.number)
+
+
+_TAKEN: Mapping[Act, Callable[[Show, BoxStep], Show]] = {
+    Act.TYPE: lambda show, step: edits.have_typed(show, step.box, step.port),
+    Act.TYPE_ALL: lambda show, step: edits.have_typed(show, step.box),
+    Act.COUNT: lambda show, step: edits.change_box(show, step.box, counts_from=step.number),
+    Act.GIVE: lambda show, step: edits.give(show, step.box, {step.port: step.number}),
+    Act.SPARE: lambda show, step: edits.give(show, step.box, {step.port: None}),
+    Act.ADD_BOX: lambda show, step: _with_a_box(show, step.number),
+    Act.START: lambda show, step: edits.start_line(show, step.line, Source(step.box, step.port)),
+    Act.LOOSE: lambda show, step: edits.start_line(show, step.line, None),
+    Act.ADDRESS: _with_address,
+    Act.MASK: lambda show, step: edits.change_box(show, step.box, prefix=step.number),
+    Act.PROTOCOL: _with_protocol,
+    Act.WAY: lambda show, step: edits.change_box(show, step.box, way=Way(step.word)),
+    Act.PRIORITY: lambda show, step: edits.change_box(show, step.box, priority=step.number),
+    Act.SEND_ALL: lambda show, step: edits.change_box(show, step.box, only=()),
+    Act.BY_ITSELF: lambda show, step: edits.change_box(show, step.box, numbering=Numbering.EACH),
+    Act.OUT: lambda show, step: edits.use_port(show, step.box, step.port, Use.OUT),
+    Act.BY_HAND: _by_hand,
+}
 
 
 def _with_a_box(show: Show, universe: int) -> Show:
