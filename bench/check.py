@@ -1,7 +1,7 @@
 """How fast the rules are: against sorting the same runs, and against comparing every pair.
 
-Every figure is a ratio taken in this one run. The rules may take four times what ``sorted`` takes on the same
-(universe, start, end) tuples, plus the time to write the findings.
+Every figure is a ratio taken in this one run. The rules may take four times what ``sorted`` takes
+on the same (universe, start, end) tuples, plus the time to write the findings.
 """
 
 from __future__ import annotations
@@ -36,7 +36,12 @@ def runs_of(show: Show) -> list[tuple[int, int, int]]:
 def clean(show: Show) -> Show:
     """The same show without the fixtures that clash, so that no finding is written."""
     bad = {fixture_id for finding in check(show) for fixture_id in finding.fixtures}
-    return Show(show.name, tuple(f for f in show.fixtures if f.id not in bad), show.profiles, next_id=show.next_id)
+    return Show(
+        show.name,
+        tuple(f for f in show.fixtures if f.id not in bad),
+        show.profiles,
+        next_id=show.next_id,
+    )
 
 
 def pairwise(runs: list[tuple[int, int, int]]) -> list[Finding]:
@@ -62,13 +67,18 @@ def main() -> None:
     per_fixture = best_of(7, lambda: list(check(fresh(without)))) / len(without.fixtures)
     writing = max(0.0, whole - per_fixture * len(show.fixtures))
     print(f"20,000 fixtures, 400 universes, {len(findings)} findings")
-    print(f"  sorted {base * 1000:.1f} ms, rules {whole * 1000:.1f} ms, of that writing {writing * 1000:.1f} ms")
+    print(
+        f"  sorted {base * 1000:.1f} ms, rules {whole * 1000:.1f} ms, of that writing "
+        f"{writing * 1000:.1f} ms"
+    )
     print(f"  ratio without writing: {(whole - writing) / base:.2f} (at most 4)")
     small = clashing_rig(2_000, 40)
     small_runs = runs_of(small)
     naive = best_of(2, lambda: pairwise(small_runs))
     swept = best_of(7, lambda: list(check(fresh(small))))
-    print(f"2,000 fixtures: comparing every pair takes {naive / swept:.0f} times as long as the sweep")
+    print(
+        f"2,000 fixtures: comparing every pair takes {naive / swept:.0f} times as long as the sweep"
+    )
 
 
 if __name__ == "__main__":

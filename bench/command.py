@@ -1,7 +1,9 @@
-"""How long the command takes as a whole process, against a script that only reads the file and finds overlaps.
+"""How long the command takes as a whole process, against a script that only reads the file and
+finds overlaps.
 
-Both are started anew each time and timed from outside, in turns, in this one run. The script uses ``csv`` and
-``intervaltree`` (a package of the benches only) and knows no rules, no mends and no fixtures.
+Both are started anew each time and timed from outside, in turns, in this one run. The script uses
+``csv`` and ``intervaltree`` (a package of the benches only) and knows no rules, no mends and no
+fixtures.
 """
 
 from __future__ import annotations

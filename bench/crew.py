@@ -1,7 +1,9 @@
-"""Fifty clients that watch the Set step of one show while others mark: server time of one update (5 ms allowed).
+"""Fifty clients that watch the Set step of one show while others mark: server time of one update (5
+ms allowed).
 
-Each client is logged in and asks as its page does. After every tenth update somebody marks a fixture, so that what was
-read of the log is read anew. The yardstick in the same run is the page of the walk itself.
+Each client is logged in and asks as its page does. After every tenth update somebody marks a
+fixture, so that what was read of the log is read anew. The yardstick in the same run is the page of
+the walk itself.
 """
 
 from __future__ import annotations
@@ -27,7 +29,9 @@ def main() -> None:
     with TemporaryDirectory() as folder:
         app = create_app(Path(folder) / "bench.db", names=("fence.test",))
         pages = app.extensions["fence_pages"]
-        show = edits.add_fixtures(Show("Crew"), edits.AddRun(LAMP, "m", FIXTURES, "L 1", None, "P", 2, Address(1, 1)))
+        show = edits.add_fixtures(
+            Show("Crew"), edits.AddRun(LAMP, "m", FIXTURES, "L 1", None, "P", 2, Address(1, 1))
+        )
         saved = pages.store.create(show, who="Bench")
         clients = []
         for number in range(CLIENTS):
@@ -43,12 +47,22 @@ def main() -> None:
         for turn in range(ROUNDS):
             for place, client in enumerate(clients):
                 number = (turn * CLIENTS + place) % FIXTURES + 1
-                taken.append(timed(client, f"/shows/{saved.id}/set/here?fixture={number}&revision=1"))
+                taken.append(
+                    timed(client, f"/shows/{saved.id}/set/here?fixture={number}&revision=1")
+                )
                 if place % 10 == 9:
-                    saved = pages.store.save(saved, edits.mark_set(saved.show, [number]), who="Crew", origin="Set")
+                    saved = pages.store.save(
+                        saved, edits.mark_set(saved.show, [number]), who="Crew", origin="Set"
+                    )
         worst = sorted(taken)[int(len(taken) * 0.99)]
-        print(f"an update for one of {CLIENTS} clients: median {median(taken):.1f} ms, 99 % within {worst:.1f} ms")
-        print(f"the page of the walk in the same run: {walk:.1f} ms, {walk / median(taken):.0f} times as long")
+        print(
+            f"an update for one of {CLIENTS} clients: median {median(taken):.1f} ms, 99 % within "
+            f"{worst:.1f} ms"
+        )
+        print(
+            f"the page of the walk in the same run: {walk:.1f} ms, {walk / median(taken):.0f} "
+            "times as long"
+        )
         assert median(taken) < ALLOWED, f"more than {ALLOWED} ms"
         app.extensions["fence_pages"].store.engine.dispose()
 

@@ -1,7 +1,9 @@
-"""How long until it is dark: from All out, or the end of the server in each way, to the last frame of a stream.
+"""How long until it is dark: from All out, or the end of the server in each way, to the last frame
+of a stream.
 
-And how long sixty fixtures out of a heap take until they are set and heard back, and a change at one until it is put
-back by the hold. Seconds; the yardstick in the same run is All out with everything well.
+And how long sixty fixtures out of a heap take until they are set and heard back, and a change at
+one until it is put back by the hold. Seconds; the yardstick in the same run is All out with
+everything well.
 """
 
 from __future__ import annotations
@@ -55,11 +57,17 @@ def ends(folder: Path) -> bool:
                 until(lambda found=found: len(found.frames) > 100, "it sends")
                 begin = monotonic()
                 end(served, client)
-                until(lambda found=found: found.frames[-1][1].ends and found.silent_for(1), "it is dark")
+                until(
+                    lambda found=found: found.frames[-1][1].ends and found.silent_for(1),
+                    "it is dark",
+                )
                 spent = found.frames[-1][0] - begin
             usual = usual or spent
             late = late or spent > ALLOWED
-            print(f"{name:13} {spent:.2f} s until the last frame ({spent / usual:.0f} times All out)", flush=True)
+            print(
+                f"{name:13} {spent:.2f} s until the last frame ({spent / usual:.0f} times All out)",
+                flush=True,
+            )
         finally:
             os.kill(served.process.pid, signal.SIGCONT)
             served.end()
@@ -77,7 +85,10 @@ def talks(folder: Path) -> None:
         page.sees("60 new fixtures")
         page.click("#apply")
         page.sees("60 of 60 devices set and heard back")
-        print(f"sixty at 1    {monotonic() - begin:.1f} s until all are planned, set and heard back", flush=True)
+        print(
+            f"sixty at 1    {monotonic() - begin:.1f} s until all are planned, set and heard back",
+            flush=True,
+        )
         page.open("/shows/1/rdm/hold")
         page.click("#hold")
         page.sees("60 devices held")
@@ -86,7 +97,9 @@ def talks(folder: Path) -> None:
         begin = monotonic()
         while address_of(bind, one) != one.address:
             sleep(0.05)
-        print(f"a change      {monotonic() - begin:.1f} s until the hold has put it back", flush=True)
+        print(
+            f"a change      {monotonic() - begin:.1f} s until the hold has put it back", flush=True
+        )
 
 
 def main() -> None:

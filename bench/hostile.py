@@ -1,4 +1,5 @@
-"""What the limits cost: CSV files up to the largest that is read, and texts that are made to stall the reader."""
+"""What the limits cost: CSV files up to the largest that is read, and texts that are made to stall
+the reader."""
 
 from __future__ import annotations
 
@@ -34,16 +35,30 @@ def seconds(work: object) -> float:
 
 
 def main() -> None:
-    print(f"CSV of {', '.join(f'{rows:,}' for rows in ROWS)} rows, seconds; twice the rows should take twice as long:")
+    print(
+        f"CSV of {', '.join(f'{rows:,}' for rows in ROWS)} rows, seconds; twice the rows should "
+        "take twice as long:"
+    )
     for name, row in KINDS.items():
         taken = []
         for rows in ROWS:
-            lines = ["label,channels,maker,model,mode,universe,address,note", *map(row, range(rows))]
+            lines = [
+                "label,channels,maker,model,mode,universe,address,note",
+                *map(row, range(rows)),
+            ]
             data = "\n".join(lines).encode()
             taken.append(seconds(lambda data=data: read_rig_csv(data)))
         growth = taken[-1] / taken[-2]
-        print(f"  {name:18}{'  '.join(f'{found:.2f}' for found in taken)}   the last doubling took {growth:.1f} times")
-    worst = sorted(((seconds(lambda text=text: read_chart_text(text)), name) for name, text in STALLING.items()))[-3:]
+        print(
+            f"  {name:18}{'  '.join(f'{found:.2f}' for found in taken)}   the last doubling took "
+            f"{growth:.1f} times"
+        )
+    worst = sorted(
+        (
+            (seconds(lambda text=text: read_chart_text(text)), name)
+            for name, text in STALLING.items()
+        )
+    )[-3:]
     print(f"{len(STALLING)} stalling texts of 200 kB; the slowest:")
     for found, name in reversed(worst):
         print(f"  {name:26}{found:.2f} s (at most 2)")

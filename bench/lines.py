@@ -1,4 +1,5 @@
-"""How long the rules of the cable take: 500 stops on 40 lines with splitters, batteries and air, wanted under 50 ms.
+"""How long the rules of the cable take: 500 stops on 40 lines with splitters, batteries and air,
+wanted under 50 ms.
 
 The yardstick in the same run is one walk over all stops that only counts them.
 """
@@ -18,17 +19,29 @@ from fence.core.words.profile import Mode, Part, Profile
 from fence.core.words.show import Show
 
 LINES, STOPS, TIMES = 40, 500, 30
-LAMP = Profile("lamp", "Trowel", "Lamp", (Mode("m", (Part(1),)),), connectors_in="5-pin", connectors_out="3-pin")
+LAMP = Profile(
+    "lamp",
+    "Trowel",
+    "Lamp",
+    (Mode("m", (Part(1),)),),
+    connectors_in="5-pin",
+    connectors_out="3-pin",
+)
 
 
 def rig() -> Show:
-    """As many lines as asked for, a splitter on every other, each stop with plugs that do not meet, on batteries."""
+    """As many lines as asked for, a splitter on every other, each stop with plugs that do not meet,
+    on batteries."""
     fixtures = STOPS - LINES // 2
     lamp = replace(LAMP, battery_hours=6, charge_hours=9)
-    show = edits.add_fixtures(Show("Bench"), edits.AddRun(lamp, "m", fixtures, "L 1", None, "P", 1, Address(1, 1)))
+    show = edits.add_fixtures(
+        Show("Bench"), edits.AddRun(lamp, "m", fixtures, "L 1", None, "P", 1, Address(1, 1))
+    )
     ids = [fixture.id for fixture in show.fixtures]
     for number in range(LINES):
-        show = edits.chain(edits.add_line(show, f"Line {number}", 1), number + 1, ids[number::LINES])
+        show = edits.chain(
+            edits.add_line(show, f"Line {number}", 1), number + 1, ids[number::LINES]
+        )
         if number % 2:
             show = edits.insert(show, number + 1, Device.SPLITTER, before=3, outputs=4)
     return replace(show, day=Day(540, 1080, 1410, 1980, chargers=20))
@@ -46,7 +59,8 @@ def main() -> None:
         stops = sum(stop.length is None for line in show.lines for stop in line.stops)
         plain.append(perf_counter() - start)
     print(
-        f"{stops} stops on {LINES} lines, {len(found)} findings: {median(spent) * 1000:.1f} ms (50 allowed), "
+        f"{stops} stops on {LINES} lines, {len(found)} findings: {median(spent) * 1000:.1f} ms "
+        "(50 allowed), "
         f"{median(spent) / median(plain):.0f} times a walk over the stops"
     )
 

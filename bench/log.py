@@ -1,4 +1,5 @@
-"""The page of a log with 50,000 entries (200 ms of server time allowed), as it stands and narrowed in four ways.
+"""The page of a log with 50,000 entries (200 ms of server time allowed), as it stands and narrowed
+in four ways.
 
 The yardstick in the same run is the same page of a log with 100 entries.
 """
@@ -35,20 +36,34 @@ NARROWED = {
 
 def written(store: ShowStore, entries: int) -> int:
     """A show with so many steps on its log, written straight into the table; gives its id."""
-    show = edits.add_fixtures(Show("Log"), edits.AddRun(LAMP, "m", FIXTURES, "L 1", None, "P", 1, Address(1, 1)))
+    show = edits.add_fixtures(
+        Show("Log"), edits.AddRun(LAMP, "m", FIXTURES, "L 1", None, "P", 1, Address(1, 1))
+    )
     saved = store.create(show, who="Bench")
     begin = store.clock() - timedelta(days=30)
     rows = [
         {
-            "show_id": saved.id, "revision": number, "at": begin + timedelta(seconds=50 * number),
-            "who": f"Crew {number % 7}", "words": f"L {number % FIXTURES + 1} moved to U2 {number % 500:03d}",
-            "kind": "edit", "state": "done", "difference": "{}", "origin": "Address", "note": "", "noted_by": "",
+            "show_id": saved.id,
+            "revision": number,
+            "at": begin + timedelta(seconds=50 * number),
+            "who": f"Crew {number % 7}",
+            "words": f"L {number % FIXTURES + 1} moved to U2 {number % 500:03d}",
+            "kind": "edit",
+            "state": "done",
+            "difference": "{}",
+            "origin": "Address",
+            "note": "",
+            "noted_by": "",
         }
         for number in range(2, entries + 1)
-    ]  # fmt: skip
+    ]
     with writing(store.engine) as session:
-        ids = session.scalars(insert(LogRow).returning(LogRow.id, sort_by_parameter_order=True), rows).all()
-        about = [{"log_id": one, "fixture_id": place % FIXTURES + 1} for place, one in enumerate(ids, 2)]
+        ids = session.scalars(
+            insert(LogRow).returning(LogRow.id, sort_by_parameter_order=True), rows
+        ).all()
+        about = [
+            {"log_id": one, "fixture_id": place % FIXTURES + 1} for place, one in enumerate(ids, 2)
+        ]
         session.execute(insert(LogFixtureRow), about)
         session.execute(update(ShowRow).where(ShowRow.id == saved.id).values(revision=entries))
     return saved.id
@@ -71,7 +86,10 @@ def main() -> None:
                         found.append(perf_counter() - start)
                     assert answer.status_code == 200
             most, bare = median(spent[long]), median(spent[short])
-            print(f"{name}: {most * 1000:.0f} ms (200 allowed), {most / bare:.1f} times that of 100 entries")
+            print(
+                f"{name}: {most * 1000:.0f} ms (200 allowed), {most / bare:.1f} times that of 100 "
+                "entries"
+            )
 
 
 if __name__ == "__main__":

@@ -1,7 +1,9 @@
-"""How fast the best combination of modes is found: 600 fixtures with 5 modes each, against sorting as a yardstick.
+"""How fast the best combination of modes is found: 600 fixtures with 5 modes each, against sorting
+as a yardstick.
 
-Each line gives the universes that were asked for, the seconds, and how that compares with the plain combination in
-which every fixture takes its largest mode (the time to read the rig and pack it once).
+Each line gives the universes that were asked for, the seconds, and how that compares with the plain
+combination in which every fixture takes its largest mode (the time to read the rig and pack it
+once).
 """
 
 from __future__ import annotations
@@ -27,11 +29,17 @@ def rig_of_types(types: int, seed: int) -> Show:
         return Mode(f"{footprint} channel", (Part(footprint, channels),))
 
     profiles = tuple(
-        Profile(f"t{n}", "Spade", f"S{n}", tuple(map(mode, sorted(chance.sample(range(1, WIDEST), MODES)))))
+        Profile(
+            f"t{n}",
+            "Spade",
+            f"S{n}",
+            tuple(map(mode, sorted(chance.sample(range(1, WIDEST), MODES)))),
+        )
         for n in range(types)
     )
     fixtures = tuple(
-        Fixture(n, f"F{n}", profiles[n % types].id, profiles[n % types].modes[0].name) for n in range(FIXTURES)
+        Fixture(n, f"F{n}", profiles[n % types].id, profiles[n % types].modes[0].name)
+        for n in range(FIXTURES)
     )
     return Show("Bench", fixtures, profiles, next_id=FIXTURES)
 
@@ -49,7 +57,8 @@ def main() -> None:
             found = combine(show, Goal.WITHIN, within=within)
             seconds = perf_counter() - start
             print(
-                f"{FIXTURES} fixtures of {types} types, {MODES} modes each, within {within} of {full.universes}: "
+                f"{FIXTURES} fixtures of {types} types, {MODES} modes each, within {within} of "
+                f"{full.universes}: "
                 f"{seconds:.2f} s (2 allowed), {seconds / plain:.1f} times everything full"
                 f"{', proven' if found.proven else ', not proven'}"
             )

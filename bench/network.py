@@ -1,4 +1,5 @@
-"""The network of 200 boxes and 1,000 ports: the page (400 ms of server time allowed) and the plan (1 s allowed).
+"""The network of 200 boxes and 1,000 ports: the page (400 ms of server time allowed) and the plan
+(1 s allowed).
 
 The yardstick in the same run is the page of a show without boxes.
 """
@@ -27,7 +28,9 @@ def rig() -> Show:
     """A show of 600 universes, two fixtures each, and 200 boxes of which every other is in use."""
     show = Show("Bench")
     for universe in range(1, UNIVERSES + 1):
-        run = edits.AddRun(LAMP, "m", 2, f"L {2 * universe}", None, "P", universe, Address(universe, 1))
+        run = edits.AddRun(
+            LAMP, "m", 2, f"L {2 * universe}", None, "P", universe, Address(universe, 1)
+        )
         show = edits.add_fixtures(show, run)
     desk = Box(1, "Desk", BoxKind.DESK, "10.0.0.1", 16)
     boxes = tuple(
@@ -39,7 +42,10 @@ def rig() -> Show:
             counts_from=number % 2,
             ports=tuple(
                 Port(
-                    port, number * PORTS // 2 + port if number % 2 and number * PORTS // 2 + port <= UNIVERSES else None
+                    port,
+                    number * PORTS // 2 + port
+                    if number % 2 and number * PORTS // 2 + port <= UNIVERSES
+                    else None,
                 )
                 for port in range(1, PORTS + 1)
             ),
@@ -71,7 +77,10 @@ def main() -> None:
     planned = perf_counter() - start
     page, bare = median(spent[loaded]), median(spent[plain])
     print(f"page {page * 1000:.0f} ms (400 allowed), {page / bare:.1f} times one without boxes")
-    print(f"plan of {len(plan.moved)} ports {planned:.2f} s (1 allowed), proven: {plan.proven}, left: {len(plan.left)}")
+    print(
+        f"plan of {len(plan.moved)} ports {planned:.2f} s (1 allowed), proven: {plan.proven}, "
+        f"left: {len(plan.left)}"
+    )
 
 
 if __name__ == "__main__":

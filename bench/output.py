@@ -1,4 +1,5 @@
-"""64 universes at 44 frames a second for ten seconds (within 5 % allowed), by the process that sends, pages in use.
+"""64 universes at 44 frames a second for ten seconds (within 5 % allowed), by the process that
+sends, pages in use.
 
 Its share of a processor is measured from outside (half of one allowed).
 """
@@ -63,7 +64,8 @@ def main() -> None:
             done.set()
             thread.join(2)
         print(
-            f"{UNIVERSES} universes: {min(rates):.1f} to {max(rates):.1f} frames a second ({RATE} wanted, 5 % allowed)"
+            f"{UNIVERSES} universes: {min(rates):.1f} to {max(rates):.1f} frames a second ({RATE} "
+            "wanted, 5 % allowed)"
         )
         print(f"{100 * share / took:.0f} % of a processor (50 allowed); {pages} pages meanwhile")
         app.extensions["fence_pages"].store.engine.dispose()

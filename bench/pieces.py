@@ -1,8 +1,10 @@
-"""Pieces for hops: how often the search finds what a constraint solver proves the best, and how much sooner.
+"""Pieces for hops: how often the search finds what a constraint solver proves the best, and how
+much sooner.
 
-100 random stocks of 8 lengths and 60 hops each. The solver, a package of the benches only, is asked in two ways: in
-plain words (how many of each length a hop takes), as one would write it down, with 20 s; and helped, with every choice
-of a hop as a variable, which it can prove. Both look at fewest rented, then joints, then surplus, one after the other.
+100 random stocks of 8 lengths and 60 hops each. The solver, a package of the benches only, is asked
+in two ways: in plain words (how many of each length a hop takes), as one would write it down, with
+20 s; and helped, with every choice of a hop as a variable, which it can prove. Both look at fewest
+rented, then joints, then surplus, one after the other.
 """
 
 from __future__ import annotations
@@ -27,14 +29,18 @@ MADE = [1, 2, 3, 5, 7.5, 10, 12.5, 15, 20, 25, 30, 40, 50]
 
 
 def random_stock(seed: int) -> tuple[list[float], dict[float, int]]:
-    """Hops in whole metres, and a stock of 1.3 to 4 times their length in all, the lengths unevenly filled."""
+    """Hops in whole metres, and a stock of 1.3 to 4 times their length in all, the lengths unevenly
+    filled."""
     chance = random.Random(seed)
     lengths = chance.sample(MADE, LENGTHS)
     spans = ((2, 12), (5, 30), (10, 70))
     hops = [float(chance.randint(*chance.choice(spans))) for _ in range(HOPS)]
     metres = chance.uniform(1.3, 4) * sum(hops)
     weights = [chance.random() + 0.1 for _ in lengths]
-    stock = {float(m): round(metres * w / sum(weights) / m) for m, w in zip(lengths, weights, strict=True)}
+    stock = {
+        float(m): round(metres * w / sum(weights) / m)
+        for m, w in zip(lengths, weights, strict=True)
+    }
     return hops, {length: count for length, count in stock.items() if count}
 
 
@@ -52,7 +58,8 @@ def solved(model: cp_model.CpModel, goals: list[Any]) -> tuple[list[int], bool]:
 
 
 def helped(hops: list[float], stock: dict[float, int]) -> tuple[list[int], bool]:
-    """With every set of up to three pieces more than the fewest as a variable for each length of hop."""
+    """With every set of up to three pieces more than the fewest as a variable for each length of
+    hop."""
     model = cp_model.CpModel()
     lengths = sorted(round(length * 100) for length in stock)
     used: dict[int, list[Any]] = {length: [] for length in lengths}
@@ -82,12 +89,16 @@ def plain(hops: list[float], stock: dict[float, int]) -> tuple[list[int], bool]:
     for hop in hops:
         rented.append(model.new_bool_var(""))
         takes.append([model.new_int_var(0, count, "") for count in stock.values()])
-        reach = sum(take * round(length * 100) for take, length in zip(takes[-1], stock, strict=True))
+        reach = sum(
+            take * round(length * 100) for take, length in zip(takes[-1], stock, strict=True)
+        )
         model.add(reach >= round(hop * 100)).only_enforce_if(rented[-1].negated())
     for at, count in enumerate(stock.values()):
         model.add(sum(row[at] for row in takes) <= count)
     pieces = sum(take for row in takes for take in row)
-    metres = sum(take * round(length * 100) for row in takes for take, length in zip(row, stock, strict=True))
+    metres = sum(
+        take * round(length * 100) for row in takes for take, length in zip(row, stock, strict=True)
+    )
     return solved(model, [sum(rented), pieces, metres])
 
 
@@ -114,9 +125,12 @@ def main() -> None:
             plain(hops, stock)
             plainly.append((perf_counter() - start) / ours[-1])
     print(
-        f"{STOCKS} stocks of {LENGTHS} lengths, {HOPS} hops: {equal} as good as the solver's ({unproven} not proven), "
-        f"{worse} more than a joint worse; {median(ours) * 1000:.0f} ms in the median, the helped solver "
-        f"{median(ratios):.1f} times that, in plain words (stopped at {SECONDS} s) {median(plainly):.0f} times"
+        f"{STOCKS} stocks of {LENGTHS} lengths, {HOPS} hops: {equal} as good as the solver's "
+        f"({unproven} not proven), "
+        f"{worse} more than a joint worse; {median(ours) * 1000:.0f} ms in the median, the helped "
+        "solver "
+        f"{median(ratios):.1f} times that, in plain words (stopped at {SECONDS} s) "
+        f"{median(plainly):.0f} times"
     )
 
 

@@ -1,8 +1,10 @@
-"""How good and how fast the repair is: against a constraint solver that finds the true least number of moves.
+"""How good and how fast the repair is: against a constraint solver that finds the true least number
+of moves.
 
-200 random rigs of 40 to 120 fixtures in 1 to 4 universes. Half of them may open a universe, half must make do with what
-they have, some of those nearly full. The solver proves its optimum; rigs that it cannot settle in time are left out and
-counted. It needs the packages of requirements-bench.lock.
+200 random rigs of 40 to 120 fixtures in 1 to 4 universes. Half of them may open a universe, half
+must make do with what they have, some of those nearly full. The solver proves its optimum; rigs
+that it cannot settle in time are left out and counted. It needs the packages of
+requirements-bench.lock.
 """
 
 from __future__ import annotations
@@ -37,7 +39,8 @@ class Case:
 
 
 def case(seed: int) -> Case:
-    """A rig that was once clean: fixtures with gaps between them, some of which grew or were moved."""
+    """A rig that was once clean: fixtures with gaps between them, some of which grew or were
+    moved."""
     chance = random.Random(seed)
     universes, count = chance.randint(1, 4), chance.randint(40, 120)
     open_more = seed % 2 == 0
@@ -69,9 +72,18 @@ def case(seed: int) -> Case:
                 size = longer
         profiles[size] = Profile(f"p{size}", "Trowel", f"T{size}", (Mode("m", (Part(size),)),))
         pinned = start == slot and size == width and chance.random() < 0.03
-        fixtures.append(Fixture(place, f"F{place}", f"p{size}", "m", patch=(Patch(universe, start),), pinned=pinned))
+        fixtures.append(
+            Fixture(
+                place, f"F{place}", f"p{size}", "m", patch=(Patch(universe, start),), pinned=pinned
+            )
+        )
     numbers = tuple(Universe(number) for number in range(1, universes + 1))
-    return Case(Show("Bench", tuple(fixtures), tuple(profiles.values()), numbers, next_id=len(fixtures) + 1), open_more)
+    return Case(
+        Show(
+            "Bench", tuple(fixtures), tuple(profiles.values()), numbers, next_id=len(fixtures) + 1
+        ),
+        open_more,
+    )
 
 
 def solve(found: Case) -> tuple[int | None, str, float]:
@@ -84,7 +96,9 @@ def solve(found: Case) -> tuple[int | None, str, float]:
     for fixture in show.fixtures:
         length = show.footprints_of(fixture)[0]
         home = (fixture.universe - 1) * SLOTS + fixture.start - 1
-        starts = cp_model.Domain.from_intervals([(u * SLOTS, u * SLOTS + SLOTS - length) for u in range(universes)])
+        starts = cp_model.Domain.from_intervals(
+            [(u * SLOTS, u * SLOTS + SLOTS - length) for u in range(universes)]
+        )
         start = model.new_int_var_from_domain(starts, f"s{fixture.id}")
         intervals.append(model.new_fixed_size_interval_var(start, length, f"i{fixture.id}"))
         if fixture.pinned:
@@ -133,18 +147,30 @@ def main() -> int:
             beaten.append((seed, best, len(repair.moves), len(repair.unplaced), round(spent, 2)))
         worse += moves > best + 1 or bool(repair.unplaced)
         wrongly += repair.proven and moves != best
-    print(f"{compared} rigs compared, {len(left_out)} left out ({', '.join(sorted(set(left_out))) or 'none'})")
+    print(
+        f"{compared} rigs compared, {len(left_out)} left out "
+        f"({', '.join(sorted(set(left_out))) or 'none'})"
+    )
     print(f"same number of moves: {same} of {compared}, {100 * same / compared:.1f} % (99 wanted)")
     print(f"more than one worse, or a fixture without a place: {worse} (0 wanted)")
     print(f"proven: {proven}, wrongly: {wrongly} (0 wanted)")
     print(f"faster than the solver: {median(ratios):.0f} times in the median (50 wanted)")
     for entry in beaten:
-        print("  not the same: rig {}, solver {}, here {} moves and {} without a place, {} s".format(*entry))
+        print(
+            "  not the same: rig {}, solver {}, here {} moves and {} without a place, {} s".format(
+                *entry
+            )
+        )
     large = clashing_rig(5000, 120, share=0.06)
     begin = perf_counter()
     repair = repair_rig(large)
-    print(f"5,000 fixtures, 120 universes, {len(repair.moves)} moves: {perf_counter() - begin:.2f} s (1 allowed)")
-    return 0 if same >= 0.99 * compared and not worse and not wrongly and median(ratios) >= 50 else 1
+    print(
+        f"5,000 fixtures, 120 universes, {len(repair.moves)} moves: {perf_counter() - begin:.2f} "
+        "s (1 allowed)"
+    )
+    return (
+        0 if same >= 0.99 * compared and not worse and not wrongly and median(ratios) >= 50 else 1
+    )
 
 
 if __name__ == "__main__":

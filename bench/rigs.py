@@ -16,9 +16,13 @@ WIDTHS = (1, 4, 5, 7, 8, 10, 12)
 
 
 def clashing_rig(fixtures: int, universes: int, share: float = 0.05) -> Show:
-    """Fixtures back to back in shuffled order; ``share`` of them start one slot early and so clash."""
+    """Fixtures back to back in shuffled order; ``share`` of them start one slot early and so
+    clash."""
     chance = random.Random(7)
-    profiles = {width: Profile(f"p{width}", "Trowel", f"T{width}", (Mode("m", (Part(width),)),)) for width in WIDTHS}
+    profiles = {
+        width: Profile(f"p{width}", "Trowel", f"T{width}", (Mode("m", (Part(width),)),))
+        for width in WIDTHS
+    }
     rows = []
     for universe in range(1, universes + 1):
         slot = 1
@@ -43,6 +47,8 @@ def large_show(fixtures: int = 2000, universes: int = 64) -> Show:
     for universe in range(1, universes + 1):
         show = edits.add_universe(show, universe)
         count = each + (universe <= over)
-        run = edits.AddRun(profile, "10 channel", count, f"U{universe} par 1", start=Address(universe, 1))
+        run = edits.AddRun(
+            profile, "10 channel", count, f"U{universe} par 1", start=Address(universe, 1)
+        )
         show = edits.add_fixtures(show, run)
     return show

@@ -1,8 +1,9 @@
-"""Can anything hold Fence up? The worst answer of a page, a mark and All out while slow things go on, in milliseconds.
+"""Can anything hold Fence up? The worst answer of a page, a mark and All out while slow things go
+on, in milliseconds.
 
-Fence is served as a process of its own, to one person, to a crew, and to a crew over HTTPS. Each slow thing goes on
-while the three are asked over and over; beside each stands how many times as long that is as with nothing going on.
-300 ms are allowed.
+Fence is served as a process of its own, to one person, to a crew, and to a crew over HTTPS. Each
+slow thing goes on while the three are asked over and over; beside each stands how many times as
+long that is as with nothing going on. 300 ms are allowed.
 """
 
 from __future__ import annotations
@@ -43,7 +44,8 @@ ALLOWED = 300.0
 SECONDS = 5.0
 OUT_EVERY = 10
 PAUSE = 0.4
-"""Seconds between what one person does and does again: what holds up is looked for, not what is merely busy."""
+"""Seconds between what one person does and does again: what holds up is looked for, not what is
+merely busy."""
 SILENT = "127.131.0.9"
 
 
@@ -112,7 +114,8 @@ def nothing(_house: House) -> Iterator[None]:
 
 @contextmanager
 def halves(house: House) -> Iterator[None]:
-    """Two hundred silent lines, halves of heads and of bodies, and forty answers that nobody takes."""
+    """Two hundred silent lines, halves of heads and of bodies, and forty answers that nobody
+    takes."""
     with ExitStack() as held:
         for half in HALVES:
             for number in range(66):
@@ -131,8 +134,12 @@ def silent_devices(house: House) -> Iterator[None]:
     clients = [planner(house) for _ in range(4)]
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as there:
         there.bind((SILENT, 6454))
-        with over_and_over(*(lambda c=c, n=n: c.post(f"/shows/{n}/rdm/ask", place=f"box-{BOX[n]}") for n, c in
-                             enumerate(clients, 4))):  # fmt: skip
+        with over_and_over(
+            *(
+                lambda c=c, n=n: c.post(f"/shows/{n}/rdm/ask", place=f"box-{BOX[n]}")
+                for n, c in enumerate(clients, 4)
+            )
+        ):
             yield
 
 
@@ -154,8 +161,15 @@ def stopped_processes(house: House) -> Iterator[None]:
     for pid in stopped:
         os.kill(pid, signal.SIGSTOP)
     try:
-        with over_and_over(*(lambda c=c: (c.get("/shows/3/prove/seen"), c.post("/shows/3/prove/bring", fixture=5))
-                             for c in clients)):  # fmt: skip
+        with over_and_over(
+            *(
+                lambda c=c: (
+                    c.get("/shows/3/prove/seen"),
+                    c.post("/shows/3/prove/bring", fixture=5),
+                )
+                for c in clients
+            )
+        ):
             yield
     finally:
         for pid in stopped:
@@ -176,7 +190,9 @@ def children_of(served: Served) -> list[int]:
 def many_listen(house: House) -> Iterator[None]:
     """Ten people read the tester at once."""
     clients = [planner(house) for _ in range(10)]
-    with over_and_over(*(lambda c=c: c.get("/shows/3/prove/tester?bind=127.0.0.1&u=9") for c in clients)):
+    with over_and_over(
+        *(lambda c=c: c.get("/shows/3/prove/tester?bind=127.0.0.1&u=9") for c in clients)
+    ):
         yield
 
 
@@ -184,26 +200,49 @@ def many_listen(house: House) -> Iterator[None]:
 def large_files(house: House) -> Iterator[None]:
     """Files of a million faults, of eight hundred boxes of one name, and labels of long names."""
     client, other = planner(house), planner(house)
-    faults = '{"format":"fence-show","version":2,"show":{"name":"x","fixtures":[' + "{}," * 10**6 + "{}]}}"
-    boxes = json.dumps({"format": "fence-show", "version": 2, "show": {
-        "name": "x", "boxes": [{"id": n, "name": "Node"} for n in range(1, 801)]}})  # fmt: skip
+    faults = (
+        '{"format":"fence-show","version":2,"show":{"name":"x","fixtures":['
+        + "{}," * 10**6
+        + "{}]}}"
+    )
+    boxes = json.dumps(
+        {
+            "format": "fence-show",
+            "version": 2,
+            "show": {"name": "x", "boxes": [{"id": n, "name": "Node"} for n in range(1, 801)]},
+        }
+    )
     with over_and_over(
-        lambda: upload(client, faults), lambda: upload(client, boxes),
+        lambda: upload(client, faults),
+        lambda: upload(client, boxes),
         lambda: other.get("/shows/8/set/labels.pdf"),
-    ):  # fmt: skip
+    ):
         yield
 
 
 def upload(client: Client, text: str) -> None:
     """Send a file to the import."""
     parts = {"csrf_token": client.token}
-    body = "".join(f'--X\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n' for k, v in parts.items())
-    body += f'--X\r\nContent-Disposition: form-data; name="file"; filename="a.json"\r\n\r\n{text}\r\n--X--\r\n'
+    body = "".join(
+        f'--X\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n'
+        for k, v in parts.items()
+    )
+    body += (
+        '--X\r\nContent-Disposition: form-data; name="file"; '
+        f'filename="a.json"\r\n\r\n{text}\r\n--X--\r\n'
+    )
     line = client.connect()
     with suppress(OSError):
-        line.request("POST", "/import", body, {
-            "Cookie": client.cookie, "Content-Type": "multipart/form-data; boundary=X", **client.headers,
-        })  # fmt: skip
+        line.request(
+            "POST",
+            "/import",
+            body,
+            {
+                "Cookie": client.cookie,
+                "Content-Type": "multipart/form-data; boundary=X",
+                **client.headers,
+            },
+        )
         line.getresponse().read()
     line.close()
 
@@ -217,14 +256,20 @@ def furnish(path: Path) -> None:
     store = ShowStore(open_engine(path))
     make_demo(store)
     show = store.get(1).show
-    box = next(box for box in show.boxes if box.protocol is Protocol.ARTNET and box.outputs) if any(
-        box.protocol is Protocol.ARTNET for box in show.boxes) else show.boxes[1]  # fmt: skip
+    box = (
+        next(box for box in show.boxes if box.protocol is Protocol.ARTNET and box.outputs)
+        if any(box.protocol is Protocol.ARTNET for box in show.boxes)
+        else show.boxes[1]
+    )
     silent = edits.put_box(show, replace(box, ip=SILENT, protocol=Protocol.ARTNET))
     for number in range(4, 8):
         assert store.create(replace(silent, name=f"Silent {number}"), who="Bench").id == number
         BOX[number] = box.id
     long = [f"{fixture.id} {'Wm W' * 240}" for fixture in show.fixtures]
-    named = tuple(replace(f, label=label, position=label) for f, label in zip(show.fixtures, long, strict=True))
+    named = tuple(
+        replace(f, label=label, position=label)
+        for f, label in zip(show.fixtures, long, strict=True)
+    )
     store.create(edits.with_places(replace(show, name="Long", fixtures=named[:64])), who="Bench")
     assert write_show_json(show)
     store.engine.dispose()
@@ -269,7 +314,9 @@ def main() -> None:
                     with thing(house):
                         found = worst(house)
                     usual = usual or found
-                    told = ", ".join(f"{k} {v:.0f} ms ({v / usual[k]:.1f})" for k, v in found.items())
+                    told = ", ".join(
+                        f"{k} {v:.0f} ms ({v / usual[k]:.1f})" for k, v in found.items()
+                    )
                     slow = slow or any(value >= ALLOWED for value in found.values())
                     print(f"{form:9} {thing.__name__.replace('_', ' '):18} {told}", flush=True)
                 with halves(house):

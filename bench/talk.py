@@ -1,6 +1,7 @@
 """Talking: packets of a search against the theory, and the order in which a whole line is set.
 
-Ratios within one run: packets a device to those of a binary trie, steps to devices, ways round to direct ones.
+Ratios within one run: packets a device to those of a binary trie, steps to devices, ways round to
+direct ones.
 """
 
 from __future__ import annotations
@@ -25,7 +26,8 @@ def search(count: int) -> None:
     found.run()
     inner = count / math.log(2)
     print(
-        f"{count} devices: {found.packets} packets, {found.packets / count:.1f} a device, {found.collisions} collisions"
+        f"{count} devices: {found.packets} packets, {found.packets / count:.1f} a device, "
+        f"{found.collisions} collisions"
         f" ({inner:.0f} in theory), {perf_counter() - begin:.2f} s of reckoning"
     )
 
@@ -35,7 +37,9 @@ def order(count: int) -> None:
     length = 512 // (count + 1)
     stands = {(Identity(1, n), 0): Stand(1, 1, length, 1 + n * length) for n in range(count)}
     goals = {
-        (Identity(1, n), 0): Goal(Identity(1, n), address=1 + (count - 1 - n) * length, footprint=length)
+        (Identity(1, n), 0): Goal(
+            Identity(1, n), address=1 + (count - 1 - n) * length, footprint=length
+        )
         for n in range(count)
     }
     begin = perf_counter()
@@ -44,7 +48,10 @@ def order(count: int) -> None:
         course.took(step)
         steps, parked = steps + 1, parked + step.parks
     spent = perf_counter() - begin
-    print(f"{count} turned round: {steps} steps ({steps / count:.2f} each), {parked} by a gap, {spent * 1000:.0f} ms")
+    print(
+        f"{count} turned round: {steps} steps ({steps / count:.2f} each), {parked} by a gap, "
+        f"{spent * 1000:.0f} ms"
+    )
 
 
 def main() -> None:

@@ -1,4 +1,5 @@
-"""Addresses on loopback that no other test uses at the same time: each worker has a network of its own."""
+"""Addresses on loopback that no other test uses at the same time: each worker has a network of its
+own."""
 
 from __future__ import annotations
 

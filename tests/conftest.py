@@ -1,4 +1,5 @@
-"""Fixtures of the whole suite: a store on disk, the application, a client, and a browser on a served demo."""
+"""Fixtures of the whole suite: a store on disk, the application, a client, and a browser on a
+served demo."""
 
 from __future__ import annotations
 
@@ -25,8 +26,8 @@ from fence.web import create_app
 from fence.web.app import attach
 from fence.web.rdm.work import Work, Works
 from tests import warm
-from tests.markup import as_read
 from tests.examples import USUAL, examples
+from tests.markup import as_read
 
 settings.register_profile("fence", examples(USUAL))
 settings.load_profile("fence")
@@ -39,7 +40,8 @@ register(lambda: rmtree(COMPILED, ignore_errors=True))
 
 @pytest.fixture(autouse=True)
 def children(monkeypatch: pytest.MonkeyPatch) -> None:
-    """What sends and the practice rig begin warm; they do without in the tests that start all of Fence."""
+    """What sends and the practice rig begin warm; they do without in the tests that start all of
+    Fence."""
     monkeypatch.setattr("fence.web.prove.child.Popen", warm.start)
 
 
@@ -79,7 +81,8 @@ def application(tmp_path_factory: pytest.TempPathFactory) -> Flask:
 
 @pytest.fixture
 def app(application: Flask, tmp_path: Path, furnished: Path) -> Iterator[Flask]:
-    """The application on a database of its own with both demo shows: 1 is the clean one, 2 the one with problems."""
+    """The application on a database of its own with both demo shows: 1 is the clean one, 2 the one
+    with problems."""
     with attached(application, tmp_path / "web.db", furnished):
         yield application
 
@@ -143,7 +146,8 @@ def visitor(app: Flask) -> Visitor:
 
 
 def until(condition: Callable[[], object], what: str, seconds: float = 60) -> None:
-    """Wait for what is expected; its end is there for what never comes, and says nothing about speed."""
+    """Wait for what is expected; its end is there for what never comes, and says nothing about
+    speed."""
     end = monotonic() + seconds
     while not condition():
         if monotonic() > end:

@@ -12,6 +12,10 @@ DEEP = int(os.environ.get("FENCE_DEEP", "1"))
 USUAL = 60
 
 
-def examples(count: int, suppress_health_check: Sequence[HealthCheck] = (HealthCheck.too_slow,)) -> settings:
+def examples(
+    count: int, suppress_health_check: Sequence[HealthCheck] = (HealthCheck.too_slow,)
+) -> settings:
     """The settings of a property that is tried on ``count`` examples as a rule."""
-    return settings(max_examples=count * DEEP, deadline=None, suppress_health_check=suppress_health_check)
+    return settings(
+        max_examples=count * DEEP, deadline=None, suppress_health_check=suppress_health_check
+    )

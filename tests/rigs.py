@@ -30,8 +30,11 @@ def rig(*rows: tuple[str, int, int | None, int | None], **extra: object) -> Show
 
 
 @st.composite
-def rigs(draw: st.DrawFn, most: int = 12, universes: int = 3, widest: int = 60, reserved: bool = True) -> Show:
-    """Rigs with clashes, runs past the end, shares, pins, fixtures without an address and without channels."""
+def rigs(
+    draw: st.DrawFn, most: int = 12, universes: int = 3, widest: int = 60, reserved: bool = True
+) -> Show:
+    """Rigs with clashes, runs past the end, shares, pins, fixtures without an address and without
+    channels."""
     widths = draw(st.lists(st.integers(0, widest), min_size=1, max_size=4, unique=True))
     # starts cluster at both ends, so that clashes and runs past the end are common
     slot = st.one_of(st.integers(1, 80), st.integers(470, SLOTS), st.integers(1, SLOTS))
@@ -47,7 +50,11 @@ def rigs(draw: st.DrawFn, most: int = 12, universes: int = 3, widest: int = 60, 
             profile, patch = groups[share]
         elif share:
             groups[share] = (profile, patch)
-        fixtures.append(Fixture(place, f"F{place}", profile, "m", place, patch=(patch,), pinned=pinned, share=share))
+        fixtures.append(
+            Fixture(
+                place, f"F{place}", profile, "m", place, patch=(patch,), pinned=pinned, share=share
+            )
+        )
     kept = tuple(sorted(draw(st.sets(st.integers(1, SLOTS), max_size=3)))) if reserved else ()
     numbers = range(1, universes + 1)
     return Show(
@@ -84,22 +91,30 @@ DESKS = st.one_of(
 
 @st.composite
 def rich_rigs(draw: st.DrawFn, most: int = 8) -> Show:
-    """Rigs with all that a rig can have, everywhere: fixtures in several parts, some without channels or without an
-    address, sharing groups that match and that do not, pins, hard places, setters with limits, modes that are missing,
-    reserved slots, the tell-tale slot, and desks with pages, buttons, few universes and few slots.
+    """Rigs with all that a rig can have, everywhere: fixtures in several parts, some without
+    channels or without an address, sharing groups that match and that do not, pins, hard places,
+    setters with limits, modes that are missing, reserved slots, the tell-tale slot, and desks with
+    pages, buttons, few universes and few slots.
     """
     profiles = tuple(
         Profile(
             f"t{place}",
             "Trowel",
             f"T{place}",
-            tuple(Mode(f"m{n}", tuple(Part(width) for width in draw(PARTS))) for n in range(draw(st.integers(1, 2)))),
+            tuple(
+                Mode(f"m{n}", tuple(Part(width) for width in draw(PARTS)))
+                for n in range(draw(st.integers(1, 2)))
+            ),
             setter=draw(SETTERS),
         )
         for place in range(draw(st.integers(1, 3)))
     )
-    slot = st.one_of(st.integers(1, 40), st.integers(180, 200), st.integers(495, SLOTS), st.integers(1, SLOTS))
-    patch = st.one_of(*[st.builds(Patch, st.integers(1, 3), slot)] * 4, st.just(Patch()), st.just(Patch(2)))
+    slot = st.one_of(
+        st.integers(1, 40), st.integers(180, 200), st.integers(495, SLOTS), st.integers(1, SLOTS)
+    )
+    patch = st.one_of(
+        *[st.builds(Patch, st.integers(1, 3), slot)] * 4, st.just(Patch()), st.just(Patch(2))
+    )
     fixtures: list[Fixture] = []
     for fixture_id in range(1, draw(st.integers(0, most)) + 1):
         profile = draw(st.sampled_from(profiles))

@@ -15,7 +15,8 @@ from fence.store.shows import ShowStore, utc_now
 
 
 def answered(database: Path, show_id: int = 1) -> None:
-    """Keep what the devices of a show say: most as planned, one elsewhere, one gone, one that nobody planned."""
+    """Keep what the devices of a show say: most as planned, one elsewhere, one gone, one that
+    nobody planned."""
     engine = open_engine(database)
     show = ShowStore(engine).get(show_id).show
     lines = TalkingLines(show, [read_talk_fault(show, "rack=Palm 1:2")])

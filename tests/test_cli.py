@@ -37,17 +37,33 @@ def rig_file(tmp_path: Path) -> Path:
 
 
 def test_check_prints_json_for_scripts(rig_file: Path) -> None:
-    """Findings, slots concerned, labels, mends and use of universes are as the contract says; stops exit 1."""
+    """Findings, slots concerned, labels, mends and use of universes are as the contract says; stops
+    exit 1."""
     done = run("check", rig_file, "--json")
     assert done.exit_code == 1
     told = json.loads(done.stdout)
     overlap, past = told["findings"]
     assert overlap | {"message": "", "mends": []} == {
-        "rule": "overlap", "severity": "stop", "universe": 1, "first": 13, "last": 14,
-        "fixtures": ["A", "B"], "line": None, "box": None, "message": "", "mends": [],
-    }  # fmt: skip
-    assert (past["rule"], past["first"], past["last"], past["mends"][0]) == ("past-end", 505, 524, "Move C to 493")
-    assert told["universes"] == [{"number": 1, "used": 16, "free": 496, "largest_gap": {"first": 18, "length": 487}}]
+        "rule": "overlap",
+        "severity": "stop",
+        "universe": 1,
+        "first": 13,
+        "last": 14,
+        "fixtures": ["A", "B"],
+        "line": None,
+        "box": None,
+        "message": "",
+        "mends": [],
+    }
+    assert (past["rule"], past["first"], past["last"], past["mends"][0]) == (
+        "past-end",
+        505,
+        524,
+        "Move C to 493",
+    )
+    assert told["universes"] == [
+        {"number": 1, "used": 16, "free": 496, "largest_gap": {"first": 18, "length": 487}}
+    ]
 
 
 def test_check_of_a_clean_rig_exits_0(tmp_path: Path) -> None:
@@ -68,7 +84,9 @@ def test_check_of_a_clean_rig_exits_0(tmp_path: Path) -> None:
         ("bad.txt", b"x", "neither .csv nor .json"),
     ],
 )
-@pytest.mark.parametrize("command", [["check"], ["mend"], ["layout", "--school", "spaced"], ["import", "--show", "X"]])
+@pytest.mark.parametrize(
+    "command", [["check"], ["mend"], ["layout", "--school", "spaced"], ["import", "--show", "X"]]
+)
 def test_unreadable_files_exit_2_in_one_line(
     tmp_path: Path, name: str, content: bytes, told: str, command: list[str]
 ) -> None:
@@ -90,8 +108,16 @@ def test_mend_writes_a_rig_without_stops(rig_file: Path, tmp_path: Path) -> None
     told = json.loads(run("mend", rig_file, "--json", "-o", out).stdout)
     assert told == {
         "moves": [
-            {"fixture": "B", "from": {"universe": 1, "address": 13}, "to": {"universe": 1, "address": 15}},
-            {"fixture": "C", "from": {"universe": 1, "address": 505}, "to": {"universe": 1, "address": 493}},
+            {
+                "fixture": "B",
+                "from": {"universe": 1, "address": 13},
+                "to": {"universe": 1, "address": 15},
+            },
+            {
+                "fixture": "C",
+                "from": {"universe": 1, "address": 505},
+                "to": {"universe": 1, "address": 493},
+            },
         ],
         "kept": 1,
         "unplaced": [],
@@ -107,9 +133,21 @@ def placed(*words: object) -> list[tuple[str, int, int]]:
 def test_layout_schools(rig_file: Path) -> None:
     """Each school gives the starts that the contract defines."""
     assert placed(rig_file, "--school", "back-to-back") == [("A", 1, 1), ("B", 1, 6), ("C", 1, 11)]
-    assert placed(rig_file, "--school", "spaced", "--spare", 3) == [("A", 1, 1), ("B", 1, 9), ("C", 1, 17)]
-    assert placed(rig_file, "--school", "paged", "--page", 200) == [("A", 1, 1), ("B", 1, 201), ("C", 2, 1)]
-    assert placed(rig_file, "--school", "round", "--round", 50) == [("A", 1, 1), ("B", 1, 6), ("C", 1, 51)]
+    assert placed(rig_file, "--school", "spaced", "--spare", 3) == [
+        ("A", 1, 1),
+        ("B", 1, 9),
+        ("C", 1, 17),
+    ]
+    assert placed(rig_file, "--school", "paged", "--page", 200) == [
+        ("A", 1, 1),
+        ("B", 1, 201),
+        ("C", 2, 1),
+    ]
+    assert placed(rig_file, "--school", "round", "--round", 50) == [
+        ("A", 1, 1),
+        ("B", 1, 6),
+        ("C", 1, 51),
+    ]
     told = json.loads(run("layout", rig_file, "--school", "paged", "--page", 16, "--json").stdout)
     assert told["unplaced"] == ["C"]
     for wrong in (
@@ -168,12 +206,16 @@ def show_file(tmp_path: Path) -> Path:
         ("Arch 1", ["--says", "333"], "unknown", None),
     ],
 )
-def test_readback(show_file: Path, label: str, words: list[str], kind: str, address: int | None) -> None:
+def test_readback(
+    show_file: Path, label: str, words: list[str], kind: str, address: int | None
+) -> None:
     """What a fixture says, and the likeliest cause first, in the shape that scripts rely on."""
     told = json.loads(run("readback", show_file, "--label", label, *words, "--json").stdout)
     assert told["planned"] == {"universe": 4, "address": 101 if label.lower() == "vine 1" else 1}
     assert (told["causes"][0]["kind"], told["causes"][0]["address"]) == (kind, address)
-    assert {tuple(sorted(cause)) for cause in told["causes"]} == {("address", "fixture", "kind", "message")}
+    assert {tuple(sorted(cause)) for cause in told["causes"]} == {
+        ("address", "fixture", "kind", "message")
+    }
     assert told["causes"][0]["fixture"] == ("Arch 2" if kind == "neighbour" else None)
     assert run("readback", show_file, "--label", label, *words).exit_code == 0
 
@@ -217,7 +259,12 @@ def test_database_commands_round_trip(tmp_path: Path) -> None:
     assert run("restore", tmp_path / "b.db", "--db", tmp_path / "other.db").exit_code == 0
     for kind in ("csv", "json"):
         out = tmp_path / f"out.{kind}"
-        assert run("export", "Night", "--format", kind, "-o", out, "--db", tmp_path / "other.db").exit_code == 0
+        assert (
+            run(
+                "export", "Night", "--format", kind, "-o", out, "--db", tmp_path / "other.db"
+            ).exit_code
+            == 0
+        )
         again = read_rig(out.name, out.read_bytes(), known=shipped_profiles())
         assert [f.label for f in again.fixtures] == [f.label for f in demo_show().fixtures]
         assert run("check", out).exit_code == 1
@@ -226,12 +273,24 @@ def test_database_commands_round_trip(tmp_path: Path) -> None:
 
 
 def test_demo_serves_both_shows(tmp_path: Path) -> None:
-    """``fence demo`` makes the demo data, serves it on the loopback, and says so; a taken port is one line."""
+    """``fence demo`` makes the demo data, serves it on the loopback, and says so; a taken port is
+    one line."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    command = [sys.executable, "-m", "fence.cli", "demo", "--port", str(port), "--db", str(tmp_path / "d.db")]
-    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
+    command = [
+        sys.executable,
+        "-m",
+        "fence.cli",
+        "demo",
+        "--port",
+        str(port),
+        "--db",
+        str(tmp_path / "d.db"),
+    ]
+    with subprocess.Popen(
+        command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    ) as process:
         try:
             assert process.stdout is not None
             assert f"http://127.0.0.1:{port}" in process.stdout.readline()
@@ -240,7 +299,9 @@ def test_demo_serves_both_shows(tmp_path: Path) -> None:
             with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=10) as answer:
                 page = answer.read().decode()
             assert clean_show().name in page
-            second = warm.run([*command[:-1], str(tmp_path / "e.db")], capture_output=True, text=True)
+            second = warm.run(
+                [*command[:-1], str(tmp_path / "e.db")], capture_output=True, text=True
+            )
             assert second.returncode == 2
             assert f"Port {port}" in second.stderr
         finally:

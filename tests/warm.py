@@ -1,9 +1,10 @@
 """Commands of Fence as processes of their own, without waiting for Python to load it each time.
 
-A process that has loaded everything waits beside the tests. For each command it forks, and the child runs the command
-with the arguments, the folder, the environment and the files that it was asked for: a process like any other, with its
-own memory, signals and end. What has to be done in the child before Python begins (limits of the system) needs a real
-start; ``start`` takes that way then.
+A process that has loaded everything waits beside the tests. For each command it forks, and the
+child runs the command with the arguments, the folder, the environment and the files that it was
+asked for: a process like any other, with its own memory, signals and end. What has to be done in
+the child before Python begins (limits of the system) needs a real start; ``start`` takes that way
+then.
 """
 
 from __future__ import annotations
@@ -37,24 +38,33 @@ class Warm(subprocess.Popen[str]):
     def _execute_child(self, args: Any, *rest: Any) -> None:
         """Fork instead of beginning anew; see ``subprocess.Popen``, whose place this takes."""
         _executable, _preexec, _close, _pass, folder, environment, *_ = rest
-        pipes = list(zip(rest[9:15:2], rest[10:15:2], strict=True))  # what it reads, what it writes, what it complains
+        # what it reads, what it writes, what it complains
+        pipes = list(zip(rest[9:15:2], rest[10:15:2], strict=True))
         given = [pipes[0][0], pipes[1][1], pipes[2][1]]
         self._line = socket.socket(socket.AF_UNIX)
         self._line.connect(_waiting())
-        asked = json.dumps([args[3:], str(folder or os.getcwd()), dict(environment or os.environ)]).encode()
+        asked = json.dumps(
+            [args[3:], str(folder or os.getcwd()), dict(environment or os.environ)]
+        ).encode()
         files = [file if file != -1 else place for place, file in enumerate(given)]
         self._line.sendmsg(
-            [len(asked).to_bytes(4), asked], [(socket.SOL_SOCKET, socket.SCM_RIGHTS, array.array("i", files))]
+            [len(asked).to_bytes(4), asked],
+            [(socket.SOL_SOCKET, socket.SCM_RIGHTS, array.array("i", files))],
         )
         self.pid = int.from_bytes(self._line.recv(4, socket.MSG_WAITALL))
         self._child_created = True
         nowhere = getattr(self, "_devnull", None)
-        ours = {file for file, pair in zip(given, pipes, strict=True) if -1 not in pair and file != nowhere}
+        ours = {
+            file
+            for file, pair in zip(given, pipes, strict=True)
+            if -1 not in pair and file != nowhere
+        }
         for file in ours | ({nowhere} if nowhere is not None else set()):
             os.close(file)
 
     def _try_wait(self, flags: int) -> tuple[int, int]:
-        """How it ended, as the one that waits was told; (0, 0) while it goes on and is not waited for."""
+        """How it ended, as the one that waits was told; (0, 0) while it goes on and is not waited
+        for."""
         if flags & os.WNOHANG and not select.select([self._line], [], [], 0)[0]:
             return 0, 0
         told = self._line.recv(4, socket.MSG_WAITALL)
@@ -100,7 +110,8 @@ def run(command: Sequence[object], **options: Any) -> subprocess.CompletedProces
 
 
 def _waiting() -> str:
-    """The place of the process that waits, started with the first command, whichever thread asks for that."""
+    """The place of the process that waits, started with the first command, whichever thread asks
+    for that."""
     with ONE:
         return _started()
 
@@ -109,7 +120,9 @@ def _waiting() -> str:
 def _started() -> str:
     """Start the process that waits; it ends with this one."""
     place = f"fence-warm-{os.getpid()}"
-    process = subprocess.Popen([sys.executable, "-m", "tests.warm", place], stdout=subprocess.PIPE, text=True)
+    process = subprocess.Popen(
+        [sys.executable, "-m", "tests.warm", place], stdout=subprocess.PIPE, text=True
+    )
     assert process.stdout is not None
     assert process.stdout.readline() == "ready\n"
     register(_end, process)
@@ -168,7 +181,9 @@ def _bury(children: dict[int, socket.socket]) -> None:
         line.close()
 
 
-def _forked(line: socket.socket, sockets: Sequence[socket.socket], pipes: Sequence[int], main: Any) -> int:
+def _forked(
+    line: socket.socket, sockets: Sequence[socket.socket], pipes: Sequence[int], main: Any
+) -> int:
     """Read what is asked for and fork; in the child, do it and end."""
     size, rights, *_ = line.recvmsg(4, socket.CMSG_SPACE(12))
     files = array.array("i")
@@ -215,8 +230,9 @@ def _settle(files: Sequence[int], folder: str, environment: dict[str, str]) -> N
             os.close(file)
     through = bool(environment.get("PYTHONUNBUFFERED"))
     for place, name in ((1, "stdout"), (2, "stderr")):
-        setattr(sys, name, open(place, "w", encoding="utf-8", errors="backslashreplace", closefd=False))  # noqa: SIM115
-        getattr(sys, name).reconfigure(line_buffering=through or place == 2, write_through=through)
+        stream = open(place, "w", encoding="utf-8", errors="backslashreplace", closefd=False)  # noqa: SIM115
+        setattr(sys, name, stream)
+        stream.reconfigure(line_buffering=through or place == 2, write_through=through)
     sys.stdin = open(0, encoding="utf-8", closefd=False)  # noqa: SIM115
 
 

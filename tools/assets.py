@@ -42,7 +42,10 @@ def main() -> int:
     check = parser.parse_args().check
     otherwise = 0
     styles = [(path, style_laid_out) for path in sorted((STATIC / "css").glob("*.css"))]
-    scripts = [(path, script_laid_out) for path in [*sorted((STATIC / "js").glob("*.js")), STATIC / "worker.js"]]
+    scripts = [
+        (path, script_laid_out)
+        for path in [*sorted((STATIC / "js").glob("*.js")), STATIC / "worker.js"]
+    ]
     for path, laid_out in styles + scripts:
         there = path.read_text(encoding="utf-8")
         wanted = laid_out(there)

@@ -1,4 +1,5 @@
-"""Figures of the sources: sizes, columns, complexity. ``make lint`` fails where one is beyond its limit.
+"""Figures of the sources: sizes, columns, complexity. ``make lint`` fails where one is beyond its
+limit.
 
 python tools/figures.py
 """
@@ -18,6 +19,7 @@ WEB = ROOT / "src" / "fence" / "web"
 COMPLEXITY = 12
 """Branches of a function, as ruff counts them (C901)."""
 RUFF = (sys.executable, "-m", "ruff", "check")
+AS_JSON = ("--output-format", "json")
 LEAST = "lint.mccabe.max-complexity=1"
 SAID = re.compile(r"`\w+` is too complex \((?P<branches>\d+) > \d+\)")
 
@@ -33,7 +35,10 @@ class Kind:
 
     def figures(self) -> Figures:
         """What it is like."""
-        texts = {path: path.read_text(encoding="utf-8").splitlines() for path in self.paths}
+        texts = {
+            path: PRAGMA.sub("", path.read_text(encoding="utf-8")).splitlines()
+            for path in self.paths
+        }
         widths = sorted(len(line) for lines in texts.values() for line in lines)
         wide = [
             f"{path.relative_to(ROOT)}:{number}: {len(line)} columns"
@@ -42,15 +47,26 @@ class Kind:
             if len(line) > self.columns
         ]
         long = [
-            f"{path.relative_to(ROOT)}: {len(lines)} lines" for path, lines in texts.items() if len(lines) > self.lines
+            f"{path.relative_to(ROOT)}: {len(lines)} lines"
+            for path, lines in texts.items()
+            if len(lines) > self.lines
         ]
         at = int(0.95 * len(widths))
-        return Figures(len(texts), len(widths), widths[at], widths[-1], max(map(len, texts.values())), wide, long)
+        return Figures(
+            len(texts),
+            len(widths),
+            widths[at],
+            widths[-1],
+            max(map(len, texts.values())),
+            wide,
+            long,
+        )
 
 
 @dataclass(frozen=True, slots=True)
 class Figures:
-    """Files, lines, columns of the 95th percentile, the longest line, the longest file; what is beyond the limits."""
+    """Files, lines, columns of the 95th percentile, the longest line, the longest file; what is
+    beyond the limits."""
 
     files: int
     lines: int
@@ -65,20 +81,28 @@ def _under(folder: Path, pattern: str) -> tuple[Path, ...]:
     return tuple(sorted(path for path in folder.rglob(pattern) if "vendor" not in path.parts))
 
 
+def _python(*folders: str) -> tuple[Path, ...]:
+    found = (path for folder in folders for path in _under(ROOT / folder, "*.py"))
+    return tuple(path for path in found if not any(path.match(one) for one in LEFT))
+
+
+LEFT = ("core/charts/*", "charts/rows/*", "migrations/versions/*")
+"""What is left as it is: the reader of charts and its texts, migrations that are out."""
+PRAGMA = re.compile(r"  # (?:type: ignore|noqa)\b.*")
 KINDS = (
     Kind("templates", _under(WEB / "templates", "*.html"), 120, 450),
     Kind("styles", _under(WEB / "static" / "css", "*.css"), 120, 800),
     Kind("scripts", _under(WEB / "static", "*.js"), 120, 200),
-    Kind("Python, src", _under(ROOT / "src", "*.py"), 120, 500),
-    Kind("Python, tests", _under(ROOT / "tests", "*.py"), 120, 900),
-    Kind("Python, tools", _under(ROOT / "tools", "*.py") + _under(ROOT / "bench", "*.py"), 120, 1000),
+    Kind("Python, src", _python("src"), 100, 750),
+    Kind("Python, tests", _python("tests"), 100, 1000),
+    Kind("Python, tools", _python("tools", "bench"), 100, 1000),
 )
 
 
 def complexities() -> list[int]:
     """The complexity of every function under src that has any, the greatest first."""
     told = subprocess.run(
-        [*RUFF, "--isolated", "--select", "C901", "--output-format", "json", "--config", LEAST, "src"],
+        [*RUFF, "--isolated", "--select", "C901", "--config", LEAST, *AS_JSON, "src"],
         cwd=ROOT,
         capture_output=True,
         text=True,
@@ -103,7 +127,10 @@ def main() -> int:
         beyond += it.wide + it.long
     branches = complexities()
     over = sum(one > COMPLEXITY for one in branches)
-    print(f"complexity: {len(branches)} functions with branches, the greatest {branches[0]}, {over} over {COMPLEXITY}")
+    print(
+        f"complexity: {len(branches)} functions with branches, the greatest {branches[0]}, {over} "
+        f"over {COMPLEXITY}"
+    )
     for one in beyond:
         print(one, file=sys.stderr)
     return 1 if beyond else 0

@@ -1,9 +1,11 @@
-"""Does every screen look as before? Pictures of all screens, in both themes and two sizes, compared pixel by pixel.
+"""Does every screen look as before? Pictures of all screens, in both themes and two sizes, compared
+pixel by pixel.
 
     python tools/same_look.py take FOLDER       takes the pictures of the sources as they are
     python tools/same_look.py compare OLD NEW   names the pictures that differ, and ends with 1
 
-Times of day are made alike, and what moves stands still. Take them once before a change and once after.
+Times of day are made alike, and what moves stands still. Take them once before a change and once
+after.
 """
 
 from __future__ import annotations
@@ -27,16 +29,20 @@ from tests.talking import answered  # noqa: E402
 
 STILL = """
 const style = document.createElement("style");
-style.textContent = "*, *::before, *::after { animation: none !important; transition: none !important; " +
-  "caret-color: transparent !important; }";
+style.textContent = "*, *::before, *::after { animation: none !important; " +
+  "transition: none !important; caret-color: transparent !important; }";
 document.head.append(style);
 for (const time of document.querySelectorAll("time")) time.textContent = "0:00";
 const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
 while (walker.nextNode()) {
-  walker.currentNode.nodeValue = walker.currentNode.nodeValue.replace(/\\b\\d\\d:\\d\\d\\b/g, "00:00");
+  const node = walker.currentNode;
+  node.nodeValue = node.nodeValue.replace(/\\b\\d\\d:\\d\\d\\b/g, "00:00");
 }
 """
-READY = "const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => done(1)));"
+READY = (
+    "const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => "
+    "done(1)));"
+)
 THEMES = ("dark", "light")
 
 

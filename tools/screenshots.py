@@ -1,4 +1,5 @@
-"""Take the pictures of docs/screenshots from the demo data, each view once, in a headless browser."""
+"""Take the pictures of docs/screenshots from the demo data, each view once, in a headless
+browser."""
 
 from __future__ import annotations
 
@@ -67,7 +68,10 @@ CH   Function         Value      Meaning
 8    Zoom             000-255    narrow to wide`;
 document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}));
 """
-TRIED = "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
+TRIED = (
+    "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12"
+    "&position=Canopy+Walk"
+)
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
 ANSWER = "document.getElementById('let').click()"
 SHOTS = (
@@ -75,7 +79,12 @@ SHOTS = (
     Shot("choose-modes", "/shows/2/modes?goal=within&within=3", "What is recommended"),
     Shot("probe", "/shows/2/charts/probe", "Raise slot 8", PRACTISED, answers=7),
     Shot("address-clash", "/shows/2/address?pick=28", "U4"),
-    Shot("mend-preview", "/shows/2/address?u=3&pick=53", "Do it", "document.querySelector('.mend').click()"),
+    Shot(
+        "mend-preview",
+        "/shows/2/address?u=3&pick=53",
+        "Do it",
+        "document.querySelector('.mend').click()",
+    ),
     Shot("what-if-light", TRIED, "It fits", light=True),
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
@@ -93,8 +102,13 @@ SET_PHONES = (
 )
 """Side by side on one picture, as ``set-phones``."""
 PASSWORD = "a quiet long night"
-CREW = (("Head of lights", Role.OWNER), ("Planner", Role.PLANNER), ("Ladder crew A", Role.CREW),
-        ("Ladder crew B", Role.CREW), ("House", Role.READER))  # fmt: skip
+CREW = (
+    ("Head of lights", Role.OWNER),
+    ("Planner", Role.PLANNER),
+    ("Ladder crew A", Role.CREW),
+    ("Ladder crew B", Role.CREW),
+    ("House", Role.READER),
+)
 
 
 def take(shot: Shot, base: str, target: Path | None = None) -> None:
@@ -105,7 +119,9 @@ def take(shot: Shot, base: str, target: Path | None = None) -> None:
         if shot.light:
             driver.get(base)
             driver.find_element(By.CSS_SELECTOR, 'form[action="/theme"] button').click()
-            wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, 'html[data-bs-theme="light"]'))
+            wait.until(
+                lambda found: found.find_elements(By.CSS_SELECTOR, 'html[data-bs-theme="light"]')
+            )
         driver.get(base + shot.path)
         if driver.find_elements(By.ID, "overview"):
             wait.until(lambda found: found.find_elements(By.CSS_SELECTOR, "#overview .card-u"))
@@ -114,8 +130,14 @@ def take(shot: Shot, base: str, target: Path | None = None) -> None:
             for _ in range(shot.answers):
                 wait.until(lambda found: found.find_elements(By.ID, "let"))
                 driver.execute_script(ANSWER)
-        wait.until(lambda found: shot.seen in found.find_element(By.TAG_NAME, "body").text, shot.name)
-        wait.until(lambda found: not found.find_elements(By.CSS_SELECTOR, ".offcanvas.showing, .htmx-request"))
+        wait.until(
+            lambda found: shot.seen in found.find_element(By.TAG_NAME, "body").text, shot.name
+        )
+        wait.until(
+            lambda found: (
+                not found.find_elements(By.CSS_SELECTOR, ".offcanvas.showing, .htmx-request")
+            )
+        )
         driver.save_screenshot(str(target))
         print(target)
 
@@ -136,7 +158,10 @@ def side_by_side(name: str, parts: Sequence[Path]) -> None:
 
 def take_crew(folder: Path) -> None:
     """On phones: logging in, marks that wait, who is where."""
-    with serving(folder / "crew.db", names=("fence.test",)) as base, gate(int(base.rpartition(":")[2])) as way:
+    with (
+        serving(folder / "crew.db", names=("fence.test",)) as base,
+        gate(int(base.rpartition(":")[2])) as way,
+    ):
         engine = open_engine(folder / "crew.db")
         people = People(engine, utc_now)
         for name, role in CREW:
@@ -147,7 +172,9 @@ def take_crew(folder: Path) -> None:
             with chromium(*PHONE) as driver:
                 waiting(driver, way, folder)
         engine.dispose()
-    side_by_side("crew-phones", [folder / f"{name}.png" for name in ("log-in", "who-is-where", "waiting")])
+    side_by_side(
+        "crew-phones", [folder / f"{name}.png" for name in ("log-in", "who-is-where", "waiting")]
+    )
 
 
 def log_in(driver: Chrome, base: str, name: str) -> None:
@@ -169,20 +196,31 @@ def waiting(driver: Chrome, way: Gate, folder: Path) -> None:
     driver.get(f"{way.base}/shows/3/set/58?at=Gatehouse")
     wait.until(lambda found: "here, too" in found.find_element(By.ID, "here").text)
     driver.save_screenshot(str(folder / "who-is-where.png"))
-    script = "caches.open('fence-kept-1').then(c => c.match(arguments[0])).then(r => arguments[1](Boolean(r)))"
+    script = (
+        "caches.open('fence-kept-1').then(c => c.match(arguments[0])).then(r => "
+        "arguments[1](Boolean(r)))"
+    )
     for fixture in (59, 60, 61):
-        wait.until(lambda found, at=fixture: found.execute_async_script(script, f"/shows/3/set/{at}?at=Gatehouse"))
+        wait.until(
+            lambda found, at=fixture: found.execute_async_script(
+                script, f"/shows/3/set/{at}?at=Gatehouse"
+            )
+        )
     way.shut()
     for many in ("1 mark waits", "2 marks wait"):
         driver.find_element(By.ID, "set-next").click()
         wait.until(lambda found, words=many: words in found.find_element(By.ID, "away").text)
-    driver.execute_script("document.querySelector('#away details').open = true; document.activeElement.blur()")
+    driver.execute_script(
+        "document.querySelector('#away details').open = true; document.activeElement.blur()"
+    )
     driver.save_screenshot(str(folder / "waiting.png"))
 
 
 def take_labels(base: str) -> None:
     """The first sheet of labels, as it is printed."""
-    with urlopen(f"{base}/shows/3/set/labels.pdf?at=Gatehouse&base=http://192.168.1.20:5080") as answer:
+    with urlopen(
+        f"{base}/shows/3/set/labels.pdf?at=Gatehouse&base=http://192.168.1.20:5080"
+    ) as answer:
         document = PdfDocument(answer.read())
     page = document[0].render(scale=1.4).to_pil()
     page.crop((0, 0, page.width, page.height // 2)).save(TARGET / "labels.png")
@@ -201,7 +239,9 @@ def take_prove(base: str, folder: Path) -> None:
         wait = WebDriverWait(driver, 20)
         driver.get(f"{base}/shows/3/prove?at=Fern+Gully&fixture=10")
         driver.find_element(By.ID, "bring").click()
-        wait.until(lambda found: "Fern 6 stays dark" in found.find_element(By.ID, "seen-words").text)
+        wait.until(
+            lambda found: "Fern 6 stays dark" in found.find_element(By.ID, "seen-words").text
+        )
         wait.until(lambda found: "a second" in found.find_element(By.ID, "sending").text)
         driver.save_screenshot(str(TARGET / "prove.png"))
         print(TARGET / "prove.png")
@@ -217,12 +257,17 @@ def take_prove(base: str, folder: Path) -> None:
         driver.execute_script("document.getElementById('should').scrollIntoView()")
         driver.save_screenshot(str(folder / "phone.png"))
         driver.find_element(By.ID, "all-out").click()
-    side_by_side("prove-more", [folder / f"{name}.png" for name in ("faders", "tester", "compare", "phone")])
+    side_by_side(
+        "prove-more", [folder / f"{name}.png" for name in ("faders", "tester", "compare", "phone")]
+    )
 
 
 def as_it_came(show: Show, ip: str) -> Show:
-    """What is known of a rig whose fixtures have not spoken yet: those that cannot, and the box with the cables."""
-    speaking = [f.id for f in show.fixtures if (profile := show.profile_of(f)) is not None and profile.rdm]
+    """What is known of a rig whose fixtures have not spoken yet: those that cannot, and the box
+    with the cables."""
+    speaking = [
+        f.id for f in show.fixtures if (profile := show.profile_of(f)) is not None and profile.rdm
+    ]
     mute = edits.remove_fixtures(replace(show, name="Glasshouse, as it came"), speaking)
     box = replace(mute.boxes[1], ip=ip, protocol=Protocol.ARTNET, counts_from=0)
     mute = replace(mute, boxes=(box,), lines=())
@@ -260,12 +305,17 @@ def take_talk(base: str, folder: Path) -> None:
         driver.save_screenshot(str(folder / "hold.png"))
         driver.find_element(By.ID, "let-go").click()
         sees("It ended")
-    in_a_square("talk-heap", [folder / f"{name}.png" for name in ("heap", "first", "after", "hold")])
+    in_a_square(
+        "talk-heap", [folder / f"{name}.png" for name in ("heap", "first", "after", "hold")]
+    )
     box = replace(show.boxes[1], ip="127.90.0.2", protocol=Protocol.ARTNET, counts_from=0)
     rigged = replace(show, name="Glasshouse, rigged", boxes=(box,), lines=())
     rigged = edits.give(edits.count_ports(rigged, box.id, 4), box.id, {1: 1, 2: 2, 3: 3, 4: 4})
     made = store.create(rigged, who="Planner").id
-    with standing_in(show, folder, "127.90.0.2", "no-rdm=Palm 2") as port, chromium(*TALL) as driver:
+    with (
+        standing_in(show, folder, "127.90.0.2", "no-rdm=Palm 2") as port,
+        chromium(*TALL) as driver,
+    ):
         wait = WebDriverWait(driver, 40)
         for fixture, told in ((1, {"address": 49}), (4, {"address": 33}), (23, {"personality": 2})):
             ask("127.90.0.2", port, touch={"fixture": fixture, **told})

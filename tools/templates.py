@@ -3,10 +3,11 @@
     python tools/templates.py            lays out every template anew
     python tools/templates.py --check    says which are not laid out so, and ends with 1
 
-A general formatter of templates adds and drops blanks that are seen on the page. This one keeps them: it breaks a line
-where a blank stands already, where none is seen (at the edges of paragraphs, lists, tables), within a tag, and beside a
-condition, which then says by its ``-`` that the blank does not count. Before anything is written the result is read
-again, and must say the same as what was there.
+A general formatter of templates adds and drops blanks that are seen on the page. This one keeps
+them: it breaks a line where a blank stands already, where none is seen (at the edges of paragraphs,
+lists, tables), within a tag, and beside a condition, which then says by its ``-`` that the blank
+does not count. Before anything is written the result is read again, and must say the same as what
+was there.
 """
 
 from __future__ import annotations
@@ -25,7 +26,8 @@ STEP = "  "
 BLOCKS = frozenset(
     "html head body main nav aside header footer section article div p ul ol li dl dt dd "
     "table caption thead tbody tr td th form fieldset legend details summary figure figcaption "
-    "h1 h2 h3 h4 hr br select option optgroup datalist dialog script style title meta link noscript "
+    "h1 h2 h3 h4 hr br select option optgroup datalist dialog script style title meta link "
+    "noscript "
     "svg g path rect circle line polygon text tspan defs pattern template".split()
 )
 """Elements at whose edges a blank is not seen."""
@@ -45,7 +47,8 @@ class Node:
     """A piece of a template. ``before`` says whether a blank stands before it."""
 
     kind: str
-    """``word``, ``expr``, ``stmt``, ``comment``, ``tag`` (one that is not matched), ``element`` or ``block``."""
+    """``word``, ``expr``, ``stmt``, ``comment``, ``tag`` (one that is not matched), ``element`` or
+    ``block``."""
     text: str = ""
     before: bool = False
     name: str = ""
@@ -147,7 +150,9 @@ def tokens(source: str) -> Iterator[tuple[str, str, bool]]:
             continue
         end = place + 1
         while end < len(source) and not (source[end].isspace() and source[end] != "\u00a0"):
-            if source[end : end + 2] in ("{{", "{%", "{#") or re.match(r"<(?:/?[a-zA-Z]|!)", source[end : end + 3]):
+            if source[end : end + 2] in ("{{", "{%", "{#") or re.match(
+                r"<(?:/?[a-zA-Z]|!)", source[end : end + 3]
+            ):
                 break
             end += 1
         yield "word", source[place:end], blank
@@ -182,7 +187,11 @@ def tidy(jinja: str) -> str:
     parts = re.split(r"(\"[^\"]*\"|'[^']*')", jinja)
     parts[::2] = [re.sub(r"\s+", " ", part) for part in parts[::2]]
     text = "".join(parts)
-    return re.sub(r"(?<=[(\[]) | (?=[)\]])", "", text) if not re.search(r"[\"'].*(?:\( | \))", text) else text
+    return (
+        re.sub(r"(?<=[(\[]) | (?=[)\]])", "", text)
+        if not re.search(r"[\"'].*(?:\( | \))", text)
+        else text
+    )
 
 
 def items_of(tag: str) -> tuple[str, list[Item], str]:
@@ -216,7 +225,8 @@ def items_of(tag: str) -> tuple[str, list[Item], str]:
 
 
 def plain(item: str) -> str:
-    """An attribute with its tags of the template language on one line, and its blanks where they do not matter."""
+    """An attribute with its tags of the template language on one line, and its blanks where they do
+    not matter."""
     if item.partition("=")[0] in SPACED:
         item = re.sub(r"\s+", " ", item)
     out, place = "", 0
@@ -305,14 +315,19 @@ def _block(stream: Sequence[tuple[str, str, bool]], place: int) -> tuple[Node, i
 
 
 def matched(flat: list[Node]) -> list[Node]:
-    """Opening and closing tags of one list put together to elements; those that do not match stay as they are."""
+    """Opening and closing tags of one list put together to elements; those that do not match stay
+    as they are."""
     out: list[Node] = []
     for node in flat:
         if node.kind == "tag" and node.text.startswith("</"):
             opened = next((p for p in reversed(range(len(out))) if _opens(out[p])), None)
             if opened is not None and out[opened].name == node.name:
                 element = out[opened]
-                element.kind, element.children, element.inner_end = "element", out[opened + 1 :], node.before
+                element.kind, element.children, element.inner_end = (
+                    "element",
+                    out[opened + 1 :],
+                    node.before,
+                )
                 if element.children and element.children[0].kind == "raw":
                     element.raw, element.children = element.children[0].text, []
                 del out[opened + 1 :]
@@ -375,8 +390,8 @@ class Glued:
 
 @dataclass(frozen=True)
 class Tagged:
-    """A tag of the template language, or all from the first to the last one of a condition; ``left`` and ``right``
-    where a blank does not count when the group around it is broken."""
+    """A tag of the template language, or all from the first to the last one of a condition;
+    ``left`` and ``right`` where a blank does not count when the group around it is broken."""
 
     left: bool
     inner: Doc
@@ -424,7 +439,8 @@ def flat(doc: Doc) -> str:
 
 
 def lead(parts: Sequence[Doc], broken: bool) -> tuple[int, bool]:
-    """How long it is up to the first place where the line can be broken, and whether there is one."""
+    """How long it is up to the first place where the line can be broken, and whether there is
+    one."""
     total = 0
     for part in parts:
         match part:
@@ -504,7 +520,8 @@ class Printer:
 
 
 FREE, INLINE, JINJA = "free", "inline", "jinja"
-"""What an edge is: one at which blanks are not seen, one at which they are, one that can say that they do not count."""
+"""What an edge is: one at which blanks are not seen, one at which they are, one that can say that
+they do not count."""
 
 
 WHOLE_CALLS: set[str] = set()
@@ -516,7 +533,11 @@ def learn_macros(nodes: Sequence[Node]) -> None:
     for node in nodes:
         for branch in node.branches:
             name = re.match(r"\{% macro (\w+)", branch.tag)
-            if name and branch.children and {edge(branch.children[0]), edge(branch.children[-1])} == {FREE}:
+            if (
+                name
+                and branch.children
+                and {edge(branch.children[0]), edge(branch.children[-1])} == {FREE}
+            ):
                 WHOLE_CALLS.add(name[1])
             learn_macros(branch.children)
         learn_macros(node.children)
@@ -524,8 +545,8 @@ def learn_macros(nodes: Sequence[Node]) -> None:
 
 @dataclass
 class Content:
-    """What stands between two edges, with the gaps at them; and whether the tags at the edges say that the blank of a
-    broken line does not count."""
+    """What stands between two edges, with the gaps at them; and whether the tags at the edges say
+    that the blank of a broken line does not count."""
 
     docs: list[Doc]
     first: Gap | None
@@ -545,7 +566,8 @@ def edge(node: Node) -> str:
 
 
 def inner_edge(node: Node) -> str:
-    """What the inner edges of an element are: those of a button, too, show no blanks, unless a sign follows inside."""
+    """What the inner edges of an element are: those of a button, too, show no blanks, unless a sign
+    follows inside."""
     classes = next((item.text for item in node.items if item.text.startswith("class=")), "")
     if "dropdown-toggle" in classes:
         return INLINE
@@ -554,7 +576,8 @@ def inner_edge(node: Node) -> str:
 
 
 def in_rows(node: Node) -> bool:
-    """Whether its children are laid out by a grid, or one beside the other, where blanks between them are not seen."""
+    """Whether its children are laid out by a grid, or one beside the other, where blanks between
+    them are not seen."""
     classes = next((item.text for item in node.items if item.text.startswith("class=")), "")
     return bool(ROWS & set(re.findall(r"[\w-]+", classes)))
 
@@ -563,7 +586,8 @@ ROWS: frozenset[str] = frozenset()
 
 
 def gap_of(one: str, other: str, blank: bool) -> tuple[Gap | None, bool]:
-    """The gap between two edges, None where there is none; and whether it has to be said that it does not count."""
+    """The gap between two edges, None where there is none; and whether it has to be said that it
+    does not count."""
     if FREE in (one, other) or blank:
         return Gap(" " if blank else ""), False
     if JINJA in (one, other):
@@ -571,7 +595,9 @@ def gap_of(one: str, other: str, blank: bool) -> tuple[Gap | None, bool]:
     return None, False
 
 
-def content(nodes: Sequence[Node], start: str, end: str, blank_end: bool, *, rows: bool = False) -> Content:
+def content(
+    nodes: Sequence[Node], start: str, end: str, blank_end: bool, *, rows: bool = False
+) -> Content:
     """What stands between two edges."""
     docs: list[Doc] = []
     run: list[Doc] = []
@@ -641,7 +667,8 @@ def _mark_last(docs: list[Doc], run: list[Doc]) -> bool:
 
 
 def shown(node: Node, marked: bool) -> Doc:
-    """A node as a document; ``marked`` where the blank before it does not count when the line is broken there."""
+    """A node as a document; ``marked`` where the blank before it does not count when the line is
+    broken there."""
     if node.kind == "expr":
         return expression(node.text)
     if node.kind == "stmt":
@@ -701,7 +728,8 @@ def _filled(pieces: Sequence[Doc]) -> Doc:
 
 
 def expression(text: str) -> Doc:
-    """A tag of the template language: a long one may be broken before ``if``, ``else``, ``or``, and after commas."""
+    """A tag of the template language: a long one may be broken before ``if``, ``else``, ``or``, and
+    after commas."""
     if len(text) < 60:
         return text
     parts, depth = [""], 0
@@ -736,9 +764,16 @@ def element(node: Node) -> Doc:
     inner = inner_edge(node)
     held = content(node.children, inner, inner, node.inner_end, rows=in_rows(node))
     if not node.children:
-        return Glued((opening(node), " " if node.inner_end and inner == INLINE else "", f"</{node.name}>"))
+        return Glued(
+            (opening(node), " " if node.inner_end and inner == INLINE else "", f"</{node.name}>")
+        )
     inside: list[Doc] = [*([held.first] if held.first else []), *held.docs]
-    parts: list[Doc] = [opening(node), Indent(tuple(inside)), *([held.last] if held.last else []), f"</{node.name}>"]
+    parts: list[Doc] = [
+        opening(node),
+        Indent(tuple(inside)),
+        *([held.last] if held.last else []),
+        f"</{node.name}>",
+    ]
     return Group(tuple(parts), crowded(node.children, node.name in BLOCKS))
 
 
@@ -779,13 +814,22 @@ def _end_of(node: Node, number: int) -> bool:
 def crowded(nodes: Sequence[Node], block_level: bool) -> bool:
     """Whether they are too much for one line, however short they are."""
     blocks = [n for n in nodes if n.kind == "block"]
-    elements = [n for n in nodes if n.kind in ("element", "tag") and n.name in BLOCKS and n.name not in ("br",)]
+    elements = [
+        n
+        for n in nodes
+        if n.kind in ("element", "tag") and n.name in BLOCKS and n.name not in ("br",)
+    ]
     inner = any(
-        any(c.kind in ("element", "block") and (c.kind == "block" or c.name in BLOCKS) for c in n.children)
+        any(
+            c.kind in ("element", "block") and (c.kind == "block" or c.name in BLOCKS)
+            for c in n.children
+        )
         for n in nodes
         if n.kind == "element"
     )
-    nested = any(c.kind == "block" for b in blocks for branch in b.branches for c in branch.children)
+    nested = any(
+        c.kind == "block" for b in blocks for branch in b.branches for c in branch.children
+    )
     return (
         len(blocks) + len(elements) > 1
         or nested
@@ -795,7 +839,8 @@ def crowded(nodes: Sequence[Node], block_level: bool) -> bool:
 
 
 def lay_out(source: str) -> str:
-    """A template laid out; ``UnreadableError`` where it is none, or would say anything else than before."""
+    """A template laid out; ``UnreadableError`` where it is none, or would say anything else than
+    before."""
     nodes, end = parse(source)
     held = content(nodes, FREE, FREE, end)
     printer = Printer()
@@ -845,7 +890,9 @@ def tidy_in(text: str) -> str:
     return re.sub(r"\s+(?=[^{}]*[%}]\})|(?<=[{%]) ", "", text)
 
 
-def _said_inside(nodes: Sequence[Node], inner: str, end: bool, *, rows: bool = False) -> list[tuple[object, ...]]:
+def _said_inside(
+    nodes: Sequence[Node], inner: str, end: bool, *, rows: bool = False
+) -> list[tuple[object, ...]]:
     if not nodes:
         return [("end", end and inner != FREE)]
     first_blank = nodes[0].before and inner != FREE and edge(nodes[0]) != FREE and not rows

@@ -1,4 +1,5 @@
-"""Files of this machine, read with a limit and written so that nothing is lost: beside, synced, then renamed."""
+"""Files of this machine, read with a limit and written so that nothing is lost: beside, synced,
+then renamed."""
 
 from __future__ import annotations
 
@@ -20,18 +21,22 @@ class HeldError(FenceError):
 
 
 def read_file(path: Path, most: int) -> bytes:
-    """The bytes of a regular file, one more than ``most`` where it is larger. Raises ``DiskError``."""
+    """The bytes of a regular file, one more than ``most`` where it is larger. Raises
+    ``DiskError``."""
     try:
         if not stat.S_ISREG(path.stat().st_mode):
             raise DiskError(f"{path}: is no file. Accepted: a .csv or .json file.")
         with path.open("rb") as stream:
             return stream.read(most + 1)
     except OSError as error:
-        raise DiskError(f"{path}: cannot be read ({error.strerror}). Accepted: a .csv or .json file.") from None
+        raise DiskError(
+            f"{path}: cannot be read ({error.strerror}). Accepted: a .csv or .json file."
+        ) from None
 
 
 def write_text(path: Path, text: str) -> None:
-    """Write text as UTF-8 with the line ends it has. The file before stays as it is until all is on disk."""
+    """Write text as UTF-8 with the line ends it has. The file before stays as it is until all is on
+    disk."""
     with replacing(path) as partial:
         partial.write_bytes(text.encode("utf-8", "replace"))
 
@@ -40,8 +45,9 @@ def write_text(path: Path, text: str) -> None:
 def replacing(path: Path, *, private: bool = False) -> Iterator[Path]:
     """A file beside ``path`` to write into; it takes its place, synced, once the block ends well.
 
-    ``private``: only the owner may read a file that is new. A link is followed, so that it stays one. Raises
-    ``DiskError`` where there is no place for it, or something that is no regular file stands there.
+    ``private``: only the owner may read a file that is new. A link is followed, so that it stays
+    one. Raises ``DiskError`` where there is no place for it, or something that is no regular file
+    stands there.
     """
     target = Path(os.path.realpath(path))
     partial = target.with_name(f".{target.name[:200]}.{os.urandom(6).hex()}.partial")
@@ -56,7 +62,9 @@ def replacing(path: Path, *, private: bool = False) -> Iterator[Path]:
         finally:
             partial.unlink(missing_ok=True)
     except OSError as error:
-        raise DiskError(f"{path}: cannot be written ({error.strerror or error}). It is as it was.") from None
+        raise DiskError(
+            f"{path}: cannot be written ({error.strerror or error}). It is as it was."
+        ) from None
 
 
 def _mode_for(target: Path, private: bool) -> int:
@@ -81,9 +89,9 @@ def _sync(path: Path) -> None:
 def held(database: Path) -> Iterator[None]:
     """Hold a database for as long as the block runs; ``HeldError`` while another Fence holds it.
 
-    The lock is the operating system's, on the file itself: so it is one lock by whatever name or link the file is
-    called, needs no place beside it, and ends with the process that holds it. A file that is missing is made, and
-    taken away again where it stays empty.
+    The lock is the operating system's, on the file itself: so it is one lock by whatever name or
+    link the file is called, needs no place beside it, and ends with the process that holds it. A
+    file that is missing is made, and taken away again where it stays empty.
     """
     target = Path(os.path.realpath(database))
     made = not target.exists()
@@ -110,8 +118,10 @@ def is_held(database: Path) -> bool:
 
 
 def _locked(target: Path, database: Path) -> int:
-    """A descriptor of the file that stands at ``target`` while it is locked, and not of one that stood there before."""
-    from fcntl import LOCK_EX, LOCK_NB, flock  # not on every system; only who serves or restores needs it
+    """A descriptor of the file that stands at ``target`` while it is locked, and not of one that
+    stood there before."""
+    # not on every system; only who serves or restores needs it
+    from fcntl import LOCK_EX, LOCK_NB, flock
 
     while True:
         descriptor = _opened(target, database)
@@ -122,7 +132,8 @@ def _locked(target: Path, database: Path) -> int:
         except BlockingIOError:
             os.close(descriptor)
             raise HeldError(
-                f"{database} is being served by another Fence: stop that one first, or name another with --db."
+                f"{database} is being served by another Fence: stop that one first, or name "
+                "another with --db."
             ) from None
         except FileNotFoundError:
             pass  # it was replaced meanwhile: look again

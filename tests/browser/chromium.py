@@ -32,7 +32,9 @@ FLAGS = (
 
 
 @contextmanager
-def chromium(width: int = 1280, height: int = 800, downloads: Path | None = None) -> Iterator[webdriver.Chrome]:
+def chromium(
+    width: int = 1280, height: int = 800, downloads: Path | None = None
+) -> Iterator[webdriver.Chrome]:
     """A browser that is closed again, its profile thrown away."""
     profile = mkdtemp(prefix="fence-chromium-")
     options = webdriver.ChromeOptions()
@@ -57,7 +59,8 @@ def chromium(width: int = 1280, height: int = 800, downloads: Path | None = None
 def serving(
     database: Path, *, demo: bool = True, furnished: Path | None = None, names: Sequence[str] = ()
 ) -> Iterator[str]:
-    """Fence on a free loopback port; gives its address. The demo is made, or copied from a database that has it."""
+    """Fence on a free loopback port; gives its address. The demo is made, or copied from a database
+    that has it."""
     if furnished is not None:
         shutil.copyfile(furnished, database)
     app = create_app(database, names=names)

@@ -35,7 +35,8 @@ def browser(downloads: Path) -> Iterator[Chrome]:
 
 @dataclass
 class Page:
-    """What a person does on a page: look, click, type. Waits have a deadline, never a fixed time."""
+    """What a person does on a page: look, click, type. Waits have a deadline, never a fixed
+    time."""
 
     driver: Chrome
     base: str
@@ -44,17 +45,23 @@ class Page:
         self.driver.get(self.base + path)
 
     def wait(self, condition: Callable[[], object], what: str) -> None:
-        WebDriverWait(self.driver, SECONDS, ignored_exceptions=(Exception,)).until(lambda _: condition(), what)
+        WebDriverWait(self.driver, SECONDS, ignored_exceptions=(Exception,)).until(
+            lambda _: condition(), what
+        )
 
     def one(self, selector: str) -> WebElement:
-        self.wait(lambda: self.driver.find_elements(By.CSS_SELECTOR, selector), f"nothing matches {selector}")
+        self.wait(
+            lambda: self.driver.find_elements(By.CSS_SELECTOR, selector),
+            f"nothing matches {selector}",
+        )
         return self.driver.find_element(By.CSS_SELECTOR, selector)
 
     def has(self, selector: str) -> bool:
         return bool(self.driver.find_elements(By.CSS_SELECTOR, selector))
 
     def text(self, selector: str) -> str:
-        """The words as they are rendered; asked of the page itself, which is quicker than by way of the driver."""
+        """The words as they are rendered; asked of the page itself, which is quicker than by way of
+        the driver."""
         return str(self.driver.execute_script(RENDERED, self.one(selector))).strip()
 
     def sees(self, words: str, selector: str = "body") -> None:
@@ -72,9 +79,12 @@ class Page:
         field.send_keys(words)
 
     def complaints(self) -> list[str]:
-        """Errors in the browser's console, such as blocked styles; refused requests are part of some journeys."""
+        """Errors in the browser's console, such as blocked styles; refused requests are part of
+        some journeys."""
         entries = [e["message"] for e in self.driver.get_log("browser") if e["level"] == "SEVERE"]
-        return [e for e in entries if "status of 4" not in e and "Response Status Error Code 4" not in e]
+        return [
+            e for e in entries if "status of 4" not in e and "Response Status Error Code 4" not in e
+        ]
 
 
 @pytest.fixture

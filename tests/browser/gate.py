@@ -1,4 +1,5 @@
-"""A gate between a browser and Fence, on loopback: it can be shut, and it can lose an answer on its way."""
+"""A gate between a browser and Fence, on loopback: it can be shut, and it can lose an answer on its
+way."""
 
 from __future__ import annotations
 
@@ -64,7 +65,9 @@ class Gate:
             with server:
                 self._pairs += [browser, server]
                 losing = threading.Event()
-                back = threading.Thread(target=self._back, args=(server, browser, losing), daemon=True)
+                back = threading.Thread(
+                    target=self._back, args=(server, browser, losing), daemon=True
+                )
                 back.start()
                 with suppress(OSError):
                     while self.open and (data := browser.recv(65536)):

@@ -26,7 +26,10 @@ SCREENS = [
     ("/shows/2/rig/add?u=2", None),
     ("/shows/2/rig/28", None),
     ("/shows/2/address?u=3", None),
-    ("/shows/2/address?pick=28", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/2/address?pick=28",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/2/address?u=4&pick=60", None),
     ("/shows/2/address/repair?u=2", None),
     ("/shows/2/address/universes/1", None),
@@ -38,9 +41,15 @@ SCREENS = [
     ("/shows/2/address/ways", None),
     ("/shows/1/lines", None),
     ("/shows/3/lines?line=2", None),
-    ("/shows/3/lines?line=1&stop=15", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/3/lines?line=1&stop=15",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/1/lines/pull", None),
-    ("/shows/2/lines?line=5&stop=1", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/2/lines?line=5&stop=1",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/2/lines/plan?what=plan&anew=1", None),
     ("/shows/2/lines/ground", None),
     ("/shows/2/lines/stock", None),
@@ -57,22 +66,37 @@ SCREENS = [
     ("/shows/3/log/compare?first=1", None),
     ("/shows/2/network", None),
     ("/shows/2/network?box=2&port=4", None),
-    ("/shows/1/network?box=1", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/1/network?box=1",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/3/network", None),
     ("/shows/2/network/ports?duplicates=1", None),
-    ("/shows/2/network/addresses", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/2/network/addresses",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/2/network/cards", None),
     ("/shows/2/network/cards/2", None),
-    ("/shows/2/network/look", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/2/network/look",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/2/numbers?typed=0.0.3&counting=artnet&other=10.0.0.1", None),
     ("/shows/3/set", None),
     ("/shows/3/set/47", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
     ("/shows/3/set/60", None),
-    ("/shows/3/set/47/says?says=301", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/3/set/47/says?says=301",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/3/set/60/says?on=1,2&look=1", None),
     ("/shows/3/set/place?at=Gatehouse", None),
     ("/shows/3/set/order", None),
-    ("/shows/3/set/labels", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    (
+        "/shows/3/set/labels",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/3/set/round", None),
     ("/shows/3/set/open?code=U4+257", None),
     ("/shows/3/prove", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
@@ -111,5 +135,6 @@ return [...document.querySelectorAll(kinds)].filter((e) => {
   return e.outerHTML.slice(0, 110) + " " + Math.round(box.width) + "x" + Math.round(box.height);
 });
 """
-"""Whatever can be touched and is less than 44 px high or wide (48 px at the fixture), but for links within a sentence,
-runs of the fence, and the switches of a row: nine beside each other are as wide as the screen allows, and high."""
+"""Whatever can be touched and is less than 44 px high or wide (48 px at the fixture), but for links
+within a sentence, runs of the fence, and the switches of a row: nine beside each other are as wide
+as the screen allows, and high."""

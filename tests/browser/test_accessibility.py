@@ -1,5 +1,5 @@
-"""Every screen, in both themes, without serious or critical violations, with a ring wherever the focus is, and with
-targets for a thumb on a phone."""
+"""Every screen, in both themes, without serious or critical violations, with a ring wherever the
+focus is, and with targets for a thumb on a phone."""
 
 from __future__ import annotations
 
@@ -19,11 +19,14 @@ AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 RUN = """
 const done = arguments[arguments.length - 1];
 const only = arguments[0] ? {runOnly: {type: "rule", values: [arguments[0]]}} : {};
-const inner = [".content", ".offcanvas.show", "dialog[open]"].filter((one) => document.querySelector(one));
-const what = arguments[1] || !inner.includes(".content") ? document : {include: inner.map((one) => [one])};
+const frames = [".content", ".offcanvas.show", "dialog[open]"];
+const inner = frames.filter((one) => document.querySelector(one));
+const whole = arguments[1] || !inner.includes(".content");
+const what = whole ? document : {include: inner.map((one) => [one])};
+const told = (n) => n.html.slice(0, 160) + n.failureSummary;
 axe.run(what, {resultTypes: ["violations"], ...only}).then((r) => done(r.violations
   .filter((v) => ["serious", "critical"].includes(v.impact))
-  .map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + n.failureSummary).join(" | "))));
+  .map((v) => v.id + ": " + v.nodes.slice(0, 3).map(told).join(" | "))));
 """
 
 
@@ -39,8 +42,8 @@ def waiting_import(page: Page, folder: Path) -> str:
 
 
 NO_RING = """
-const kinds = ["a[href]", "button:not([disabled])", "input:not([type=hidden], [disabled])", "select", "textarea",
-               "summary", "[tabindex='0']"];
+const kinds = ["a[href]", "button:not([disabled])", "input:not([type=hidden], [disabled])",
+               "select", "textarea", "summary", "[tabindex='0']"];
 const bare = [];
 for (const e of document.querySelectorAll(kinds.join(", "))) {
   if (e.closest("dialog:not([open]), .dropdown-menu:not(.show)")) continue;
@@ -49,7 +52,8 @@ for (const e of document.querySelectorAll(kinds.join(", "))) {
   if (document.activeElement !== e) continue;
   const style = getComputedStyle(e);
   const ring = style.outlineStyle !== "none" && parseFloat(style.outlineWidth) >= 2;
-  const drawn = e.matches("a.run") && getComputedStyle(e.querySelector(".rail, .body")).strokeWidth !== "0px";
+  const run = e.matches("a.run") && e.querySelector(".rail, .body");
+  const drawn = run && getComputedStyle(run).strokeWidth !== "0px";
   if (!ring && !drawn) bare.push(e.outerHTML.slice(0, 110));
 }
 return bare;
@@ -61,7 +65,8 @@ PARTS = 8
 WHOLE = 6
 """Every so many screens the frame around them is looked at, too: it is the same on all."""
 BOTH = 2
-"""Every so many screens the contrast is looked at in the other theme as well: both take their colours from one list."""
+"""Every so many screens the contrast is looked at in the other theme as well: both take their
+colours from one list."""
 LIGHT = "document.documentElement.dataset.bsTheme = 'light'"
 
 
@@ -73,7 +78,8 @@ def contrast_in_the_light(page: Page, whole: bool) -> list[str]:
 
 
 def missed_by_a_thumb(page: Page) -> list[str]:
-    """What is too small or too wide at 390 by 844 with touch; the page is turned into a phone where it stands."""
+    """What is too small or too wide at 390 by 844 with touch; the page is turned into a phone where
+    it stands."""
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
     page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True})
     found: list[str] = page.driver.execute_script(TOO_SMALL)
@@ -85,14 +91,16 @@ def missed_by_a_thumb(page: Page) -> list[str]:
 
 @pytest.mark.parametrize("part", range(PARTS))
 def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
-    """axe-core finds nothing serious or critical on any screen, nor bad contrast in the other theme; whatever takes
-    the focus by keys shows a ring; on a phone nothing that can be touched is smaller than 44 px, and no page is wider
-    than the screen."""
+    """axe-core finds nothing serious or critical on any screen, nor bad contrast in the other
+    theme; whatever takes the focus by keys shows a ring; on a phone nothing that can be touched is
+    smaller than 44 px, and no page is wider than the screen."""
     answered(tmp_path / "browser.db")
     page.driver.set_script_timeout(120)
     page.open("/")
     found = {}
-    for number, (path, before) in enumerate([*SCREENS, (waiting_import(page, tmp_path), None)][part::PARTS]):
+    for number, (path, before) in enumerate(
+        [*SCREENS, (waiting_import(page, tmp_path), None)][part::PARTS]
+    ):
         whole = number % WHOLE == 0
         page.open(path)
         assert page.driver.title, path

@@ -18,7 +18,8 @@ def shift_click(page: Page, label: str) -> None:
 
 
 def test_a_position_by_round_starts(page: Page) -> None:
-    """From the board by key: a position laid out by round starts is seen, made in one step, and undone in one."""
+    """From the board by key: a position laid out by round starts is seen, made in one step, and
+    undone in one."""
     page.open("/shows/1/address?u=2")
     page.press("l")
     page.sees("Lay out addresses", "h1")
@@ -39,7 +40,8 @@ def test_a_position_by_round_starts(page: Page) -> None:
 
 
 def test_a_mode_grows_and_is_mended(page: Page) -> None:
-    """A larger mode is seen with the neighbour it runs into, taken as it is, and the rig is mended with reasons."""
+    """A larger mode is seen with the neighbour it runs into, taken as it is, and the rig is mended
+    with reasons."""
     page.open("/shows/1/address?u=2")
     stops(page, 0)
     pick(page, "Lily 3")
@@ -59,7 +61,8 @@ def test_a_mode_grows_and_is_mended(page: Page) -> None:
 
 
 def test_a_block_by_keys(page: Page) -> None:
-    """Three are picked with Shift, nudged together, sent to another universe by typing, and let go."""
+    """Three are picked with Shift, nudged together, sent to another universe by typing, and let
+    go."""
     page.open("/shows/3/address?u=2")
     pick(page, "Lily 8")
     shift_click(page, "Lily 9")
@@ -98,7 +101,8 @@ def test_two_change_places_and_gaps_are_closed(page: Page) -> None:
 
 
 def test_what_if_is_kept(page: Page) -> None:
-    """Twelve more battens are tried, dropped, tried again and kept; the show has them in one step."""
+    """Twelve more battens are tried, dropped, tried again and kept; the show has them in one
+    step."""
     page.open("/shows/1/address")
     page.press("w")
     page.sees("What if", "h1")
@@ -107,11 +111,15 @@ def test_what_if_is_kept(page: Page) -> None:
     page.type("#position", "Canopy Walk")
     page.click("#try")
     page.sees("It fits as it is; nothing else moves.", "#outcome")
-    # the outcome follows the form live, so it may be drawn anew under the pointer: who clicks then clicks again
+    # the outcome follows the form live, so it may be drawn anew under the pointer: who clicks then
+    # clicks again
     page.wait(lambda: page.click("#drop") or True, "it cannot be dropped")
     page.wait(lambda: not page.has("#keep"), "the trial is still there")
     page.sees("64 fixtures", "#work-steps")
-    page.open("/shows/1/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk")
+    page.open(
+        "/shows/1/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12"
+        "&position=Canopy+Walk"
+    )
     page.click("#keep")
     page.sees("Added 12 fixtures", ".said")
     page.sees("76 fixtures", "#work-steps")
@@ -119,7 +127,8 @@ def test_what_if_is_kept(page: Page) -> None:
 
 
 def test_the_tell_tale_slot(page: Page) -> None:
-    """It is switched on over a taken slot, the conflict is found, mended, and the sheet shows its level."""
+    """It is switched on over a taken slot, the conflict is found, mended, and the sheet shows its
+    level."""
     page.open("/shows/1/address/ways")
     page.click('[name="on"]')
     page.type("#slot", "3")
@@ -145,6 +154,8 @@ def test_a_run_is_dragged_to_another_universe(page: Page) -> None:
     page.open("/shows/3/address?u=2")
     run = page.one('a.run[aria-label^="Storm,"]')
     card = page.one("#card-4")
-    ActionChains(page.driver).click_and_hold(run).move_by_offset(30, -30).move_to_element(card).release().perform()
+    ActionChains(page.driver).click_and_hold(run).move_by_offset(30, -30).move_to_element(
+        card
+    ).release().perform()
     page.sees("U4 Gatehouse", "h1")
     page.sees("301", "#inspector .big")

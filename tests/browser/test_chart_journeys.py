@@ -1,4 +1,5 @@
-"""Charts from anywhere, in the browser: a doubt settled by a click, a workbook, a word that was taught."""
+"""Charts from anywhere, in the browser: a doubt settled by a click, a workbook, a word that was
+taught."""
 
 from __future__ import annotations
 
@@ -62,7 +63,8 @@ def test_a_doubt_is_settled_by_keys_alone(page: Page) -> None:
     page.press(Keys.SPACE)
     page.sees("right, as you said", "#line-10")
     page.wait(
-        lambda: page.driver.execute_script("return document.activeElement.id") == "is-10-right", "the focus was lost"
+        lambda: page.driver.execute_script("return document.activeElement.id") == "is-10-right",
+        "the focus was lost",
     )
     page.press(Keys.ARROW_LEFT)
     page.sees("1 guessed", "#reading")

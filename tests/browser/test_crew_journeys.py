@@ -36,7 +36,9 @@ class Phone(Page):
 
     def out_of_reach(self) -> None:
         """Switch the network off, through the driver and on the way."""
-        self.driver.set_network_conditions(offline=True, latency=0, download_throughput=0, upload_throughput=0)
+        self.driver.set_network_conditions(
+            offline=True, latency=0, download_throughput=0, upload_throughput=0
+        )
         self.gate.shut()
 
     def back(self) -> None:
@@ -46,7 +48,10 @@ class Phone(Page):
 
     def keeps(self, path: str) -> None:
         """Wait until a page is kept on the phone."""
-        script = "caches.open('fence-kept-1').then(c => c.match(arguments[0])).then(r => arguments[1](Boolean(r)))"
+        script = (
+            "caches.open('fence-kept-1').then(c => c.match(arguments[0])).then(r => "
+            "arguments[1](Boolean(r)))"
+        )
         self.wait(lambda: self.driver.execute_async_script(script, path), f"{path} is not kept")
 
 
@@ -72,7 +77,9 @@ def phone(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Phone]:
         browser.delete_network_conditions()
         browser.get(way.base + "/healthz")
         browser.execute_script("localStorage.clear()")
-        browser.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": way.base, "storageTypes": "all"})
+        browser.execute_cdp_cmd(
+            "Storage.clearDataForOrigin", {"origin": way.base, "storageTypes": "all"}
+        )
         browser.get("about:blank")
         browser.get_log("browser")  # what the network refused is meant
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", WIDE)
@@ -84,8 +91,8 @@ def marks_of(store: ShowStore) -> list[str]:
 
 
 def test_marks_made_out_of_reach_arrive_once_and_in_order(phone: Phone, store: ShowStore) -> None:
-    """Three fixtures, a tick and a reading while off; back in reach each is there once, in order, though one answer was
-    lost on its way; the phone says all the while how many wait."""
+    """Three fixtures, a tick and a reading while off; back in reach each is there once, in order,
+    though one answer was lost on its way; the phone says all the while how many wait."""
     phone.open("/shows/3/set")
     phone.driver.execute_script("return navigator.serviceWorker.ready.then(() => 1)")
     phone.open("/shows/3/set?at=Gatehouse")
@@ -119,21 +126,33 @@ def test_marks_made_out_of_reach_arrive_once_and_in_order(phone: Phone, store: S
     phone.back()
     phone.wait(lambda: store.get(3).revision == 15, "the marks do not arrive")
     phone.wait(
-        lambda: not phone.driver.execute_script("return JSON.parse(localStorage['fence.waiting']).length"), "some wait"
+        lambda: (
+            not phone.driver.execute_script(
+                "return JSON.parse(localStorage['fence.waiting']).length"
+            )
+        ),
+        "some wait",
     )
     assert phone.gate.lost == 1
-    expected = [f"{first}: safety bond done", *(f"{label} set at the fixture" for label in walked), f"{first} says 123"]
+    expected = [
+        f"{first}: safety bond done",
+        *(f"{label} set at the fixture" for label in walked),
+        f"{first} says 123",
+    ]
     assert marks_of(store) == expected
     phone.open("/shows/3/set")
     phone.wait(lambda: not phone.one("#away").is_displayed(), "it still says that something waits")
 
 
 def test_the_plan_changed_while_the_phone_was_away(phone: Phone, store: ShowStore) -> None:
-    """What was set is kept as it was set; the fixture stands among those to go back to, and both addresses are seen."""
+    """What was set is kept as it was set; the fixture stands among those to go back to, and both
+    addresses are seen."""
     phone.open("/shows/3/set/58")
     phone.driver.execute_script("return navigator.serviceWorker.ready.then(() => 1)")
     phone.keeps("/shows/3/set/58")
-    following = phone.driver.execute_script("return document.getElementById('set-next').form.dataset.next")
+    following = phone.driver.execute_script(
+        "return document.getElementById('set-next').form.dataset.next"
+    )
     phone.keeps(following)
     seen = phone.text("[data-address]")
     phone.out_of_reach()
@@ -151,9 +170,11 @@ def test_the_plan_changed_while_the_phone_was_away(phone: Phone, store: ShowStor
     phone.sees("300", "[data-address]")
 
 
-def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(browser: Chrome, tmp_path: Path, furnished: Path) -> None:
-    """By keys: the code is read off, the crew joins on its phone, sees no button of the plan, marks under its name, and
-    is out with the next click once the owner ends its log-in."""
+def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(
+    browser: Chrome, tmp_path: Path, furnished: Path
+) -> None:
+    """By keys: the code is read off, the crew joins on its phone, sees no button of the plan, marks
+    under its name, and is out with the next click once the owner ends its log-in."""
     with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         store = ShowStore(open_engine(tmp_path / "door.db"))
         page = Page(browser, base)
@@ -182,7 +203,9 @@ def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(browser: Chrome, tmp
         page.open("/shows/3/address")
         page.one("svg.fence")
         assert not [
-            one for one in browser.find_elements("css selector", "main form[method=post]") if one.is_displayed()
+            one
+            for one in browser.find_elements("css selector", "main form[method=post]")
+            if one.is_displayed()
         ]
         crew = session_of(browser)
         browser.delete_all_cookies()
@@ -216,7 +239,8 @@ def page_owner_code(folder: Path) -> str:
 
 
 def test_two_crews_do_not_climb_to_the_same_truss(phone: Phone, store: ShowStore) -> None:
-    """What another crew has open stands on the page without a reload, and what it marked meanwhile."""
+    """What another crew has open stands on the page without a reload, and what it marked
+    meanwhile."""
     phone.open("/shows/3/set/58")
     crew = Client(phone.gate.target)
     crew.get("/")
@@ -230,9 +254,11 @@ def test_two_crews_do_not_climb_to_the_same_truss(phone: Phone, store: ShowStore
     phone.sees("Load it again", "#here")
 
 
-def test_the_door_is_read_and_touched_by_everyone(browser: Chrome, tmp_path: Path, furnished: Path) -> None:
-    """Log-in, invitation, own page and people: no serious violation in either theme, a ring on whatever has the focus,
-    nothing too small for a thumb or wider than a phone, with long names."""
+def test_the_door_is_read_and_touched_by_everyone(
+    browser: Chrome, tmp_path: Path, furnished: Path
+) -> None:
+    """Log-in, invitation, own page and people: no serious violation in either theme, a ring on
+    whatever has the focus, nothing too small for a thumb or wider than a phone, with long names."""
     with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         page = Page(browser, base)
         browser.delete_all_cookies()

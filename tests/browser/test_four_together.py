@@ -1,5 +1,5 @@
-"""Two planners and two crews on one show for a minute, each in a browser of its own: a server that is killed, phones
-that are cut off; in the end every step that was acknowledged is there, once."""
+"""Two planners and two crews on one show for a minute, each in a browser of its own: a server that
+is killed, phones that are cut off; in the end every step that was acknowledged is there, once."""
 
 from __future__ import annotations
 
@@ -33,7 +33,8 @@ from tests.faults.conftest import COMMAND, free_port
 pytestmark = pytest.mark.browser
 
 STEPS, FEWEST, LATEST = 38, 4, 600
-"""How much is done, how often each is acknowledged at least, and seconds after which nobody waits for that any more."""
+"""How much is done, how often each is acknowledged at least, and seconds after which nobody waits
+for that any more."""
 PASSWORD = "a quiet long night"
 SHOW = 1
 
@@ -48,8 +49,18 @@ class Server:
 
     def start(self) -> None:
         """Start it, and wait until it listens."""
-        place = ["serve", "--db", str(self.database), "--port", str(self.port), "--name", "fence.test"]
-        self.process = warm.start([*COMMAND, *place], stdout=subprocess.PIPE, text=True, stderr=subprocess.DEVNULL)
+        place = [
+            "serve",
+            "--db",
+            str(self.database),
+            "--port",
+            str(self.port),
+            "--name",
+            "fence.test",
+        ]
+        self.process = warm.start(
+            [*COMMAND, *place], stdout=subprocess.PIPE, text=True, stderr=subprocess.DEVNULL
+        )
         assert self.process.stdout is not None
         assert "Fence is at" in self.process.stdout.readline()
 
@@ -111,7 +122,8 @@ class Planner(Somebody):
 
 
 class Crew(Somebody):
-    """Writes serial numbers at the fixtures, each of its own; acknowledged once the phone keeps it."""
+    """Writes serial numbers at the fixtures, each of its own; acknowledged once the phone keeps
+    it."""
 
     def step(self) -> None:
         """One fixture."""
@@ -121,7 +133,9 @@ class Crew(Somebody):
             driver.get(f"{self.page.base}/shows/{SHOW}/set/{fixture}")
             field_ = driver.find_element("id", "serial")
             driver.execute_script(
-                "arguments[0].closest('details').open = true; arguments[0].value = arguments[1]", field_, words
+                "arguments[0].closest('details').open = true; arguments[0].value = arguments[1]",
+                field_,
+                words,
             )
             driver.execute_script("arguments[0].form.requestSubmit()", field_)
             if words in driver.execute_script("return localStorage['fence.waiting'] || ''"):
@@ -131,7 +145,11 @@ class Crew(Somebody):
 
     def waiting(self) -> int:
         """How many marks the phone still has."""
-        return int(self.page.driver.execute_script("return JSON.parse(localStorage['fence.waiting'] || '[]').length"))
+        return int(
+            self.page.driver.execute_script(
+                "return JSON.parse(localStorage['fence.waiting'] || '[]').length"
+            )
+        )
 
 
 @pytest.fixture
@@ -140,8 +158,11 @@ def server(tmp_path: Path, furnished: Path) -> Iterator[Server]:
     copyfile(furnished, tmp_path / "four.db")
     engine = open_engine(tmp_path / "four.db")
     people = People(engine, ShowStore(engine).clock)
-    for name, role in (("Owner", Role.OWNER), *((f"Planner {n}", Role.PLANNER) for n in (1, 2)),
-                       *((f"Crew {n}", Role.CREW) for n in (1, 2))):  # fmt: skip
+    for name, role in (
+        ("Owner", Role.OWNER),
+        *((f"Planner {n}", Role.PLANNER) for n in (1, 2)),
+        *((f"Crew {n}", Role.CREW) for n in (1, 2)),
+    ):
         people.join(people.invite(role, hours=1, by=""), name, PASSWORD)
     engine.dispose()
     made = Server(tmp_path / "four.db")
@@ -169,21 +190,28 @@ def browsers(stack: ExitStack, server: Server, seed: int) -> list[Somebody]:
     return found
 
 
-def test_all_that_was_acknowledged_is_there_once(server: Server, capsys: pytest.CaptureFixture[str]) -> None:
+def test_all_that_was_acknowledged_is_there_once(
+    server: Server, capsys: pytest.CaptureFixture[str]
+) -> None:
     """Random work; the server is killed once, each phone is cut off and comes back."""
     with ExitStack() as stack:
         four = browsers(stack, server, 5)
         random = Random(5)
         events = {
-            8: lambda: four[2].way.shut(), 16: server.kill, 19: server.start,
-            22: lambda: setattr(four[2].way, "open", True), 26: lambda: four[3].way.shut(),
+            8: lambda: four[2].way.shut(),
+            16: server.kill,
+            19: server.start,
+            22: lambda: setattr(four[2].way, "open", True),
+            26: lambda: four[3].way.shut(),
             36: lambda: setattr(four[3].way, "open", True),
-        }  # fmt: skip
+        }
         for step in range(STEPS):
             events.get(step, lambda: None)()
             random.choice(four).step()
         end = time.monotonic() + LATEST
-        while (slow := min(four, key=lambda one: len(one.acknowledged))) and len(slow.acknowledged) < FEWEST:
+        while (slow := min(four, key=lambda one: len(one.acknowledged))) and len(
+            slow.acknowledged
+        ) < FEWEST:
             assert time.monotonic() < end, f"{slow.name} gets nowhere"
             slow.step()
         for crew in four[2:]:
@@ -192,7 +220,9 @@ def test_all_that_was_acknowledged_is_there_once(server: Server, capsys: pytest.
             crew.page.wait(lambda crew=crew: crew.waiting() == 0, "marks wait on")  # type: ignore[misc]
     engine = open_engine(server.database)
     with reading(engine) as session:
-        rows = session.scalars(select(LogRow.difference).where(LogRow.show_id == SHOW, LogRow.kind == "edit")).all()
+        rows = session.scalars(
+            select(LogRow.difference).where(LogRow.show_id == SHOW, LogRow.kind == "edit")
+        ).all()
     engine.dispose()
     came = Counter[str]()
     for row in rows:

@@ -25,7 +25,8 @@ def pick(page: Page, label: str) -> None:
 
 
 def test_find_mend_undo_redo(page: Page) -> None:
-    """Open the demo, find the overlap, see the mend before it happens, take it, undo it, redo it."""
+    """Open the demo, find the overlap, see the mend before it happens, take it, undo it, redo
+    it."""
     page.open("/")
     page.driver.find_element("link text", "Glasshouse After Dark").click()
     stops(page, 7)
@@ -60,7 +61,9 @@ def test_keys_alone(page: Page) -> None:
     page.sees("301", "#inspector .big")
     page.press(Keys.ARROW_RIGHT)
     page.sees("302", "#inspector .big")
-    ActionChains(page.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT).perform()
+    ActionChains(page.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(
+        Keys.SHIFT
+    ).perform()
     page.sees("306", "#inspector .big")
     page.press(*[Keys.ARROW_LEFT] * 6)
     page.sees("300", "#inspector .big")
@@ -104,7 +107,9 @@ def drag(page: Page, label: str, slots: int, rails: int = 0) -> None:
     rail = svg.rect["width"] / 874 * 64
     grip = ActionChains(page.driver, duration=50)
     grip.move_to_element_with_offset(run, -int(run.rect["width"] / 2) + 6, -10).click_and_hold()
-    grip.move_by_offset(20, 0).move_by_offset(round(slots * pitch) - 20, round(rails * rail)).perform()
+    grip.move_by_offset(20, 0).move_by_offset(
+        round(slots * pitch) - 20, round(rails * rail)
+    ).perform()
 
 
 def let_go(page: Page) -> None:
@@ -132,7 +137,8 @@ def test_drag_says_what_it_would_do(page: Page) -> None:
 
 
 def test_two_people_at_once(page: Page) -> None:
-    """Steps on different fixtures join; on the same one the second is told what happened and does the step on top."""
+    """Steps on different fixtures join; on the same one the second is told what happened and does
+    the step on top."""
     page.open("/shows/2/address?pick=28")
     first = page.driver.current_window_handle
     page.driver.switch_to.new_window("tab")
@@ -161,9 +167,13 @@ def test_two_people_at_once(page: Page) -> None:
 
 
 def test_import_with_bad_rows_export_and_check(page: Page, tmp_path: Path, downloads: Path) -> None:
-    """A file with two bad rows is shown row by row, mended, saved, exported, and its export checks."""
+    """A file with two bad rows is shown row by row, mended, saved, exported, and its export
+    checks."""
     rig = tmp_path / "moss garden.csv"
-    rig.write_text("label;channels;universe;address\nMoss 1;5;1;1\nMoss 2;five;1;6\nMoss 3;5;1;11\nMoss 4;5;1;600\n")
+    rig.write_text(
+        "label;channels;universe;address\nMoss 1;5;1;1\nMoss 2;five;1;6\nMoss 3;5;1;11\nMoss "
+        "4;5;1;600\n"
+    )
     page.open("/")
     page.one('input[type="file"]').send_keys(str(rig))
     page.one('input[type="file"]').submit()
@@ -180,13 +190,17 @@ def test_import_with_bad_rows_export_and_check(page: Page, tmp_path: Path, downl
     exported = downloads / "moss-garden.csv"
     page.wait(exported.exists, "nothing was downloaded")
     done = subprocess.run(
-        [sys.executable, "-m", "fence.cli", "check", str(exported)], capture_output=True, text=True, check=False
+        [sys.executable, "-m", "fence.cli", "check", str(exported)],
+        capture_output=True,
+        text=True,
+        check=False,
     )
     assert (done.returncode, "0 stops in 0 findings, 3 fixtures" in done.stdout) == (0, True)
 
 
 def test_pick_a_range_and_change_it(page: Page) -> None:
-    """Shift picks a range; one change names, numbers and hangs all of it, and undo takes it back."""
+    """Shift picks a range; one change names, numbers and hangs all of it, and undo takes it
+    back."""
     page.open("/shows/1/rig?q=lily&sort=number")
     boxes = page.driver.find_elements("css selector", 'input[name="picked"]')
     boxes[0].click()
@@ -210,16 +224,23 @@ def test_an_empty_show_says_the_first_step(page: Page) -> None:
     page.sees("Add the first run", "#inspector")
     page.open("/shows/4/charts")
     page.type("#charts-q", "hazer")
-    page.wait(lambda: not page.one('[data-filter-text^="Teasel"]').is_displayed(), "the charts are not narrowed")
+    page.wait(
+        lambda: not page.one('[data-filter-text^="Teasel"]').is_displayed(),
+        "the charts are not narrowed",
+    )
 
 
 def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:
-    """Paste a chart, correct one line, teach a wording, save it, and add a fixture of it to the demo show."""
+    """Paste a chart, correct one line, teach a wording, save it, and add a fixture of it to the
+    demo show."""
     page.open("/shows/2/charts")
     page.click('a[href$="/charts/paste"]')
     page.type("#maker", "Bramble")
     page.type("#model", "Bog Wash")
-    page.type("#text", "CH1 Total dimming 0-100%\nCH2 Red\nCH3 Gren\nCH4 Blue\nCH5 Twinkle 0-9 off, 10-255 on")
+    page.type(
+        "#text",
+        "CH1 Total dimming 0-100%\nCH2 Red\nCH3 Gren\nCH4 Blue\nCH5 Twinkle 0-9 off, 10-255 on",
+    )
     page.sees("3 lines sure, 2 guessed, 0 not understood.", "#reading")
     page.driver.execute_script(
         "const t = document.getElementById('text'); t.value = t.value.replace('Gren', 'Green');"
@@ -237,7 +258,8 @@ def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:
 
 
 def test_six_fixtures_to_another_mode(page: Page) -> None:
-    """Six fixtures are picked in the rig, their larger mode is seen with its clashes and moves, taken, and undone."""
+    """Six fixtures are picked in the rig, their larger mode is seen with its clashes and moves,
+    taken, and undone."""
     page.open("/shows/1/rig?q=pond&position=Fern+Gully")
     page.sees("6 of 64 shown", "#rig-list")
     page.click("[data-pick-all]")
@@ -258,7 +280,8 @@ def test_six_fixtures_to_another_mode(page: Page) -> None:
 
 
 def test_an_unknown_fixture_becomes_a_chart(page: Page) -> None:
-    """On a practice fixture: answer by hand, take it back, let it answer the rest, and make a chart of it."""
+    """On a practice fixture: answer by hand, take it back, let it answer the rest, and make a chart
+    of it."""
     page.open("/shows/1/charts/probe")
     page.click('[name="practice"][value="2"]')
     page.sees("Raise slot 1 from 0 to 255", ".try")

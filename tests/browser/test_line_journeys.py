@@ -1,4 +1,5 @@
-"""Lines in the browser: built by keys alone, a post dragged, many lines at once without a label on another."""
+"""Lines in the browser: built by keys alone, a post dragged, many lines at once without a label on
+another."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ for (const svg of document.querySelectorAll(".line-drawing")) {
     if (wide > 0.5 && high > 0.5) found.push(`${one} on ${other}`);
   }));
 }
-return [document.querySelectorAll(".line-drawing").length, document.querySelectorAll("a.post").length, found];
+const many = (selector) => document.querySelectorAll(selector).length;
+return [many(".line-drawing"), many("a.post"), found];
 """
 
 
@@ -32,7 +34,9 @@ def tab_to(page: Page, selector: str, most: int = 120) -> None:
     """Press Tab until what is meant has the focus."""
     for _ in range(most):
         page.press(Keys.TAB)
-        if page.driver.execute_script("return document.activeElement.matches(arguments[0])", selector):
+        if page.driver.execute_script(
+            "return document.activeElement.matches(arguments[0])", selector
+        ):
             return
     raise AssertionError(f"{selector} is not reached by Tab")
 
@@ -40,13 +44,15 @@ def tab_to(page: Page, selector: str, most: int = 120) -> None:
 def order(page: Page, line: int) -> list[str]:
     """The names of the posts of a line, as they stand."""
     script = (
-        "return [...document.querySelectorAll(`a.post[data-line='${arguments[0]}'] .name`)].map(n => n.textContent)"
+        "return [...document.querySelectorAll(`a.post[data-line='${arguments[0]}'] "
+        ".name`)].map(n => n.textContent)"
     )
     return list(page.driver.execute_script(script, line))
 
 
 def test_a_line_is_built_by_keys_alone(page: Page) -> None:
-    """Named, hung, measured, ended; a post goes along with Shift and an arrow, and one undo takes that back."""
+    """Named, hung, measured, ended; a post goes along with Shift and an arrow, and one undo takes
+    that back."""
     page.open("/shows/3/lines")
     tab_to(page, "#new-name")
     page.press("Pond", Keys.TAB, "2", Keys.ENTER)
@@ -65,10 +71,16 @@ def test_a_line_is_built_by_keys_alone(page: Page) -> None:
     tab_to(page, "#stop-5-1")
     page.press(Keys.ARROW_RIGHT)
     assert page.driver.switch_to.active_element.get_attribute("id") == "stop-5-2"
-    ActionChains(page.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT).perform()
-    page.wait(lambda: order(page, 5)[1:5] == ["Lily 1", "Lily 3", "Lily 2", "Lily 4"], "Lily 2 did not go along")
+    ActionChains(page.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(
+        Keys.SHIFT
+    ).perform()
     page.wait(
-        lambda: "Lily 2" in page.driver.switch_to.active_element.get_attribute("aria-label"), "the focus did not follow"
+        lambda: order(page, 5)[1:5] == ["Lily 1", "Lily 3", "Lily 2", "Lily 4"],
+        "Lily 2 did not go along",
+    )
+    page.wait(
+        lambda: "Lily 2" in page.driver.switch_to.active_element.get_attribute("aria-label"),
+        "the focus did not follow",
     )
     page.press("u")
     page.wait(lambda: order(page, 5)[2:3] == ["Lily 2"], "not undone")
@@ -79,7 +91,9 @@ def test_a_post_is_dropped_behind_another(page: Page) -> None:
     page.open("/shows/1/lines?line=3")
     assert order(page, 3)[:3] == ["Canopy 1", "Canopy 2", "Canopy 3"]
     one, other = page.one("#stop-3-1 .body"), page.one("#stop-3-3 .body")
-    ActionChains(page.driver).click_and_hold(one).move_by_offset(20, 4).move_to_element(other).release().perform()
+    ActionChains(page.driver).click_and_hold(one).move_by_offset(20, 4).move_to_element(
+        other
+    ).release().perform()
     page.wait(lambda: order(page, 3)[:3] == ["Canopy 2", "Canopy 3", "Canopy 1"], "not moved")
     page.sees("Line C: ")
     post = page.one("#stop-3-2 .body")
@@ -88,19 +102,25 @@ def test_a_post_is_dropped_behind_another(page: Page) -> None:
 
 
 def twelve_lines() -> str:
-    """The 64 fixtures of the demo on twelve lines as CSV, the first with a splitter of eight. They take the place
-    of the five that are there."""
+    """The 64 fixtures of the demo on twelve lines as CSV, the first with a splitter of eight. They
+    take the place of the five that are there."""
     labels = [fixture.label for fixture in clean_show().fixtures]
     rows = ["line,universe,what,name,stop,after,output,outputs,length"]
-    names = ["Line A", "Line B", "Line C", "Line D", "Air 3", *(f"Line {number}" for number in range(6, 13))]
+    names = [
+        "Line A",
+        "Line B",
+        "Line C",
+        "Line D",
+        "Air 3",
+        *(f"Line {number}" for number in range(6, 13)),
+    ]
     rows.append("Line A,,splitter,Big one,1,,,8,24")
     for output in range(1, 9):
         for step in (0, 1):
             number = 2 * output + step
             after = 1 if step == 0 else number - 1
-            rows.append(
-                f"Line A,,fixture,{labels.pop(0)},{number},{after},{output if step == 0 else ''},,{8 + output}.5"
-            )
+            place = output if step == 0 else ""
+            rows.append(f"Line A,,fixture,{labels.pop(0)},{number},{after},{place},,{8 + output}.5")
     for line, name in enumerate(names[1:], 2):
         for at in range(5 if line < 6 else 4):
             rows.append(f"{name},,fixture,{labels.pop(0)},,,,,{12.5 if at else 120}")
@@ -134,7 +154,9 @@ def test_a_line_can_be_read_along_on_a_phone(phone: Page) -> None:
     drawings = "[...document.querySelectorAll('.line-drawing')]"
     wide = f"return Math.max(...{drawings}.map((s) => s.getBoundingClientRect().right))"
     assert phone.driver.execute_script(wide) <= 390
-    phone.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", phone.one("#stop-1-2"))
+    phone.driver.execute_script(
+        "arguments[0].scrollIntoView({block: 'center'})", phone.one("#stop-1-2")
+    )
     phone.click("#stop-1-2")
     phone.sees("If this plug comes out")
 
@@ -161,7 +183,10 @@ def test_lines_can_be_read_on_paper(page: Page) -> None:
     try:
         fill = "return getComputedStyle(document.querySelector('a.post:not(.caution) .name')).fill"
         assert page.driver.execute_script(fill) == "rgb(0, 0, 0)"
-        shown = "return [...document.querySelectorAll('form, .lines-tabs')].filter((e) => e.checkVisibility()).length"
+        shown = (
+            "return [...document.querySelectorAll('form, .lines-tabs')].filter((e) => "
+            "e.checkVisibility()).length"
+        )
         assert page.driver.execute_script(shown) == 0
     finally:
         page.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": ""})

@@ -1,4 +1,5 @@
-"""The network in the browser: built by keys, planned, found with its two faults, both mended, the card printed."""
+"""The network in the browser: built by keys, planned, found with its two faults, both mended, the
+card printed."""
 
 from __future__ import annotations
 
@@ -84,7 +85,10 @@ def test_two_faults_are_found_and_mended(page: Page, standin: None) -> None:
         ("Have 3 typed at palm dock port 4", "palm dock: port 4 says "),
     )
     for words, told in ways:
-        page.wait(lambda w=words: page.driver.find_element("xpath", f"//button[normalize-space()='{w}']"), words)  # type: ignore[misc]
+        page.wait(
+            lambda w=words: page.driver.find_element("xpath", f"//button[normalize-space()='{w}']"),
+            words,
+        )  # type: ignore[misc]
         page.driver.find_element("xpath", f"//button[normalize-space()='{words}']").click()
         page.sees(told)
         page.open("/shows/3/network")
@@ -95,13 +99,20 @@ def test_two_faults_are_found_and_mended(page: Page, standin: None) -> None:
     printed = page.driver.execute_cdp_cmd("Page.printToPDF", {})
     paper = PdfReader(io.BytesIO(base64.b64decode(printed["data"])))
     text = " ".join(sheet.extract_text() for sheet in paper.pages)
-    for words in ("palm dock", "192.168.40.11", "255.255.255.0", "239.255.0.4:5568", "so U1 is its 0"):
+    for words in (
+        "palm dock",
+        "192.168.40.11",
+        "255.255.255.0",
+        "239.255.0.4:5568",
+        "so U1 is its 0",
+    ):
         assert words in text
     assert "Typed, next" not in text
 
 
 def test_words_stay_inside_at_any_size(page: Page) -> None:
-    """At a desk and on a phone no word of the picture is on another, with long names and many ports."""
+    """At a desk and on a phone no word of the picture is on another, with long names and many
+    ports."""
     page.open("/shows/1/network?box=3")
     page.type("#name", "Verteilerkasten im hinteren Gewächshaus, zweites Regal")
     page.type("#ports", "24")
@@ -112,7 +123,8 @@ def test_words_stay_inside_at_any_size(page: Page) -> None:
 
 
 def test_a_box_is_typed_in_on_a_phone(page: Page, phone: None) -> None:
-    """Number by number with the thumb; typed leads to the next box; a wrong number read back stands out."""
+    """Number by number with the thumb; typed leads to the next box; a wrong number read back stands
+    out."""
     page.open("/shows/1/network/cards/2")
     page.click("#typed")
     page.sees("rill dock", "h1")

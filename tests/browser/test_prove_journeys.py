@@ -1,4 +1,5 @@
-"""Proving by keys, the practice rig in a process of its own: a position, one in another mode, the tester, all out."""
+"""Proving by keys, the practice rig in a process of its own: a position, one in another mode, the
+tester, all out."""
 
 from __future__ import annotations
 
@@ -16,8 +17,12 @@ pytestmark = pytest.mark.browser
 def pick(page: Page, label: str) -> None:
     """Go to a fixture by its picture, which is drawn anew every second while something is sent."""
     find = f"document.querySelector(\"a.hung[aria-label^='{label} ']\")"
-    page.wait(lambda: page.driver.execute_script(f"return {find} !== null"), f"{label} is not there")
-    page.driver.execute_script(f"{find}.dispatchEvent(new MouseEvent('click', {{bubbles: true, cancelable: true}}))")
+    page.wait(
+        lambda: page.driver.execute_script(f"return {find} !== null"), f"{label} is not there"
+    )
+    page.driver.execute_script(
+        f"{find}.dispatchEvent(new MouseEvent('click', {{bubbles: true, cancelable: true}}))"
+    )
     page.sees(f"{label} should be", "#should")
 
 
@@ -29,7 +34,8 @@ def bring_up(page: Page, label: str) -> None:
 
 
 def test_a_position_is_proven_by_keys(page: Page) -> None:
-    """The space bar says yes, look by look, until the position is done; nothing is sent after the last one."""
+    """The space bar says yes, look by look, until the position is done; nothing is sent after the
+    last one."""
     page.open("/shows/1/prove?at=Orchid+Room")
     page.sees("Nothing is sent yet")
     page.press(" ")
@@ -41,7 +47,10 @@ def test_a_position_is_proven_by_keys(page: Page) -> None:
             seen.append(words)
         page.sees("a second", "#sending") if len(seen) == 1 else None
         page.press(" ")
-        page.wait(lambda words=words: not page.has("#right") or page.text("#should") != words, "it does not go on")
+        page.wait(
+            lambda words=words: not page.has("#right") or page.text("#should") != words,
+            "it does not go on",
+        )
     page.sees("All of these were looked at")
     assert not page.has("#sending")
     labels = list(dict.fromkeys(words.split(" should")[0] for words in seen))
@@ -52,7 +61,8 @@ def test_a_position_is_proven_by_keys(page: Page) -> None:
 
 
 def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
-    """It does something else than it ought to; the answer is noted as a sign; the comparison has it first."""
+    """It does something else than it ought to; the answer is noted as a sign; the comparison has it
+    first."""
     page.open("/shows/1/prove?at=Fern+Gully")
     details = page.driver.find_elements("css selector", "details.more-of-it summary")
     details[-1].click()
@@ -74,7 +84,10 @@ def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
     page.sees("Fern 5 does something else", "#seen-words")
     page.open("/shows/1/prove/compare")
     page.wait(
-        lambda: "1 fixture differs" in page.driver.find_element("id", "work").text or page.driver.refresh(),
+        lambda: (
+            "1 fixture differs" in page.driver.find_element("id", "work").text
+            or page.driver.refresh()
+        ),
         "the one that differs is not told",
     )
     assert page.text("tr.differs th") == "Fern 5"
@@ -83,7 +96,8 @@ def test_the_one_in_another_mode_is_found_by_what_it_does(page: Page) -> None:
 
 
 def test_the_tester_reads_the_tell_tale_and_all_goes_out(page: Page) -> None:
-    """Slot 512 says which universe a cable carries; one key takes everything out, on every screen."""
+    """Slot 512 says which universe a cable carries; one key takes everything out, on every
+    screen."""
     page.open("/shows/2/address/ways")
     page.click("input[name=on]")
     page.click("#save-tell-tale")
@@ -109,16 +123,22 @@ def test_the_tester_reads_the_tell_tale_and_all_goes_out(page: Page) -> None:
     assert not page.has("#sending")
     page.open("/shows/1/prove/tester?u=1&slot=65")
     page.wait(
-        lambda: "no signal" in page.driver.find_element("id", "reading").text or page.driver.refresh(), "still sent"
+        lambda: (
+            "no signal" in page.driver.find_element("id", "reading").text or page.driver.refresh()
+        ),
+        "still sent",
     )
 
 
 def test_proving_from_a_phone(phone: Page) -> None:
-    """At the fixture: the question first, then the answers, each for a thumb; a fader sends what it is set to."""
+    """At the fixture: the question first, then the answers, each for a thumb; a fader sends what it
+    is set to."""
     phone.open("/shows/3/prove?at=Fern+Gully")
     phone.click("#bring")
     phone.one("#right")
-    top = phone.driver.execute_script("return document.getElementById('right').getBoundingClientRect().bottom")
+    top = phone.driver.execute_script(
+        "return document.getElementById('right').getBoundingClientRect().bottom"
+    )
     assert top < 844
     phone.click("#enough")
     phone.sees("Fern 1 is proven.")
@@ -133,7 +153,12 @@ def test_proving_from_a_phone(phone: Page) -> None:
     phone.wait(lambda: not phone.has("#sending"), "it is not out")
 
 
-FAULTS = ("wrong-mode=Fern 5:3 channel", "wrong-address=Fern 5:161", "no-power=Fern 5", "plug-out=Fern 5")
+FAULTS = (
+    "wrong-mode=Fern 5:3 channel",
+    "wrong-address=Fern 5:161",
+    "no-power=Fern 5",
+    "plug-out=Fern 5",
+)
 
 
 def start_anew(page: Page, fault: str) -> None:
@@ -146,14 +171,19 @@ def start_anew(page: Page, fault: str) -> None:
 
 
 def said(page: Page, label: str, words: str, *, there: bool = True) -> None:
-    """Wait until the picture says something of a fixture, or no more; it is drawn anew every second."""
-    look = f"return document.querySelector(\"a.hung[aria-label^='{label} ']\").getAttribute('aria-label')"
+    """Wait until the picture says something of a fixture, or no more; it is drawn anew every
+    second."""
+    look = (
+        f"return document.querySelector(\"a.hung[aria-label^='{label} "
+        "']\").getAttribute('aria-label')"
+    )
     page.wait(lambda: (words in page.driver.execute_script(look)) == there, f"{label}: {words}")
 
 
 def test_nothing_is_recorded_that_was_not_so(page: Page) -> None:
-    """With a fault of each kind, by keys: while another one is up the page asks nothing of this one, and an answer that
-    comes all the same is not taken; what was seen stays as a sign until it is proven right."""
+    """With a fault of each kind, by keys: while another one is up the page asks nothing of this
+    one, and an answer that comes all the same is not taken; what was seen stays as a sign until it
+    is proven right."""
     for fault in FAULTS:
         start_anew(page, fault)
         page.open("/shows/1/prove?at=Fern+Gully")
@@ -191,8 +221,9 @@ def test_nothing_is_recorded_that_was_not_so(page: Page) -> None:
 
 
 def test_what_is_read_is_never_right_by_itself(page: Page) -> None:
-    """At the display: the planned number upside down is asked for where nobody has noted how the fixture hangs; what is
-    answered is noted, and decides what the same number means from then on."""
+    """At the display: the planned number upside down is asked for where nobody has noted how the
+    fixture hangs; what is answered is noted, and decides what the same number means from then
+    on."""
     rill = "/shows/3/set/39/says"  # planned at 161, which is 191 upside down
     page.open(rill)
     page.type("#typed", "191")

@@ -1,4 +1,5 @@
-"""At the fixture, on a phone held upright: a position to its end, a reading mended both ways, a change of plan."""
+"""At the fixture, on a phone held upright: a position to its end, a reading mended both ways, a
+change of plan."""
 
 from __future__ import annotations
 
@@ -16,12 +17,15 @@ pytestmark = pytest.mark.browser
 
 def tap(phone: Page, selector: str) -> None:
     """Scroll to the middle of the screen, as a thumb does, and tap."""
-    phone.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", phone.one(selector))
+    phone.driver.execute_script(
+        "arguments[0].scrollIntoView({block: 'center'})", phone.one(selector)
+    )
     phone.click(selector)
 
 
 def test_a_position_is_walked_to_its_end(phone: Page) -> None:
-    """One fixture a screen, the next by itself, back on the list at the end; one tap takes the last mark back."""
+    """One fixture a screen, the next by itself, back on the list at the end; one tap takes the last
+    mark back."""
     phone.open("/shows/3/set")
     phone.sees("to go back to")
     phone.click("a.pill[href*='Gatehouse']")
@@ -46,7 +50,8 @@ def test_a_position_is_walked_to_its_end(phone: Page) -> None:
 
 
 def test_switches_that_say_something_else_are_mended_both_ways(phone: Page) -> None:
-    """Tapped as they are seen, from below: named, set at the fixture; another one is planned as it says."""
+    """Tapped as they are seen, from below: named, set at the fixture; another one is planned as it
+    says."""
     phone.open("/shows/3/set/59")
     phone.sees("1, 3, 6 and 7 on")
     phone.click("#says")

@@ -1,4 +1,5 @@
-"""A heap of sixty becomes a rig; a hold puts back what was changed; who is who; from a phone. The rig is a process."""
+"""A heap of sixty becomes a rig; a hold puts back what was changed; who is who; from a phone. The
+rig is a process."""
 
 from __future__ import annotations
 
@@ -29,7 +30,9 @@ from tests.core.rdm.test_speaking import OLD, SPOT
 from tests.wire.test_rdm import standing_in
 
 pytestmark = pytest.mark.browser
-WASH = Profile("rook-caw", "Rook", "Caw", (Mode("Basic", (Part(9),)), Mode("Full", (Part(21),))), rdm=True)
+WASH = Profile(
+    "rook-caw", "Rook", "Caw", (Mode("Basic", (Part(9),)), Mode("Full", (Part(21),))), rdm=True
+)
 """A type that no library knows."""
 
 
@@ -37,15 +40,19 @@ def outside() -> Show:
     """What really hangs there: sixty that talk on two universes, of two types."""
     show = Show("Outside")
     for profile, mode, universe, label in (
-        (SPOT, "Short", 1, "A 1"), (WASH, "Basic", 1, "B 1"), (SPOT, "Short", 2, "C 1"), (WASH, "Basic", 2, "D 1"),
-    ):  # fmt: skip
+        (SPOT, "Short", 1, "A 1"),
+        (WASH, "Basic", 1, "B 1"),
+        (SPOT, "Short", 2, "C 1"),
+        (WASH, "Basic", 2, "D 1"),
+    ):
         run = edits.AddRun(profile, mode, 15, label, start=Address(universe, 1))
         show = edits.add_fixtures(show, run)
     return show
 
 
 def planned(ip: str) -> Show:
-    """What Fence knows: six without RDM, at addresses of their own, and the box that the cables start at."""
+    """What Fence knows: six without RDM, at addresses of their own, and the box that the cables
+    start at."""
     show = Show("The heap")
     for universe, start in ((1, 1), (2, 40)):
         run = edits.AddRun(OLD, "4 channel", 3, f"Drum {universe}1", start=Address(universe, start))
@@ -58,9 +65,13 @@ def planned(ip: str) -> Show:
 
 @contextmanager
 def heap(browser: Chrome, tmp_path: Path) -> Iterator[tuple[Page, str, int]]:
-    """Fence with what is planned, and the sixty in a heap; gives the page, where they are, and where to touch them."""
+    """Fence with what is planned, and the sixty in a heap; gives the page, where they are, and
+    where to touch them."""
     bind = own(61)
-    with standing_in(outside(), tmp_path, bind, "heap") as port, serving(tmp_path / "heap.db", demo=False) as base:
+    with (
+        standing_in(outside(), tmp_path, bind, "heap") as port,
+        serving(tmp_path / "heap.db", demo=False) as base,
+    ):
         engine = open_engine(tmp_path / "heap.db")
         ShowStore(engine).create(planned(bind), who="Crew")
         engine.dispose()
@@ -83,13 +94,17 @@ def heard(bind: str) -> list[Said]:
 def address_of(bind: str, one: Said) -> int | None:
     """What one of them says now, and nothing else: the hold talks on the same line."""
     with talking(own(62)) as lines:
-        info = read_info(lines.talk(bind, (one.universe or 1) - 1).get(one.identity, Parameter.DEVICE_INFO))
+        info = read_info(
+            lines.talk(bind, (one.universe or 1) - 1).get(one.identity, Parameter.DEVICE_INFO)
+        )
     return info.address if info else None
 
 
 def runs(said: list[Said]) -> list[tuple[int, set[int]]]:
     """The slots of each by universe."""
-    return [(s.universe or 0, set(range(s.address or 0, (s.address or 0) + s.footprint))) for s in said]
+    return [
+        (s.universe or 0, set(range(s.address or 0, (s.address or 0) + s.footprint))) for s in said
+    ]
 
 
 def test_from_a_heap_to_a_rig_that_is_held(browser: Chrome, tmp_path: Path) -> None:
@@ -127,7 +142,8 @@ def test_from_a_heap_to_a_rig_that_is_held(browser: Chrome, tmp_path: Path) -> N
 
 
 def test_who_is_who_and_a_spare(browser: Chrome, tmp_path: Path) -> None:
-    """One blinks, is said to be another, and is set by hand; an address that another has is refused in words."""
+    """One blinks, is said to be another, and is set by hand; an address that another has is refused
+    in words."""
     with heap(browser, tmp_path) as (page, bind, _):
         page.open("/shows/1/rdm")
         page.click("#ask")

@@ -29,14 +29,17 @@ def phone(page: Page) -> Iterator[Page]:
 def tab_to(page: Page, selector: str, most: int = 40) -> None:
     """Press Tab until something has the focus."""
     for _ in range(most):
-        if page.driver.execute_script("return document.activeElement.matches(arguments[0])", selector):
+        if page.driver.execute_script(
+            "return document.activeElement.matches(arguments[0])", selector
+        ):
             return
         page.press(Keys.TAB)
     raise AssertionError(f"{selector} is not reached in {most} steps of Tab")
 
 
 def test_a_small_show_by_keys_alone(page: Page) -> None:
-    """From no show at all to twelve fixtures, a clash seen and mended, undone with Ctrl and Z, and the list."""
+    """From no show at all to twelve fixtures, a clash seen and mended, undone with Ctrl and Z, and
+    the list."""
     page.open("/")
     tab_to(page, "#name")
     page.press("Night", Keys.ENTER)
@@ -66,20 +69,27 @@ def test_a_small_show_by_keys_alone(page: Page) -> None:
     page.one("a.run")
     page.driver.execute_script("document.activeElement.blur()")
     ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
-    page.wait(lambda: len(page.driver.find_elements("css selector", "a.run")) == 6, "the last step is not undone")
+    page.wait(
+        lambda: len(page.driver.find_elements("css selector", "a.run")) == 6,
+        "the last step is not undone",
+    )
     page.press("/")
     page.press("fern 3")
     page.one("#found a")
     page.press(Keys.ENTER)
     page.sees("Fern 3", "#inspector h2")
     page.press(Keys.ESCAPE)
-    page.wait(lambda: page.driver.switch_to.active_element.get_attribute("id").startswith("run-"), "the focus fell")
+    page.wait(
+        lambda: page.driver.switch_to.active_element.get_attribute("id").startswith("run-"),
+        "the focus fell",
+    )
     page.press("g", "p")
     page.sees("Fern 6", ".paper-table")
 
 
 def test_a_small_show_on_a_phone(phone: Page) -> None:
-    """A show is made, filled and looked at with a thumb: rails fit the screen, facts come up from below, and go."""
+    """A show is made, filled and looked at with a thumb: rails fit the screen, facts come up from
+    below, and go."""
     phone.open("/")
     phone.type("#name", "Yard")
     phone.one("#name").submit()
@@ -99,24 +109,32 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     assert facts["x"] == 0
     assert facts["width"] == 390
     page_top = phone.driver.execute_script("return scrollY")
-    top = phone.driver.execute_script("return document.getElementById('inspector').getBoundingClientRect().top")
+    top = phone.driver.execute_script(
+        "return document.getElementById('inspector').getBoundingClientRect().top"
+    )
     assert 0 < run["y"] - page_top < top, "the run lies below its facts"
     phone.click("#leave")
     phone.wait(lambda: not phone.has(".inspector.from-below"), "the facts stay")
     phone.open("/switches?address=97")
     phone.click("#tap-2")
-    phone.wait(lambda: phone.one("#address").get_attribute("value") == "99", "the tap is not counted")
+    phone.wait(
+        lambda: phone.one("#address").get_attribute("value") == "99", "the tap is not counted"
+    )
 
 
 def test_a_preview_is_held_up_against_what_is_there(page: Page) -> None:
-    """While h is held the fence shows the plan as it is; let go, as it would be. A layout follows the form live."""
+    """While h is held the fence shows the plan as it is; let go, as it would be. A layout follows
+    the form live."""
     page.open("/shows/2/address/layout")
     page.one('[value="spaced"]').click()
     page.sees("As it would be", "#outcome .hold")
     shown = "return getComputedStyle(document.querySelector(arguments[0])).display"
     assert page.driver.execute_script(shown, ".now-then .now") == "none"
     ActionChains(page.driver).key_down("h").perform()
-    page.wait(lambda: page.driver.execute_script(shown, ".now-then .now") != "none", "what is there is not shown")
+    page.wait(
+        lambda: page.driver.execute_script(shown, ".now-then .now") != "none",
+        "what is there is not shown",
+    )
     assert page.driver.execute_script(shown, ".now-then .then") == "none"
     ActionChains(page.driver).key_up("h").perform()
     page.wait(lambda: page.driver.execute_script(shown, ".now-then .now") == "none", "it stays")

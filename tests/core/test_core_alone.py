@@ -42,8 +42,8 @@ def imported(path: Path) -> set[str]:
 
 
 def test_the_core_imports_what_is_on_the_list() -> None:
-    """The standard library, the core itself, and each package that is allowed just where it is; none is on the list
-    in vain."""
+    """The standard library, the core itself, and each package that is allowed just where it is;
+    none is on the list in vain."""
     met: dict[str, set[str]] = {name: set() for name in ALLOWED}
     for path in ROOT.rglob("*.py"):
         place = path.relative_to(ROOT).as_posix()
@@ -59,9 +59,11 @@ def test_the_core_imports_what_is_on_the_list() -> None:
 
 
 def test_the_core_brings_nothing_with_it() -> None:
-    """Importing all of the core loads what reads and writes bytes on the wire, and no other room; what reckons with
-    large rigs is loaded where there is one."""
-    done = subprocess.run([sys.executable, "-c", PROGRAM], capture_output=True, text=True, check=True)
+    """Importing all of the core loads what reads and writes bytes on the wire, and no other room;
+    what reckons with large rigs is loaded where there is one."""
+    done = subprocess.run(
+        [sys.executable, "-c", PROGRAM], capture_output=True, text=True, check=True
+    )
     packages, rooms = done.stdout.strip().rsplit(" [", 1)
     assert ast.literal_eval(packages) == ["construct", "fence"]
     assert rooms == "]"

@@ -1,4 +1,5 @@
-"""Laws over rigs that have everything: several parts, groups, pins, setters, reserved slots, desks with limits."""
+"""Laws over rigs that have everything: several parts, groups, pins, setters, reserved slots, desks
+with limits."""
 
 from __future__ import annotations
 
@@ -57,7 +58,8 @@ def stops(show: Show) -> list[Finding]:
 
 @given(rich_rigs())
 def test_the_rules_equal_a_naive_reading(show: Show) -> None:
-    """Overlaps, runs past the end, reserved slots, missing addresses, limits of setters and desk, slot by slot."""
+    """Overlaps, runs past the end, reserved slots, missing addresses, limits of setters and desk,
+    slot by slot."""
     overlaps = Counter[tuple[frozenset[int], tuple[int, int], int]]()
     stands = [
         (fixture.share or f"\0{fixture.id}", part, slots, fixture.id)
@@ -66,40 +68,68 @@ def test_the_rules_equal_a_naive_reading(show: Show) -> None:
         if slots
     ]
     places: dict[tuple[str, int, frozenset[tuple[int, int]]], set[int]] = {}
-    for group, part, slots, fixture_id in stands:  # those of a group that stand in one place are one
+    # those of a group that stand in one place are one
+    for group, part, slots, fixture_id in stands:
         places.setdefault((group, part, frozenset(slots)), set()).add(fixture_id)
     for ((group, _, mine), some), ((other, _, theirs), others) in combinations(places.items(), 2):
-        ids = some & others if group == other else some | others  # of one group only own parts are meant
+        # of one group only own parts are meant
+        ids = some & others if group == other else some | others
         if ids and (shared := mine & theirs):
             overlaps[frozenset(ids), min(shared), min(512, max(shared)[1])] += 1
     found = Counter(
-        (frozenset(f.fixtures), (f.universe or 0, f.first or 0), f.last or 0) for f in told(show, "overlap")
+        (frozenset(f.fixtures), (f.universe or 0, f.first or 0), f.last or 0)
+        for f in told(show, "overlap")
     )
     assert found == overlaps
-    runs = [(f, patch, slots) for f in show.fixtures for patch, slots in zip(f.patch, parts_of(show, f), strict=False)]
-    past = sorted((f.id, p.universe, p.slot) for f, p, slots in runs if any(slot > 512 for _, slot in slots))
+    runs = [
+        (f, patch, slots)
+        for f in show.fixtures
+        for patch, slots in zip(f.patch, parts_of(show, f), strict=False)
+    ]
+    past = sorted(
+        (f.id, p.universe, p.slot) for f, p, slots in runs if any(slot > 512 for _, slot in slots)
+    )
     assert sorted((f.fixtures[0], f.universe, f.first) for f in told(show, "past-end")) == past
-    kept = {(number, slot) for number in show.universe_by_number for slot in show.reserved_in(number)}
-    assert sorted(f.fixtures[0] for f in told(show, "reserved")) == sorted(f.id for f, _, s in runs if s & kept)
+    kept = {
+        (number, slot) for number in show.universe_by_number for slot in show.reserved_in(number)
+    }
+    assert sorted(f.fixtures[0] for f in told(show, "reserved")) == sorted(
+        f.id for f, _, s in runs if s & kept
+    )
     waiting = [
-        f.id for f in show.fixtures
+        f.id
+        for f in show.fixtures
         if any(w and (not p.slot) for w, p in zip(show.footprints_of(f), f.patch, strict=False))
-    ]  # fmt: skip
+    ]
     assert sorted(f.fixtures[0] for f in told(show, "no-address")) == waiting
     unsettable = []
     for f, p, slots in runs:
         profile = show.profile_of(f)
-        if slots and profile and not profile.setter.settable[0] <= (p.slot or 0) <= profile.setter.settable[1]:
+        if (
+            slots
+            and profile
+            and not profile.setter.settable[0] <= (p.slot or 0) <= profile.setter.settable[1]
+        ):
             unsettable.append((f.id, p.slot))
-    assert sorted((f.fixtures[0], f.first) for f in told(show, "setter-range")) == sorted(unsettable)
+    assert sorted((f.fixtures[0], f.first) for f in told(show, "setter-range")) == sorted(
+        unsettable
+    )
     page = show.desk.page
-    off = sorted((f.id, p.slot) for f, p, slots in runs if page and slots and ((p.slot or 1) - 1) % page)
+    off = sorted(
+        (f.id, p.slot) for f, p, slots in runs if page and slots and ((p.slot or 1) - 1) % page
+    )
     assert sorted((f.fixtures[0], f.first) for f in told(show, "page-grid")) == off
-    large = [f.id for f in show.fixtures if page and any(width > page for width in show.footprints_of(f))]
+    large = [
+        f.id for f in show.fixtures if page and any(width > page for width in show.footprints_of(f))
+    ]
     assert [f.fixtures[0] for f in told(show, "page-size")] == large
-    assert {f.fixtures[0] for f in told(show, "mode-missing")} == {f.id for f in show.fixtures if f.mode == "gone"}
+    assert {f.fixtures[0] for f in told(show, "mode-missing")} == {
+        f.id for f in show.fixtures if f.mode == "gone"
+    }
     needing = movers_in(f for f in show.fixtures if any(show.footprints_of(f)))
-    assert bool(told(show, "desk-fixtures")) == (show.desk.buttons is not None and len(needing) > show.desk.buttons)
+    assert bool(told(show, "desk-fixtures")) == (
+        show.desk.buttons is not None and len(needing) > show.desk.buttons
+    )
 
 
 @given(rich_rigs(), st.integers(1, 6))
@@ -114,7 +144,8 @@ def test_the_worst_are_kept(show: Show, most: int) -> None:
 @examples(120)
 @given(rich_rigs())
 def test_a_mend_never_fails_and_never_clashes(show: Show) -> None:
-    """Each mend that is offered can be taken, makes no stop that was not there, and ends what it is offered for."""
+    """Each mend that is offered can be taken, makes no stop that was not there, and ends what it is
+    offered for."""
     for finding in list(check(show))[:12]:
         for mend in mends_for(show, finding):
             after = apply_mend(show, mend)
@@ -135,9 +166,14 @@ def test_a_mend_never_fails_and_never_clashes(show: Show) -> None:
                     assert "sharing with it" in mend.text, mend.text
 
 
-@given(rich_rigs(), st.sampled_from([s for s in School if s is not School.SHARED]), st.integers(1, 64))
-def test_a_layout_brings_no_stop_upon_those_it_places(show: Show, school: School, step: int) -> None:
-    """What a layout places clashes with nobody and keeps to setters and reserved slots; what it cannot is named."""
+@given(
+    rich_rigs(), st.sampled_from([s for s in School if s is not School.SHARED]), st.integers(1, 64)
+)
+def test_a_layout_brings_no_stop_upon_those_it_places(
+    show: Show, school: School, step: int
+) -> None:
+    """What a layout places clashes with nobody and keeps to setters and reserved slots; what it
+    cannot is named."""
     layout = Layout(school, page=step, round=step, spare=step % 7)
     result = lay_out(show, layout)
     placed = {owner for owner, _, _ in result.placed} - set(result.unplaced)
@@ -150,16 +186,21 @@ def test_a_layout_brings_no_stop_upon_those_it_places(show: Show, school: School
     for finding in stops(result.show):
         if finding.rule in ("overlap", "past-end", "reserved", "setter-range"):
             assert not free & set(finding.fixtures), finding.message
-    assert {f.id for f in show.fixtures if show.mode_of(f) is None and not f.pinned} <= set(result.unplaced)
+    assert {f.id for f in show.fixtures if show.mode_of(f) is None and not f.pinned} <= set(
+        result.unplaced
+    )
 
 
 @given(rich_rigs(), st.sampled_from(["add", "mode", "desk"]), st.integers(1, 3))
 def test_a_trial_fits_just_when_the_rules_agree(show: Show, what: str, count: int) -> None:
-    """ "Fits" is said where all have a place and the rules find no stop that was not there before, and only there."""
+    """ "Fits" is said where all have a place and the rules find no stop that was not there before,
+    and only there."""
     profile = show.profiles[0]
     trial = {
         "add": Trial(add=edits.AddRun(profile, profile.modes[0].name, count, "New 1", 900)),
-        "mode": Trial(modes={f.id: profile.modes[-1].name for f in show.fixtures if f.profile == profile.id}),
+        "mode": Trial(
+            modes={f.id: profile.modes[-1].name for f in show.fixtures if f.profile == profile.id}
+        ),
         "desk": Trial(universes=count),
     }[what]
     try:
@@ -175,7 +216,8 @@ def test_a_trial_fits_just_when_the_rules_agree(show: Show, what: str, count: in
 
 @given(rich_rigs())
 def test_a_repair_leaves_pins_and_ends_what_it_moves(show: Show) -> None:
-    """No pinned fixture moves; whoever is moved stands clear of what the repair is for; who has no place is named."""
+    """No pinned fixture moves; whoever is moved stands clear of what the repair is for; who has no
+    place is named."""
     result = repair_rig(show)
     moved = {move.fixture for move in result.moves}
     assert not [f.label for f in show.fixtures if f.pinned and f.id in moved]
@@ -184,18 +226,27 @@ def test_a_repair_leaves_pins_and_ends_what_it_moves(show: Show) -> None:
     for finding in stops(result.show):
         names = set(finding.fixtures)
         if finding.rule in ("past-end", "reserved", "setter-range") and names & moved:
-            assert names & lost or any(result.show.fixture(i).share in groups for i in names), finding.message
+            assert names & lost or any(result.show.fixture(i).share in groups for i in names), (
+                finding.message
+            )
 
 
 def wide_rig(chance: random.Random) -> Show:
-    """A few wide fixtures with modes in one or two parts, with or without pages: they need a universe or two."""
+    """A few wide fixtures with modes in one or two parts, with or without pages: they need a
+    universe or two."""
     profiles = tuple(
         Profile(
             f"p{place}",
             "Trowel",
             f"P{place}",
             tuple(
-                Mode(f"m{n}", tuple(Part(chance.choice([8, 60, 120, 200, 256])) for _ in range(chance.randint(1, 2))))
+                Mode(
+                    f"m{n}",
+                    tuple(
+                        Part(chance.choice([8, 60, 120, 200, 256]))
+                        for _ in range(chance.randint(1, 2))
+                    ),
+                )
                 for n in range(chance.randint(1, 2))
             ),
         )
@@ -205,7 +256,9 @@ def wide_rig(chance: random.Random) -> Show:
     for number in range(1, chance.randint(3, 6)):
         profile = chance.choice(profiles)
         mode = profile.modes[0]
-        fixtures.append(Fixture(number, f"F{number}", profile.id, mode.name, patch=(Patch(),) * len(mode.parts)))
+        fixtures.append(
+            Fixture(number, f"F{number}", profile.id, mode.name, patch=(Patch(),) * len(mode.parts))
+        )
     reserved = tuple(sorted(chance.sample(range(1, 513), chance.choice([0, 0, 2]))))
     desk = Desk(page=chance.choice([None, None, 128, 256]), highest=chance.choice([512, 512, 400]))
     universes = tuple(Universe(number, reserved=reserved) for number in range(1, 5))
@@ -213,8 +266,12 @@ def wide_rig(chance: random.Random) -> Show:
 
 
 def rooms_in(show: Show, universe: int) -> list[int]:
-    """The lengths that an empty universe offers, slot by slot: its gaps, or its pages from their first slot on."""
-    free = [slot not in show.reserved_in(universe) and slot <= show.desk.highest for slot in range(1, 513)]
+    """The lengths that an empty universe offers, slot by slot: its gaps, or its pages from their
+    first slot on."""
+    free = [
+        slot not in show.reserved_in(universe) and slot <= show.desk.highest
+        for slot in range(1, 513)
+    ]
     if show.desk.page is None:
         return [len(run) for run in "".join("x" if slot else " " for slot in free).split()]
     pages = [free[first : first + show.desk.page] for first in range(0, 512, show.desk.page)]
@@ -234,7 +291,8 @@ def fit(lengths: list[int], rooms: list[int], one_each: bool) -> bool:
 
 
 def test_proven_combinations_equal_trying_everything() -> None:
-    """Fewest universes, where proven, is what trying all modes in all rooms gives; never fewer. Often enough two."""
+    """Fewest universes, where proven, is what trying all modes in all rooms gives; never fewer.
+    Often enough two."""
     reached = {1: 0, 2: 0, 3: 0}
     for seed in range(400):
         show = wide_rig(random.Random(seed))
@@ -263,7 +321,8 @@ def test_proven_combinations_equal_trying_everything() -> None:
 
 @given(st.data(), rich_rigs())
 def test_edits_lead_there_and_back(data: st.DataObject, show: Show) -> None:
-    """Any edits of such rigs give a difference that is written, read, applied and reversed, and has words."""
+    """Any edits of such rigs give a difference that is written, read, applied and reversed, and has
+    words."""
     after = show
     for _ in range(data.draw(st.integers(1, 3))):
         after = some_edit(data.draw, after)
@@ -284,7 +343,12 @@ def test_the_sheet_equals_a_naive_reading(show: Show) -> None:
     }
     for number in show.universe_by_number:
         for row in slot_sheet(show, number):
-            there = [f.label for f in show.fixtures for part in parts_of(show, f) if (number, row.slot) in part]
+            there = [
+                f.label
+                for f in show.fixtures
+                for part in parts_of(show, f)
+                if (number, row.slot) in part
+            ]
             assert sorted(row.fixtures) == sorted(there)
             kept = row.slot in show.reserved_in(number) and bool(there)
             assert row.clash == ((number, row.slot) in clashing or kept)
@@ -292,8 +356,12 @@ def test_the_sheet_equals_a_naive_reading(show: Show) -> None:
 
 @given(rich_rigs(), st.data())
 def test_splitting_and_closing_hold_to_pins(show: Show, data: st.DataObject) -> None:
-    """A group that is split, and a universe that is closed up, leave the pinned, and parts without channels, alone."""
-    for edit in (lambda: compact(show, 1), lambda: split(show, [f.id for f in show.fixtures if f.share])):
+    """A group that is split, and a universe that is closed up, leave the pinned, and parts without
+    channels, alone."""
+    for edit in (
+        lambda: compact(show, 1),
+        lambda: split(show, [f.id for f in show.fixtures if f.share]),
+    ):
         try:
             after = edit()
         except FenceError:
@@ -301,14 +369,18 @@ def test_splitting_and_closing_hold_to_pins(show: Show, data: st.DataObject) -> 
         for fixture in show.fixtures:
             assert after.fixture(fixture.id).patch == fixture.patch or not fixture.pinned
             for old, new, width in zip(
-                fixture.patch, after.fixture(fixture.id).patch, show.footprints_of(fixture), strict=False
+                fixture.patch,
+                after.fixture(fixture.id).patch,
+                show.footprints_of(fixture),
+                strict=False,
             ):
                 assert width or old == new, "a part without channels stays as it is"
 
 
 @given(rich_rigs())
 def test_room_is_never_less_with_moves(show: Show) -> None:
-    """How many more fit as it is can be added one by one without a new stop; with moves there are no fewer."""
+    """How many more fit as it is can be added one by one without a new stop; with moves there are
+    no fewer."""
     for room in room_for_more(show)[:2]:
         assert room.as_it_is <= room.with_moves
 
@@ -316,6 +388,9 @@ def test_room_is_never_less_with_moves(show: Show) -> None:
 @pytest.mark.parametrize("patch", [Patch(), Patch(1)])
 def test_a_group_is_never_taken_for_a_fixture(patch: Patch) -> None:
     """A group called "2" and the fixture with id 2 are two."""
-    group, alone = Fixture(1, "A", "p", "m", share="2", patch=(patch,)), Fixture(2, "B", "p", "m", patch=(patch,))
+    group, alone = (
+        Fixture(1, "A", "p", "m", share="2", patch=(patch,)),
+        Fixture(2, "B", "p", "m", patch=(patch,)),
+    )
     assert mover_of(group) != mover_of(alone)
     assert len(movers_in([group, alone])) == 2

@@ -73,7 +73,9 @@ def rules(show: Show) -> list[tuple[str, tuple[int, ...]]]:
 
 def test_a_part_without_an_address_hides_nothing_behind_it() -> None:
     """The parts after it are still seen past the end, on reserved slots and beyond the setter."""
-    show = show_of(parted(4, 9, setter=Setter(SetterKind.ROTARY, highest=99)), fixture(1, None, 510))
+    show = show_of(
+        parted(4, 9, setter=Setter(SetterKind.ROTARY, highest=99)), fixture(1, None, 510)
+    )
     assert sorted(rules(show)) == [("no-address", (1,)), ("past-end", (1,)), ("setter-range", (1,))]
 
 
@@ -85,10 +87,14 @@ def test_sharing_hides_no_clash_between_own_parts() -> None:
 
 
 def test_a_stop_is_never_lost_among_cautions(tmp_path: Path) -> None:
-    """With more cautions than are kept, one bad share still makes the command say 1, with and without JSON."""
+    """With more cautions than are kept, one bad share still makes the command say 1, with and
+    without JSON."""
     profile = bare(5)
     many = [Fixture(n, f"F{n}", profile.id, "m") for n in range(1, 5002)]
-    pair = [Fixture(n, f"S{n}", profile.id, "m", patch=(Patch(1, n % 9 * 20 + 1),), share="g") for n in (6001, 6002)]
+    pair = [
+        Fixture(n, f"S{n}", profile.id, "m", patch=(Patch(1, n % 9 * 20 + 1),), share="g")
+        for n in (6001, 6002)
+    ]
     show = Show("S", (*many, *pair), (profile,), next_id=7000)
     path = tmp_path / "rig.json"
     path.write_text(write_show_json(show))
@@ -100,9 +106,13 @@ def test_a_stop_is_never_lost_among_cautions(tmp_path: Path) -> None:
 
 
 def test_a_trial_that_makes_stops_does_not_fit() -> None:
-    """Pinned fixtures that then overlap, or lie beyond a smaller desk, are told, though all have a place."""
+    """Pinned fixtures that then overlap, or lie beyond a smaller desk, are told, though all have a
+    place."""
     grow = Profile("p", "T", "P", (Mode("small", (Part(4),)), Mode("large", (Part(8),))))
-    pinned = [Fixture(n, f"F{n}", "p", "small", patch=(Patch(1, 1 + 4 * (n - 1)),), pinned=True) for n in (1, 2)]
+    pinned = [
+        Fixture(n, f"F{n}", "p", "small", patch=(Patch(1, 1 + 4 * (n - 1)),), pinned=True)
+        for n in (1, 2)
+    ]
     result = try_out(show_of(grow, *pinned), Trial(modes={1: "large", 2: "large"}))
     assert (result.fits, len(result.stops)) == (False, 1)
     far = rig(("A", 5, 3, 1))
@@ -113,10 +123,13 @@ def test_a_trial_that_makes_stops_does_not_fit() -> None:
 
 
 def test_fewest_universes_on_a_paged_desk() -> None:
-    """A mode in two parts takes two pages although it has fewer channels: the other one packs better."""
+    """A mode in two parts takes two pages although it has fewer channels: the other one packs
+    better."""
     modes = (Mode("two parts", (Part(2), Part(2))), Mode("one part", (Part(9),)))
     profile = Profile("p", "T", "P", modes)
-    fixtures = [Fixture(n, f"F{n}", "p", "two parts", patch=(Patch(), Patch())) for n in range(1, 33)]
+    fixtures = [
+        Fixture(n, f"F{n}", "p", "two parts", patch=(Patch(), Patch())) for n in range(1, 33)
+    ]
     result = combine(show_of(profile, *fixtures, desk=Desk(page=16)), Goal.FEWEST)
     assert (result.universes, result.proven) == (1, True)
     assert set(result.modes.values()) == {"one part"}
@@ -124,7 +137,9 @@ def test_fewest_universes_on_a_paged_desk() -> None:
 
 def test_the_sheet_tells_a_group_from_a_fixture() -> None:
     """A group called "2" that lies over fixture 2 is a clash."""
-    show = show_of(bare(5), *(fixture(n, 10, profile="p5", share=share) for n, share in ((1, "2"), (2, ""))))
+    show = show_of(
+        bare(5), *(fixture(n, 10, profile="p5", share=share) for n, share in ((1, "2"), (2, "")))
+    )
     assert slot_sheet(show, 1)[9].clash
 
 
@@ -139,7 +154,8 @@ def test_splitting_writes_the_part_that_has_channels() -> None:
 
 
 def test_who_is_pinned_keeps_the_address_of_a_group() -> None:
-    """The pinned member stays and the first one leaves; where others go on sharing, the pin is told."""
+    """The pinned member stays and the first one leaves; where others go on sharing, the pin is
+    told."""
     show = edits.share(rig(("A", 5, 1, 10), ("B", 5, 1, 10), ("C", 5, 1, 10)), [1, 2, 3])
     pinned = edits.pin(show, [2])
     assert split(pinned, [1, 2, 3]).fixture(2).start == 10
@@ -149,10 +165,13 @@ def test_who_is_pinned_keeps_the_address_of_a_group() -> None:
 
 
 def test_an_imported_rig_keeps_its_groups_and_hard_places() -> None:
-    """Groups of like names stay apart, those of the file with each other too; what is hard to reach stays so."""
+    """Groups of like names stay apart, those of the file with each other too; what is hard to reach
+    stays so."""
     here = edits.share(rig(("A", 5, 1, 1), ("B", 5, 1, 1)), [1, 2], "g")
     other = rig(*((f"F{n}", 5, 2, n) for n in range(1, 5)))
-    other = edits.share(edits.share(edits.renumber(other, [1, 2, 3, 4], 11), [1, 2], "g"), [3, 4], "g 2")
+    other = edits.share(
+        edits.share(edits.renumber(other, [1, 2, 3, 4], 11), [1, 2], "g"), [3, 4], "g 2"
+    )
     other = edits.set_hard(edits.set_position(other, [1], "Roof"), "Roof", hard=True)
     after = edits.take_over(here, other)
     groups = [f.share for f in after.fixtures]
@@ -182,11 +201,17 @@ def test_a_layout_leaves_what_it_cannot_measure() -> None:
 
 
 def mend_texts(show: Show, rule: str) -> list[str]:
-    return [mend.text for finding in check(show) if finding.rule == rule for mend in mends_for(show, finding)]
+    return [
+        mend.text
+        for finding in check(show)
+        if finding.rule == rule
+        for mend in mends_for(show, finding)
+    ]
 
 
 def test_a_fresh_universe_keeps_the_tell_tale_slot() -> None:
-    """Where only a new universe has room, the place there is not on the slot that tells its number."""
+    """Where only a new universe has room, the place there is not on the slot that tells its
+    number."""
     show = replace(rig(("A", 511, 1, 2), ("B", 511, 1, 2)), tell_tale=TellTale(1))
     assert "Move B to U2 002" in mend_texts(show, "overlap")
 
@@ -209,9 +234,15 @@ def test_a_sharer_without_an_address_joins_the_others() -> None:
 
 
 def test_joining_minds_only_the_one_who_joins() -> None:
-    """A third member that differs does not make the mend fail; a fixture is never told to share with itself."""
+    """A third member that differs does not make the mend fail; a fixture is never told to share
+    with itself."""
     profile = Profile("two", "T", "T", (Mode("m", (Part(5),)), Mode("n", (Part(7),))))
-    show = show_of(profile, fixture(1, 10, share="g"), fixture(2, 40, share="g"), fixture(3, 70, share="g", mode="n"))
+    show = show_of(
+        profile,
+        fixture(1, 10, share="g"),
+        fixture(2, 40, share="g"),
+        fixture(3, 70, share="g", mode="n"),
+    )
     finding = next(f for f in check(show) if f.fixtures == (1, 2))
     (mend,) = mends_for(show, finding)
     after = apply_mend(show, mend)
@@ -226,7 +257,8 @@ def test_joining_minds_only_the_one_who_joins() -> None:
 
 
 def test_thousands_at_one_address_are_counted_as_far_as_it_helps() -> None:
-    """2,000 fixtures on one address are two million clashes: modes beside each other and trials look at the first."""
+    """2,000 fixtures on one address are two million clashes: modes beside each other and trials
+    look at the first."""
     profile = Profile("p", "T", "P", (Mode("a", (Part(4),)), Mode("b", (Part(8),))))
     fixtures = [Fixture(n, f"F{n}", "p", "a", patch=(Patch(1, 1),)) for n in range(1, 2001)]
     show = show_of(profile, *fixtures)
@@ -245,7 +277,10 @@ def test_dimmers_of_cells_are_dimmers() -> None:
     assert dict(sight_of(CELLS, {1: 255, 2: 51}).light) == {("lamp", 1): 1.0, ("lamp", 2): 0.2}
     colours = (*CELLS.parts[0].channels, *(Channel(Function.RED, cell=cell) for cell in (1, 2)))
     both = Mode("both", (Part(4, colours),))
-    assert dict(sight_of(both, {1: 255, 3: 255, 4: 255}).light) == {("red", 1): 1.0, ("red", 2): 0.0}
+    assert dict(sight_of(both, {1: 255, 3: 255, 4: 255}).light) == {
+        ("red", 1): 1.0,
+        ("red", 2): 0.0,
+    }
 
 
 def test_nothing_flashes_in_the_dark() -> None:
@@ -257,22 +292,45 @@ def test_nothing_flashes_in_the_dark() -> None:
 
 
 def test_nested_ranges_are_told_right() -> None:
-    """A range inside another one hides neither the next overlap nor makes a gap where there is none."""
+    """A range inside another one hides neither the next overlap nor makes a gap where there is
+    none."""
     ranges = (Range(0, 200, "a"), Range(10, 20, "b"), Range(100, 255, "c"))
     mode = Mode("m", (Part(1, (Channel(Function.GOBO, ranges=ranges),)),))
-    told = [remark.text for remark in check_chart(Profile("p", "T", "P", (mode,))) if remark.channel]
+    told = [
+        remark.text for remark in check_chart(Profile("p", "T", "P", (mode,))) if remark.channel
+    ]
     assert told == ["Levels 10 to 20 have two meanings.", "Levels 100 to 200 have two meanings."]
 
 
 WORDS = st.one_of(
     st.text("abcdefgh 0123456789-%,;:|()[]{}\"'°KHz/+#.", max_size=14),
-    st.sampled_from(["0-9 off", "Red 2", "R1", "16 bit", "fine", "5 channel mode", "cell 3", "pan fine", "1-2", "255"]),
+    st.sampled_from(
+        [
+            "0-9 off",
+            "Red 2",
+            "R1",
+            "16 bit",
+            "fine",
+            "5 channel mode",
+            "cell 3",
+            "pan fine",
+            "1-2",
+            "255",
+        ]
+    ),
 )
 
 
-@given(st.lists(st.tuples(WORDS, st.sampled_from(list(Function)), WORDS, st.integers(0, 255)), min_size=1, max_size=5))
+@given(
+    st.lists(
+        st.tuples(WORDS, st.sampled_from(list(Function)), WORDS, st.integers(0, 255)),
+        min_size=1,
+        max_size=5,
+    )
+)
 def test_any_chart_reads_back_from_its_text(rows: list[tuple[str, Function, str, int]]) -> None:
-    """Whatever channels and ranges are called, a chart written as text reads back channel for channel."""
+    """Whatever channels and ranges are called, a chart written as text reads back channel for
+    channel."""
     channels = tuple(
         Channel(
             function,
@@ -294,7 +352,9 @@ def test_any_chart_reads_back_from_its_text(rows: list[tuple[str, Function, str,
 
 def test_an_overlap_ends_at_slot_512() -> None:
     """Two runs past the end share slots up to 512, and that both go on is said."""
-    overlap = next(f for f in check(rig(("A", 20, 1, 500), ("B", 20, 1, 505))) if f.rule == "overlap")
+    overlap = next(
+        f for f in check(rig(("A", 20, 1, 500), ("B", 20, 1, 505))) if f.rule == "overlap"
+    )
     assert (overlap.first, overlap.last) == (505, 512)
     assert overlap.message.endswith("Both run past the end.")
 
@@ -315,16 +375,24 @@ def test_what_stands_clear_in_a_paged_universe_needs_one() -> None:
     assert not [f for f in check(show) if f.severity is Severity.STOP]
     assert universes_needed(show) == 1
     assert universes_needed(edits.add_fixtures(show, edits.AddRun(bare(5), "m", 1, "N"))) == 2
-    assert [(room.as_it_is, room.with_moves) for room in room_for_more(edits.remove_fixtures(show, [3]))] == [(1, 1)]
+    assert [
+        (room.as_it_is, room.with_moves) for room in room_for_more(edits.remove_fixtures(show, [3]))
+    ] == [(1, 1)]
 
 
 def test_a_limit_of_slots_is_not_called_a_universe() -> None:
     """A run above the desk's highest slot is told as slots, and so is why."""
-    told = next(f for f in check(replace(rig(("A", 9, 1, 190)), desk=Desk(highest=192))) if f.rule == "universe-limit")
+    told = next(
+        f
+        for f in check(replace(rig(("A", 9, 1, 190)), desk=Desk(highest=192)))
+        if f.rule == "universe-limit"
+    )
     assert "sends slots 1 to 192" in told.message
 
 
-@pytest.mark.parametrize("words", ["509 - 512", "509-512", "509 – 512", "512 , 509-511", "509 -512"])
+@pytest.mark.parametrize(
+    "words", ["509 - 512", "509-512", "509 – 512", "512 , 509-511", "509 -512"]
+)
 def test_lists_of_slots_may_have_blanks(words: str) -> None:
     """However a range is spaced, it is a range."""
     assert parse_slots(words) == (509, 510, 511, 512)
@@ -343,14 +411,17 @@ def test_a_first_part_without_channels_hinders_nobody() -> None:
 def test_json_of_the_contract_names_one_fixture_for_its_own_parts(tmp_path: Path) -> None:
     """A clash of a fixture with itself has one label."""
     path = tmp_path / "rig.json"
-    show = show_of(parted(4, 4), fixture(1, 10, 12), universes=(Universe(1),), positions=(Position("P"),))
+    show = show_of(
+        parted(4, 4), fixture(1, 10, 12), universes=(Universe(1),), positions=(Position("P"),)
+    )
     path.write_text(write_show_json(show))
     told = json.loads(CliRunner().invoke(main, ["check", str(path), "--json"]).stdout)
     assert [finding["fixtures"] for finding in told["findings"]] == [["F1"]]
 
 
 def test_sharing_is_not_offered_where_a_third_one_stands() -> None:
-    """Declaring two as shared would put the second upon a third that is on the first one's slots too."""
+    """Declaring two as shared would put the second upon a third that is on the first one's slots
+    too."""
     show = rig(("A", 3, 1, 1), ("B", 3, 1, 2), ("C", 3, 1, 1))
     finding = next(f for f in check(show) if f.fixtures == (1, 2))
     assert not [mend.text for mend in mends_for(show, finding) if "shared" in mend.text]

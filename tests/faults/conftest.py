@@ -45,7 +45,13 @@ def on_a_full_disk(bytes_left: int) -> Callable[[], None]:
 
 def fence(*words: object, **options: object) -> subprocess.CompletedProcess[str]:
     """Run a command to its end, as another program would."""
-    settings: dict[str, object] = {"capture_output": True, "text": True, "timeout": 120, "check": False, **options}
+    settings: dict[str, object] = {
+        "capture_output": True,
+        "text": True,
+        "timeout": 120,
+        "check": False,
+        **options,
+    }
     return warm.run([*COMMAND, *words], **settings)
 
 
@@ -81,7 +87,9 @@ class Client:
     def connect(self) -> http.client.HTTPConnection:
         """A new connection, encrypted where it trusts a certificate."""
         if self.trust is not None:
-            return http.client.HTTPSConnection("localhost", self.port, timeout=60, context=self.trust)
+            return http.client.HTTPSConnection(
+                "localhost", self.port, timeout=60, context=self.trust
+            )
         return http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
 
     def ask(self, method: str, path: str, body: str | None = None) -> tuple[int, str]:
@@ -115,7 +123,8 @@ class Client:
 
 
 def interruptible(then: Callable[[], None]) -> Callable[[], None]:
-    """In a child: it can be interrupted even where the tests run in the background, which shells make deaf to it."""
+    """In a child: it can be interrupted even where the tests run in the background, which shells
+    make deaf to it."""
 
     def prepare() -> None:
         signal.signal(signal.SIGINT, signal.default_int_handler)
@@ -156,7 +165,9 @@ def database(tmp_path: Path, furnished: Path) -> Path:
     return path
 
 
-def start_serving(path: Path, *options: str, first: Callable[[], None] | None = None, **settings: object) -> Served:
+def start_serving(
+    path: Path, *options: str, first: Callable[[], None] | None = None, **settings: object
+) -> Served:
     """Start ``fence serve`` on a database, and give it once it is there."""
     port = free_port()
     process = warm.start(

@@ -1,4 +1,5 @@
-"""Who comes from outside and holds on to things: silence, halves of requests; in each way that Fence is served."""
+"""Who comes from outside and holds on to things: silence, halves of requests; in each way that
+Fence is served."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ FORMS = ("loopback", "crew", "https")
 
 @dataclass
 class House:
-    """A Fence that is served in one of three ways: to one person, to a crew, to a crew over HTTPS."""
+    """A Fence that is served in one of three ways: to one person, to a crew, to a crew over
+    HTTPS."""
 
     served: Served
     trust: ssl.SSLContext | None
@@ -52,7 +54,8 @@ class House:
 
 @dataclass
 class Houses:
-    """A Fence in each of the ways, made when it is asked for and kept for all tests of this file."""
+    """A Fence in each of the ways, made when it is asked for and kept for all tests of this
+    file."""
 
     folder: Callable[[str], Path]
     furnished: Path
@@ -119,8 +122,8 @@ LARGE = b"GET /static/vendor/bootstrap/bootstrap.min.css HTTP/1.1\r\nHost: local
 
 @in_each_way
 def test_silence_and_halves_hold_nobody_up(house: House) -> None:
-    """With 60 connections that say nothing, 60 that say half a head and 60 with half a body, in the clear and after a
-    handshake, pages and marks are answered."""
+    """With 60 connections that say nothing, 60 that say half a head and 60 with half a body, in the
+    clear and after a handshake, pages and marks are answered."""
     client = house.client()
     with ExitStack() as held:
         for half in HALVES:
@@ -135,7 +138,8 @@ def test_silence_and_halves_hold_nobody_up(house: House) -> None:
 
 @in_each_way
 def test_more_connections_than_files(house: House) -> None:
-    """With 1,500 half-open connections, pages still come, to those who are in and to those who come anew."""
+    """With 1,500 half-open connections, pages still come, to those who are in and to those who come
+    anew."""
     client = house.client()
     with ExitStack() as held:
         for _ in range(1500):
@@ -155,7 +159,8 @@ def test_one_that_reads_nothing_holds_nobody_up(house: House) -> None:
 
 
 def refused(house: House, head: str, body: bytes = b"") -> bytes:
-    """The first line of the answer to a request, the body of which is sent as far as it is taken."""
+    """The first line of the answer to a request, the body of which is sent as far as it is
+    taken."""
     with house.raw() as line:
         with suppress(OSError):
             line.sendall(head.encode() + b"\r\nHost: localhost\r\n\r\n" + body)
@@ -165,17 +170,27 @@ def refused(house: House, head: str, body: bytes = b"") -> bytes:
 @pytest.mark.parametrize("house", ["crew", "https"], indirect=True)
 @pytest.mark.parametrize("path", ["/log-in", "/join/ABC", "/import"])
 def test_who_is_not_in_sends_little(house: House, path: str) -> None:
-    """16 kB are taken from those who are not in, and not a byte more; the answer comes on the heading alone."""
-    form = f"POST {path} HTTP/1.1\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: "
+    """16 kB are taken from those who are not in, and not a byte more; the answer comes on the
+    heading alone."""
+    form = (
+        f"POST {path} HTTP/1.1\r\nContent-Type: "
+        "application/x-www-form-urlencoded\r\nContent-Length: "
+    )
     assert b" 413" in refused(house, f"{form}{16 * 1024 + 1}")
     client = Client(house.served.port, trust=house.trust)
     client.get("/log-in")
     for cookie in (client.cookie, f"{client.cookie.split('=')[0]}=forged", "x=y"):
         assert b" 413" in refused(house, f"{form}{16 * 1024 + 1}\r\nCookie: {cookie}")
     if path == "/import":
-        assert b" 413" not in refused(house, f"{form}{20}\r\nCookie: {house.client().cookie}", b"a" * 20)
-        assert b" 413" in refused(house, f"{form}{20 * 2**20 + 1}\r\nCookie: {house.client().cookie}")
-        assert b" 408" in refused(house, f"{form}{20 * 2**20}\r\nCookie: {house.client().cookie}", b"a" * 100)
+        assert b" 413" not in refused(
+            house, f"{form}{20}\r\nCookie: {house.client().cookie}", b"a" * 20
+        )
+        assert b" 413" in refused(
+            house, f"{form}{20 * 2**20 + 1}\r\nCookie: {house.client().cookie}"
+        )
+        assert b" 408" in refused(
+            house, f"{form}{20 * 2**20}\r\nCookie: {house.client().cookie}", b"a" * 100
+        )
     assert b" 413" in refused(house, f"{form}{10**15}")
     assert b" 413" not in refused(house, f"{form}{16 * 1024}", b"a" * 16 * 1024)
     chunked = form.replace("Content-Length: ", "Transfer-Encoding: chunked")
@@ -191,22 +206,33 @@ def test_a_form_may_come_in_pieces(house: House) -> None:
     body = f"csrf_token={client.token}&serial=S+99".encode()
     head = (
         "POST /shows/1/set/1/serial HTTP/1.1\r\nTransfer-Encoding: chunked\r\nContent-Type: "
-        f"application/x-www-form-urlencoded\r\nCookie: {client.cookie}\r\nReferer: https://localhost/"
+        f"application/x-www-form-urlencoded\r\nCookie: {client.cookie}\r\nReferer: "
+        "https://localhost/"
     )
-    pieces = b"".join(b"%x\r\n%s\r\n" % (len(body[at : at + 9]), body[at : at + 9]) for at in range(0, len(body), 9))
+    pieces = b"".join(
+        b"%x\r\n%s\r\n" % (len(body[at : at + 9]), body[at : at + 9])
+        for at in range(0, len(body), 9)
+    )
     assert b" 302" in refused(house, head, pieces + b"0\r\n\r\n")
     assert "S 99" in client.get("/shows/1/set/1")[1]
 
 
 @in_each_way
 def test_what_is_no_request_is_refused(house: House) -> None:
-    """Rubbish, heads without end, lengths that are none: a refusal or a closed line, and Fence goes on."""
+    """Rubbish, heads without end, lengths that are none: a refusal or a closed line, and Fence goes
+    on."""
     long = b"GET / HTTP/1.1\r\nHost: localhost\r\nX: " + b"a" * 70_000 + b"\r\n\r\n"
-    for sent in (b"\x16\x03\x01" * 50, b"\r\n\r\n", b"GET\r\n\r\n", long, b"GET / HTTP/9\r\n\r\n",
-                 b"POST / HTTP/1.1\r\nHost: localhost\r\nContent-Length: -5\r\n\r\n",
-                 b"POST / HTTP/1.1\r\nHost: localhost\r\nContent-Length: x\r\n\r\n",
-                 b"GET /%00 HTTP/1.1\r\nHost: localhost\r\n\r\n",
-                 b"GET /\xff HTTP/1.1\r\nHost: localhost\r\n\r\n"):  # fmt: skip
+    for sent in (
+        b"\x16\x03\x01" * 50,
+        b"\r\n\r\n",
+        b"GET\r\n\r\n",
+        long,
+        b"GET / HTTP/9\r\n\r\n",
+        b"POST / HTTP/1.1\r\nHost: localhost\r\nContent-Length: -5\r\n\r\n",
+        b"POST / HTTP/1.1\r\nHost: localhost\r\nContent-Length: x\r\n\r\n",
+        b"GET /%00 HTTP/1.1\r\nHost: localhost\r\n\r\n",
+        b"GET /\xff HTTP/1.1\r\nHost: localhost\r\n\r\n",
+    ):
         for line in (house.line(), house.raw()):
             with line, suppress(OSError):
                 line.sendall(sent)
@@ -216,7 +242,8 @@ def test_what_is_no_request_is_refused(house: House) -> None:
 
 @in_each_way
 def test_the_end_comes_when_it_is_asked_for(house: House, houses: Houses) -> None:
-    """With all of these held open, SIGTERM ends it in good order; what comes after it is made anew."""
+    """With all of these held open, SIGTERM ends it in good order; what comes after it is made
+    anew."""
     with ExitStack() as held:
         for half in HALVES:
             held.enter_context(house.raw()).sendall(half)

@@ -1,4 +1,5 @@
-"""Nothing on disk is lost: backups, restores and results are written beside, and only where they belong."""
+"""Nothing on disk is lost: backups, restores and results are written beside, and only where they
+belong."""
 
 from __future__ import annotations
 
@@ -20,7 +21,9 @@ from fence.web import create_app
 from tests.examples import DEEP
 from tests.faults.conftest import Served, as_anybody, fence, free_port, on_a_full_disk, one_line
 
-RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\n" + "".join(f"C{n},5,2,{n}\n" for n in range(1, 400))
+RIG = "label,channels,universe,address\nA,5,1,10\nB,5,1,13\n" + "".join(
+    f"C{n},5,2,{n}\n" for n in range(1, 400)
+)
 
 
 def test_a_backup_never_writes_over_the_database_itself(
@@ -30,7 +33,13 @@ def test_a_backup_never_writes_over_the_database_itself(
     served = serve(database)
     (tmp_path / "link.db").symlink_to(database)
     os.link(database, tmp_path / "hard.db")
-    for target in (database, tmp_path / "link.db", tmp_path / "hard.db", f"{database}-wal", f"{database}.key"):
+    for target in (
+        database,
+        tmp_path / "link.db",
+        tmp_path / "hard.db",
+        f"{database}-wal",
+        f"{database}.key",
+    ):
         one_line(fence("backup", target, "--db", database), "the database itself")
     status, page = served.client().get("/shows/2/address")
     assert (status, "Glasshouse" in page) == (200, True)
@@ -39,7 +48,8 @@ def test_a_backup_never_writes_over_the_database_itself(
 
 
 def test_a_backup_replaces_only_backups(database: Path, tmp_path: Path) -> None:
-    """Another file, a folder or a device stays as it is; an older backup is replaced; ``--force`` takes any file."""
+    """Another file, a folder or a device stays as it is; an older backup is replaced; ``--force``
+    takes any file."""
     letter = tmp_path / "letter.txt"
     letter.write_text("dear all")
     one_line(fence("backup", letter, "--db", database), "no Fence database: --force")
@@ -55,9 +65,12 @@ def test_a_backup_replaces_only_backups(database: Path, tmp_path: Path) -> None:
     assert stat.S_IMODE((tmp_path / "copy.db").stat().st_mode) == 0o600
 
 
-@pytest.mark.parametrize("words", [("mend",), ("layout", "--school", "back-to-back")], ids=["mend", "layout"])
+@pytest.mark.parametrize(
+    "words", [("mend",), ("layout", "--school", "back-to-back")], ids=["mend", "layout"]
+)
 def test_a_full_disk_leaves_the_input_as_it_was(tmp_path: Path, words: tuple[str, ...]) -> None:
-    """A result written over its own input on a disk without room: told in one line, and the input is whole."""
+    """A result written over its own input on a disk without room: told in one line, and the input
+    is whole."""
     rig = tmp_path / "rig.csv"
     rig.write_text(RIG)
     done = fence(*words, rig, "-o", rig, preexec_fn=on_a_full_disk(100))
@@ -68,11 +81,16 @@ def test_a_full_disk_leaves_the_input_as_it_was(tmp_path: Path, words: tuple[str
 
 def test_a_full_disk_in_a_backup_and_an_export(database: Path, tmp_path: Path) -> None:
     """The copies that were there before are still there."""
-    for name, words in (("b.db", ("backup",)), ("e.json", ("export", "2", "--format", "json", "-o"))):
+    for name, words in (
+        ("b.db", ("backup",)),
+        ("e.json", ("export", "2", "--format", "json", "-o")),
+    ):
         before = tmp_path / name
         assert fence(*words, before, "--db", database).returncode == 0
         held = before.read_bytes()
-        one_line(fence(*words, before, "--db", database, preexec_fn=on_a_full_disk(4096)), "written")
+        one_line(
+            fence(*words, before, "--db", database, preexec_fn=on_a_full_disk(4096)), "written"
+        )
         assert before.read_bytes() == held
 
 
@@ -97,7 +115,9 @@ def test_the_database_is_its_owners_alone(tmp_path: Path) -> None:
         assert stat.S_IMODE(found.stat().st_mode) & 0o077 == 0, found
 
 
-def test_restore_needs_the_database_for_itself(database: Path, tmp_path: Path, serve: Callable[..., Served]) -> None:
+def test_restore_needs_the_database_for_itself(
+    database: Path, tmp_path: Path, serve: Callable[..., Served]
+) -> None:
     """While Fence serves it a restore is refused, and so is a second server; afterwards both go."""
     copy = tmp_path / "copy.db"
     assert fence("backup", copy, "--db", database).returncode == 0
@@ -119,7 +139,8 @@ def test_restore_needs_the_database_for_itself(database: Path, tmp_path: Path, s
 def test_one_file_is_held_once_whatever_it_is_called(
     database: Path, tmp_path: Path, serve: Callable[..., Served], kind: str
 ) -> None:
-    """A second server, and a restore, by another name of the same file: refused, until the first one has ended."""
+    """A second server, and a restore, by another name of the same file: refused, until the first
+    one has ended."""
     other = tmp_path / "elsewhere" / "other.db"
     if kind == "folder":
         (tmp_path / "elsewhere").symlink_to(database.parent, target_is_directory=True)
@@ -154,7 +175,8 @@ def test_a_lock_that_nobody_holds_leaves_no_file(tmp_path: Path) -> None:
 def test_a_folder_that_can_only_be_read_is_served_for_looking(
     database: Path, tmp_path: Path, serve: Callable[..., Served]
 ) -> None:
-    """No key, no lock, no note can be made there: pages and exports come all the same, and a step is refused."""
+    """No key, no lock, no note can be made there: pages and exports come all the same, and a step
+    is refused."""
     folder = tmp_path / "shut"
     folder.mkdir()
     path = folder / "fence.db"
@@ -163,7 +185,13 @@ def test_a_folder_that_can_only_be_read_is_served_for_looking(
     folder.chmod(0o500)
     try:
         client = serve(path, first=as_anybody).client()
-        for page in ("/", "/shows/2/address", "/shows/3/set", "/shows/2/export.json", "/shows/2/log"):
+        for page in (
+            "/",
+            "/shows/2/address",
+            "/shows/3/set",
+            "/shows/2/export.json",
+            "/shows/2/log",
+        ):
             assert client.get(page)[0] == 200, page
         status, told = client.post("/shows/2/address/nudge", fixture=1, by=1, revision=1)
         assert (status, "can only be read" in told) == (503, True)
@@ -182,36 +210,46 @@ CREATE INDEX odd ON shows (abs(id));
 
 
 def test_a_backup_is_read_as_data(database: Path, tmp_path: Path) -> None:
-    """Triggers, views, further tables and indexes of a backup do not come with its rows; served as it is such a file
-    is refused. All rows that are Fence's come, as they are."""
+    """Triggers, views, further tables and indexes of a backup do not come with its rows; served as
+    it is such a file is refused. All rows that are Fence's come, as they are."""
     bad = tmp_path / "bad.db"
     bad.write_bytes(database.read_bytes())
     with closing(sqlite3.connect(bad)) as connection:
         connection.executescript(PLANTED)
-    one_line(fence("serve", "--db", bad, "--port", free_port()), "holds code that Fence did not put there")
+    one_line(
+        fence("serve", "--db", bad, "--port", free_port()),
+        "holds code that Fence did not put there",
+    )
     path = tmp_path / "fence.db.new"
     restore(bad, path)
 
     def everything(of: Path) -> tuple[set[tuple[str, str]], dict[str, list[tuple[object, ...]]]]:
         with closing(sqlite3.connect(of)) as connection:
-            named = {(kind, name) for kind, name in connection.execute("SELECT type, name FROM sqlite_master")}
+            named = {
+                (kind, name)
+                for kind, name in connection.execute("SELECT type, name FROM sqlite_master")
+            }
             tables = tables_of(connection)
-            return named, {table: connection.execute(f"SELECT * FROM {table}").fetchall() for table in tables}
+            return named, {
+                table: connection.execute(f"SELECT * FROM {table}").fetchall() for table in tables
+            }
 
     assert everything(path) == everything(database)
 
 
 def test_a_backup_that_is_no_backup(database: Path, tmp_path: Path) -> None:
-    """Of a newer Fence, without a version, with rows of nobody, with a view in the place of a table: refused in one
-    sentence, or taken without it; the database is as it was."""
+    """Of a newer Fence, without a version, with rows of nobody, with a view in the place of a
+    table: refused in one sentence, or taken without it; the database is as it was."""
     before = database.read_bytes()
-    for number, (code, words) in enumerate((
-        ("UPDATE alembic_version SET version_num = '9999'", "newer Fence"),
-        ("UPDATE alembic_version SET version_num = 'a secret'", "is damaged"),
-        ("DELETE FROM alembic_version", "is damaged"),
-        ("UPDATE fixtures SET show_id = 99 WHERE show_id = 1", "is damaged"),
-        ("DROP TABLE log", "no Fence backup"),
-    )):  # fmt: skip
+    for number, (code, words) in enumerate(
+        (
+            ("UPDATE alembic_version SET version_num = '9999'", "newer Fence"),
+            ("UPDATE alembic_version SET version_num = 'a secret'", "is damaged"),
+            ("DELETE FROM alembic_version", "is damaged"),
+            ("UPDATE fixtures SET show_id = 99 WHERE show_id = 1", "is damaged"),
+            ("DROP TABLE log", "no Fence backup"),
+        )
+    ):
         bad = tmp_path / f"bad{number}.db"
         bad.write_bytes(before)
         with closing(sqlite3.connect(bad)) as connection:
@@ -236,8 +274,9 @@ def opened(path: Path) -> Flask | None:
 
 @pytest.mark.parametrize("seed", range(3))
 def test_a_damaged_file_is_told_in_one_sentence(database: Path, tmp_path: Path, seed: int) -> None:
-    """Bytes changed at random, pages torn out, the end cut off: it opens or is refused in words, every page of every
-    show answers, and nothing of what stands in the file, and no trace, is told. A restore of it breaks nothing."""
+    """Bytes changed at random, pages torn out, the end cut off: it opens or is refused in words,
+    every page of every show answers, and nothing of what stands in the file, and no trace, is told.
+    A restore of it breaks nothing."""
     chance, whole = Random(seed), database.read_bytes()
     for number in range(6 * DEEP):
         data, path = bytearray(whole), tmp_path / f"{number}.db"
@@ -245,7 +284,9 @@ def test_a_damaged_file_is_told_in_one_sentence(database: Path, tmp_path: Path, 
             data[chance.randrange(len(data))] = chance.randrange(256)
         if chance.random() < 0.5:
             page = 4096 * chance.randrange(len(data) // 4096)
-            data[page : page + 4096] = chance.choice([bytes(4096), b"\xff" * 4096, chance.randbytes(4096)])
+            data[page : page + 4096] = chance.choice(
+                [bytes(4096), b"\xff" * 4096, chance.randbytes(4096)]
+            )
         if chance.random() < 0.2:
             del data[chance.randrange(len(data)) :]
         path.write_bytes(data)
@@ -255,7 +296,18 @@ def test_a_damaged_file_is_told_in_one_sentence(database: Path, tmp_path: Path, 
         if app is None:
             continue
         client = app.test_client()
-        for page_ in ("/", *(f"/shows/{n}/{step}" for n in (1, 2, 3) for step in ("address", "log", "set", "prove"))):
+        for page_ in (
+            "/",
+            *(
+                f"/shows/{n}/{step}"
+                for n in (1, 2, 3)
+                for step in ("address", "log", "set", "prove")
+            ),
+        ):
             told = client.get(page_)
-            assert told.status_code < 500 or told.status_code == 503, (number, page_, told.status_code)
+            assert told.status_code < 500 or told.status_code == 503, (
+                number,
+                page_,
+                told.status_code,
+            )
         app.extensions["fence_pages"].store.engine.dispose()

@@ -41,7 +41,9 @@ def test_the_first_start_makes_an_owner(database: Path, serve: Callable[..., Ser
     assert served.client().get(link[1])[0] == 404
     served.stop()
     again = serve(database, "--name", "fence.test")
-    assert lines_of(again, 1) == ["Everyone is asked to log in. The owner invites, on the page People."]
+    assert lines_of(again, 1) == [
+        "Everyone is asked to log in. The owner invites, on the page People."
+    ]
     client.port = again.port
     assert "Head of lights" in client.get("/people")[1]  # who was logged in still is
     done = fence("owner", "--db", database, "--base", "http://fence.test:5080/")
@@ -49,13 +51,15 @@ def test_the_first_start_makes_an_owner(database: Path, serve: Callable[..., Ser
     assert code
     assert again.client().get(code[1])[0] == 200
     done = fence("owner", "--db", database)
-    assert f"Open http://fence.test:{again.port}/join/" in done.stdout  # where it is served, whatever the port
+    # where it is served, whatever the port
+    assert f"Open http://fence.test:{again.port}/join/" in done.stdout
     again.stop()
     assert "Nobody serves this database now" in fence("owner", "--db", database).stdout
 
 
 def test_addresses_that_others_are_given() -> None:
-    """One that means all is told as those of this machine; a picture of it can be read by a camera."""
+    """One that means all is told as those of this machine; a picture of it can be read by a
+    camera."""
     assert addresses_of("10.0.0.5") == ["10.0.0.5"]
     assert not any(one.startswith("127.") or one == "0.0.0.0" for one in addresses_of("0.0.0.0"))
     assert base_of("fe80::1", 5080, secure=True) == "https://[fe80::1]:5080"
@@ -63,9 +67,12 @@ def test_addresses_that_others_are_given() -> None:
 
 
 def test_https(database: Path, serve: Callable[..., Served], pair: tuple[Path, Path, Path]) -> None:
-    """With a certificate and its key it answers by HTTPS only, its cookies are for that, and it ends when told to."""
+    """With a certificate and its key it answers by HTTPS only, its cookies are for that, and it
+    ends when told to."""
     certificate, key, trusted = pair
-    served = serve(database, "--name", "localhost.test", "--cert", str(certificate), "--key", str(key))
+    served = serve(
+        database, "--name", "localhost.test", "--cert", str(certificate), "--key", str(key)
+    )
     trust = ssl.create_default_context(cafile=str(trusted))
     line = http.client.HTTPSConnection("localhost", served.port, timeout=30, context=trust)
     line.request("GET", "/log-in")
@@ -87,8 +94,11 @@ def test_https(database: Path, serve: Callable[..., Served], pair: tuple[Path, P
     assert served.stop(signal.SIGTERM) == 0
 
 
-def test_what_makes_no_pair_is_refused(database: Path, pair: tuple[Path, Path, Path], tmp_path: Path) -> None:
-    """One without the other, a key of another certificate, no certificate at all: one line, and nothing is served."""
+def test_what_makes_no_pair_is_refused(
+    database: Path, pair: tuple[Path, Path, Path], tmp_path: Path
+) -> None:
+    """One without the other, a key of another certificate, no certificate at all: one line, and
+    nothing is served."""
     certificate, key, _ = pair
     place = ("serve", "--db", database, "--port", 1, "--cert", certificate)
     one_line(fence(*place), "go together")
@@ -96,4 +106,7 @@ def test_what_makes_no_pair_is_refused(database: Path, pair: tuple[Path, Path, P
     trustme.CA().issue_cert("localhost").private_key_pem.write_to_path(other)
     one_line(fence(*place, "--key", other), "do not make a pair")
     other.write_text("nothing")
-    one_line(fence("serve", "--db", database, "--port", 1, "--cert", other, "--key", key), "do not make a pair")
+    one_line(
+        fence("serve", "--db", database, "--port", 1, "--cert", other, "--key", key),
+        "do not make a pair",
+    )

@@ -1,4 +1,5 @@
-"""What is on the wire when things go wrong: all out, a server that is killed or ends, a browser that is gone."""
+"""What is on the wire when things go wrong: all out, a server that is killed or ends, a browser
+that is gone."""
 
 from __future__ import annotations
 
@@ -91,7 +92,8 @@ def ended_properly(found: Wire) -> None:
 def test_nothing_goes_out_once_the_server_is_gone(
     database: Path, serve: Callable[..., Served], how: signal.Signals
 ) -> None:
-    """Killed or ended: all goes to zero, the streams are ended, then nothing more; the log says why."""
+    """Killed or ended: all goes to zero, the streams are ended, then nothing more; the log says
+    why."""
     served = serve(database)
     with wire(THERE) as found, wire(ELSEWHERE) as other:
         sending_to(served.client(), THERE)
@@ -104,7 +106,9 @@ def test_nothing_goes_out_once_the_server_is_gone(
     store = ShowStore(open_engine(database))
 
     def told() -> bool:
-        return "All out: Fence itself has ended" in [entry.words for entry in store.history(2, most=3)]
+        return "All out: Fence itself has ended" in [
+            entry.words for entry in store.history(2, most=3)
+        ]
 
     if how is signal.SIGKILL:
         until(told, "the log says why")
@@ -114,7 +118,8 @@ def test_nothing_goes_out_once_the_server_is_gone(
 
 
 def test_nothing_goes_out_after_all_out(database: Path, serve: Callable[..., Served]) -> None:
-    """The button ends everything properly; nothing comes later, and pages that are looked at bring nothing back."""
+    """The button ends everything properly; nothing comes later, and pages that are looked at bring
+    nothing back."""
     served = serve(database)
     client = served.client()
     with wire(THERE) as found:
@@ -125,7 +130,12 @@ def test_nothing_goes_out_after_all_out(database: Path, serve: Callable[..., Ser
         until(lambda: found.frames[-1][1].ends, "it is not ended")
         count = len(found.frames)
         ended_properly(found)
-        for path in ("/shows/2/prove", "/shows/2/prove/seen", "/shows/2/prove/faders", "/shows/2/prove/compare"):
+        for path in (
+            "/shows/2/prove",
+            "/shows/2/prove/seen",
+            "/shows/2/prove/faders",
+            "/shows/2/prove/compare",
+        ):
             assert client.get(path)[0] == 200
         until(lambda: found.silent_for(0.5), "silence")
         assert len(found.frames) == count
@@ -133,7 +143,8 @@ def test_nothing_goes_out_after_all_out(database: Path, serve: Callable[..., Ser
 
 
 def test_a_hung_server_is_noticed(database: Path, serve: Callable[..., Served]) -> None:
-    """A server that stands still sends no sign of life: all goes out by itself, and the log says so."""
+    """A server that stands still sends no sign of life: all goes out by itself, and the log says
+    so."""
     served = serve(database)
     with wire(THERE) as found:
         sending_to(served.client(), THERE)
@@ -150,8 +161,8 @@ def test_a_hung_server_is_noticed(database: Path, serve: Callable[..., Served]) 
 
 
 def test_signals_to_the_process_that_sends(database: Path) -> None:
-    """Ctrl+C in a terminal reaches it, too, and is the server’s to act on. Told to end it ends properly and says so;
-    the next levels start it anew."""
+    """Ctrl+C in a terminal reaches it, too, and is the server’s to act on. Told to end it ends
+    properly and says so; the next levels start it anew."""
     sender = Sender(database, lambda show_id, words: None)
     with wire(THERE) as found:
         ways, levels = [Way(1, Protocol.SACN, THERE, 1)], {1: b"\xff" * 512}
@@ -161,7 +172,9 @@ def test_signals_to_the_process_that_sends(database: Path) -> None:
         assert child is not None
         os.kill(child.pid, signal.SIGINT)
         count = len(found.frames)
-        until(lambda: sender.touch() is not None or len(found.frames) > count + 40, "Ctrl+C ended it")
+        until(
+            lambda: sender.touch() is not None or len(found.frames) > count + 40, "Ctrl+C ended it"
+        )
         os.kill(child.pid, signal.SIGTERM)
         until(lambda: found.frames[-1][1].ends and found.silent_for(0.5), "it goes on")
         ended_properly(found)
@@ -171,7 +184,9 @@ def test_signals_to_the_process_that_sends(database: Path) -> None:
         until(lambda: len(found.frames) > count + 20, "it does not start anew")
         sender.out()
     store = ShowStore(open_engine(database))
-    assert "All out: the process that sends was ended" in [entry.words for entry in store.history(2, most=3)]
+    assert "All out: the process that sends was ended" in [
+        entry.words for entry in store.history(2, most=3)
+    ]
     store.engine.dispose()
 
 
@@ -197,8 +212,8 @@ def test_without_a_browser_all_goes_out(database: Path, monkeypatch: pytest.Monk
 def test_a_process_that_stands_still_or_is_gone(
     database: Path, monkeypatch: pytest.MonkeyPatch, how: signal.Signals
 ) -> None:
-    """Nobody waits for it, however much it is told. It is noticed; its streams are ended for it under its own name,
-    and the log and the banner say why."""
+    """Nobody waits for it, however much it is told. It is noticed; its streams are ended for it
+    under its own name, and the log and the banner say why."""
     if how is signal.SIGSTOP:
         monkeypatch.setattr(sending, "HUNG_SECONDS", 2.0)
     told: list[tuple[int, str]] = []
@@ -207,12 +222,17 @@ def test_a_process_that_stands_still_or_is_gone(
         ways = [Way(universe, Protocol.SACN, THERE, universe) for universe in range(1, 9)]
         levels = dict.fromkeys(range(1, 9), b"\xff" * 512)
         sender.send(2, "there", ways, levels)
-        until(lambda: len({frame.universe for _, frame in found.frames}) == 8 and sender._child.spoke, "it sends")
+        until(
+            lambda: len({frame.universe for _, frame in found.frames}) == 8 and sender._child.spoke,
+            "it sends",
+        )
         assert sender._child is not None
         os.kill(sender._child.pid, how)
         if how is signal.SIGSTOP:
             for level in range(200):  # more than a pipe holds, many times over
-                sender.send(2, "there", ways, {universe: bytes([level]) * 512 for universe in range(1, 9)})
+                sender.send(
+                    2, "there", ways, {universe: bytes([level]) * 512 for universe in range(1, 9)}
+                )
         until(lambda: sender.now is None, "it is noticed")
         until(lambda: bool(told), "the log is told")
         why = "the process that sends " + ("stood still" if how is signal.SIGSTOP else "was ended")
@@ -243,7 +263,8 @@ def test_all_out_does_not_wait_for_one_that_stands_still(database: Path) -> None
 
 
 def test_the_end_of_a_stream_is_taken_after_any_number() -> None:
-    """Whatever the number of the last packet was, at most one of those that end the stream is taken for an old one."""
+    """Whatever the number of the last packet was, at most one of those that end the stream is taken
+    for an old one."""
     ending = Output("127.0.0.1", cid=UUID(int=7))
     way = Way(1, Protocol.SACN, ELSEWHERE, 1)
     with wire(ELSEWHERE) as found:
@@ -260,8 +281,11 @@ def test_the_end_of_a_stream_is_taken_after_any_number() -> None:
         assert len(taken) >= 5, last
 
 
-def test_who_may_not_any_more_sends_no_more(database: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """What speaks against it is asked again and again, and said; where it cannot be asked all goes out as well."""
+def test_who_may_not_any_more_sends_no_more(
+    database: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What speaks against it is asked again and again, and said; where it cannot be asked all goes
+    out as well."""
     monkeypatch.setattr(sending, "BEAT_SECONDS", 0.1)
     told: list[str] = []
     sender = Sender(database, lambda show_id, words: told.append(words))
@@ -272,15 +296,20 @@ def test_who_may_not_any_more_sends_no_more(database: Path, monkeypatch: pytest.
 
     for still, words in ((lambda: next(reasons), "Ada may not"), (broken, "cannot be looked up")):
         with wire(THERE) as found:
-            sender.send(2, "there", [Way(1, Protocol.SACN, THERE, 1)], {1: b"\xff" * 512}, still=still)
+            sender.send(
+                2, "there", [Way(1, Protocol.SACN, THERE, 1)], {1: b"\xff" * 512}, still=still
+            )
             until(lambda: sender.now is None, "it goes on")
             until(lambda words=words: any(words in one for one in told), words)
-            until(lambda found=found: not found.frames or found.frames[-1][1].ends, "the stream is ended")
+            until(
+                lambda found=found: not found.frames or found.frames[-1][1].ends,
+                "the stream is ended",
+            )
 
 
 def test_a_planner_who_became_crew(database: Path, serve: Callable[..., Served]) -> None:
-    """What was aimed at fixtures ends with the role, at once for what is sent, and for the next level, too; a crew
-    sends to the practice rig only, whatever its browser says."""
+    """What was aimed at fixtures ends with the role, at once for what is sent, and for the next
+    level, too; a crew sends to the practice rig only, whatever its browser says."""
     engine = open_engine(database)
     people = People(engine, utc_now)
     for role in (Role.OWNER, Role.PLANNER):
@@ -300,7 +329,9 @@ def test_a_planner_who_became_crew(database: Path, serve: Callable[..., Served])
         client.get("/shows/2/prove")
         assert client.post("/shows/2/prove/aim", aim="out")[0] == 403
         assert client.post("/shows/2/prove/bring", fixture=1)[0] == 302
-        until(lambda: "the practice rig" in client.get("/sending")[1], "it goes to the practice rig")
+        until(
+            lambda: "the practice rig" in client.get("/sending")[1], "it goes to the practice rig"
+        )
         assert len(found.frames) == count
         people.set_role(mine, Role.READER)
         until(lambda: "may not do that any more" in client.get("/sending")[1], "that ends as well")

@@ -1,4 +1,5 @@
-"""The server: whom it answers, what it refuses early, how it ends, and what a fault of the disk looks like there."""
+"""The server: whom it answers, what it refuses early, how it ends, and what a fault of the disk
+looks like there."""
 
 from __future__ import annotations
 
@@ -27,38 +28,58 @@ from tests.faults.conftest import Served, as_anybody
 
 @pytest.mark.parametrize(
     ("host", "status"),
-    [("localhost", 200), ("127.0.0.1:5080", 200), ("[::1]:80", 200), ("desk.local", 200), ("evil.example", 400),
-     ("127.0.0.1.evil.example", 400), ("desk.local.evil.example", 400), ("a b", 400), ("", 400)],
-)  # fmt: skip
+    [
+        ("localhost", 200),
+        ("127.0.0.1:5080", 200),
+        ("[::1]:80", 200),
+        ("desk.local", 200),
+        ("evil.example", 400),
+        ("127.0.0.1.evil.example", 400),
+        ("desk.local.evil.example", 400),
+        ("a b", 400),
+        ("", 400),
+    ],
+)
 def test_only_names_it_was_told_are_answered(database: Path, host: str, status: int) -> None:
-    """A page of elsewhere whose name points at this machine reaches nothing, by reading or by saving."""
+    """A page of elsewhere whose name points at this machine reaches nothing, by reading or by
+    saving."""
     app = create_app(database, {"TESTING": True}, names=("desk.local", "0.0.0.0"))
     client: FlaskClient = app.test_client()
     for method in ("GET", "POST"):
-        told = client.open("/shows/2/undo" if method == "POST" else "/", method=method, headers={"Host": host})
-        assert told.status_code == (400 if status == 400 else 302)  # in, and to the log-in: it can be reached
+        told = client.open(
+            "/shows/2/undo" if method == "POST" else "/", method=method, headers={"Host": host}
+        )
+        # in, and to the log-in: it can be reached
+        assert told.status_code == (400 if status == 400 else 302)
         if status == 400:
             assert "does not answer under that host name" in told.text or not told.text.strip()
     app.extensions["fence_pages"].store.engine.dispose()
 
 
 def test_listening_everywhere_is_no_name() -> None:
-    """An address to listen on that means "all" lets no other name in; an IPv6 address is written as browsers do."""
+    """An address to listen on that means "all" lets no other name in; an IPv6 address is written as
+    browsers do."""
     own = {"localhost", "127.0.0.1", "::1"}
     assert trusted(["0.0.0.0", "::", ""]) == own
     assert trusted(["fe80::1", "[fe80::2]", "Desk", "b\u00fchne.local"]) - own == {
-        "fe80::1", "fe80::2", "desk", "xn--bhne-0ra.local"
-    }  # fmt: skip
+        "fe80::1",
+        "fe80::2",
+        "desk",
+        "xn--bhne-0ra.local",
+    }
 
 
 @pytest.mark.parametrize("path", ["//evil.example/x", "/\\evil.example", "///x", "/\\/x"])
 def test_the_way_back_stays_here(visitor: Visitor, path: str) -> None:
-    """After the theme button nobody is led to another host, whatever page it says that it came from."""
+    """After the theme button nobody is led to another host, whatever page it says that it came
+    from."""
     visitor.get("/")
     sent = {"csrf_token": visitor.token}
     told = visitor.client.post("/theme", data=sent, headers={"Referer": f"http://localhost{path}"})
     assert told.headers["Location"] == "/"
-    told = visitor.client.post("/theme", data=sent, headers={"Referer": "http://localhost/shows/2/rig?q=x"})
+    told = visitor.client.post(
+        "/theme", data=sent, headers={"Referer": "http://localhost/shows/2/rig?q=x"}
+    )
     assert told.headers["Location"] == "/shows/2/rig?q=x"
 
 
@@ -69,11 +90,15 @@ def test_pages_are_asked_for_anew(visitor: Visitor) -> None:
     assert "max-age" in visitor.get("/static/css/tokens.css").headers["Cache-Control"]
 
 
-def test_a_body_too_large_is_refused_before_it_is_sent(database: Path, serve: Callable[..., Served]) -> None:
+def test_a_body_too_large_is_refused_before_it_is_sent(
+    database: Path, serve: Callable[..., Served]
+) -> None:
     """The answer comes on the heading alone."""
     served = serve(database)
     with socket.create_connection(("127.0.0.1", served.port), timeout=10) as line:
-        line.sendall(b"POST /import HTTP/1.1\r\nHost: localhost\r\nContent-Length: 900000000\r\n\r\n")
+        line.sendall(
+            b"POST /import HTTP/1.1\r\nHost: localhost\r\nContent-Length: 900000000\r\n\r\n"
+        )
         assert b" 413 " in line.recv(1000)
 
 
@@ -87,8 +112,11 @@ def test_idle_connections_block_nobody(database: Path, serve: Callable[..., Serv
 
 
 @pytest.mark.parametrize("how", [signal.SIGTERM, signal.SIGINT])
-def test_being_ended_finishes_what_was_begun(database: Path, serve: Callable[..., Served], how: signal.Signals) -> None:
-    """A save that waits for the database when the server is told to end is saved and answered; then it is closed."""
+def test_being_ended_finishes_what_was_begun(
+    database: Path, serve: Callable[..., Served], how: signal.Signals
+) -> None:
+    """A save that waits for the database when the server is told to end is saved and answered; then
+    it is closed."""
     served = serve(database)
     client = served.client()
     page = client.get("/shows/2/address")[1]
@@ -112,7 +140,8 @@ def test_being_ended_finishes_what_was_begun(database: Path, serve: Callable[...
 
 
 def taken_in(sender: int, receiver: int) -> bool:
-    """Whether the server has read all that was sent to it on a connection between these ports of this machine."""
+    """Whether the server has read all that was sent to it on a connection between these ports of
+    this machine."""
     for entry in Path("/proc/net/tcp").read_text().splitlines()[1:]:
         local, remote, _, queues = entry.split()[1:5]
         if (int(local.split(":")[1], 16), int(remote.split(":")[1], 16)) == (receiver, sender):
@@ -155,7 +184,8 @@ def test_a_lock_held_for_long_is_a_message(database: Path, monkeypatch: pytest.M
 
 
 def test_a_full_database_is_a_message(visitor: Visitor, shows: ShowStore) -> None:
-    """Where the disk has no more room the step is not saved, which is said, and the show is as it was."""
+    """Where the disk has no more room the step is not saved, which is said, and the show is as it
+    was."""
     before = shows.get(2)
     with shows.engine.connect() as connection:
         pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
@@ -167,7 +197,8 @@ def test_a_full_database_is_a_message(visitor: Visitor, shows: ShowStore) -> Non
 
 
 def test_a_damaged_show_leaves_the_others_usable(visitor: Visitor, shows: ShowStore) -> None:
-    """A show whose rows are no show is marked in the list; the others open, and nothing is a stack trace."""
+    """A show whose rows are no show is marked in the list; the others open, and nothing is a stack
+    trace."""
     with shows.engine.begin() as connection:
         connection.exec_driver_sql("UPDATE profiles SET document = '{\"id\": 5}' WHERE show_id = 2")
         connection.exec_driver_sql("UPDATE shows SET summary = NULL WHERE id = 2")
@@ -190,7 +221,8 @@ def test_a_damaged_page_of_the_file_leaves_the_others_usable(database: Path) -> 
     with closing(sqlite3.connect(database)) as connection:
         size = connection.execute("PRAGMA page_size").fetchone()[0]
         leaf = connection.execute(
-            "SELECT pageno FROM dbstat WHERE name = 'fixtures' AND pagetype = 'leaf' ORDER BY path DESC LIMIT 1"
+            "SELECT pageno FROM dbstat WHERE name = 'fixtures' AND pagetype = 'leaf' ORDER BY "
+            "path DESC LIMIT 1"
         ).fetchone()[0]
     with database.open("r+b") as stream:
         stream.seek((leaf - 1) * size)
@@ -203,13 +235,20 @@ def test_a_damaged_page_of_the_file_leaves_the_others_usable(database: Path) -> 
     app.extensions["fence_pages"].store.engine.dispose()
 
 
-def test_a_read_only_database_can_be_looked_at(database: Path, serve: Callable[..., Served]) -> None:
+def test_a_read_only_database_can_be_looked_at(
+    database: Path, serve: Callable[..., Served]
+) -> None:
     """Pages and exports come; a step is told that nothing can be saved here."""
     create_app(database).extensions["fence_pages"].store.engine.dispose()  # so that there is a key
     database.chmod(0o400)
     served = serve(database, first=as_anybody)
     client = served.client()
-    assert client.get("/")[0] == client.get("/shows/2/address")[0] == client.get("/shows/2/export.json")[0] == 200
+    assert (
+        client.get("/")[0]
+        == client.get("/shows/2/address")[0]
+        == client.get("/shows/2/export.json")[0]
+        == 200
+    )
     status, told = client.post("/shows/2/address/nudge", fixture=1, by=1, revision=1)
     assert (status, "can only be read" in told) == (503, True)
     assert stat.S_IMODE(database.stat().st_mode) == 0o400

@@ -1,4 +1,5 @@
-"""Texts that are made to stall a reader: read within limits, what is left out is said, and the answer stays small."""
+"""Texts that are made to stall a reader: read within limits, what is left out is said, and the
+answer stays small."""
 
 from __future__ import annotations
 
@@ -55,13 +56,16 @@ STALLING = {
 
 @pytest.mark.parametrize("name", list(STALLING))
 def test_stalling_texts_are_answered_small(visitor: Visitor, name: str) -> None:
-    """Any of them, pasted, is answered with what was understood and what was left out, on a page of a sane size."""
+    """Any of them, pasted, is answered with what was understood and what was left out, on a page of
+    a sane size."""
     told = visitor.post("/shows/2/charts/read", {"text": STALLING[name], "chart": ""}, htmx=True)
     assert told.status_code == 200
     assert len(told.data) < LARGEST_ANSWER
 
 
-@pytest.mark.parametrize("name", ["digits", "short lines", "columns everywhere", "whole modes", "markup"])
+@pytest.mark.parametrize(
+    "name", ["digits", "short lines", "columns everywhere", "whole modes", "markup"]
+)
 def test_stalling_texts_as_charts(visitor: Visitor, name: str) -> None:
     """Taken as a chart it is one, or a form with what was typed, of a sane size."""
     form = {"text": STALLING[name], "model": "Staller", "setter": "menu", "revision": 1}
@@ -74,9 +78,16 @@ def test_stalling_texts_as_charts(visitor: Visitor, name: str) -> None:
 def test_stalling_texts_as_files(visitor: Visitor, name: str) -> None:
     """Uploaded as a rig or as charts they are one message or a preview."""
     visitor.get("/")
-    for path, filename in (("/import", "x.csv"), ("/import", "x.json"), ("/shows/2/charts/files", "x.csv")):
+    for path, filename in (
+        ("/import", "x.csv"),
+        ("/import", "x.json"),
+        ("/shows/2/charts/files", "x.csv"),
+    ):
         for head in ("", "label,channels\n", "channel,function\n"):
-            data = {"file": (io.BytesIO((head + STALLING[name]).encode()), filename), "csrf_token": visitor.token}
+            data = {
+                "file": (io.BytesIO((head + STALLING[name]).encode()), filename),
+                "csrf_token": visitor.token,
+            }
             told = visitor.client.post(path, data=data)
             assert told.status_code in (302, 422)
             assert len(told.get_data()) < LARGEST_ANSWER
@@ -85,15 +96,46 @@ def test_stalling_texts_as_files(visitor: Visitor, name: str) -> None:
 
 
 PIECES = st.sampled_from(
-    ["1", "9" * 30, " ", "\t", "-", "Red", "dmx", "ch", "4ch ", "0-255", "|", ",", ";", "K", "Hz", "%", "(", "{", "[",
-     "fine", "mode", "zq", "\n", "1 Red\n", "..", "cell 2", "\u00a0", "=", "'", "x" * 40]
-)  # fmt: skip
+    [
+        "1",
+        "9" * 30,
+        " ",
+        "\t",
+        "-",
+        "Red",
+        "dmx",
+        "ch",
+        "4ch ",
+        "0-255",
+        "|",
+        ",",
+        ";",
+        "K",
+        "Hz",
+        "%",
+        "(",
+        "{",
+        "[",
+        "fine",
+        "mode",
+        "zq",
+        "\n",
+        "1 Red\n",
+        "..",
+        "cell 2",
+        "\u00a0",
+        "=",
+        "'",
+        "x" * 40,
+    ]
+)
 
 
 @examples(60)
 @given(st.lists(PIECES, min_size=1, max_size=12), st.sampled_from([50, 400, SIZE]))
 def test_any_pattern_repeated_is_read(pieces: list[str], size: int) -> None:
-    """Whatever is repeated, every line is read, or it is said that it is not; modes stay within their limits."""
+    """Whatever is repeated, every line is read, or it is said that it is not; modes stay within
+    their limits."""
     pattern = "".join(pieces)
     text = (pattern * (size // len(pattern) + 1))[:size]
     draft = read_chart_text(text)
@@ -108,7 +150,8 @@ def test_what_is_beyond_the_limits_is_said() -> None:
     """Lines, characters and modes beyond the limits are counted in words."""
     many = read_chart_text("1 Red\n" * (MOST_LINES + 7))
     assert many.lines[-1].note == f"8 more lines are not read: accepted are {MOST_LINES}"
-    assert Taken.LOST in {line.taken for line in many.lines[:MOST_LINES]}  # more than the modes that are read
+    # more than the modes that are read
+    assert Taken.LOST in {line.taken for line in many.lines[:MOST_LINES]}
     long = read_chart_text("x" * (MOST_CHARACTERS + 5))
     assert "5 more characters are not read" in long.lines[-1].note
     assert "only its first 300 characters" in read_chart_text("1 Red " + "x" * 400).lines[0].note
@@ -116,7 +159,10 @@ def test_what_is_beyond_the_limits_is_said() -> None:
 
 def test_runs_of_blanks_mean_what_two_mean() -> None:
     """However wide the space between two cells is, they are read alike."""
-    wide = [read_chart_text("1" + " " * n + "Strobe" + " " * n + "0-9" + " " * n + "off").modes for n in (2, 3, 60)]
+    wide = [
+        read_chart_text("1" + " " * n + "Strobe" + " " * n + "0-9" + " " * n + "off").modes
+        for n in (2, 3, 60)
+    ]
     assert wide[0] == wide[1] == wide[2]
 
 

@@ -81,7 +81,8 @@ POISON = [
 
 @pytest.mark.parametrize("make", POISON, ids=[str(n) for n in range(len(POISON))])
 def test_the_types_refuse_what_is_no_such_thing(make: Any) -> None:
-    """A value that would poison a show cannot be made, and the message is one that can be printed anywhere."""
+    """A value that would poison a show cannot be made, and the message is one that can be printed
+    anywhere."""
     with pytest.raises(FenceError) as told:
         make()
     assert len(str(told.value)) < 400
@@ -94,7 +95,10 @@ def test_the_types_refuse_what_is_no_such_thing(make: Any) -> None:
 def test_a_need_for_nobody_is_refused(visitor: Visitor, shows: ShowStore, key: str) -> None:
     """The page of needs stands after whatever was sent as whom."""
     state = {"revision": shows.get(2).revision}
-    assert visitor.post("/shows/2/modes/needs", {"whom": key, "features": "red", **state}).status_code == 422
+    assert (
+        visitor.post("/shows/2/modes/needs", {"whom": key, "features": "red", **state}).status_code
+        == 422
+    )
     assert visitor.get("/shows/2/modes").status_code == 200
 
 
@@ -113,7 +117,9 @@ FIELDS: list[tuple[list[str | int], object]] = [
 ]
 
 
-@pytest.mark.parametrize(("path", "value"), FIELDS, ids=[".".join(map(str, path)) for path, _ in FIELDS])
+@pytest.mark.parametrize(
+    ("path", "value"), FIELDS, ids=[".".join(map(str, path)) for path, _ in FIELDS]
+)
 def test_files_are_refused_by_the_same_types(path: list[str | int], value: object) -> None:
     """A show file with such a value is one message that says where."""
     document = json.loads(write_show_json(demo_show()))
@@ -128,7 +134,12 @@ def test_files_are_refused_by_the_same_types(path: list[str | int], value: objec
 @pytest.mark.parametrize("chart_id", ["a\nb", "a/b", "..", "", "a b", "ü", "x" * 200])
 def test_charts_with_an_id_that_no_page_can_have(chart_id: str) -> None:
     """Such a chart file is refused, so that no chart is kept whose pages cannot be opened."""
-    chart = {"id": chart_id, "maker": "T", "model": "M", "modes": [{"name": "m", "parts": [{"footprint": 1}]}]}
+    chart = {
+        "id": chart_id,
+        "maker": "T",
+        "model": "M",
+        "modes": [{"name": "m", "parts": [{"footprint": 1}]}],
+    }
     data = json.dumps({"format": "fence-charts", "version": 1, "charts": [chart]}).encode()
     with pytest.raises(FenceError, match="chart id"):
         read_charts_json(data)
@@ -136,7 +147,8 @@ def test_charts_with_an_id_that_no_page_can_have(chart_id: str) -> None:
 
 @given(st.text())
 def test_numbers_are_ascii_digits(words: str) -> None:
-    """A whole number is up to 15 digits 0 to 9 and nothing else, whatever alphabet has digits of its own."""
+    """A whole number is up to 15 digits 0 to 9 and nothing else, whatever alphabet has digits of
+    its own."""
     tidy = words.strip()
     plain = 0 < len(tidy) <= 15 and set(tidy) <= set("0123456789")
     assert whole_number(words) == (int(tidy) if plain else None)
@@ -144,7 +156,8 @@ def test_numbers_are_ascii_digits(words: str) -> None:
 
 @given(st.text(max_size=40))
 def test_what_is_accepted_as_text_steers_no_terminal(words: str) -> None:
-    """A text that the core takes holds nothing that a terminal obeys or a file cannot hold; printed it is one line."""
+    """A text that the core takes holds nothing that a terminal obeys or a file cannot hold; printed
+    it is one line."""
     line = printable(words)
     assert line.isprintable() or not any(ord(c) < 32 or 127 <= ord(c) < 160 for c in line)
     line.encode()
@@ -158,7 +171,9 @@ def test_what_is_accepted_as_text_steers_no_terminal(words: str) -> None:
 
 # ---- cells that a spreadsheet would run
 
-STARTS = st.sampled_from(["=1+1", "+1", "-1", "@x", "\tx", "'=x", "''=x", "'x", "=", "'", "\rx", "\nx"])
+STARTS = st.sampled_from(
+    ["=1+1", "+1", "-1", "@x", "\tx", "'=x", "''=x", "'x", "=", "'", "\rx", "\nx"]
+)
 CELLS = st.one_of(st.text(max_size=8), STARTS, st.builds("".join, st.lists(STARTS, max_size=3)))
 
 
@@ -171,7 +186,8 @@ def test_cells_are_marked_as_text_and_read_back(words: str) -> None:
 
 
 def test_formulas_in_a_rig_survive_as_text() -> None:
-    """Labels, positions, notes, groups, types and modes that look like formulas go out as text and come back."""
+    """Labels, positions, notes, groups, types and modes that look like formulas go out as text and
+    come back."""
     show = rig(("=SUM(A1)", 5, 1, 1), ("'@x", 5, 1, 11), ("-", 5, 1, 21))
     marked = replace(show.fixtures[0], position="+Rill", note="-n", share="")
     show = replace(show, fixtures=(marked, *show.fixtures[1:]))
@@ -180,13 +196,17 @@ def test_formulas_in_a_rig_survive_as_text() -> None:
     assert {"'=SUM(A1)", "''@x", "'-", "'+Rill", "'-n"} <= set(cells)
     assert not [cell for cell in cells if cell[:1] in tuple("=+-@")]
     again = read_rig_csv(written.encode()).show.fixtures
-    assert [(f.label, f.position, f.note) for f in again] == [(f.label, f.position, f.note) for f in show.fixtures]
+    assert [(f.label, f.position, f.note) for f in again] == [
+        (f.label, f.position, f.note) for f in show.fixtures
+    ]
     assert "'=SUM(A1)" in write_slot_csv(show, 1)
 
 
 def test_formulas_in_a_chart_survive_as_text() -> None:
     """The words of a chart do as well; its numbers stay numbers, below zero too."""
-    part = Part(1, (Channel(Function.TILT, "=cmd", ranges=(Range(0, 255, "@up", -10.0, 10.0, "+deg"),)),))
+    part = Part(
+        1, (Channel(Function.TILT, "=cmd", ranges=(Range(0, 255, "@up", -10.0, 10.0, "+deg"),)),)
+    )
     profile = Profile("x", "-T", "=M", (Mode("+m", (part,)),))
     written = write_channels_csv(profile)
     assert "'-T,'=M,'+m,1,tilt,'=cmd" in written
@@ -196,11 +216,20 @@ def test_formulas_in_a_chart_survive_as_text() -> None:
 
 
 def test_wide_and_varied_csv_is_read_once_each(tmp_path: Path) -> None:
-    """Many modes, many footprints of one mode and too many columns: read, or refused, without growing by the square."""
-    varied = "label,channels,maker,model,mode\n" + "".join(f"A{n},{n % 9},T,M,m{n}\n" for n in range(20_000))
+    """Many modes, many footprints of one mode and too many columns: read, or refused, without
+    growing by the square."""
+    varied = "label,channels,maker,model,mode\n" + "".join(
+        f"A{n},{n % 9},T,M,m{n}\n" for n in range(20_000)
+    )
     reading = read_rig_csv(varied.encode())
-    assert (len(reading.understood), len(reading.show.profiles), len(reading.show.modes)) == (20_000, 1, 20_000)
-    alike = "label,channels,model,mode\n" + "".join(f"A{n},{n % 500}+{n // 500},M,m\n" for n in range(20_000))
+    assert (len(reading.understood), len(reading.show.profiles), len(reading.show.modes)) == (
+        20_000,
+        1,
+        20_000,
+    )
+    alike = "label,channels,model,mode\n" + "".join(
+        f"A{n},{n % 500}+{n // 500},M,m\n" for n in range(20_000)
+    )
     reading = read_rig_csv(alike.encode())
     assert (len(reading.understood), len(reading.show.profiles)) == (20_000, 20_000)
     with pytest.raises(FenceError, match="50002 columns: accepted are up to 200"):

@@ -24,8 +24,11 @@ CLEAN = rig(("A", 5, 1, 1), ("B", 5, 1, 10))
 CLASHING = rig(("A", 5, 1, 1), ("B", 5, 1, 3))
 
 
-def test_the_verdict_of_a_removed_show_is_not_another_ones(visitor: Visitor, tmp_path: Path) -> None:
-    """A clean rig imported, deleted and removed for good, then a clashing one: the second one's stop is seen."""
+def test_the_verdict_of_a_removed_show_is_not_another_ones(
+    visitor: Visitor, tmp_path: Path
+) -> None:
+    """A clean rig imported, deleted and removed for good, then a clashing one: the second one's
+    stop is seen."""
     store: ShowStore = visitor.client.application.extensions["fence_pages"].store
     first = store.create(CLEAN, who="A")
     assert "no stops" in visitor.get(f"/shows/{first.id}/rig").text
@@ -54,7 +57,8 @@ def test_fixture_ids_never_come_back(store: ShowStore) -> None:
 def test_a_kept_verdict_belongs_to_its_revision_and_its_rules(
     store: ShowStore, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """The list reads what was kept; of another revision, of other rules, or unreadable, it is computed anew."""
+    """The list reads what was kept; of another revision, of other rules, or unreadable, it is
+    computed anew."""
     saved = store.create(CLASHING, who="A")
 
     def listed() -> tuple[int, int]:
@@ -64,7 +68,9 @@ def test_a_kept_verdict_belongs_to_its_revision_and_its_rules(
 
     def keep(**values: object) -> None:
         with store.engine.begin() as connection:
-            kept = json.loads(connection.execute(text("SELECT summary FROM shows")).scalar() or "{}")
+            kept = json.loads(
+                connection.execute(text("SELECT summary FROM shows")).scalar() or "{}"
+            )
             words = json.dumps({**kept, **values}) if values else "no document"
             connection.execute(text("UPDATE shows SET summary = :s"), {"s": words})
 
@@ -83,7 +89,8 @@ def test_a_kept_verdict_belongs_to_its_revision_and_its_rules(
 
 
 def test_a_restored_database_goes_on_above(store: ShowStore, tmp_path: Path) -> None:
-    """After a restore neither revisions nor ids come again, so a page that was open all the while is told."""
+    """After a restore neither revisions nor ids come again, so a page that was open all the while
+    is told."""
     path, copy = tmp_path / "fence.db", tmp_path / "copy.db"
     saved = store.create(demo_show(), who="A")
     backup(path, copy)
@@ -103,7 +110,8 @@ def test_a_restored_database_goes_on_above(store: ShowStore, tmp_path: Path) -> 
 
 
 def test_a_restore_lets_nobody_back_in(store: ShowStore, tmp_path: Path) -> None:
-    """Who was taken out since the backup stays out, who came since stays in; on a fresh machine all log in anew."""
+    """Who was taken out since the backup stays out, who came since stays in; on a fresh machine all
+    log in anew."""
     path, copy = tmp_path / "fence.db", tmp_path / "copy.db"
     people = People(store.engine, store.clock)
     store.create(demo_show(), who="A")
@@ -129,14 +137,20 @@ def test_a_restore_lets_nobody_back_in(store: ShowStore, tmp_path: Path) -> None
 
 
 def test_putting_back_under_a_taken_name_can_be_undone_past(store: ShowStore) -> None:
-    """A show that comes back under another name says so on its log, and steps from before can still be undone."""
-    saved = store.create(Show("Yule", fixtures=CLEAN.fixtures, profiles=CLEAN.profiles, next_id=3), who="A")
+    """A show that comes back under another name says so on its log, and steps from before can still
+    be undone."""
+    saved = store.create(
+        Show("Yule", fixtures=CLEAN.fixtures, profiles=CLEAN.profiles, next_id=3), who="A"
+    )
     moved = store.save(saved, edits.nudge(saved.show, 1, 20), who="A")
     renamed = store.save(moved, edits.rename_show(moved.show, "Winter"), who="A")
     store.delete(saved.id)
     store.create(Show("Winter"), who="A")
     back = store.put_back(saved.id, who="B")
-    assert (back.show.name, store.history(saved.id)[0].words) == ("Winter 2", "Show put back as Winter 2")
+    assert (back.show.name, store.history(saved.id)[0].words) == (
+        "Winter 2",
+        "Show put back as Winter 2",
+    )
     assert ShowStore(store.engine).get(saved.id) == back
     assert store.at_revision(saved.id, renamed.revision).show == renamed.show
     assert store.at_revision(saved.id, 1).show == saved.show

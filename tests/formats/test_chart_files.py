@@ -21,7 +21,8 @@ SCHEMA = json.loads((Path(__file__).parents[2] / "docs" / "charts.schema.json").
 
 
 def test_the_whole_library_comes_back() -> None:
-    """Every shipped chart, all it says, reads back from JSON and is valid by the documented schema."""
+    """Every shipped chart, all it says, reads back from JSON and is valid by the documented
+    schema."""
     text = written(shipped_profiles())
     assert read_charts_json(text.encode()) == tuple(shipped_profiles())
     jsonschema.validate(json.loads(text), SCHEMA)
@@ -37,7 +38,9 @@ def test_channels_come_back(profile: object) -> None:
         with pytest.raises(FileError, match="no channel below it"):
             read_channels_csv(text.encode())
         return
-    assert {mode.name: mode for mode in read_channels_csv(text.encode())[0].modes} == {m.name: m for m in modes}
+    assert {mode.name: mode for mode in read_channels_csv(text.encode())[0].modes} == {
+        m.name: m for m in modes
+    }
 
 
 def test_a_plain_table_is_enough() -> None:

@@ -1,4 +1,5 @@
-"""Workbooks and text files with charts: each sheet a table, limits, and what a spreadsheet did to levels."""
+"""Workbooks and text files with charts: each sheet a table, limits, and what a spreadsheet did to
+levels."""
 
 from __future__ import annotations
 
@@ -31,11 +32,18 @@ def workbook(sheets: dict[str, Rows]) -> bytes:
     return out.getvalue()
 
 
-LEAN: Rows = [["Ch", "Function", "Value", "Meaning"], [1, "Dimmer", "0-255", None], [2, "Red", "0-255", None]]
+LEAN: Rows = [
+    ["Ch", "Function", "Value", "Meaning"],
+    [1, "Dimmer", "0-255", None],
+    [2, "Red", "0-255", None],
+]
 FULL: Rows = [
-    ["Ch", "Function", "Value", "Meaning"], [1, "Dimmer", "0-255", None], [2, "Strobe", "0-9", "off"],
-    [None, None, "10-255", "slow to fast"], [3.0, "Red", "0-255", None],
-]  # fmt: skip
+    ["Ch", "Function", "Value", "Meaning"],
+    [1, "Dimmer", "0-255", None],
+    [2, "Strobe", "0-9", "off"],
+    [None, None, "10-255", "slow to fast"],
+    [3.0, "Red", "0-255", None],
+]
 
 
 def test_each_sheet_is_a_table_and_names_its_mode() -> None:
@@ -50,16 +58,23 @@ def test_each_sheet_is_a_table_and_names_its_mode() -> None:
         (0, 9, "off"),
         (10, 255, "slow to fast"),
     ]
-    plain = read_chart_text(read_chart_file("x.xlsx", workbook({"Sheet1": LEAN, "Sheet2": FULL})).text)
+    plain = read_chart_text(
+        read_chart_file("x.xlsx", workbook({"Sheet1": LEAN, "Sheet2": FULL})).text
+    )
     assert [mode.name for mode in plain.modes] == ["2 channel", "3 channel"]
 
 
 def test_levels_that_became_dates_are_levels_again_and_told() -> None:
     """A spreadsheet makes a date of 1-12: the levels come back, and the person is told to look."""
-    rows: Rows = [["Ch", "Function", "Value", "Meaning"], [1, "Shutter", date(2026, 12, 1), "closed"]]
+    rows: Rows = [
+        ["Ch", "Function", "Value", "Meaning"],
+        [1, "Shutter", date(2026, 12, 1), "closed"],
+    ]
     read = read_chart_file("x.xlsx", workbook({"Sheet": rows}))
     assert "1 cell had become a date" in read.notes[0]
-    assert [(r.first, r.last) for r in read_chart_text(read.text).modes[0].channels[0].ranges] == [(1, 12)]
+    assert [(r.first, r.last) for r in read_chart_text(read.text).modes[0].channels[0].ranges] == [
+        (1, 12)
+    ]
 
 
 @pytest.mark.parametrize(

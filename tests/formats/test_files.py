@@ -25,7 +25,14 @@ from tests.rigs import rigs
 DOCS = Path(__file__).parents[2] / "docs"
 SCHEMA = json.loads((DOCS / "show.schema.json").read_text())
 VALID = jsonschema.validators.validator_for(SCHEMA)(SCHEMA)
-NASTY = ["<script>alert(1)</script>", '"quoted", with; all\tof it', "🌿 fern", "x" * 300, "شجرة النخيل", "two\nlines"]
+NASTY = [
+    "<script>alert(1)</script>",
+    '"quoted", with; all\tof it',
+    "🌿 fern",
+    "x" * 300,
+    "شجرة النخيل",
+    "two\nlines",
+]
 
 
 @given(st.data(), rigs(most=5))
@@ -81,19 +88,30 @@ def test_csv_brings_back_uncharted_rigs(show: Show) -> None:
 
 
 def test_labels_of_every_kind_survive() -> None:
-    """Markup, quotes, emoji, length, direction and line breaks in labels come back from both formats."""
+    """Markup, quotes, emoji, length, direction and line breaks in labels come back from both
+    formats."""
     show = clean_show()
-    fixtures = tuple(replace(f, label=label) for f, label in zip(show.fixtures, NASTY, strict=False))
+    fixtures = tuple(
+        replace(f, label=label) for f, label in zip(show.fixtures, NASTY, strict=False)
+    )
     show = replace(show, fixtures=fixtures)
     for name, text in (("x.csv", write_rig_csv(show)), ("x.json", write_show_json(show))):
-        assert [f.label for f in read_rig(name, text.encode(), known=shipped_profiles()).fixtures] == NASTY
+        assert [
+            f.label for f in read_rig(name, text.encode(), known=shipped_profiles()).fixtures
+        ] == NASTY
 
 
 @pytest.mark.parametrize("delimiter", [",", ";", "\t"])
 @pytest.mark.parametrize("mark", ["", "\ufeff"])
 def test_delimiters_and_byte_order_mark(delimiter: str, mark: str) -> None:
-    """Comma, semicolon and tab are understood, with or without a byte order mark; unknown columns become notes."""
-    lines = [["Label", "channels", "address", "Gel"], ["A", "5", "10", "L201"], [], ["B", "2+3", "20+2/30", ""]]
+    """Comma, semicolon and tab are understood, with or without a byte order mark; unknown columns
+    become notes."""
+    lines = [
+        ["Label", "channels", "address", "Gel"],
+        ["A", "5", "10", "L201"],
+        [],
+        ["B", "2+3", "20+2/30", ""],
+    ]
     data = (mark + "\r\n".join(delimiter.join(line) for line in lines)).encode()
     reading = read_rig_csv(data)
     assert [(f.label, [str(p) for p in f.patch], f.note) for f in reading.show.fixtures] == [
@@ -139,7 +157,9 @@ BAD_CSV = [
 ]
 
 
-@pytest.mark.parametrize(("data", "told"), [case[1:] for case in BAD_CSV], ids=[case[0] for case in BAD_CSV])
+@pytest.mark.parametrize(
+    ("data", "told"), [case[1:] for case in BAD_CSV], ids=[case[0] for case in BAD_CSV]
+)
 def test_malformed_csv(data: bytes, told: str) -> None:
     """Every malformed file gives one clear message."""
     with pytest.raises(FenceError) as refused:
@@ -167,14 +187,24 @@ BAD_JSON = [
     ("unknown field", broken(colour="red"), "show.colour"),
     ("text in a number", broken(next_id="7"), "show.next_id"),
     ("NUL", broken(name="a\0"), "control character"),
-    ("slot 600", broken(fixtures=[{**ONE, "patch": [{"universe": 1, "slot": 600}]}]), "no slot 600"),
+    (
+        "slot 600",
+        broken(fixtures=[{**ONE, "patch": [{"universe": 1, "slot": 600}]}]),
+        "no slot 600",
+    ),
     ("negative footprint", broken(profiles=[{**TYPE, "modes": [NEGATIVE]}]), "of -1"),
     ("id twice", broken(fixtures=[ONE] * 2), "used twice"),
-    ("lone surrogate", b'{"format":"fence-show","version":1,"show":{"name":"\\ud800"}}', "Invalid JSON"),
-]  # fmt: skip
+    (
+        "lone surrogate",
+        b'{"format":"fence-show","version":1,"show":{"name":"\\ud800"}}',
+        "Invalid JSON",
+    ),
+]
 
 
-@pytest.mark.parametrize(("data", "told"), [case[1:] for case in BAD_JSON], ids=[case[0] for case in BAD_JSON])
+@pytest.mark.parametrize(
+    ("data", "told"), [case[1:] for case in BAD_JSON], ids=[case[0] for case in BAD_JSON]
+)
 def test_malformed_json(data: bytes, told: str) -> None:
     """Every malformed show file gives one clear message."""
     with pytest.raises(FenceError) as refused:
@@ -197,7 +227,8 @@ def test_refused_rows_leave_no_trace() -> None:
 
 
 def test_shipped_charts_are_sound() -> None:
-    """Names of modes that count channels count them right; fine bytes follow their coarse; defaults lie in ranges."""
+    """Names of modes that count channels count them right; fine bytes follow their coarse; defaults
+    lie in ranges."""
     assert len(shipped_profiles()) >= 14
     for profile in shipped_profiles():
         for mode in profile.modes:
@@ -211,5 +242,7 @@ def test_shipped_charts_are_sound() -> None:
                     assert (before.function, before.byte) == (channel.function, "coarse")
                 if channel.ranges:
                     assert any(r.first <= channel.default <= r.last for r in channel.ranges)
-                    covered = [level for r in channel.ranges for level in range(r.first, r.last + 1)]
+                    covered = [
+                        level for r in channel.ranges for level in range(r.first, r.last + 1)
+                    ]
                     assert len(covered) == len(set(covered))

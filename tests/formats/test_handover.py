@@ -29,7 +29,8 @@ def pages_of(document: bytes) -> list[str]:
 
 
 def test_the_first_page_has_the_verdict_and_what_is_open() -> None:
-    """Every stop and caution stands there in words; what is let stand stands apart, with its reason."""
+    """Every stop and caution stands there in words; what is let stand stands apart, with its
+    reason."""
     show = demo_show()
     clash = next(finding for finding in analyse(show).findings if finding.rule == "overlap")
     show = edits.waive(show, clash, "one fader on purpose", Witness("House crew", AT))
@@ -53,7 +54,14 @@ def test_all_that_is_planned_is_in_it() -> None:
         assert text.count(fixture.label) >= 2
     for named in (*show.lines, *show.boxes):
         assert named.name in text
-    for title in ("rig by number", "rig by position", "universes", "lines", "what is typed at each box", "log"):
+    for title in (
+        "rig by number",
+        "rig by position",
+        "universes",
+        "lines",
+        "what is typed at each box",
+        "log",
+    ):
         assert title in text
     assert "The rill needed room" in text
 
@@ -70,7 +78,16 @@ def test_the_archive_is_read_back() -> None:
     packed = zipfile.ZipFile(io.BytesIO(handover_zip(HEADING, show, analyse(show), LOG)))
     names = packed.namelist()
     assert {"rig.csv", "lines.csv", "log.csv", "let-stand.csv"} <= set(names)
-    assert read_show_json(packed.read(next(name for name in names if name.endswith(".json")))) == show
-    assert [row.label for row in read_rig_csv(packed.read("rig.csv")).show.fixtures] == [f.label for f in show.fixtures]
-    assert packed.read("log.csv").decode().splitlines()[1].startswith("7,2026-11-28 18:30,Ladder crew A,Address")
+    assert (
+        read_show_json(packed.read(next(name for name in names if name.endswith(".json")))) == show
+    )
+    assert [row.label for row in read_rig_csv(packed.read("rig.csv")).show.fixtures] == [
+        f.label for f in show.fixtures
+    ]
+    assert (
+        packed.read("log.csv")
+        .decode()
+        .splitlines()[1]
+        .startswith("7,2026-11-28 18:30,Ladder crew A,Address")
+    )
     assert len(pages_of(packed.read(next(name for name in names if name.endswith(".pdf"))))) > 5

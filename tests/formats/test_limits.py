@@ -1,4 +1,5 @@
-"""Limits of files on both sides: the last that is read, the first that is refused. Large ones are made small here."""
+"""Limits of files on both sides: the last that is read, the first that is refused. Large ones are
+made small here."""
 
 from __future__ import annotations
 
@@ -22,7 +23,9 @@ SHOW = {"format": "fence-show", "version": 2, "show": {"name": "S"}}
 
 def rows(head: str, row: str) -> Callable[[int], bytes]:
     """A table with so many rows."""
-    return lambda count: (head + "\n" + "".join(row.replace("#", str(n)) + "\n" for n in range(1, count + 1))).encode()
+    return lambda count: (
+        head + "\n" + "".join(row.replace("#", str(n)) + "\n" for n in range(1, count + 1))
+    ).encode()
 
 
 def columns(head: str, row: str) -> Callable[[int], bytes]:
@@ -46,29 +49,79 @@ def fields(count: int) -> bytes:
     return json.dumps({**SHOW, "show": {f"f{n}": 1 for n in range(count)}}).encode()
 
 
-CHARTS = {"format": "fence-charts", "version": 1, "charts": [{"id": "a", "maker": "b", "model": "c", "modes": []}]}
+CHARTS = {
+    "format": "fence-charts",
+    "version": 1,
+    "charts": [{"id": "a", "maker": "b", "model": "c", "modes": []}],
+}
 RIG, CHANNEL, LINES = "label,channels", "channel,function", "line,what"
 LIMITS = {
     "rig rows": ("rig_csv.MOST_ROWS", 3, read_rig_csv, rows(RIG, "F#,1"), "more than 3 rows"),
-    "rig columns": ("rig_csv.MOST_COLUMNS", 5, read_rig_csv, columns(RIG, "F,1"), "names 6 columns"),
-    "channel rows": ("channel_csv.MOST_ROWS", 4, read_channels_csv, lambda n: rows(CHANNEL, "#,red")(n - 1), "5 rows"),
-    "channel columns": ("channel_csv.MOST_COLUMNS", 5, read_channels_csv, columns(CHANNEL, "1,red"), "names 6 columns"),
+    "rig columns": (
+        "rig_csv.MOST_COLUMNS",
+        5,
+        read_rig_csv,
+        columns(RIG, "F,1"),
+        "names 6 columns",
+    ),
+    "channel rows": (
+        "channel_csv.MOST_ROWS",
+        4,
+        read_channels_csv,
+        lambda n: rows(CHANNEL, "#,red")(n - 1),
+        "5 rows",
+    ),
+    "channel columns": (
+        "channel_csv.MOST_COLUMNS",
+        5,
+        read_channels_csv,
+        columns(CHANNEL, "1,red"),
+        "names 6 columns",
+    ),
     "line rows": (
-        "lines_csv.MOST_ROWS", 3, lambda data: read_lines_csv(data, clean_show()), rows(LINES, "New #,adapter"),
+        "lines_csv.MOST_ROWS",
+        3,
+        lambda data: read_lines_csv(data, clean_show()),
+        rows(LINES, "New #,adapter"),
         "more than 3 rows",
     ),
     "stops": (
-        "lines_csv.MOST_STOPS", 3, lambda data: read_lines_csv(data, clean_show()), rows(LINES, "New,adapter"),
+        "lines_csv.MOST_STOPS",
+        3,
+        lambda data: read_lines_csv(data, clean_show()),
+        rows(LINES, "New,adapter"),
         "has 4 stops",
     ),
-    "stock rows": ("stock_csv.MOST_ITEMS", 3, read_stock_csv, rows("count,length", "1,#"), "more than 3 rows"),
-    "words": ("words_csv.MOST_WORDS", 3, read_words_csv, rows("wording,means", "word#,red"), "more than 3 rows"),
-    "wording": (
-        "words_csv.LONGEST_WORDING", 6, read_words_csv, lambda n: f"wording,means\n{'x' * n},red\n".encode(), "1 to 6",
+    "stock rows": (
+        "stock_csv.MOST_ITEMS",
+        3,
+        read_stock_csv,
+        rows("count,length", "1,#"),
+        "more than 3 rows",
     ),
-    "bytes": ("errors.MOST_BYTES", 20, read_rig_csv, lambda n: b"label,channels\nF,1\n".ljust(n), "accepted are up to"),
+    "words": (
+        "words_csv.MOST_WORDS",
+        3,
+        read_words_csv,
+        rows("wording,means", "word#,red"),
+        "more than 3 rows",
+    ),
+    "wording": (
+        "words_csv.LONGEST_WORDING",
+        6,
+        read_words_csv,
+        lambda n: f"wording,means\n{'x' * n},red\n".encode(),
+        "1 to 6",
+    ),
+    "bytes": (
+        "errors.MOST_BYTES",
+        20,
+        read_rig_csv,
+        lambda n: b"label,channels\nF,1\n".ljust(n),
+        "accepted are up to",
+    ),
     "list": ("json_shape.MOST_IN_A_LIST", 3, read_show_json, boxes, "has 4 entries"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", LIMITS)
@@ -83,7 +136,8 @@ def test_both_sides(name: str, monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def test_fields_and_values_of_json(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Too many fields of one thing, too many values in all: told as that, before anything is made of them."""
+    """Too many fields of one thing, too many values in all: told as that, before anything is made
+    of them."""
     monkeypatch.setattr("fence.formats.json_shape.MOST_KEYS", 10)
     with pytest.raises(FenceError, match=r"At show\."):
         read_show_json(fields(10))
@@ -99,7 +153,9 @@ def test_fields_and_values_of_json(monkeypatch: pytest.MonkeyPatch) -> None:
         read_show_json(text.encode())
 
 
-@pytest.mark.parametrize("kind", ["fixtures", "profiles", "boxes", "lines", "universes", "positions", "waivers"])
+@pytest.mark.parametrize(
+    "kind", ["fixtures", "profiles", "boxes", "lines", "universes", "positions", "waivers"]
+)
 def test_a_list_is_given_up_at_its_first_fault(kind: str) -> None:
     """Of a hundred thousand faults one is told, and the others are not even looked at."""
     data = json.dumps({**SHOW, "show": {"name": "S", kind: [{}] * 100_000}}).encode()
@@ -117,7 +173,8 @@ def test_faults_deep_in_a_chart() -> None:
 
 
 def test_eight_hundred_boxes_of_one_name() -> None:
-    """Each gets a number of its own, in the order of the file; names that are numbered already keep theirs."""
+    """Each gets a number of its own, in the order of the file; names that are numbered already keep
+    theirs."""
     made = [{"id": n, "name": "Node" if n != 400 else "Node 7"} for n in range(1, 801)]
     show = read_show_json(json.dumps({**SHOW, "show": {"name": "S", "boxes": made}}).encode())
     names = [box.name for box in show.boxes]

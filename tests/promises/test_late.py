@@ -1,4 +1,5 @@
-"""Of marks for one fixture the newest word stands, whoever comes first; a clock that goes back costs nothing."""
+"""Of marks for one fixture the newest word stands, whoever comes first; a clock that goes back
+costs nothing."""
 
 from __future__ import annotations
 
@@ -36,9 +37,13 @@ def late(store: ShowStore, before: SavedShow, after: Show, sending: str) -> None
 
 @pytest.mark.parametrize("turn", range(12))
 def test_of_two_that_come_at_once_the_newer_stays(store: ShowStore, turn: int) -> None:
-    """Sent in one moment from two phones, each from the show as both have seen it: the newer one by its own time."""
+    """Sent in one moment from two phones, each from the show as both have seen it: the newer one by
+    its own time."""
     saved = store.create(rig(("A", 4, 1, 1)), who="Planner")
-    marks = [(1, edits.read_back(saved.show, 1, 40, by=at(1))), (2, edits.read_back(saved.show, 1, 50, by=at(2)))]
+    marks = [
+        (1, edits.read_back(saved.show, 1, 40, by=at(1))),
+        (2, edits.read_back(saved.show, 1, 50, by=at(2))),
+    ]
     marks = marks if turn % 2 else marks[::-1]
     with ThreadPoolExecutor(2) as together:
         for minute, after in marks:
@@ -68,7 +73,8 @@ def test_signs_and_proofs_by_their_own_time(store: ShowStore, order: tuple[int, 
 
 
 def test_a_mark_made_now_is_the_newest_also_when_the_clock_went_back(store: ShowStore) -> None:
-    """Set at noon; the clock goes back an hour; what is read then is newer all the same, and nothing is refused."""
+    """Set at noon; the clock goes back an hour; what is read then is newer all the same, and
+    nothing is refused."""
     saved = store.create(rig(("A", 4, 1, 1)), who="Planner")
     saved = store.save(saved, edits.mark_set(saved.show, [1], at(0)), who="Crew")
     saved = store.save(saved, edits.read_back(saved.show, 1, 7, by=at(-60)), who="Crew")
@@ -81,7 +87,8 @@ def test_a_mark_made_now_is_the_newest_also_when_the_clock_went_back(store: Show
 
 
 def test_no_log_in_ends_since_the_clock_went_back(store: ShowStore) -> None:
-    """Who logs in with the clock gone back stays in, beside those who were in before, and when it is right again."""
+    """Who logs in with the clock gone back stays in, beside those who were in before, and when it
+    is right again."""
     now = [datetime(2026, 11, 29, 12)]
     people = People(store.engine, lambda: now[0])
     person = people.join(people.invite(Role.OWNER, hours=1, by=""), "Owner", "a quiet long night")
@@ -108,11 +115,17 @@ def test_no_copy_goes_since_the_clock_went_back(store: ShowStore, tmp_path: Path
 
 
 def test_a_late_mark_that_says_less_is_for_the_log(store: ShowStore) -> None:
-    """One that is older than all that is known is refused with the reason, so that it goes to the log alone."""
+    """One that is older than all that is known is refused with the reason, so that it goes to the
+    log alone."""
     saved = store.create(rig(("A", 4, 1, 1)), who="Planner")
     done = store.save(saved, edits.mark_set(saved.show, [1], at(5)), who="Crew")
     with pytest.raises(EditError, match="newer"):
         store.save(
-            saved, edits.mark_set(saved.show, [1], at(1)), who="Crew", sending="a" * 16, settle=_newest, over_all=True
+            saved,
+            edits.mark_set(saved.show, [1], at(1)),
+            who="Crew",
+            sending="a" * 16,
+            settle=_newest,
+            over_all=True,
         )
     assert store.get(saved.id).show == done.show

@@ -1,4 +1,5 @@
-"""What is called new is new, and nothing that got worse is kept quiet: keys of findings, what is told of a change."""
+"""What is called new is new, and nothing that got worse is kept quiet: keys of findings, what is
+told of a change."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ RGB = (Channel(Function.RED), Channel(Function.GREEN), Channel(Function.BLUE))
 
 @given(whole_shows())
 def test_no_two_findings_share_a_key(show: Show) -> None:
-    """Each finding has a key of its own, so that a mend or a waiver is taken for the one that was meant."""
+    """Each finding has a key of its own, so that a mend or a waiver is taken for the one that was
+    meant."""
     seen: dict[str, str] = {}
     for finding in check(show):
         assert finding.key not in seen, (finding.message, seen[finding.key])
@@ -34,8 +36,8 @@ def test_no_two_findings_share_a_key(show: Show) -> None:
 
 @given(whole_shows(), whole_shows())
 def test_what_got_worse_is_new(before: Show, after: Show) -> None:
-    """Two shows of anything: a stop is told whenever no stop of its rule was there; what is told was not there as bad;
-    and nothing is new where nothing changed."""
+    """Two shows of anything: a stop is told whenever no stop of its rule was there; what is told
+    was not there as bad; and nothing is new where nothing changed."""
     known, found = list(check(before)), list(check(after))
     told = news(known, found)
     stopped = {finding.rule for finding in known if finding.severity is Severity.STOP}
@@ -44,14 +46,18 @@ def test_what_got_worse_is_new(before: Show, after: Show) -> None:
         if finding.severity is Severity.STOP and finding.rule not in stopped:
             assert (finding.message, finding.severity) in said
     ranks = {finding.key: finding.severity.rank for finding in known}
-    assert all(finding.key not in ranks or ranks[finding.key] > finding.severity.rank for finding in told)
+    assert all(
+        finding.key not in ranks or ranks[finding.key] > finding.severity.rank for finding in told
+    )
     assert news(found, found) == []
 
 
 def small(count: int = 2) -> Show:
     """Some pars of four channels each, back to back on universe 1."""
     par = bare(4)
-    pars = tuple(Fixture(i, f"F{i}", par.id, "m", i, patch=(Patch(1, 4 * i),)) for i in range(1, count + 1))
+    pars = tuple(
+        Fixture(i, f"F{i}", par.id, "m", i, patch=(Patch(1, 4 * i),)) for i in range(1, count + 1)
+    )
     return with_places(Show("S", pars, (par,), next_id=99))
 
 
@@ -68,7 +74,9 @@ def desk_and_node() -> Show:
 
 def two_sharers() -> Show:
     one = Profile("a", "Trowel", "One", (Mode("rgb", (Part(3, RGB),)),))
-    two = Profile("b", "Trowel", "Two", (Mode("rgb", (Part(3, RGB),)), Mode("bgr", (Part(3, RGB[::-1]),))))
+    two = Profile(
+        "b", "Trowel", "Two", (Mode("rgb", (Part(3, RGB),)), Mode("bgr", (Part(3, RGB[::-1]),)))
+    )
     place = (Patch(1, 1),)
     sharers = (
         Fixture(1, "A", "a", "rgb", 1, patch=place, share="g"),
@@ -79,22 +87,37 @@ def two_sharers() -> Show:
 
 WORSE: list[tuple[str, Callable[[], Show], Callable[[Show], Show], str]] = [
     ("the 33rd load", thirty_two_on_a_line, lambda s: edits.chain(s, 1, [33]), "33 unit loads"),
-    ("a desk set to Art-Net", desk_and_node, lambda s: edits.change_box(s, 1, protocol=Protocol.ARTNET), "listens"),
-    ("sharers that read otherwise", two_sharers, lambda s: edits.change_mode(s, [2], "bgr"), "another way"),
+    (
+        "a desk set to Art-Net",
+        desk_and_node,
+        lambda s: edits.change_box(s, 1, protocol=Protocol.ARTNET),
+        "listens",
+    ),
+    (
+        "sharers that read otherwise",
+        two_sharers,
+        lambda s: edits.change_mode(s, [2], "bgr"),
+        "another way",
+    ),
     ("a sharer that moved off", two_sharers, lambda s: moved_off(s), "is at"),
 ]
 
 
 def moved_off(show: Show) -> Show:
     """The second of the sharers alone at another address, as a file from elsewhere may have it."""
-    return replace(show, fixtures=(show.fixtures[0], replace(show.fixtures[1], patch=(Patch(1, 9),))))
+    return replace(
+        show, fixtures=(show.fixtures[0], replace(show.fixtures[1], patch=(Patch(1, 9),)))
+    )
 
 
-@pytest.mark.parametrize(("start", "change", "words"), [c[1:] for c in WORSE], ids=[c[0] for c in WORSE])
+@pytest.mark.parametrize(
+    ("start", "change", "words"), [c[1:] for c in WORSE], ids=[c[0] for c in WORSE]
+)
 def test_a_stop_where_a_lesser_finding_stood_is_new(
     start: Callable[[], Show], change: Callable[[Show], Show], words: str
 ) -> None:
-    """What was said as a note or a caution before, or something else of the same rule and place, hides no stop."""
+    """What was said as a note or a caution before, or something else of the same rule and place,
+    hides no stop."""
     before = start()
     told = news_of_the_plan(analyse(before), analyse(change(before)))
     assert any(words in finding.message and finding.severity is Severity.STOP for finding in told)

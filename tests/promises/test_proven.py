@@ -1,4 +1,5 @@
-"""*Proven* can be taken at its word: each claim against all that could be tried, in rigs with everything.
+"""*Proven* can be taken at its word: each claim against all that could be tried, in rigs with
+everything.
 
 Where the claims stand in Fence, and what bounds them, is listed in docs/rules.md.
 """
@@ -55,7 +56,8 @@ def gaps_of(reserved: Sequence[int]) -> list[int]:
 
 @st.composite
 def choices(draw: st.DrawFn) -> Show:
-    """A few fixtures with modes of one and of several runs, universes of few slots, some of them reserved."""
+    """A few fixtures with modes of one and of several runs, universes of few slots, some of them
+    reserved."""
     count = draw(st.integers(1, 2))
     profiles = tuple(
         Profile(
@@ -63,7 +65,10 @@ def choices(draw: st.DrawFn) -> Show:
             "Trowel",
             f"T{number}",
             tuple(
-                Mode(f"m{n}", tuple(Part(draw(st.integers(1, 14))) for _ in range(draw(st.integers(1, 3)))))
+                Mode(
+                    f"m{n}",
+                    tuple(Part(draw(st.integers(1, 14))) for _ in range(draw(st.integers(1, 3)))),
+                )
                 for n in range(draw(st.integers(1, 3)))
             ),
         )
@@ -79,14 +84,22 @@ def choices(draw: st.DrawFn) -> Show:
             replace(kin, id=number, label=f"F{number}", number=number)
             if kin
             else Fixture(
-                number, f"F{number}", profile.id, mode.name, number, patch=(Patch(),) * len(mode.parts), share=group
+                number,
+                f"F{number}",
+                profile.id,
+                mode.name,
+                number,
+                patch=(Patch(),) * len(mode.parts),
+                share=group,
             )
         )
     universes = tuple(
         Universe(number, reserved=tuple(sorted(draw(st.sets(st.integers(1, SIZE), max_size=3)))))
         for number in (1, 2, 3)
     )
-    return with_places(Show("S", tuple(fixtures), profiles, universes, desk=Desk("D", highest=SIZE), next_id=9))
+    return with_places(
+        Show("S", tuple(fixtures), profiles, universes, desk=Desk("D", highest=SIZE), next_id=9)
+    )
 
 
 def fewest_by_trying(show: Show) -> int | None:
@@ -94,8 +107,12 @@ def fewest_by_trying(show: Show) -> int | None:
     movers = {held.share or held.id: held for held in show.fixtures}
     for count in (1, 2, 3):
         gaps = [gap for universe in show.universes[:count] for gap in gaps_of(universe.reserved)]
-        for modes in product(*((show.profile_of(held) or show.profiles[0]).modes for held in movers.values())):
-            if runs_fit(sorted((p.footprint for mode in modes for p in mode.parts), reverse=True), gaps):
+        for modes in product(
+            *((show.profile_of(held) or show.profiles[0]).modes for held in movers.values())
+        ):
+            if runs_fit(
+                sorted((p.footprint for mode in modes for p in mode.parts), reverse=True), gaps
+            ):
                 return count
     return None
 
@@ -103,7 +120,8 @@ def fewest_by_trying(show: Show) -> int | None:
 @examples(80)
 @given(choices())
 def test_a_proven_combination_is_the_best_of_all(show: Show) -> None:
-    """Modes of several runs, reserved slots, groups: the fewest are so, and what is said not to fit does not."""
+    """Modes of several runs, reserved slots, groups: the fewest are so, and what is said not to fit
+    does not."""
     wanted = fewest_by_trying(show)
     found = combine(show, Goal.FEWEST)
     if found.proven and wanted is not None:
@@ -120,8 +138,8 @@ def test_a_proven_combination_is_the_best_of_all(show: Show) -> None:
 
 @st.composite
 def docks(draw: st.DrawFn) -> Show:
-    """Up to two boxes that number their ports one by one or as a range, with ports that take in and ports that are
-    off, and fixtures on a few universes."""
+    """Up to two boxes that number their ports one by one or as a range, with ports that take in and
+    ports that are off, and fixtures on a few universes."""
     wanted = draw(st.lists(st.integers(1, 5), min_size=1, max_size=3, unique=True))
     par = Profile("p", "Trowel", "Par", (Mode("m", (Part(4),)),))
     fixtures = tuple(Fixture(u, f"F{u}", "p", "m", u, patch=(Patch(u, 1),)) for u in wanted)
@@ -134,25 +152,34 @@ def docks(draw: st.DrawFn) -> Show:
             use = draw(st.sampled_from([Use.OUT, Use.OUT, Use.IN, Use.OFF]))
             counted = first + place if numbering is Numbering.RANGE else draw(st.integers(1, 5))
             ports.append(Port(place + 1, draw(st.sampled_from([None, counted])), use=use))
-        boxes.append(Box(box_id, f"b{box_id}", ip=f"10.0.0.{box_id}", numbering=numbering, ports=tuple(ports)))
+        boxes.append(
+            Box(
+                box_id, f"b{box_id}", ip=f"10.0.0.{box_id}", numbering=numbering, ports=tuple(ports)
+            )
+        )
     return with_places(Show("S", fixtures, (par,), next_id=9, boxes=tuple(boxes)))
 
 
 @given(docks())
 def test_a_plan_of_ports_makes_no_stop(show: Show) -> None:
-    """Input ports and ports that are off among them: a plan brings no stop at a port that was not there, no universe
-    loses its port but for more that get one, and where it says that this is proven, no way gives more of them one."""
+    """Input ports and ports that are off among them: a plan brings no stop at a port that was not
+    there, no universe loses its port but for more that get one, and where it says that this is
+    proven, no way gives more of them one."""
     plan = plan_ports(show, Wish(start_lines=False))
     stops = [f for f in news(check(show), check(plan.show)) if f.severity is Severity.STOP]
     assert all(f.box == "" for f in stops), "a range moved to where it gives more of them"
-    before = {u for u in show.carried if all(u != p.universe for b in show.boxes for p in b.outputs)}
+    before = {
+        u for u in show.carried if all(u != p.universe for b in show.boxes for p in b.outputs)
+    }
     assert len(plan.left) < len(before) or not stops
     if not plan.proven:
         return
     spare = [(box, port) for box in show.boxes for port in box.ports if port.use is Use.OUT]
     fewest = len(show.carried)
     for tried in product([None, *show.carried], repeat=len(spare)):
-        if _counts_on(show, dict(zip([(box.id, port.number) for box, port in spare], tried, strict=True))):
+        if _counts_on(
+            show, dict(zip([(box.id, port.number) for box, port in spare], tried, strict=True))
+        ):
             fewest = min(fewest, len(set(show.carried) - set(tried)))
     assert len(plan.left) == fewest
 
@@ -172,19 +199,31 @@ def _counts_on(show: Show, given: dict[tuple[int, int], int | None]) -> bool:
 
 @st.composite
 def tight(draw: st.DrawFn) -> Show:
-    """A few short fixtures on two small universes, some beyond what the desk sends, pins, shares and small setters."""
-    pairs = Profile("q", "Trowel", "Q", (Mode("m", (Part(2),)),), setter=Setter(SetterKind.SWITCHES, switches=3))
+    """A few short fixtures on two small universes, some beyond what the desk sends, pins, shares
+    and small setters."""
+    pairs = Profile(
+        "q", "Trowel", "Q", (Mode("m", (Part(2),)),), setter=Setter(SetterKind.SWITCHES, switches=3)
+    )
     fixtures: list[Fixture] = []
     for number in range(1, draw(st.integers(1, 4)) + 1):
         group = draw(st.sampled_from(["", "", "", "g"]))
         kin = next((held for held in fixtures if group and held.share == group), None)
         at = kin.patch if kin else (Patch(draw(st.integers(1, 2)), draw(st.integers(1, 8))),)
         pinned = draw(st.integers(0, 4)) == 0
-        fixtures.append(Fixture(number, f"F{number}", "q", "m", number, patch=at, pinned=pinned, share=group))
+        fixtures.append(
+            Fixture(number, f"F{number}", "q", "m", number, patch=at, pinned=pinned, share=group)
+        )
     desk = Desk("D", draw(st.sampled_from([1, 2])), highest=8)
     reserved = tuple(sorted(draw(st.sets(st.integers(1, 8), max_size=2))))
     return with_places(
-        Show("S", tuple(fixtures), (pairs,), (Universe(1, reserved=reserved), Universe(2)), desk=desk, next_id=9)
+        Show(
+            "S",
+            tuple(fixtures),
+            (pairs,),
+            (Universe(1, reserved=reserved), Universe(2)),
+            desk=desk,
+            next_id=9,
+        )
     )
 
 
@@ -204,7 +243,8 @@ def places_of(show: Show, fixture: Fixture, stay: bool) -> list[tuple[int, int]]
 @examples(80)
 @given(tight(), st.booleans())
 def test_a_proven_repair_moves_the_least(show: Show, stay: bool) -> None:
-    """Against every way to seat them: as few are moved, all stand well, and told to stay nobody leaves its universe."""
+    """Against every way to seat them: as few are moved, all stand well, and told to stay nobody
+    leaves its universe."""
     options = RepairOptions(stay=stay, new_universes=False)
     repair = repair_rig(show, options)
     after = {held.id: held for held in repair.show.fixtures}
@@ -217,7 +257,8 @@ def test_a_proven_repair_moves_the_least(show: Show, stay: bool) -> None:
     movers = [(held[0], len(held), any(one.pinned for one in held)) for held in groups.values()]
     best = None
     ways = [
-        [(lead.universe or 0, lead.start or 0)] if pinned else places_of(show, lead, stay) for lead, _, pinned in movers
+        [(lead.universe or 0, lead.start or 0)] if pinned else places_of(show, lead, stay)
+        for lead, _, pinned in movers
     ]
     for seats in product(*ways):
         clash = any(a[0] == b[0] and abs(a[1] - b[1]) < 2 for a, b in permutations(seats, 2))
@@ -234,5 +275,9 @@ def test_a_proven_repair_moves_the_least(show: Show, stay: bool) -> None:
         assert len(moves) >= best
     if repair.proven:
         assert len(moves) == best
-        stops = [f for f in check(repair.show) if f.severity is Severity.STOP and f.rule in ("overlap", "reserved")]
+        stops = [
+            f
+            for f in check(repair.show)
+            if f.severity is Severity.STOP and f.rule in ("overlap", "reserved")
+        ]
         assert not stops

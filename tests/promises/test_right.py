@@ -38,30 +38,44 @@ def planned_at(slot: int, setter: Setter | None = None, **hangs: bool) -> Show:
     """One par, planned at a slot."""
     modes = (Mode("m", (Part(1),)), Mode("n", (Part(1),)))
     par = Profile("p", "Trowel", "Par", modes, setter=setter or Setter())
-    return Show("S", (Fixture(1, "Par 1", "p", "m", 1, patch=(Patch(1, slot),), **hangs),), (par,), next_id=2)
+    return Show(
+        "S",
+        (Fixture(1, "Par 1", "p", "m", 1, patch=(Patch(1, slot),), **hangs),),
+        (par,),
+        next_id=2,
+    )
 
 
-PAIRS = [(slot, other) for slot in range(1, 513) if (other := over(slot)) is not None and 0 < other != slot]
+PAIRS = [
+    (slot, other)
+    for slot in range(1, 513)
+    if (other := over(slot)) is not None and 0 < other != slot
+]
 
 
 @pytest.mark.parametrize("hangs", ["upright", "upside down", "nobody knows"])
 def test_what_is_noted_of_how_it_hangs_counts(hangs: str) -> None:
-    """Every address that is another number upside down: read so, it is right where it is noted as hanging so, wrong
-    where it is noted as hanging upright, and asked where nobody knows."""
-    noted = {"upright": {"upright": True}, "upside down": {"turned": True}, "nobody knows": {}}[hangs]
+    """Every address that is another number upside down: read so, it is right where it is noted as
+    hanging so, wrong where it is noted as hanging upright, and asked where nobody knows."""
+    noted = {"upright": {"upright": True}, "upside down": {"turned": True}, "nobody knows": {}}[
+        hangs
+    ]
     assert len(PAIRS) > 100
     for slot, seen in PAIRS:
         show = planned_at(slot, **noted)
         fixture, reading = show.fixtures[0], Reading(seen)
         first = causes_of(show, fixture, reading)[0]
         assert is_right(show, fixture, reading) == (hangs == "upside down"), (slot, seen)
-        assert doubt_of(show, fixture, reading) == (Doubt.HOW_IT_HANGS if hangs == "nobody knows" else None)
+        assert doubt_of(show, fixture, reading) == (
+            Doubt.HOW_IT_HANGS if hangs == "nobody knows" else None
+        )
         assert (first.kind is Kind.UPSIDE_DOWN) == (hangs != "upright")
         assert stands_really(show, fixture, reading) == (slot if hangs == "upside down" else seen)
 
 
 def test_the_planned_number_on_one_that_hangs_upside_down_is_asked() -> None:
-    """As it hangs it is another one; with the head turned, or on a display that was flipped, it is right."""
+    """As it hangs it is another one; with the head turned, or on a display that was flipped, it is
+    right."""
     for slot, other in PAIRS:
         show = planned_at(slot, turned=True)
         fixture = show.fixtures[0]
@@ -84,7 +98,8 @@ def test_the_planned_number_on_one_that_hangs_upside_down_is_asked() -> None:
 def test_every_switch_must_stand_as_it_must(
     slot: int, flipped: set[int], fixed: tuple[tuple[int, ...], tuple[int, ...]], turned: bool
 ) -> None:
-    """Any switches flipped: it is right just when none is, the ones that carry no address among them."""
+    """Any switches flipped: it is right just when none is, the ones that carry no address among
+    them."""
     setter = Setter(SetterKind.SWITCHES, fixed_on=fixed[0], fixed_off=fixed[1])
     show = planned_at(slot, setter, turned=turned)
     known = {*range(1, 10), *fixed[0], *fixed[1]}
@@ -96,9 +111,17 @@ def test_every_switch_must_stand_as_it_must(
     assert all(cause.kind is not Kind.RIGHT for cause in causes) or not flipped & known
 
 
-@given(st.integers(1, 512), st.integers(0, 2000), st.sampled_from(["", "m", "n"]), st.sampled_from([None, True, False]))
-def test_never_right_with_another_number_or_mode(slot: int, says: int, mode: str, hangs: bool | None) -> None:
-    """A number or a mode that is not the planned one is never right, but for those that are noted to look otherwise."""
+@given(
+    st.integers(1, 512),
+    st.integers(0, 2000),
+    st.sampled_from(["", "m", "n"]),
+    st.sampled_from([None, True, False]),
+)
+def test_never_right_with_another_number_or_mode(
+    slot: int, says: int, mode: str, hangs: bool | None
+) -> None:
+    """A number or a mode that is not the planned one is never right, but for those that are noted
+    to look otherwise."""
     show = planned_at(slot, turned=hangs is False, upright=hangs is True)
     fixture = replace(show.fixtures[0])
     right = is_right(show, fixture, Reading(says, mode=mode))

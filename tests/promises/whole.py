@@ -1,4 +1,5 @@
-"""Shows with everything at once: rich rigs on tangled lines, a network of odd boxes, batteries and a record."""
+"""Shows with everything at once: rich rigs on tangled lines, a network of odd boxes, batteries and
+a record."""
 
 from __future__ import annotations
 
@@ -17,12 +18,15 @@ from fence.core.words.show import Show
 from tests.core.network.nets import boxes
 from tests.rigs import rich_rigs
 
-DAYS = st.sampled_from([None, Day(8 * 60, 18 * 60, 23 * 60, 32 * 60), Day(600, 660, 1500, 1560, 30, 1)])
+DAYS = st.sampled_from(
+    [None, Day(8 * 60, 18 * 60, 23 * 60, 32 * 60), Day(600, 660, 1500, 1560, 30, 1)]
+)
 
 
 @st.composite
 def lines(draw: st.DrawFn, line_id: int, fixtures: list[int]) -> Line:
-    """Any tree of stops, its fixtures drawn from those that there are: also twice, also ones that are gone."""
+    """Any tree of stops, its fixtures drawn from those that there are: also twice, also ones that
+    are gone."""
     stops: list[Stop] = []
     for number in range(1, draw(st.integers(0, 7)) + 1):
         before = [stop.id for stop in stops]
@@ -65,8 +69,14 @@ def whole_shows(draw: st.DrawFn, most: int = 6) -> Show:
     fixtures = tuple(
         replace(
             fixture,
-            set_to=draw(st.sampled_from([None, None, SetTo(fixture.mode, fixture.patch), SetTo("m0", (Patch(3, 9),))])),
-            read_back=draw(st.sampled_from([None, None, *(_said(fixture, why) for why in ("", "known"))])),
+            set_to=draw(
+                st.sampled_from(
+                    [None, None, SetTo(fixture.mode, fixture.patch), SetTo("m0", (Patch(3, 9),))]
+                )
+            ),
+            read_back=draw(
+                st.sampled_from([None, None, *(_said(fixture, why) for why in ("", "known"))])
+            ),
         )
         for fixture in show.fixtures
     )
@@ -77,7 +87,9 @@ def whole_shows(draw: st.DrawFn, most: int = 6) -> Show:
         lines=tuple(draw(lines(number, ids)) for number in range(1, draw(st.integers(0, 3)) + 1)),
         boxes=tuple(draw(boxes(number)) for number in range(1, draw(st.integers(0, 3)) + 1)),
         day=draw(DAYS),
-        net=Net(draw(st.booleans()), draw(st.sampled_from([(), (Reserved("10.0.0.1", "10.0.0.3"),)]))),
+        net=Net(
+            draw(st.booleans()), draw(st.sampled_from([(), (Reserved("10.0.0.1", "10.0.0.3"),)]))
+        ),
     )
 
 

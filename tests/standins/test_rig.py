@@ -54,14 +54,28 @@ def practising(show_file: Path) -> Iterator[Callable[..., int]]:
 
 
 @pytest.mark.parametrize("protocol", ["sacn", "artnet"])
-def test_what_is_sent_is_seen(practising: Callable[..., int], show_file: Path, protocol: str) -> None:
-    """Fern 5 is red for as long as its levels are sent, over either protocol; afterwards there is no signal."""
+def test_what_is_sent_is_seen(
+    practising: Callable[..., int], show_file: Path, protocol: str
+) -> None:
+    """Fern 5 is red for as long as its levels are sent, over either protocol; afterwards there is
+    no signal."""
     port = practising()
     fern = next(one for one in clean_show().fixtures if one.label == "Fern 5")
     assert fern.start is not None
     red = {fern.start: 255, fern.start + 1: 255, fern.start + 5: 255}
     levels = ",".join(f"{slot}={level}" for slot, level in red.items())
-    place = ["send", str(show_file), "--universe", "1", "--levels", levels, "--to", THERE, "--bind", "127.0.0.1"]
+    place = [
+        "send",
+        str(show_file),
+        "--universe",
+        "1",
+        "--levels",
+        levels,
+        "--to",
+        THERE,
+        "--bind",
+        "127.0.0.1",
+    ]
     command = [*COMMAND, *place, "--protocol", protocol, "--seconds", "30", "--yes"]
     sending = warm.start(command, stdout=subprocess.DEVNULL, text=True)
     try:
@@ -69,7 +83,11 @@ def test_what_is_sent_is_seen(practising: Callable[..., int], show_file: Path, p
         told = state(port)
         red_, green, blue = told["fixtures"][str(fern.id)]["colour"]
         assert red_ > 200 > 50 > max(green, blue)
-        others = [one for key, one in told["fixtures"].items() if one["state"] == "lit" and key != str(fern.id)]
+        others = [
+            one
+            for key, one in told["fixtures"].items()
+            if one["state"] == "lit" and key != str(fern.id)
+        ]
         assert not others
     finally:
         sending.send_signal(signal.SIGINT)
@@ -94,7 +112,10 @@ def test_faults_are_put_on_and_taken_off(practising: Callable[..., int]) -> None
     assert told is not None
     assert sorted(told["fixtures"][one]["state"] for one in palms) == ["dark", *["own program"] * 3]
     assert ask(THERE, port, ["no-power=Nobody"]) is None
-    assert sorted(str(state(port)["fixtures"][one]["state"]) for one in palms) == ["dark", *["own program"] * 3]
+    assert sorted(str(state(port)["fixtures"][one]["state"]) for one in palms) == [
+        "dark",
+        *["own program"] * 3,
+    ]
 
 
 def test_what_would_be_sent_is_said_first(show_file: Path) -> None:
@@ -109,7 +130,9 @@ def test_what_would_be_sent_is_said_first(show_file: Path) -> None:
         assert "accepted are slots 1 to 512" in done.stderr
     assert (
         "Multicast is"
-        in fence("send", show_file, "--universe", "1", "--to", "multicast", "--protocol", "artnet").stderr
+        in fence(
+            "send", show_file, "--universe", "1", "--to", "multicast", "--protocol", "artnet"
+        ).stderr
     )
     assert "not on loopback" in fence("standin", "rig", show_file, "--bind", "10.0.0.1").stderr
     assert "is no fault" in fence("standin", "rig", show_file, "--fault", "fire=Palm 1").stderr
@@ -127,18 +150,25 @@ def test_listening_says_what_is_heard(show_file: Path) -> None:
         assert found["levels"] == {"3": 200, "512": 5}
         assert [(one["name"], one["priority"]) for one in found["sources"]] == [("Fence", 50)]
         assert found["frames_per_second"] > 1
-        words = fence("listen", "--universe", "5", "--slot", "512", "--bind", own(63), "--seconds", "2").stdout
+        words = fence(
+            "listen", "--universe", "5", "--slot", "512", "--bind", own(63), "--seconds", "2"
+        ).stdout
         assert "512   5   1 %" in words
     finally:
         sending.terminate()
         sending.wait(timeout=20)
     nothing = fence("listen", "--universe", "6", "--bind", own(63), "--seconds", "0.3", "--json")
-    assert json.loads(nothing.stdout) == {"heard": False, "sources": [], "frames_per_second": 0.0, "levels": {}}
+    assert json.loads(nothing.stdout) == {
+        "heard": False,
+        "sources": [],
+        "frames_per_second": 0.0,
+        "levels": {},
+    }
 
 
 def test_it_takes_nothing_from_other_programs(practising: Callable[..., int]) -> None:
-    """It listens at its own address and in groups, and at no address that means all of this machine: whatever other
-    programs send each other on these ports stays theirs."""
+    """It listens at its own address and in groups, and at no address that means all of this
+    machine: whatever other programs send each other on these ports stays theirs."""
     practising()
     pid = practising.started[-1].pid  # type: ignore[attr-defined]
     mine = {os.readlink(entry) for entry in Path(f"/proc/{pid}/fd").iterdir() if entry.is_symlink()}

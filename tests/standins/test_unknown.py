@@ -25,7 +25,8 @@ def steps(channel: Channel) -> tuple[tuple[int, int], ...]:
 
 @pytest.mark.parametrize("unknown", practice_fixtures(), ids=lambda unknown: unknown.mode.name)
 def test_the_probe_finds_it_out(unknown: Unknown) -> None:
-    """Footprint, functions, pairs and steps come out right; a channel that shows nothing is left in doubt."""
+    """Footprint, functions, pairs and steps come out right; a channel that shows nothing is left in
+    doubt."""
     _, found, looks = played(unknown)
     meant = [channel for part in unknown.mode.parts for channel in part.channels]
     assert len(found) == len(meant)
@@ -35,23 +36,32 @@ def test_the_probe_finds_it_out(unknown: Unknown) -> None:
         if place in hidden:
             assert mine.function is Function.OTHER
         else:
-            assert (mine.function, mine.cell, mine.byte) == (theirs.function, theirs.cell, theirs.byte)
+            assert (mine.function, mine.cell, mine.byte) == (
+                theirs.function,
+                theirs.cell,
+                theirs.byte,
+            )
             assert len(steps(theirs)) < 2 or steps(mine) == steps(theirs)
     assert looks <= 14 * len(meant)
 
 
 def test_looks_for_each_channel() -> None:
-    """On average over all practice fixtures a channel takes at most 12 looks; the figure is printed."""
+    """On average over all practice fixtures a channel takes at most 12 looks; the figure is
+    printed."""
     plays = [(played(unknown)[2], unknown.mode.footprint) for unknown in practice_fixtures()]
     each = [looks / footprint for looks, footprint in plays]
-    print(f"\nprobe: {sum(each) / len(each):.1f} looks for a channel on average, {len(each)} fixtures")
+    print(
+        f"\nprobe: {sum(each) / len(each):.1f} looks for a channel on average, {len(each)} fixtures"
+    )
     assert sum(each) / len(each) <= 12
     assert sum(1 for average in each if average <= 12) >= 6
 
 
 def test_the_set_has_what_is_hard() -> None:
     """Among the practice fixtures are 16-bit movement and a program channel with steps."""
-    channels = [c for unknown in practice_fixtures() for part in unknown.mode.parts for c in part.channels]
+    channels = [
+        c for unknown in practice_fixtures() for part in unknown.mode.parts for c in part.channels
+    ]
     assert any(c.function is Function.PAN and c.byte is Byte.FINE for c in channels)
     assert any(c.function is Function.PROGRAM and len(c.ranges) > 2 for c in channels)
 
@@ -66,8 +76,11 @@ def test_the_set_has_what_is_hard() -> None:
         ({2: 255, 7: 30}, (255, 24, 12), "programs 1 to 19"),
     ],
 )
-def test_what_a_lamp_shows(levels: dict[int, int], colour: tuple[int, int, int], running: str) -> None:
-    """Dimmer, colours, shutter and program together make what is seen: dark, red, half red, shut, its own show."""
+def test_what_a_lamp_shows(
+    levels: dict[int, int], colour: tuple[int, int, int], running: str
+) -> None:
+    """Dimmer, colours, shutter and program together make what is seen: dark, red, half red, shut,
+    its own show."""
     sight = practice_fixtures()[0].see(levels)
     assert colour_of(sight) == colour
     assert sight.running == running

@@ -25,7 +25,10 @@ GATE = {
     "way": "unicast",
     "priority": 90,
     "sends": None,
-    "ports": [{"number": 1, "universe": 4, "says": 3}, {"number": 2, "universe": None, "says": None}],
+    "ports": [
+        {"number": 1, "universe": 4, "says": 3},
+        {"number": 2, "universe": None, "says": None},
+    ],
 }
 
 
@@ -37,15 +40,20 @@ def show_with(*boxes: object) -> bytes:
 
 
 def test_boxes_come_back_from_a_file_and_the_store(store: ShowStore) -> None:
-    """As scripts write them; a change is one log entry that can be undone; a line may begin at a port."""
+    """As scripts write them; a change is one log entry that can be undone; a line may begin at a
+    port."""
     show = read_show_json(show_with(GATE))
     given = json.loads(write_show_json(show))["show"]["boxes"][0]
     assert {**given, **GATE, "ports": given["ports"]} == given
-    assert [{name: port[name] for name in ("number", "universe", "says")} for port in given["ports"]] == GATE["ports"]
+    assert [
+        {name: port[name] for name in ("number", "universe", "says")} for port in given["ports"]
+    ] == GATE["ports"]
     saved = store.create(show, who="T")
     assert store.get(saved.id).show == show
     gate = show.boxes[0]
-    after = replace(show, boxes=(replace(gate, ports=(Port(1, 5),)), replace(gate, id=4, name="Other")))
+    after = replace(
+        show, boxes=(replace(gate, ports=(Port(1, 5),)), replace(gate, id=4, name="Other"))
+    )
     found = difference(show, after)
     assert apply_difference(after, found.reversed()) == show
     changed = store.save(store.get(saved.id), after, who="T")

@@ -1,4 +1,5 @@
-"""The log as it is read: narrowed, by page, with notes and moments; and what a migration makes of an older one."""
+"""The log as it is read: narrowed, by page, with notes and moments; and what a migration makes of
+an older one."""
 
 from __future__ import annotations
 
@@ -39,16 +40,23 @@ def store(tmp_path: Path) -> Iterator[ShowStore]:
     """A store with its own clock and one show of three fixtures."""
     found = ShowStore(open_engine(tmp_path / "log.db"), clock=Clock())
     found.create(
-        edits.add_fixtures(Show("S"), edits.AddRun(TYPE, "small", 3, "A 1", None, "", 1, Address(1, 1))), who="A"
+        edits.add_fixtures(
+            Show("S"), edits.AddRun(TYPE, "small", 3, "A 1", None, "", 1, Address(1, 1))
+        ),
+        who="A",
     )
     yield found
     found.engine.dispose()
 
 
-def moved(store: ShowStore, fixture: int, slot: int, who: str = "A", origin: str = "Address") -> int:
+def moved(
+    store: ShowStore, fixture: int, slot: int, who: str = "A", origin: str = "Address"
+) -> int:
     """One step of the log; gives the revision after it."""
     saved = store.get(1)
-    return store.save(saved, edits.place(saved.show, fixture, Address(2, slot)), who=who, origin=origin).revision
+    return store.save(
+        saved, edits.place(saved.show, fixture, Address(2, slot)), who=who, origin=origin
+    ).revision
 
 
 def words(journal: Journal, **wanted: object) -> list[str]:
@@ -92,7 +100,9 @@ def test_notes_and_moments(store: ShowStore) -> None:
     revision = moved(store, 1, 10)
     entry = journal.page(1, Wanted()).entries[0]
     journal.note(1, entry.id, "  the rill \n needed room ", who="B")
-    assert [(e.note, e.noted_by) for e in journal.page(1, Wanted()).entries[:1]] == [("the rill needed room", "B")]
+    assert [(e.note, e.noted_by) for e in journal.page(1, Wanted()).entries[:1]] == [
+        ("the rill needed room", "B")
+    ]
     journal.note(1, entry.id, "", who="B")
     assert journal.page(1, Wanted()).entries[0].noted_by == ""
     with pytest.raises(EditError, match="no such entry"):
@@ -122,7 +132,8 @@ def test_any_state_can_be_looked_at(store: ShowStore) -> None:
 
 
 def test_a_removed_show_takes_its_log_along(store: ShowStore) -> None:
-    """Nothing of a show that is gone for good stays behind, and a fixture's id finds nothing of another show's."""
+    """Nothing of a show that is gone for good stays behind, and a fixture's id finds nothing of
+    another show's."""
     journal = Journal(store.engine, store.clock)
     moved(store, 1, 10)
     other = store.create(Show("T"), who="A")

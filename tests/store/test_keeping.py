@@ -1,4 +1,5 @@
-"""Copies that Fence makes by itself: one a day, one before an update, so many and no more; what a restore loses."""
+"""Copies that Fence makes by itself: one a day, one before an update, so many and no more; what a
+restore loses."""
 
 from __future__ import annotations
 
@@ -40,7 +41,8 @@ def path(tmp_path: Path) -> Path:
 
 
 def test_one_copy_a_day_and_the_oldest_go_first(path: Path) -> None:
-    """Each copy is a whole database that only its owner reads; copies of another kind are let alone."""
+    """Each copy is a whole database that only its owner reads; copies of another kind are let
+    alone."""
     update = keep(path, UPDATE, MORNING)
     for day in range(MOST_KEPT + 4):
         at = MORNING + timedelta(days=day)
@@ -56,7 +58,8 @@ def test_one_copy_a_day_and_the_oldest_go_first(path: Path) -> None:
 
 
 def test_a_database_of_an_older_fence_is_copied_before_it_is_brought_up(tmp_path: Path) -> None:
-    """The copy is of the older schema, so that the older Fence can open it; a new database needs none."""
+    """The copy is of the older schema, so that the older Fence can open it; a new database needs
+    none."""
     old = tmp_path / "old.db"
     engine = create_engine(f"sqlite:///{old}")
     migrate(engine, "0009")
@@ -70,7 +73,8 @@ def test_a_database_of_an_older_fence_is_copied_before_it_is_brought_up(tmp_path
 
 
 def test_copies_are_made_while_it_serves_and_a_bad_place_stops_nothing(path: Path) -> None:
-    """The copy of the day is there soon after the start; where it cannot be written, work goes on."""
+    """The copy of the day is there soon after the start; where it cannot be written, work goes
+    on."""
     made = threading.Event()
 
     def clock() -> datetime:

@@ -14,7 +14,8 @@ def library(store: ShowStore) -> Library:
 
 
 def test_revisions_count_up_and_stay_readable(store: ShowStore) -> None:
-    """A changed chart is the next revision; the one before can still be read; the same again saves nothing."""
+    """A changed chart is the next revision; the one before can still be read; the same again saves
+    nothing."""
     shelf = library(store)
     shipped = shipped_profiles()[0]
     changed = shelf.save(replace(shipped, listens="When asked."), who="A")
@@ -35,7 +36,8 @@ def test_a_new_chart_is_offered_to_all(store: ShowStore) -> None:
 
 
 def test_retired_charts_are_offered_no_more_and_come_back(store: ShowStore) -> None:
-    """Retiring takes a chart from the shelf, shipped or not, and bringing back puts it there again."""
+    """Retiring takes a chart from the shelf, shipped or not, and bringing back puts it there
+    again."""
     shelf = library(store)
     shipped = shipped_profiles()[3]
     shelf.retire(shipped.id, who="A")

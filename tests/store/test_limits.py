@@ -30,7 +30,9 @@ def people(store: ShowStore) -> People:
         ("abcdabcdab", True),
     ],
 )
-def test_a_password_is_long_enough_and_not_too_long(people: People, password: str, good: bool) -> None:
+def test_a_password_is_long_enough_and_not_too_long(
+    people: People, password: str, good: bool
+) -> None:
     """10 to 200 characters beside blanks at its ends, at least four different ones."""
     code = people.invite(Role.CREW, hours=1, by="")
     if good:
@@ -44,7 +46,10 @@ def test_so_many_invitations_and_people(people: People, monkeypatch: pytest.Monk
     """The last that is taken and the first that is refused."""
     monkeypatch.setattr("fence.store.people.MOST_INVITATIONS", 2)
     monkeypatch.setattr("fence.store.people.MOST_PEOPLE", 2)
-    first, second = people.invite(Role.OWNER, hours=1, by=""), people.invite(Role.CREW, hours=1, by="")
+    first, second = (
+        people.invite(Role.OWNER, hours=1, by=""),
+        people.invite(Role.CREW, hours=1, by=""),
+    )
     with pytest.raises(EditError, match="2 invitations"):
         people.invite(Role.CREW, hours=1, by="")
     people.join(first, "One", "a quiet long night")

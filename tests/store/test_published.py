@@ -27,7 +27,8 @@ def digest_of(version: str) -> str:
 
 
 def test_published_migrations_never_change() -> None:
-    """A database somewhere has run it as it was. A new one is entered here with its digest once, and for good."""
+    """A database somewhere has run it as it was. A new one is entered here with its digest once,
+    and for good."""
     entered = dict(line.split() for line in PUBLISHED.read_text(encoding="utf-8").splitlines())
     assert {version: digest_of(version) for version in VERSIONS} == entered
 
@@ -35,8 +36,8 @@ def test_published_migrations_never_change() -> None:
 @pytest.mark.parametrize("schema", [version[:4] for version in VERSIONS])
 @pytest.mark.parametrize("between", [False, True])
 def test_every_schema_is_brought_up(tmp_path: Path, schema: str, between: bool) -> None:
-    """A show of each schema opens with the newest, also one that ran the eleventh before it was changed; and so does
-    it as a backup."""
+    """A show of each schema opens with the newest, also one that ran the eleventh before it was
+    changed; and so does it as a backup."""
     path = tmp_path / "old.db"
     database._check_place(path, create=True)
     make_at(path, schema)
@@ -44,16 +45,29 @@ def test_every_schema_is_brought_up(tmp_path: Path, schema: str, between: bool) 
         columns = {name for _, name, *_ in connection.execute("PRAGMA table_info(shows)")}
         if between and "waivers" in columns and schema < "0016":
             connection.execute("ALTER TABLE shows DROP COLUMN waivers")
-        values = {"id": 7, "name": "Old", "revision": 5, "desk_name": "", "created_at": "2026-01-01 00:00:00",
-                  "changed_at": "2026-01-01 00:00:00", "key": "k7", "notes": "", "desk_universes": 8,
-                  "note": "", "desk": ""}  # fmt: skip
+        values = {
+            "id": 7,
+            "name": "Old",
+            "revision": 5,
+            "desk_name": "",
+            "created_at": "2026-01-01 00:00:00",
+            "changed_at": "2026-01-01 00:00:00",
+            "key": "k7",
+            "notes": "",
+            "desk_universes": 8,
+            "note": "",
+            "desk": "",
+        }
         required = [
-            name for _, name, _, required, default, key in connection.execute("PRAGMA table_info(shows)")
+            name
+            for _, name, _, required, default, key in connection.execute("PRAGMA table_info(shows)")
             if required and default is None and not key
-        ]  # fmt: skip
+        ]
         named = {name: values.get(name, 1) for name in ("id", *required)}
         marks = ", ".join("?" * len(named))
-        connection.execute(f"INSERT INTO shows ({', '.join(named)}) VALUES ({marks})", list(named.values()))
+        connection.execute(
+            f"INSERT INTO shows ({', '.join(named)}) VALUES ({marks})", list(named.values())
+        )
         connection.commit()
     backup = tmp_path / "backup.db"
     backup.write_bytes(path.read_bytes())
@@ -64,5 +78,7 @@ def test_every_schema_is_brought_up(tmp_path: Path, schema: str, between: bool) 
         assert [(one.name, one.revision) for one in store.list_shows()] == [("Old", 5)]
         assert store.get(7).show.waivers == ()
         with closing(sqlite3.connect(opened)) as connection:
-            assert connection.execute("SELECT version_num FROM alembic_version").fetchone() == (newest_schema(),)
+            assert connection.execute("SELECT version_num FROM alembic_version").fetchone() == (
+                newest_schema(),
+            )
         store.engine.dispose()

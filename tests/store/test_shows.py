@@ -38,8 +38,11 @@ def reopened(store: ShowStore) -> ShowStore:
 
 @examples(12)
 @given(st.data())
-def test_any_edits_are_saved_undone_and_redone(tmp_path_factory: pytest.TempPathFactory, data: st.DataObject) -> None:
-    """After every save, undo and redo the file holds just the show that is in memory, also after a restart."""
+def test_any_edits_are_saved_undone_and_redone(
+    tmp_path_factory: pytest.TempPathFactory, data: st.DataObject
+) -> None:
+    """After every save, undo and redo the file holds just the show that is in memory, also after a
+    restart."""
     store = ShowStore(open_engine(tmp_path_factory.mktemp("any") / "fence.db"))
     saved = store.create(clean_show(), who="A")
     states = [saved.show]
@@ -87,7 +90,8 @@ def test_the_second_of_two_is_told_and_nothing_is_lost(store: ShowStore) -> None
 
 
 def test_delete_has_a_way_back(store: ShowStore) -> None:
-    """A deleted show is not found, comes back with its log, and can be removed for good only when deleted."""
+    """A deleted show is not found, comes back with its log, and can be removed for good only when
+    deleted."""
     saved = store.create(demo_show(), who="A")
     store.remove_for_good(saved.id)
     store.delete(saved.id)
@@ -104,7 +108,8 @@ def test_delete_has_a_way_back(store: ShowStore) -> None:
 
 
 def test_the_order_of_the_rig_survives_an_edit_that_does_several_things(store: ShowStore) -> None:
-    """One save that renames many and takes some out of the middle is undone into the same order, also on disk."""
+    """One save that renames many and takes some out of the middle is undone into the same order,
+    also on disk."""
     saved = store.create(clean_show(), who="A")
     others = [fixture.id for fixture in saved.show.fixtures if fixture.id not in (30, 31)][:40]
     after = edits.relabel(edits.remove_fixtures(saved.show, [30, 31]), others, "Renamed 1")
@@ -174,7 +179,8 @@ def test_killed_in_the_middle_of_edits(store: ShowStore, tmp_path: Path) -> None
 
 
 def test_backup_and_restore(store: ShowStore, tmp_path: Path) -> None:
-    """A backup made while the file is open brings everything back; what was there is kept beside."""
+    """A backup made while the file is open brings everything back; what was there is kept
+    beside."""
     path, copy = tmp_path / "fence.db", tmp_path / "copy.db"
     saved = store.create(demo_show(), who="A")
     backup(path, copy)

@@ -35,8 +35,12 @@ PARTS = {("type", "small"): 1, ("type", "large"): 1, ("split", "two"): 2, ("spli
 
 def start() -> Show:
     """Six fixtures of two types, one of them without an address."""
-    show = edits.add_fixtures(Show("S"), edits.AddRun(TYPE, "small", 4, "A 1", None, "Here", 1, Address(1, 1)))
-    show = edits.add_fixtures(show, edits.AddRun(SPLIT, "two", 2, "B 1", None, "There", 1, Address(1, 100)))
+    show = edits.add_fixtures(
+        Show("S"), edits.AddRun(TYPE, "small", 4, "A 1", None, "Here", 1, Address(1, 1))
+    )
+    show = edits.add_fixtures(
+        show, edits.AddRun(SPLIT, "two", 2, "B 1", None, "There", 1, Address(1, 100))
+    )
     return edits.unplace(show, [4])
 
 
@@ -62,10 +66,15 @@ def naive_state(fixture: dict[str, Any]) -> str:
         says = list(last["says"])
         count = len(base["patch"]) if base else len(says)
         says = (says + [None] * count)[:count]
-        says = [(base["patch"][i]["slot"] if base else None) if s is None else s for i, s in enumerate(says)]
+        says = [
+            (base["patch"][i]["slot"] if base else None) if s is None else s
+            for i, s in enumerate(says)
+        ]
         wanted = [p["slot"] for p in fixture["patch"]]
         says = (says + [None] * len(wanted))[: len(wanted)]
-        same = mode == plan[0] and all(s is None or s == w for s, w in zip(says, wanted, strict=True))
+        same = mode == plan[0] and all(
+            s is None or s == w for s, w in zip(says, wanted, strict=True)
+        )
         then = [p["slot"] for p in last["planned"]]
         was_right = last["mode"] in ("", last["planned_mode"]) and all(
             s is None or s == w for s, w in zip(last["says"], then, strict=True)
@@ -84,7 +93,9 @@ def from_the_log(store: ShowStore, show_id: int, first: Show) -> dict[int, str]:
     """The states that follow from replaying every entry of the log over the show it began with."""
     held = {f["id"]: f for f in json.loads(write_show_json(first))["show"]["fixtures"]}
     with reading(store.engine) as session:
-        rows = session.scalars(select(LogRow).where(LogRow.show_id == show_id).order_by(LogRow.id)).all()
+        rows = session.scalars(
+            select(LogRow).where(LogRow.show_id == show_id).order_by(LogRow.id)
+        ).all()
     for row in rows:
         for change in json.loads(row.difference)["fixtures"]:
             if change["after"] is None:
@@ -105,13 +116,19 @@ def some_step(rng: random.Random, show: Show, by: Witness) -> Show:
         lambda: edits.mark_set_to(show, one, "small", (Patch(1, rng.randint(1, 300)),), by),
         lambda: edits.mark_unset(show, [one]),
         lambda: edits.read_back(show, one, fixture.patch[part].slot or 7, part=part, by=by),
-        lambda: edits.read_back(show, one, rng.randint(0, 300), part=part, by=by, mode=rng.choice(["", fixture.mode])),
+        lambda: edits.read_back(
+            show, one, rng.randint(0, 300), part=part, by=by, mode=rng.choice(["", fixture.mode])
+        ),
         lambda: edits.mark_proven(show, [one], by),
         lambda: edits.mark_unproven(show, [one]),
         lambda: edits.forget_reading(show, [one]),
         lambda: edits.tick(show, [one], rng.choice(list(Prep)), done=rng.random() < 0.7),
-        lambda: edits.place(show, one, Address(rng.choice((1, 1, 2)), rng.randint(1, 300)), part=part),
-        lambda: edits.change_mode(show, [one], rng.choice(show.profile_by_id[fixture.profile].modes).name),
+        lambda: edits.place(
+            show, one, Address(rng.choice((1, 1, 2)), rng.randint(1, 300)), part=part
+        ),
+        lambda: edits.change_mode(
+            show, [one], rng.choice(show.profile_by_id[fixture.profile].modes).name
+        ),
         lambda: edits.unplace(show, [one]),
         lambda: edits.plan_as_read(show, one, rng.randint(1, 300), part=part),
         lambda: take_over(show, edits.place(show, one, Address(1, rng.randint(1, 300)))),
@@ -121,7 +138,8 @@ def some_step(rng: random.Random, show: Show, by: Witness) -> Show:
 
 @pytest.mark.parametrize("seed", range(30))
 def test_states_are_what_the_log_says(store: ShowStore, seed: int) -> None:
-    """After any sequence of edits, marks, undo, redo and imports the states are those of a naive replay."""
+    """After any sequence of edits, marks, undo, redo and imports the states are those of a naive
+    replay."""
     rng = random.Random(seed)
     first = start()
     saved = store.create(first, who="T")
@@ -147,7 +165,8 @@ def test_states_are_what_the_log_says(store: ShowStore, seed: int) -> None:
 
 
 def test_two_phones_never_stand_in_each_others_way(store: ShowStore) -> None:
-    """Marks on two fixtures join, a mark and a move of one fixture as well: it was set before the plan changed."""
+    """Marks on two fixtures join, a mark and a move of one fixture as well: it was set before the
+    plan changed."""
     saved = store.create(start(), who="T")
     by = Witness("Ladder", datetime(2026, 2, 14, 18, tzinfo=UTC))
     store.save(saved, edits.place(saved.show, 1, Address(1, 300)), who="Planner")
@@ -157,7 +176,9 @@ def test_two_phones_never_stand_in_each_others_way(store: ShowStore) -> None:
     assert [str(state_of(done, f)) for f in done.fixtures[:3]] == ["re-set", "set", "to set"]
     assert done.fixture(1).patch == (Patch(1, 300),)
     with pytest.raises(StaleShow, match="changed meanwhile"):
-        store.save(saved, edits.mark_set_to(saved.show, 2, "large", (Patch(1, 77),), by), who="Late")
+        store.save(
+            saved, edits.mark_set_to(saved.show, 2, "large", (Patch(1, 77),), by), who="Late"
+        )
 
 
 def test_earlier_plans_come_from_the_log(store: ShowStore) -> None:
@@ -177,13 +198,17 @@ def test_a_record_of_old_has_no_time() -> None:
     """What was set before times were kept is older than anything that is read."""
     show = edits.mark_set(start(), [1])
     assert state_of(show, show.fixture(1)) is State.SET
-    later = edits.read_back(show, 1, 99, by=Witness("T", datetime(2026, 2, 14, tzinfo=UTC), How.SEEN))
+    later = edits.read_back(
+        show, 1, 99, by=Witness("T", datetime(2026, 2, 14, tzinfo=UTC), How.SEEN)
+    )
     assert state_of(later, later.fixture(1)) is State.DIFFERS
 
 
 def test_a_fixture_of_the_walk_is_a_fixture(store: ShowStore) -> None:
     """Facts survive the database and a copy of the show."""
     show = edits.set_serial(edits.set_turned(start(), [1], turned=True), 1, "SN 7")
-    saved = store.create(edits.mark_proven(show, [1], Witness("T", datetime(2026, 2, 14, tzinfo=UTC))), who="T")
+    saved = store.create(
+        edits.mark_proven(show, [1], Witness("T", datetime(2026, 2, 14, tzinfo=UTC))), who="T"
+    )
     held: Fixture = ShowStore(store.engine).get(store.copy(saved.id, who="T").id).show.fixture(1)
     assert held == saved.show.fixture(1)

@@ -17,16 +17,19 @@ from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 
 ROWS = """
-INSERT INTO shows VALUES (1, 'Old', 5, 'Shed desk', 8, 3, '', '2026-01-01 00:00:00', '2026-01-01 00:00:00', NULL);
+INSERT INTO shows VALUES
+  (1, 'Old', 5, 'Shed desk', 8, 3, '', '2026-01-01 00:00:00', '2026-01-01 00:00:00', NULL);
 INSERT INTO universes VALUES (1, 1, 'Hall', '[512]');
-INSERT INTO fixtures (show_id, id, place, number, label, profile, mode, position, pinned, share, note)
+INSERT INTO fixtures
+  (show_id, id, place, number, label, profile, mode, position, pinned, share, note)
   VALUES (1, 1, 0, 7, 'Lamp', 'gone', 'm', '', 0, '', '');
 INSERT INTO patches VALUES (1, 1, 0, 1, 101);
 """
 
 
 def test_the_first_version_upgrades_with_its_shows(tmp_path: Path) -> None:
-    """Shows, fixtures and patches of the first version are there after the upgrade; new limits are unset."""
+    """Shows, fixtures and patches of the first version are there after the upgrade; new limits are
+    unset."""
     path = tmp_path / "old.db"
     engine = create_engine(f"sqlite:///{path}")
     config = Config()

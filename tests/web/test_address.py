@@ -70,13 +70,17 @@ def test_the_repair_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> Non
         assert f"<b>{label}</b>" in text
     before = shows.get(2).show
     visitor.post("/shows/2/address/repair", step(shows))
-    assert {f.box for f in analyse(shows.get(2).show).findings if f.severity == "stop"} == {"palm dock", "rill dock"}
+    assert {f.box for f in analyse(shows.get(2).show).findings if f.severity == "stop"} == {
+        "palm dock",
+        "rill dock",
+    }
     visitor.post("/shows/2/undo", {"revision": shows.get(2).revision})
     assert shows.get(2).show == before
 
 
 def test_a_drag_is_told_what_it_would_hit(visitor: Visitor, shows: ShowStore) -> None:
-    """Each slot under the pointer is answered: clear with where it would end, or what it would hit; pins hold."""
+    """Each slot under the pointer is answered: clear with where it would end, or what it would hit;
+    pins hold."""
     storm, rack = fixture(shows, "Storm").id, fixture(shows, "Orchid rack").id
 
     def asked(pick: int, slot: int, universe: int = 2) -> dict[str, object]:
@@ -95,16 +99,28 @@ def test_a_drag_is_told_what_it_would_hit(visitor: Visitor, shows: ShowStore) ->
 
 
 def test_universes_are_added_named_reserved_and_removed(visitor: Visitor, shows: ShowStore) -> None:
-    """A universe's name and reserved slots are kept; one with fixtures is not removed; bad slots are named."""
+    """A universe's name and reserved slots are kept; one with fixtures is not removed; bad slots
+    are named."""
     path = "/shows/2/address/universes"
-    assert visitor.post(path, step(shows, number=7, name="Spare", reserved="509-512, 1")).status_code == 302
+    assert (
+        visitor.post(path, step(shows, number=7, name="Spare", reserved="509-512, 1")).status_code
+        == 302
+    )
     assert shows.get(2).show.universe_by_number[7].reserved == (1, 509, 510, 511, 512)
     again = visitor.post(path, step(shows, number=7, name="Twice", reserved=""))
-    assert (again.status_code, "already there" in again.text, 'value="Twice"' in again.text) == (422, True, True)
+    assert (again.status_code, "already there" in again.text, 'value="Twice"' in again.text) == (
+        422,
+        True,
+        True,
+    )
     visitor.post(f"{path}/7", step(shows, number=7, name="Loft", reserved=""))
     assert shows.get(2).show.universe_by_number[7].title == "U7 Loft"
     wrong = visitor.post(f"{path}/7", step(shows, number=7, name="Loft", reserved="600"))
-    assert (wrong.status_code, "no slot 600" in wrong.text, 'value="600"' in wrong.text) == (422, True, True)
+    assert (wrong.status_code, "no slot 600" in wrong.text, 'value="600"' in wrong.text) == (
+        422,
+        True,
+        True,
+    )
     assert "still has" in visitor.post(f"{path}/1/remove", step(shows)).text
     visitor.post(f"{path}/7/remove", step(shows))
     assert 7 not in shows.get(2).show.universe_by_number
@@ -125,7 +141,8 @@ def test_shows_are_copied_deleted_and_put_back(visitor: Visitor, shows: ShowStor
 
 
 def test_the_desk_is_described_by_its_limits(visitor: Visitor, shows: ShowStore) -> None:
-    """Limits typed in the settings become rules; a function that is not known is named with what was typed kept."""
+    """Limits typed in the settings become rules; a function that is not known is named with what
+    was typed kept."""
     form = {
         "seen": "1",
         "name": "Small hall",
@@ -135,7 +152,11 @@ def test_the_desk_is_described_by_its_limits(visitor: Visitor, shows: ShowStore)
         "desk_highest": "192",
     }
     wrong = visitor.post("/shows/2/settings", step(shows, **form, desk_layout="dimmer, twirl"))
-    assert (wrong.status_code, "“twirl” is no function" in wrong.text, 'value="Toolbox"' in wrong.text) == (
+    assert (
+        wrong.status_code,
+        "“twirl” is no function" in wrong.text,
+        'value="Toolbox"' in wrong.text,
+    ) == (
         422,
         True,
         True,
@@ -164,7 +185,10 @@ def test_the_panel_of_a_picked_fixture() -> None:
     assert found.universe.number == 2
     assert found.picked is not None
     assert found.picked.problems[0].mends[0].text == "Move Lily 4 to 16"
-    assert [(line.slot, line.meaning) for line in found.picked.slots][:2] == [(14, "dimmer"), (15, "red")]
+    assert [(line.slot, line.meaning) for line in found.picked.slots][:2] == [
+        (14, "dimmer"),
+        (15, "red"),
+    ]
     assert found.picked.switches is not None
     assert [switch.number for switch in found.picked.switches.row if switch.on] == [2, 3, 4, 10]
     assert {misreading.address for misreading in found.picked.switches.misread} >= {7, 28}
@@ -177,7 +201,10 @@ def test_switches_that_cannot_hold_the_address_say_so() -> None:
     found = board(show, Asked(pick=vine.id))
     assert found.picked is not None
     assert found.picked.switches is not None
-    assert (found.picked.switches.row, "cannot hold address 300" in found.picked.switches.problem) == ((), True)
+    assert (
+        found.picked.switches.row,
+        "cannot hold address 300" in found.picked.switches.problem,
+    ) == ((), True)
 
 
 def test_a_proposal_tells_before_and_after() -> None:
@@ -186,7 +213,9 @@ def test_a_proposal_tells_before_and_after() -> None:
     after = edits.place(show, 28, Address(2, 1))
     found = board(show, Asked(pick=28), ProposedEdit(after, "t", "w", "/x", (), "Do it"))
     assert found.proposal is not None
-    assert [(m.label, m.before, m.after) for m in found.proposal.moves] == [("Lily 4", "U2 014", "U2 001")]
+    assert [(m.label, m.before, m.after) for m in found.proposal.moves] == [
+        ("Lily 4", "U2 014", "U2 001")
+    ]
     assert (found.proposal.before.stops, found.proposal.after.stops) == (7, 7)
     assert "Lily 1 and Lily 4 both start at 1." in found.proposal.new_findings[0].message
     assert found.drawing_then is not None
@@ -194,11 +223,18 @@ def test_a_proposal_tells_before_and_after() -> None:
     assert not [run for run in found.drawing.runs if run.moved]
 
 
-@pytest.mark.parametrize("asked", [Asked(), Asked(universe=9), Asked(pick=99, part=5), Asked(finding="gone")])
+@pytest.mark.parametrize(
+    "asked", [Asked(), Asked(universe=9), Asked(pick=99, part=5), Asked(finding="gone")]
+)
 def test_what_is_not_there_is_left_out(asked: Asked) -> None:
     """A page for something that is gone shows the first universe and nothing picked."""
     found = board(rig(("A", 5, 1, 1), ("B", 500, 1, 6)), asked)
-    assert (found.universe.number, found.picked, found.previous, found.next) == (1, None, None, None)
+    assert (found.universe.number, found.picked, found.previous, found.next) == (
+        1,
+        None,
+        None,
+        None,
+    )
     assert [(line.footprint, line.room) for line in found.rooms] == [(5, 1), (500, 0)]
     assert board(Show("Empty"), asked).universe.number == 1
 
@@ -213,23 +249,38 @@ def test_blocks_are_seen_and_moved(visitor: Visitor, shows: ShowStore) -> None:
     answer = visitor.post("/shows/2/address/nudge", step(shows, "Lily 5", by=5, also=also))
     assert answer.location.endswith(f"pick={ids[0]}&also={ids[1]},{ids[2]}")
     assert [fixture(shows, f"Lily {n}").start for n in (5, 6, 7)] == [26, 31, 36]
-    visitor.post("/shows/2/address/move", step(shows, "Lily 5", address="4/401", also=also, u=2, seen=1))
-    assert [str(fixture(shows, f"Lily {n}").patch[0]) for n in (5, 6, 7)] == ["U4 401", "U4 406", "U4 411"]
+    visitor.post(
+        "/shows/2/address/move", step(shows, "Lily 5", address="4/401", also=also, u=2, seen=1)
+    )
+    assert [str(fixture(shows, f"Lily {n}").patch[0]) for n in (5, 6, 7)] == [
+        "U4 401",
+        "U4 406",
+        "U4 411",
+    ]
     assert shows.history(2)[0].words == "3 fixtures, Lily 5 to Lily 7 moved"
 
 
 def test_sharing_is_seen_with_what_it_costs(visitor: Visitor, shows: ShowStore) -> None:
-    """Sharing is previewed with what is gained and given up, declared, and split again with room for each."""
+    """Sharing is previewed with what is gained and given up, declared, and split again with room
+    for each."""
     one, two = fixture(shows, "Lily 8").id, fixture(shows, "Lily 9").id
     look = f"/shows/2/address/block/share?pick={one}&also={two}"
     assert "Gained: 5 channels" in visitor.get(look).text
     assert "cannot be controlled apart" in visitor.get(look).text
     visitor.post("/shows/2/address/block/share", step(shows, pick=one, also=two))
     assert fixture(shows, "Lily 8").patch == fixture(shows, "Lily 9").patch
-    assert "1 keeps the address" in visitor.get(f"/shows/2/address/block/split?pick={one}&also={two}").text
+    assert (
+        "1 keeps the address"
+        in visitor.get(f"/shows/2/address/block/split?pick={one}&also={two}").text
+    )
     visitor.post("/shows/2/address/block/split", step(shows, pick=one, also=two))
     assert fixture(shows, "Lily 9").start == 41
-    assert "not alike" in visitor.get(f"/shows/2/address/block/share?pick={one}&also={fixture(shows, 'Storm').id}").text
+    assert (
+        "not alike"
+        in visitor.get(
+            f"/shows/2/address/block/share?pick={one}&also={fixture(shows, 'Storm').id}"
+        ).text
+    )
 
 
 def test_block_steps_that_cannot_be(visitor: Visitor, shows: ShowStore) -> None:
@@ -249,7 +300,8 @@ def test_block_steps_that_cannot_be(visitor: Visitor, shows: ShowStore) -> None:
 
 
 def test_other_ways_to_repair(visitor: Visitor, shows: ShowStore) -> None:
-    """The repair says whether it is proven and why each moves; other ways are links, taken as they were seen."""
+    """The repair says whether it is proven and why each moves; other ways are links, taken as they
+    were seen."""
     page = visitor.get("/shows/2/address/repair?u=2").text
     assert "Proven: no repair moves less." in page
     assert "Lily 3 keeps 11 to 15." in page

@@ -1,7 +1,7 @@
 """Every field of every place of Fence, with anything in it: an answer in words, never a failure.
 
-Which fields a place reads is not listed here: the requests note what they are asked for, so that a new field, and a
-new place, is tried as soon as it is there.
+Which fields a place reads is not listed here: the requests note what they are asked for, so that a
+new field, and a new place, is tried as soon as it is there.
 """
 
 from __future__ import annotations
@@ -31,32 +31,149 @@ from tests.web.test_access import PASSWORD
 from tests.web.test_prove import Heard
 
 ROUNDS = 5 * DEEP
-"""How often each place is asked. While this was written eighty rounds with other seeds found what these ten find."""
-LEFT_ALONE = {"static", "access.log_out", "people.remove", "people.role", "people.end", "access.end", "people.backup"}
+"""How often each place is asked. While this was written eighty rounds with other seeds found what
+these ten find."""
+LEFT_ALONE = {
+    "static",
+    "access.log_out",
+    "people.remove",
+    "people.role",
+    "people.end",
+    "access.end",
+    "people.backup",
+}
 """Places that would end the test's own log-in, or that take no fields and much time."""
 
 TEXTS = (
-    "", " ", "x", "\0", "\ufeff", "\ufeffx", "\x7f\x80", "\u202e", "a" * 1001, "Fern 1", "%s{}%(x)s", "'\"<&>",
-    "½", "²³", "٣", "\n\n", "1\n2", "0bis 5", "1 dimmer 3b 4", "Laser L1", "\U0001f4a1", "../../etc", "=1+1", "[]",
-    "{}", "null", "true",
-)  # fmt: skip
+    "",
+    " ",
+    "x",
+    "\0",
+    "\ufeff",
+    "\ufeffx",
+    "\x7f\x80",
+    "\u202e",
+    "a" * 1001,
+    "Fern 1",
+    "%s{}%(x)s",
+    "'\"<&>",
+    "½",
+    "²³",
+    "٣",
+    "\n\n",
+    "1\n2",
+    "0bis 5",
+    "1 dimmer 3b 4",
+    "Laser L1",
+    "\U0001f4a1",
+    "../../etc",
+    "=1+1",
+    "[]",
+    "{}",
+    "null",
+    "true",
+)
 NUMBERS = (
-    "0", "1", "2", "28", "-1", "1.5", "1,5", "1e9", "1e400", "nan", "inf", "-inf", "512", "513", "65536", str(2**31),
-    str(2**53), str(2**63 - 1), str(2**63), str(2**64), "9" * 30, "9" * 5000, "0x10", "007", "+1", "1 000", "1/1",
-    "2/600", "1.1+2.1", "1,2,3", "1-3", "1=255", "12:30", "25:61", "2026-02-30", "9999-12-31",
-)  # fmt: skip
+    "0",
+    "1",
+    "2",
+    "28",
+    "-1",
+    "1.5",
+    "1,5",
+    "1e9",
+    "1e400",
+    "nan",
+    "inf",
+    "-inf",
+    "512",
+    "513",
+    "65536",
+    str(2**31),
+    str(2**53),
+    str(2**63 - 1),
+    str(2**63),
+    str(2**64),
+    "9" * 30,
+    "9" * 5000,
+    "0x10",
+    "007",
+    "+1",
+    "1 000",
+    "1/1",
+    "2/600",
+    "1.1+2.1",
+    "1,2,3",
+    "1-3",
+    "1=255",
+    "12:30",
+    "25:61",
+    "2026-02-30",
+    "9999-12-31",
+)
 CHOSEN = (
-    "on", "1", "sacn", "artnet", "out", "practice", "all", "picked", "set", "proven", "unset", "right", "dark", "open",
-    "white", "csv", "json", "tansy-pond-wash | 5 channel", "5 channel", "16 channel", "back-to-back", "round", "paged",
-    "unicast", "10.0.0.1", "8.8.8.8", "999.1.1.1", "10.0.0.0/33", "multicast", "127.0.0.1", "Palm House", "Gatehouse",
-    "red", "#ff0000", "menu", "switches", "stop", "note", "crew", "owner", "24", "factory", "mode", "address", "add",
-)  # fmt: skip
+    "on",
+    "1",
+    "sacn",
+    "artnet",
+    "out",
+    "practice",
+    "all",
+    "picked",
+    "set",
+    "proven",
+    "unset",
+    "right",
+    "dark",
+    "open",
+    "white",
+    "csv",
+    "json",
+    "tansy-pond-wash | 5 channel",
+    "5 channel",
+    "16 channel",
+    "back-to-back",
+    "round",
+    "paged",
+    "unicast",
+    "10.0.0.1",
+    "8.8.8.8",
+    "999.1.1.1",
+    "10.0.0.0/33",
+    "multicast",
+    "127.0.0.1",
+    "Palm House",
+    "Gatehouse",
+    "red",
+    "#ff0000",
+    "menu",
+    "switches",
+    "stop",
+    "note",
+    "crew",
+    "owner",
+    "24",
+    "factory",
+    "mode",
+    "address",
+    "add",
+)
 FILES = (
-    b"", b"\0", b"\xef\xbb\xbf", b"\xff\xfe", b"{", b"[]", b'{"format":"fence-show","version":2,"show":{}}',
+    b"",
+    b"\0",
+    b"\xef\xbb\xbf",
+    b"\xff\xfe",
+    b"{",
+    b"[]",
+    b'{"format":"fence-show","version":2,"show":{}}',
     b"PK\x03\x04",
-    b"label,channels\nA,9223372036854775808\n", b"label,channels\n\0,1\n", b"wording,means\nx,red\n", b"a;b\n" * 50,
-    b'{"format":"fence-charts","version":1,"charts":[{}]}', b"channel,function\n1,red\n",
-)  # fmt: skip
+    b"label,channels\nA,9223372036854775808\n",
+    b"label,channels\n\0,1\n",
+    b"wording,means\nx,red\n",
+    b"a;b\n" * 50,
+    b'{"format":"fence-charts","version":1,"charts":[{}]}',
+    b"channel,function\n1,red\n",
+)
 NAMES = ("show.json", "rig.csv", "charts.json", "x.xlsx", "x.txt", "", "\0.csv", "a" * 300 + ".csv")
 
 
@@ -124,12 +241,16 @@ def path_of(rule: Rule, chance: Random) -> str:
             return chance.choice(("1", "1", "1", "2", "3", "3", "28", "0", "999", str(2**63)))
         if kind == "AnyConverter":
             return chance.choice(sorted(rule._converters[found[1]].items))  # type: ignore[attr-defined]
-        return chance.choice(("x", "1", "gap", "swap", "csv", "%00", "a" * 200, "7FF0:00000001", "tansy-pond-wash"))
+        return chance.choice(
+            ("x", "1", "gap", "swap", "csv", "%00", "a" * 200, "7FF0:00000001", "tansy-pond-wash")
+        )
 
     return re.sub(r"<(?:[^<>:]*:)?(\w+)>", piece, rule.rule)
 
 
-def sent(client: FlaskClient, method: str, path: str, fields: dict[str, str], chance: Random) -> int:
+def sent(
+    client: FlaskClient, method: str, path: str, fields: dict[str, str], chance: Random
+) -> int:
     """Send a request with these fields, in its address or its form; some with a file."""
     headers = chance.choice(({}, {}, {"HX-Request": "true"}, {"X-Sending": "mark"}))
     if method == "GET":
@@ -145,7 +266,8 @@ def sent(client: FlaskClient, method: str, path: str, fields: dict[str, str], ch
 
 
 def test_no_field_makes_a_failure(house: Flask, caplog: pytest.LogCaptureFixture) -> None:
-    """Texts, numbers of any size, NUL, byte order marks, halves of things, and values that mean something elsewhere."""
+    """Texts, numbers of any size, NUL, byte order marks, halves of things, and values that mean
+    something elsewhere."""
     caplog.set_level(logging.ERROR)
     chance = Random(5)
     client = house.test_client()
@@ -160,13 +282,21 @@ def test_no_field_makes_a_failure(house: Flask, caplog: pytest.LogCaptureFixture
     failed = []
     for turn in range(ROUNDS):
         for method, rule in places:
-            fields = {name: value(chance) for name in sorted(known[method, rule.rule]) if chance.random() < 0.8}
+            fields = {
+                name: value(chance)
+                for name in sorted(known[method, rule.rule])
+                if chance.random() < 0.8
+            }
             if "revision" in fields and chance.random() < 0.8:
-                fields["revision"] = str(house.extensions["fence_pages"].store.list_shows()[0].revision)
+                fields["revision"] = str(
+                    house.extensions["fence_pages"].store.list_shows()[0].revision
+                )
             path = path_of(rule, chance)
             Noted.asked.clear()
             status = sent(client, method, path, fields, chance)
-            known[method, rule.rule] |= {name for name in Noted.asked if len(name) < 60} - {"csrf_token"}
+            known[method, rule.rule] |= {name for name in Noted.asked if len(name) < 60} - {
+                "csrf_token"
+            }
             if status >= 500:
                 trace = caplog.records[-1].exc_text if caplog.records else ""
                 failed.append(f"{turn} {method} {path} {fields} {status} {str(trace)[-400:]}")

@@ -31,7 +31,9 @@ def test_every_module_is_reached_from_the_first() -> None:
         name = ahead.pop()
         if name not in found:
             found.add(name)
-            ahead += re.findall(r'(?:from|import) "\./([\w.]+)"', (STATIC / "js" / name).read_text("utf-8"))
+            ahead += re.findall(
+                r'(?:from|import) "\./([\w.]+)"', (STATIC / "js" / name).read_text("utf-8")
+            )
     assert found == {path.name for path in (STATIC / "js").glob("*.js")}
 
 
@@ -47,7 +49,8 @@ def test_keys_name_what_there_is(app: Flask) -> None:
 
 
 def test_the_list_of_a_page_has_every_key_that_acts_there(visitor: Visitor) -> None:
-    """Whatever a key could press on a page is pressed by it there; what the list tells is what the script is given."""
+    """Whatever a key could press on a page is pressed by it there; what the list tells is what the
+    script is given."""
     pressed = {does for key in KEYS for all_of_them in key.does.values() for does in all_of_them}
     for path, _ in SCREENS:
         page = visitor.get(path).text
@@ -56,10 +59,14 @@ def test_the_list_of_a_page_has_every_key_that_acts_there(visitor: Visitor) -> N
         acts = {one for all_of_them in json.loads(told[1]).values() for one in all_of_them}
         ids = set(re.findall(r'<(?:a|button)\b[^>]*\bid="([\w-]+)"', page))
         assert ids & pressed <= acts, path
-        listed = [unescape(one) for one in re.findall(r"<dd>(.*?)</dd>", page[page.index('id="keys"') :])]
+        listed = [
+            unescape(one) for one in re.findall(r"<dd>(.*?)</dd>", page[page.index('id="keys"') :])
+        ]
         says = [key.says for key in KEYS if key.says in listed]
         assert says == listed, path
-        assert acts == {one for some in map_of(k for k in KEYS if k.says in listed).values() for one in some}, path
+        assert acts == {
+            one for some in map_of(k for k in KEYS if k.says in listed).values() for one in some
+        }, path
 
 
 def test_the_letters_of_the_steps_are_told(visitor: Visitor) -> None:
@@ -77,7 +84,9 @@ def test_the_readme_has_the_table() -> None:
 
 def test_the_worker_keeps_the_pages_of_set_and_no_other(app: Flask, visitor: Visitor) -> None:
     """Its patterns come from the map of addresses; marks, tokens and orders are never kept."""
-    told = visitor.get("/sw.js").text.split("\n")[1].removeprefix("const FENCE = ").removesuffix(";")
+    told = (
+        visitor.get("/sw.js").text.split("\n")[1].removeprefix("const FENCE = ").removesuffix(";")
+    )
     patterns = [re.compile(one) for one in json.loads(told)["pages"]]
     with app.test_request_context():
         kept = [

@@ -31,11 +31,17 @@ def bare(shows: ShowStore) -> int:
 
 def plan(visitor: Visitor, shows: ShowStore, show_id: int, **fields: object) -> None:
     """Do what a preview shows."""
-    visitor.post(f"/shows/{show_id}/lines/plan", {"revision": shows.get(show_id).revision, "seen": 1, **fields})
+    visitor.post(
+        f"/shows/{show_id}/lines/plan",
+        {"revision": shows.get(show_id).revision, "seen": 1, **fields},
+    )
 
 
-def test_the_cable_is_planned_seen_first_and_undone(visitor: Visitor, shows: ShowStore, bare: int) -> None:
-    """The preview says how good it is and draws it; done, all that takes channels hangs; one undo takes it back."""
+def test_the_cable_is_planned_seen_first_and_undone(
+    visitor: Visitor, shows: ShowStore, bare: int
+) -> None:
+    """The preview says how good it is and draws it; done, all that takes channels hangs; one undo
+    takes it back."""
     page = visitor.get(f"/shows/{bare}/lines/plan?what=plan").text
     assert "Proven: no plan has fewer splitters" in html.unescape(page)
     assert page.count('<svg class="line-drawing"') == 4
@@ -56,22 +62,35 @@ def test_the_cable_is_planned_seen_first_and_undone(visitor: Visitor, shows: Sho
 
 
 def test_lengths_follow_from_distances(visitor: Visitor, shows: ShowStore, bare: int) -> None:
-    """Typed in words, refused with all that was typed, reckoned for hops that have none or for all."""
+    """Typed in words, refused with all that was typed, reckoned for hops that have none or for
+    all."""
     plan(visitor, shows, bare, what="by-position")
     path = f"/shows/{bare}/lines/ground"
     page = visitor.get(path).text
     assert "Palm House – Fern Gully: 14" in page
     places = [position.name for position in shows.get(bare).show.positions]
-    form = {"revision": shows.get(bare).revision, "place": places, "desk-0": "30", "spacing-0": "2,5", "slack": "0"}
+    form = {
+        "revision": shows.get(bare).revision,
+        "place": places,
+        "desk-0": "30",
+        "spacing-0": "2,5",
+        "slack": "0",
+    }
     refused = visitor.post(path, {**form, "desk-1": "far", "between": "Rill to Lily Pond 9"})
     assert refused.status_code == 422
     assert "“far” is no length for the way from the desk to" in refused.text
     assert "Rill to Lily Pond 9" in refused.text
-    assert "names no two positions" in visitor.post(path, {**form, "between": "Moon – Rill: 3"}).text
+    assert (
+        "names no two positions" in visitor.post(path, {**form, "between": "Moon – Rill: 3"}).text
+    )
     answer = visitor.post(path, {**form, "between": "Rill to Lily Pond 9\n", "then": "measure"})
     assert "what=measure" in answer.headers["Location"]
     ground = shows.get(bare).show.ground
-    assert [(way.one, way.other, way.metres) for way in ground.distances][-1] == ("Rill", "Lily Pond", 9)
+    assert [(way.one, way.other, way.metres) for way in ground.distances][-1] == (
+        "Rill",
+        "Lily Pond",
+        9,
+    )
     assert "changes" in visitor.get(answer.headers["Location"]).text
     plan(visitor, shows, bare, what="measure")
     lengths = [stop.length for stop in shows.get(bare).show.lines[0].stops]
@@ -79,7 +98,8 @@ def test_lengths_follow_from_distances(visitor: Visitor, shows: ShowStore, bare:
 
 
 def test_lines_go_out_and_come_back_as_csv(visitor: Visitor, shows: ShowStore, bare: int) -> None:
-    """Read into a show without lines: seen first, then the same; what is wrong is told and kept as typed."""
+    """Read into a show without lines: seen first, then the same; what is wrong is told and kept as
+    typed."""
     text = visitor.get("/shows/1/lines/lines.csv").text
     assert text == write_lines_csv(shows.get(1).show)
     path = f"/shows/{bare}/lines/read"
@@ -98,7 +118,9 @@ def test_lines_go_out_and_come_back_as_csv(visitor: Visitor, shows: ShowStore, b
     assert shows.get(bare).show.lines == ()
     visitor.post(path, {"revision": revision, "do": "it", "seen": 1, "text": text})
     assert shows.get(bare).show.lines == shows.get(1).show.lines
-    wrong = visitor.post(path, {"revision": revision + 1, "do": "see", "text": "line,what,name\nX,fixture,Nobody\n"})
+    wrong = visitor.post(
+        path, {"revision": revision + 1, "do": "see", "text": "line,what,name\nX,fixture,Nobody\n"}
+    )
     assert wrong.status_code == 422
     assert "Line 2: No fixture of this show is called “Nobody”" in wrong.text
     assert "X,fixture,Nobody" in wrong.text
@@ -118,7 +140,9 @@ def test_the_stock_says_what_each_hop_is_made_of(visitor: Visitor, shows: ShowSt
     page = visitor.get("/shows/1/lines/pull").text
     assert re.search(r"5 × terminator <b class=\"caution\">4 to rent", page)
     assert 'class="caution">rent' in page
-    wrong = visitor.post(path, {"revision": shows.get(1).revision, "text": "count,length\n3,long\n"})
+    wrong = visitor.post(
+        path, {"revision": shows.get(1).revision, "text": "count,length\n3,long\n"}
+    )
     assert wrong.status_code == 422
     assert "“long” is no number for length" in wrong.text
     assert "3,long" in wrong.text
@@ -129,12 +153,20 @@ def test_the_stock_says_what_each_hop_is_made_of(visitor: Visitor, shows: ShowSt
 
 
 def test_a_day_says_what_lasts(visitor: Visitor, shows: ShowStore) -> None:
-    """The old battery of the bad morning, a longer day for all, fewer chargers; a wrong time keeps what was typed."""
+    """The old battery of the bad morning, a longer day for all, fewer chargers; a wrong time keeps
+    what was typed."""
     page = visitor.get("/shows/2/lines/day").text
     assert "Flat at 18:00. On charge by 15:23 until doors, or swap at 16:12, 23:24." in page
     assert page.count("Charges only with its main switch on.") == 1
     path = "/shows/1/lines/day"
-    day = {"set_up": "8", "doors": "18:00", "end": "2:00", "next_set_up": "8:00", "reserve": "10", "chargers": "2"}
+    day = {
+        "set_up": "8",
+        "doors": "18:00",
+        "end": "2:00",
+        "next_set_up": "8:00",
+        "reserve": "10",
+        "chargers": "2",
+    }
     visitor.post(path, {"revision": shows.get(1).revision, **day})
     told = [f for f in shows.get(1).analysis.findings if f.rule.startswith("battery")]
     assert {f.rule for f in told} == {"battery-turnaround"}
@@ -151,33 +183,54 @@ def test_a_day_says_what_lasts(visitor: Visitor, shows: ShowStore) -> None:
 
 
 def test_links_by_air_say_their_steps(visitor: Visitor, shows: ShowStore) -> None:
-    """Who listens on which channel; a second sender on it is a stop; its mend gives it another channel."""
+    """Who listens on which channel; a second sender on it is a stop; its mend gives it another
+    channel."""
     page = visitor.get("/shows/1/lines/air?position=Lily+Pond").text
     assert "Reed 1: link to channel 14; mode 6 channel, start U2 257, as the card says." in page
     assert "by cable" in page
-    assert "by cable, without 5 that take none" in visitor.get("/shows/1/lines/air?position=Rill").text
+    assert (
+        "by cable, without 5 that take none" in visitor.get("/shows/1/lines/air?position=Rill").text
+    )
     assert re.search(r"pieces to carry</th><td class=\"mono\">\d+</td><td class=\"mono\">\d+", page)
-    step(visitor, shows, "insert", 1, line=2, stop=1, device="sender", where="before", label="Air 4")
+    step(
+        visitor, shows, "insert", 1, line=2, stop=1, device="sender", where="before", label="Air 4"
+    )
     sender = next(s for s in shows.get(1).show.line(2).stops if s.device is Device.SENDER)
-    device = {"link": "14", "outputs": "4", "power": "battery pack", "hours": "6,5", "sign": "blue", "label": "Air 4"}
+    device = {
+        "link": "14",
+        "outputs": "4",
+        "power": "battery pack",
+        "hours": "6,5",
+        "sign": "blue",
+        "label": "Air 4",
+    }
     seen = step(visitor, shows, "device", 1, line=2, stop=sender.id, **device)
     assert "receivers hear either" in seen  # a new stop is seen first
     step(visitor, shows, "device", 1, line=2, stop=sender.id, seen=1, **device)
     held = next(s for s in shows.get(1).show.line(2).stops if s.id == sender.id)
     assert (held.power, held.hours, held.sign, held.outputs) == (Power.PACK, 6.5, "blue", 4)
-    assert "Air 4 lasts 6.5 of 14.5 hours" in " ".join(f.message for f in shows.get(1).analysis.findings)
+    assert "Air 4 lasts 6.5 of 14.5 hours" in " ".join(
+        f.message for f in shows.get(1).analysis.findings
+    )
     page = visitor.get(f"/shows/1/lines?line=5&stop={shows.get(1).show.line(5).stops[0].id}").text
-    key = re.search(r'name="finding" value="([^"]+)"><input type="hidden" name="mend" value="(Link [^"]+)"', page)
+    key = re.search(
+        r'name="finding" value="([^"]+)"><input type="hidden" name="mend" value="(Link [^"]+)"',
+        page,
+    )
     assert key
     step(visitor, shows, "mend", 1, line=5, finding=key[1], mend=html.unescape(key[2]))
     assert not [f for f in shows.get(1).analysis.findings if f.rule == "wireless-channel"]
-    assert "no number of hours" in step(visitor, shows, "device", 1, line=2, stop=sender.id, hours="long")
+    assert "no number of hours" in step(
+        visitor, shows, "device", 1, line=2, stop=sender.id, hours="long"
+    )
 
 
 def test_the_card_says_whom_it_listens_to(visitor: Visitor, shows: ShowStore) -> None:
     """A fixture on the air names its sender and channel; one on a cable says nothing of it."""
     reed = next(f for f in shows.get(1).show.fixtures if f.label == "Reed 1")
-    assert "By air from Air 3 on link channel 14, U2." in visitor.get(f"/shows/1/set/{reed.id}").text
+    assert (
+        "By air from Air 3 on link channel 14, U2." in visitor.get(f"/shows/1/set/{reed.id}").text
+    )
     assert "By air" not in visitor.get("/shows/1/set/1").text
 
 
@@ -188,7 +241,9 @@ def test_a_post_is_moved_within_a_line_and_to_another(visitor: Visitor, shows: S
     step(visitor, shows, "move", 1, line=3, stop=first.id, to=last.id)
     order = [stop.fixture for stop in shows.get(1).show.line(3).stops if stop.fixture]
     assert order[-1] == first.fixture
-    assert "planned on U3" in step(visitor, shows, "move", 1, line=3, stop=first.id, to_line=4, to="1")
+    assert "planned on U3" in step(
+        visitor, shows, "move", 1, line=3, stop=first.id, to_line=4, to="1"
+    )
     step(visitor, shows, "move", 1, line=3, stop=first.id, to_line=4, to="1", seen="1")
     assert first.fixture in [stop.fixture for stop in shows.get(1).show.line(4).stops]
     assert first.fixture not in [stop.fixture for stop in shows.get(1).show.line(3).stops]
@@ -201,7 +256,9 @@ def test_a_post_is_moved_within_a_line_and_to_another(visitor: Visitor, shows: S
 def test_pins_are_drawn(visitor: Visitor) -> None:
     """The wires of an adapter follow from the pins of both plugs; nonsense shows the usual ones."""
     page = visitor.get("/shows/1/lines/pins?one=rj45&other=5-pin").text
-    assert re.search(r'<td class="mono">7 \+ 8</td><td>common \(shield\)</td><td class="mono">1</td>', page)
+    assert re.search(
+        r'<td class="mono">7 \+ 8</td><td>common \(shield\)</td><td class="mono">1</td>', page
+    )
     assert re.search(r'<td class="mono">2</td><td>data −</td><td class="mono">2</td>', page)
     assert "120 Ω between pins 2 and 3" in page
     assert "brown, red, brown" in page

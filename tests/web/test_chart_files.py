@@ -16,7 +16,8 @@ def upload(visitor: Visitor, name: str, data: bytes) -> object:
 
 
 def test_a_chart_travels_as_a_file(visitor: Visitor, app: Flask) -> None:
-    """A chart goes out as JSON, is changed, is seen, and comes in as the next revision; the same again is no change."""
+    """A chart goes out as JSON, is changed, is seen, and comes in as the next revision; the same
+    again is no change."""
     shelf = app.extensions["fence_pages"].library
     held = json.loads(visitor.get("/shows/1/charts/files/tansy-pond-wash.json").text)
     held["charts"][0]["kind"] = "Wash of the pond"
@@ -25,7 +26,9 @@ def test_a_chart_travels_as_a_file(visitor: Visitor, app: Flask) -> None:
     assert shelf.newest("tansy-pond-wash").kind != "Wash of the pond"
     visitor.post(preview, {"chart": "tansy-pond-wash"})
     assert shelf.newest("tansy-pond-wash").kind == "Wash of the pond"
-    again = upload(visitor, "wash.json", visitor.get("/shows/1/charts/files/library.json").data).location
+    again = upload(
+        visitor, "wash.json", visitor.get("/shows/1/charts/files/library.json").data
+    ).location
     assert "as the shelf has it" in visitor.get(again).text
 
 
@@ -45,9 +48,14 @@ def test_words_are_taught_and_forgotten(visitor: Visitor) -> None:
     """A taught wording is understood in the next paste, until it is forgotten."""
     chart = {"text": "1 twinkle rate\n2 red", "setter": "menu", "model": "X", "chart": ""}
     assert "1 line sure, 1 guessed" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
-    visitor.post("/shows/1/charts/files/words", {"wording": "Twinkle  rate", "means": "shutter/strobe"})
+    visitor.post(
+        "/shows/1/charts/files/words", {"wording": "Twinkle  rate", "means": "shutter/strobe"}
+    )
     assert "2 lines sure" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
-    assert "<b>twinkle rate</b> means shutter/strobe" in visitor.get("/shows/1/charts/files/words").text
+    assert (
+        "<b>twinkle rate</b> means shutter/strobe"
+        in visitor.get("/shows/1/charts/files/words").text
+    )
     visitor.post("/shows/1/charts/files/words", {"forget": "twinkle rate"})
     assert "1 line sure" in visitor.post("/shows/1/charts/read", chart, htmx=True).text
     for odd in ({"wording": "", "means": "red"}, {"wording": "x", "means": "sparkle"}):
@@ -71,15 +79,19 @@ def test_a_copy_has_all_that_the_chart_has(visitor: Visitor, app: Flask) -> None
 
 
 def test_cells_are_repeated(visitor: Visitor) -> None:
-    """A mode with another number of cells is written below the text; what cannot be repeated is told."""
+    """A mode with another number of cells is written below the text; what cannot be repeated is
+    told."""
     text = "Mode: small\n1 dimmer\n2 red\n3 green"
     form = {"text": text, "setter": "menu", "model": "X", "do": "repeat", "of": "small"}
-    page = visitor.post("/shows/1/charts/paste", {**form, "first": "2", "last": "3", "times": "4"}).text
+    page = visitor.post(
+        "/shows/1/charts/paste", {**form, "first": "2", "last": "3", "times": "4"}
+    ).text
     assert "Mode: 9 channel, 4 cells" in page
     assert "9 cell 4 green" in page
     for odd in (("2", "9", "4"), ("2", "3", "400"), ("", "3", "2")):
         refused = visitor.post(
-            "/shows/1/charts/paste", {**form, **dict(zip(("first", "last", "times"), odd, strict=True))}
+            "/shows/1/charts/paste",
+            {**form, **dict(zip(("first", "last", "times"), odd, strict=True))},
         )
         assert refused.status_code == 422
         assert "2 red" in refused.text

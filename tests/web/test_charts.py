@@ -21,26 +21,38 @@ def test_reading_marks_every_line(visitor: Visitor) -> None:
     assert "4 lines sure, 1 guessed, 1 not understood." in text
     assert "Hang it safely." in text
     assert 'name="wording" value="twinkle"' in text
-    taught = visitor.post("/shows/2/charts/read", {**BASE, "wording": "twinkle", "means": "shutter/strobe"}, htmx=True)
+    taught = visitor.post(
+        "/shows/2/charts/read", {**BASE, "wording": "twinkle", "means": "shutter/strobe"}, htmx=True
+    )
     assert "5 lines sure, 0 guessed" in taught.text
     assert "<option selected>shutter/strobe</option>" in taught.text
     nothing = visitor.post("/shows/2/charts/read", {**BASE, "text": "good evening"}, htmx=True)
     assert "No channel was found." in nothing.text
 
 
-def test_a_chart_is_saved_used_changed_and_brought_into_the_show(visitor: Visitor, shows: ShowStore) -> None:
+def test_a_chart_is_saved_used_changed_and_brought_into_the_show(
+    visitor: Visitor, shows: ShowStore
+) -> None:
     """From text to fixtures; a new revision is seen in its effect before the show takes it."""
     revision = shows.get(2).revision
     done = visitor.post("/shows/2/charts/paste", {**BASE, "revision": revision})
     assert done.headers["Location"].endswith("/shows/2/rig/add?kind=bramble-bog-wash+%7C+5+channel")
-    add = {"kind": "bramble-bog-wash | 5 channel", "quantity": "2", "label": "Bog 1", "universe": "4", "start": "401"}
+    add = {
+        "kind": "bramble-bog-wash | 5 channel",
+        "quantity": "2",
+        "label": "Bog 1",
+        "universe": "4",
+        "start": "401",
+    }
     visitor.post("/shows/2/rig/add", {**add, "revision": revision})
     assert [f.start for f in shows.get(2).show.fixtures][-2:] == [401, 406]
     longer = {**BASE, "text": "Mode: 5 channel\n" + TEXT + "\n6 Sound", "chart": "bramble-bog-wash"}
     effect = visitor.post("/shows/2/charts/read", longer, htmx=True).text
     assert "2 fixtures in 5 channel: 5 channels now, 6 then." in effect
     assert "Stops: 7 now, 8 then." in effect
-    visitor.post("/shows/2/charts/bramble-bog-wash/edit", {**longer, "revision": shows.get(2).revision})
+    visitor.post(
+        "/shows/2/charts/bramble-bog-wash/edit", {**longer, "revision": shows.get(2).revision}
+    )
     assert "revision 2 exists" in visitor.get("/shows/2/charts").text
     assert "6 sound" in visitor.get("/shows/2/charts/bramble-bog-wash/revisions/2").text
     old = visitor.get("/shows/2/charts/bramble-bog-wash/revisions/1").text
@@ -49,14 +61,19 @@ def test_a_chart_is_saved_used_changed_and_brought_into_the_show(visitor: Visito
     assert visitor.get("/shows/2/charts/bramble-bog-wash/revisions/3").status_code == 422
     assert shows.get(2).show.profile_by_id["bramble-bog-wash"].revision == 1
     assert "6 then" in visitor.get("/shows/2/charts/bramble-bog-wash/update").text
-    visitor.post("/shows/2/charts/bramble-bog-wash/update", {"revision": shows.get(2).revision, "seen": "1"})
+    visitor.post(
+        "/shows/2/charts/bramble-bog-wash/update", {"revision": shows.get(2).revision, "seen": "1"}
+    )
     show = shows.get(2).show
     assert show.footprints_of(show.fixtures[-1]) == (6,)
     assert shows.history(2)[0].words == "Chart of Bramble Bog Wash brought to revision 2"
 
 
-def test_editing_a_shipped_chart_as_text_keeps_what_text_cannot_say(visitor: Visitor, app: Flask) -> None:
-    """Saving the text of a chart unchanged is no new revision; modes in several parts and the setter stay."""
+def test_editing_a_shipped_chart_as_text_keeps_what_text_cannot_say(
+    visitor: Visitor, app: Flask
+) -> None:
+    """Saving the text of a chart unchanged is no new revision; modes in several parts and the
+    setter stay."""
     shelf = app.extensions["fence_pages"].library
     for chart_id in ("tansy-pond-wash", "dibber-cyc-duo", "mattock-fork-8", "wheelhoe-mirror"):
         page = visitor.get(f"/shows/1/charts/{chart_id}/edit")
@@ -105,23 +122,33 @@ def test_retired_charts_leave_the_shelf(visitor: Visitor) -> None:
     assert "bindweed-flicker" in visitor.get(f"/shows/{show}/rig/add").text
 
 
-DOUBTED = "3 channel mode\nCh\tFunction\tValue\n1\tRed\t0-255\n2\tTwinkle\t0-255\n3\tBlue\t0-255\nof the lower ring"
+DOUBTED = (
+    "3 channel "
+    "mode\nCh\tFunction\tValue\n1\tRed\t0-255\n2\tTwinkle\t0-255\n3\tBlue\t0-255\nof the lower ring"
+)
 
 
 def test_a_doubt_is_settled_and_the_rest_is_read_with_that(visitor: Visitor) -> None:
-    """Right as read, a channel, levels, above, left out: each is kept for its words, also when lines are put before."""
+    """Right as read, a channel, levels, above, left out: each is kept for its words, also when
+    lines are put before."""
     asked = visitor.post("/shows/2/charts/read", {**BASE, "text": DOUBTED}, htmx=True).text
     assert "4 lines sure" not in asked
     assert "The first doubt is line 4" in asked
     settled = {"line": "4", "line_words": "2\tTwinkle\t0-255", "is-4": "right"}
     assert (
         "right, as you said"
-        in visitor.post("/shows/2/charts/read", {**BASE, "text": DOUBTED, **settled}, htmx=True).text
+        in visitor.post(
+            "/shows/2/charts/read", {**BASE, "text": DOUBTED, **settled}, htmx=True
+        ).text
     )
-    moved = visitor.post("/shows/2/charts/read", {**BASE, "text": "\n\n" + DOUBTED, **settled}, htmx=True).text
+    moved = visitor.post(
+        "/shows/2/charts/read", {**BASE, "text": "\n\n" + DOUBTED, **settled}, htmx=True
+    ).text
     assert 'id="is-6-right" name="is-6" value="right" autocomplete="off" checked' in moved
     other = visitor.post(
-        "/shows/2/charts/read", {**BASE, "text": DOUBTED.replace("Twinkle", "Glow"), **settled}, htmx=True
+        "/shows/2/charts/read",
+        {**BASE, "text": DOUBTED.replace("Twinkle", "Glow"), **settled},
+        htmx=True,
     )
     assert "as you said" not in other.text
     joined = {"line": "6", "line_words": "of the lower ring", "is-6": "above"}
@@ -140,7 +167,12 @@ def test_a_column_is_what_the_person_says(visitor: Visitor) -> None:
     text = "Ch\tFunction\tNotes\tMeaning\n1\tStrobe\t0-9\toff\n\t\t10-255\tslow\n2\tRed\t0-255\t"
     asked = visitor.post("/shows/2/charts/read", {**BASE, "text": text}, htmx=True).text
     assert 'name="column-1-2"' in asked
-    said = {"head": "1", "head_words": text.split("\n")[0], "column-1-1": "leave out", "column-1-3": "function"}
+    said = {
+        "head": "1",
+        "head_words": text.split("\n")[0],
+        "column-1-1": "leave out",
+        "column-1-3": "function",
+    }
     changed = visitor.post("/shows/2/charts/read", {**BASE, "text": text, **said}, htmx=True).text
     assert '<b class="mono">1</b> off' in changed
 
@@ -152,7 +184,9 @@ def test_a_chart_is_put_below_the_text_from_a_file(visitor: Visitor) -> None:
     page = visitor.post("/shows/2/charts/paste", {**form, "file": (table, "rill.csv")}).text
     assert "1 Zoom" in unescape(page)
     assert "2 channel mode" in page
-    bad = visitor.post("/shows/2/charts/paste", {**form, "file": (io.BytesIO(b"%PDF-1.4"), "rill.pdf")})
+    bad = visitor.post(
+        "/shows/2/charts/paste", {**form, "file": (io.BytesIO(b"%PDF-1.4"), "rill.pdf")}
+    )
     assert bad.status_code == 422
     assert "rill.pdf: This is a PDF" in bad.text
     assert "1 Zoom" in bad.text
@@ -160,7 +194,8 @@ def test_a_chart_is_put_below_the_text_from_a_file(visitor: Visitor) -> None:
 
 
 def test_words_go_out_and_come_back(visitor: Visitor) -> None:
-    """Taught wordings are a file; a file teaches all of its words or none, and says which line is wrong."""
+    """Taught wordings are a file; a file teaches all of its words or none, and says which line is
+    wrong."""
     where = "/shows/2/charts/files/words"
     visitor.post(where, {"wording": "Twinkle rate", "means": "shutter/strobe"})
     out = visitor.get(f"{where}/list.csv").text
@@ -170,7 +205,8 @@ def test_words_go_out_and_come_back(visitor: Visitor) -> None:
     visitor.post(where, {"do": "file", "file": (io.BytesIO(out.encode()), "words.csv")})
     assert visitor.get(f"{where}/list.csv").text == out
     wrong = visitor.post(
-        where, {"do": "file", "file": (io.BytesIO(b"wording,means\nglow,red\nmoss,colour\n"), "w.csv")}
+        where,
+        {"do": "file", "file": (io.BytesIO(b"wording,means\nglow,red\nmoss,colour\n"), "w.csv")},
     )
     assert "Line 3: “colour” is no means: accepted are" in unescape(wrong.text)
     assert "glow" not in visitor.get(f"{where}/list.csv").text

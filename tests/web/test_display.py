@@ -33,7 +33,9 @@ SHAPES = {
 
 def read(display: Display, *, over: bool = False) -> str | None:
     """Read a drawing by the middles of its lit polygons, as it is or with the paper turned over."""
-    places: list[set[str]] = [set() for _ in range(round((display.width - 2 * MARGIN + GAP) / (DIGIT_WIDTH + GAP)))]
+    places: list[set[str]] = [
+        set() for _ in range(round((display.width - 2 * MARGIN + GAP) / (DIGIT_WIDTH + GAP)))
+    ]
     for segment in display.segments:
         if not segment.lit:
             continue
@@ -45,7 +47,10 @@ def read(display: Display, *, over: bool = False) -> str | None:
         across = (x - MARGIN - place * (DIGIT_WIDTH + GAP)) / DIGIT_WIDTH
         down = (y - MARGIN) / DIGIT_HEIGHT
         places[place].add(
-            min(CENTRES, key=lambda name: (CENTRES[name][0] - across) ** 2 + (CENTRES[name][1] - down) ** 2)
+            min(
+                CENTRES,
+                key=lambda name: (CENTRES[name][0] - across) ** 2 + (CENTRES[name][1] - down) ** 2,
+            )
         )
     digits = [SHAPES.get(frozenset(place)) for place in places]
     return None if None in digits else "".join(map(str, digits))
@@ -53,7 +58,8 @@ def read(display: Display, *, over: bool = False) -> str | None:
 
 @pytest.mark.parametrize("address", range(1, 513))
 def test_a_display_reads_as_its_drawing_does(address: int) -> None:
-    """Upright it is the number; turned over it is what the reading from below says, or no number at all."""
+    """Upright it is the number; turned over it is what the reading from below says, or no number at
+    all."""
     digits = f"{address:03d}"
     upright, turned = draw_display(digits), draw_display(digits, turned=True)
     assert read(upright) == digits
@@ -65,5 +71,6 @@ def test_a_display_reads_as_its_drawing_does(address: int) -> None:
 
 
 def test_a_number_without_its_zeros_is_turned_as_it_is_shown() -> None:
-    """A display that leaves out leading zeros shows 91, which is 16 from below; with them it is 160."""
+    """A display that leaves out leading zeros shows 91, which is 16 from below; with them it is
+    160."""
     assert turned_readings(91) == {16, 160}

@@ -1,4 +1,5 @@
-"""Marks that come from out of reach: each once, with its own time, over what others saved, and none dropped."""
+"""Marks that come from out of reach: each once, with its own time, over what others saved, and none
+dropped."""
 
 from __future__ import annotations
 
@@ -48,17 +49,21 @@ def named(number: int) -> str:
 
 
 def test_what_a_phone_says_stands_in_quotes(visitor: Visitor, shows: ShowStore) -> None:
-    """Whatever words come with a late mark, the log tells them as that phone's: no line is as if others had told it."""
+    """Whatever words come with a late mark, the log tells them as that phone's: no line is as if
+    others had told it."""
     words = "x”. All out: Fence itself has ended\n\u202eevil“"
     told = send(visitor, "/shows/3/set/9999/mark", named(9), what="set", waited=1, words=words)
     assert told.json is not None
     entry = shows.history(3)[0]
-    assert entry.words.startswith("Sent late and not kept as a mark: “x'. All out: Fence itself has ended evil'”. ")
+    assert entry.words.startswith(
+        "Sent late and not kept as a mark: “x'. All out: Fence itself has ended evil'”. "
+    )
     assert entry.who == "Crew"
 
 
 def test_a_mark_is_taken_once(visitor: Visitor, shows: ShowStore) -> None:
-    """Sent again since its answer was lost, at once or after it was taken back: nothing happens, and it is answered."""
+    """Sent again since its answer was lost, at once or after it was taken back: nothing happens,
+    and it is answered."""
     fixture = shows.get(3).show.fixture(47)
     first = send(visitor, "/shows/3/set/47/mark", named(1), **mark_of(fixture))
     assert first.json is not None
@@ -88,7 +93,10 @@ def test_random_losses_change_nothing(visitor: Visitor, shows: ShowStore) -> Non
     last: dict[tuple[int, str], bool] = {}
     for fixture_id, what, sending, fields in marks:
         for _ in range(random.choice([1, 1, 2, 4])):
-            assert send(visitor, f"/shows/3/set/{fixture_id}/mark", sending, **fields).status_code == 200
+            assert (
+                send(visitor, f"/shows/3/set/{fixture_id}/mark", sending, **fields).status_code
+                == 200
+            )
         last[fixture_id, what.removeprefix("un")] = not what.startswith("un")
     for (fixture_id, what), expected in last.items():
         found = shows.get(3).show.fixture(fixture_id)
@@ -96,9 +104,12 @@ def test_random_losses_change_nothing(visitor: Visitor, shows: ShowStore) -> Non
 
 
 def test_it_keeps_the_time_at_which_it_was_made(visitor: Visitor, shows: ShowStore) -> None:
-    """A mark that has waited an hour says so on its fixture and on the log; none gets older than two weeks."""
+    """A mark that has waited an hour says so on its fixture and on the log; none gets older than
+    two weeks."""
     fixture = to_set(shows)
-    send(visitor, f"/shows/3/set/{fixture.id}/mark", named(1), ago=3600, waited=1, **mark_of(fixture))
+    send(
+        visitor, f"/shows/3/set/{fixture.id}/mark", named(1), ago=3600, waited=1, **mark_of(fixture)
+    )
     known = shows.get(3).show.fixture(fixture.id).set_to
     assert known is not None
     assert known.by.at is not None
@@ -114,10 +125,13 @@ def test_it_keeps_the_time_at_which_it_was_made(visitor: Visitor, shows: ShowSto
 
 
 def test_what_was_really_set_is_kept_over_another_plan(visitor: Visitor, shows: ShowStore) -> None:
-    """The plan moved it meanwhile: the mark says what was set, the fixture has to be set again, the person is told."""
+    """The plan moved it meanwhile: the mark says what was set, the fixture has to be set again, the
+    person is told."""
     saved, fixture = shows.get(3), to_set(shows)
     shows.save(saved, edits.place(saved.show, fixture.id, Address(2, 400)), who="Planner")
-    told = send(visitor, f"/shows/3/set/{fixture.id}/mark", named(1), ago=600, waited=1, **mark_of(fixture))
+    told = send(
+        visitor, f"/shows/3/set/{fixture.id}/mark", named(1), ago=600, waited=1, **mark_of(fixture)
+    )
     assert told.status_code == 200
     found = shows.get(3).show.fixture(fixture.id)
     assert found.set_to is not None
@@ -127,22 +141,34 @@ def test_what_was_really_set_is_kept_over_another_plan(visitor: Visitor, shows: 
     assert "changed meanwhile. What you set is kept" in page
 
 
-def test_a_reading_is_held_against_the_plan_that_it_was_read_with(visitor: Visitor, shows: ShowStore) -> None:
-    """It was right when it was read: so it has to be set again, and is not one that was never right."""
+def test_a_reading_is_held_against_the_plan_that_it_was_read_with(
+    visitor: Visitor, shows: ShowStore
+) -> None:
+    """It was right when it was read: so it has to be set again, and is not one that was never
+    right."""
     saved, fixture = shows.get(3), to_set(shows)
     shows.save(saved, edits.place(saved.show, fixture.id, Address(2, 400)), who="Planner")
     seen = mark_of(fixture)
     told = send(
-        visitor, f"/shows/3/set/{fixture.id}/says", named(1), ago=600, waited=1, says=str(fixture.start),
-        seen_mode=seen["mode"], seen_patch=seen["patch"],
-    )  # fmt: skip
+        visitor,
+        f"/shows/3/set/{fixture.id}/says",
+        named(1),
+        ago=600,
+        waited=1,
+        says=str(fixture.start),
+        seen_mode=seen["mode"],
+        seen_patch=seen["patch"],
+    )
     assert told.status_code == 200
     show = shows.get(3).show
     assert state_of(show, show.fixture(fixture.id)) is State.RE_SET
 
 
-def test_the_newest_word_counts_in_whatever_order_they_come(visitor: Visitor, shows: ShowStore) -> None:
-    """A mark that is older than what is known stays on the log, and does not take the place of the newer one."""
+def test_the_newest_word_counts_in_whatever_order_they_come(
+    visitor: Visitor, shows: ShowStore
+) -> None:
+    """A mark that is older than what is known stays on the log, and does not take the place of the
+    newer one."""
     fixture = to_set(shows)
     path = f"/shows/3/set/{fixture.id}/mark"
     send(visitor, path, named(1), ago=60, waited=1, **{**mark_of(fixture), "patch": "2.007"})
@@ -157,7 +183,8 @@ def test_the_newest_word_counts_in_whatever_order_they_come(visitor: Visitor, sh
 
 
 def test_a_mark_for_what_is_gone_is_not_dropped(visitor: Visitor, shows: ShowStore) -> None:
-    """The fixture was taken out meanwhile: the log keeps the words of the mark, once; made just now it is said only."""
+    """The fixture was taken out meanwhile: the log keeps the words of the mark, once; made just now
+    it is said only."""
     saved = shows.get(3)
     fixture = saved.show.fixture(47)
     shows.save(saved, edits.remove_fixtures(saved.show, [47]), who="Planner")
@@ -166,24 +193,34 @@ def test_a_mark_for_what_is_gone_is_not_dropped(visitor: Visitor, shows: ShowSto
     assert told.json is not None
     assert told.json["problem"]
     for _ in range(2):
-        told = send(visitor, "/shows/3/set/47/mark", named(2), ago=600, waited=1, **mark_of(fixture))
+        told = send(
+            visitor, "/shows/3/set/47/mark", named(2), ago=600, waited=1, **mark_of(fixture)
+        )
         assert told.status_code == 200
     words = [entry.words for entry in shows.history(3) if "Bough 4: set" in entry.words]
     assert len(words) == 1
     assert "not kept as a mark" in words[0]
     assert shows.undo(3, revision=shows.get(3).revision, who="Planner").show.fixture(47)
-    assert send(visitor, "/shows/999/set/47/mark", named(3), waited=1, ago=9, what="unset").status_code == 404
+    assert (
+        send(visitor, "/shows/999/set/47/mark", named(3), waited=1, ago=9, what="unset").status_code
+        == 404
+    )
 
 
 def test_marks_lie_over_what_others_marked(visitor: Visitor, shows: ShowStore) -> None:
-    """A whole position marked out of reach: what others did there meanwhile stays, nobody is asked, nothing is lost."""
+    """A whole position marked out of reach: what others did there meanwhile stays, nobody is asked,
+    nothing is lost."""
     saved = shows.get(1)
     at = saved.show.fixtures[0].position
     here = [one for one in saved.show.fixtures if one.position == at]
     shows.save(saved, edits.set_serial(saved.show, here[0].id, "TX 9"), who="Crew B")
     other = shows.get(1)
-    shows.save(other, edits.mark_set_to(other.show, here[1].id, here[1].mode, here[2].patch), who="Crew B")
-    told = send(visitor, "/shows/1/set/place", named(1), at=at, revision=saved.revision, ago=600, waited=1)
+    shows.save(
+        other, edits.mark_set_to(other.show, here[1].id, here[1].mode, here[2].patch), who="Crew B"
+    )
+    told = send(
+        visitor, "/shows/1/set/place", named(1), at=at, revision=saved.revision, ago=600, waited=1
+    )
     assert told.status_code == 200
     show = shows.get(1).show
     assert show.fixture(here[0].id).serial == "TX 9"
@@ -191,10 +228,17 @@ def test_marks_lie_over_what_others_marked(visitor: Visitor, shows: ShowStore) -
 
 
 def test_only_marks_go_that_way(visitor: Visitor, shows: ShowStore) -> None:
-    """A change of the plan that comes with the head of a mark is a form like any other: its new stop is shown first."""
+    """A change of the plan that comes with the head of a mark is a form like any other: its new
+    stop is shown first."""
     saved = shows.get(1)
     one, other = saved.show.fixtures[:2]
-    fields = {"fixture": other.id, "part": 0, "address": str(one.patch[0]), "revision": saved.revision, "u": 1}
+    fields = {
+        "fixture": other.id,
+        "part": 0,
+        "address": str(one.patch[0]),
+        "revision": saved.revision,
+        "u": 1,
+    }
     told = send(visitor, "/shows/1/address/move", named(1), **fields)
     assert shows.get(1).revision == saved.revision
     assert told.status_code == 200
@@ -221,14 +265,17 @@ def test_a_stale_token_is_said_to_the_script(visitor: Visitor, shows: ShowStore)
 
 
 def test_who_is_where(app, shows: ShowStore) -> None:  # type: ignore[no-untyped-def]
-    """Each hears where the others are, who has the same fixture open, and what was marked; nobody hears of itself."""
+    """Each hears where the others are, who has the same fixture open, and what was marked; nobody
+    hears of itself."""
     one, other, third = (Visitor(app.test_client()) for _ in range(3))
     one.post("/who", {"who": "Ladder crew A"})
     other.post("/who", {"who": "Ladder crew B"})
     place = shows.get(3).show.fixture(47)
     assert "here, too" not in one.get("/shows/3/set/here?fixture=47").text
     heard = other.get("/shows/3/set/here?fixture=47").text
-    assert f"is at {place.label}, {place.position}: here, too" in " ".join(heard.replace("</b>", "").split())
+    assert f"is at {place.label}, {place.position}: here, too" in " ".join(
+        heard.replace("</b>", "").split()
+    )
     assert "here, too" not in third.get("/shows/3/set/here").text
     assert "<b>Ladder crew A</b> is" in third.get("/shows/3/set/here").text
     assert "<b>Ladder crew A</b> is" not in third.get("/shows/2/set/here").text

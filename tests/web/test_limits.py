@@ -1,4 +1,5 @@
-"""Limits of pages on both sides: how much is shown, kept ahead, printed. Large ones are made small here."""
+"""Limits of pages on both sides: how much is shown, kept ahead, printed. Large ones are made small
+here."""
 
 from __future__ import annotations
 
@@ -26,14 +27,17 @@ def kept(visitor: Visitor, path: str) -> list[int]:
     found = re.search(r"data-keep='([^']*)'|data-keep=\"([^\"]*)\"", visitor.get(path).text)
     assert found is not None
     pages = json.loads((found[1] or found[2]).replace("&#34;", '"').replace("&quot;", '"'))
-    return list(dict.fromkeys(int(n) for page in pages for n in re.findall(r"/set/(\d+)(?:\?|$)", page)))
+    return list(
+        dict.fromkeys(int(n) for page in pages for n in re.findall(r"/set/(\d+)(?:\?|$)", page))
+    )
 
 
 @pytest.mark.parametrize("most", [1, 2, 5])
 def test_so_many_cards_are_kept_ahead(
     visitor: Visitor, shows: ShowStore, monkeypatch: pytest.MonkeyPatch, most: int
 ) -> None:
-    """From the list the first that are open, from a card that one and those after it: so many, and not one more."""
+    """From the list the first that are open, from a card that one and those after it: so many, and
+    not one more."""
     monkeypatch.setattr(set_page, "CARDS_AHEAD", most)
     whole = walk(shows.get(SHOW).show)
     ahead = [fixture.id for fixture in whole.ahead(None, 1000)]
@@ -48,7 +52,11 @@ PRINTED = {
     "labels": ("fence.web.set.labels.MOST_LABELS", "/shows/1/set/labels.pdf", "too many at once"),
     "sheets": ("fence.web.set.labels.MOST_LABELS", "/shows/1/set/sheets.pdf", "too many at once"),
     "list": ("fence.web.lists.views.MOST_ON_PAPER", "/shows/1/lists/rig.pdf", "a PDF takes up to"),
-    "papers": ("fence.web.log.handing.MOST_FIXTURES", "/shows/1/log/handover.pdf", "accepted are up to"),
+    "papers": (
+        "fence.web.log.handing.MOST_FIXTURES",
+        "/shows/1/log/handover.pdf",
+        "accepted are up to",
+    ),
 }
 
 
@@ -79,11 +87,18 @@ def test_so_many_are_added_at_once(visitor: Visitor, shows: ShowStore) -> None:
             edits.add_fixtures(show, edits.AddRun(profile, profile.modes[0].name, quantity, "X1"))
 
 
-def test_so_many_findings_are_printed(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+def test_so_many_findings_are_printed(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
     """All where they are as many as are printed, else those and how many more."""
     show = demo_show()
     count = len(findings_of(show))
-    for most, more in ((count, ""), (count + 1, ""), (count - 1, "… and 1 more"), (1, f"… and {count - 1} more")):
+    for most, more in (
+        (count, ""),
+        (count + 1, ""),
+        (count - 1, "… and 1 more"),
+        (1, f"… and {count - 1} more"),
+    ):
         monkeypatch.setattr(checking, "MOST_PRINTED", most)
         checking.print_findings(show)
         printed = capsys.readouterr().out
@@ -102,7 +117,8 @@ def test_a_count_that_is_cut_says_so(
 
 
 def test_pages_of_the_log(shows: ShowStore, monkeypatch: pytest.MonkeyPatch) -> None:
-    """A page holds so many entries, and says whether there are more, at just as many and at one more."""
+    """A page holds so many entries, and says whether there are more, at just as many and at one
+    more."""
     monkeypatch.setattr("fence.store.journal.PAGE", 5)
     journal = Journal(shows.engine, shows.clock)
     saved = shows.create(demo_show(), who="A")

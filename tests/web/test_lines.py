@@ -15,15 +15,22 @@ from tests.conftest import Visitor
 SHOW = 3
 
 
-def step(visitor: Visitor, shows: ShowStore, what: str, show_id: int = SHOW, **fields: object) -> str:
+def step(
+    visitor: Visitor, shows: ShowStore, what: str, show_id: int = SHOW, **fields: object
+) -> str:
     """Do a step on a line and give the page that follows."""
     form = {"revision": shows.get(show_id).revision, **fields}
     answer = visitor.post(f"/shows/{show_id}/lines/step/{what}", form)
-    return visitor.get(answer.headers["Location"]).text if "Location" in answer.headers else answer.text
+    return (
+        visitor.get(answer.headers["Location"]).text
+        if "Location" in answer.headers
+        else answer.text
+    )
 
 
 def test_lines_are_planned_with_one_step(visitor: Visitor, shows: ShowStore) -> None:
-    """A line for each position and universe, all terminated, seen first; one undo takes them back."""
+    """A line for each position and universe, all terminated, seen first; one undo takes them
+    back."""
     made = shows.create(replace(uncabled_show(), name="Bare"), who="T").id
     assert "Say how the cable runs" in visitor.get(f"/shows/{made}/lines").text
     seen = visitor.get(f"/shows/{made}/lines/plan?what=by-position").text
@@ -52,7 +59,15 @@ def test_a_post_tells_what_hangs_behind_it(visitor: Visitor, shows: ShowStore) -
     assert "1 fixture goes dark or runs on its own" in page
     key = re.search(r'name="finding" value="([^"]+)"', page)
     assert key
-    after = step(visitor, shows, "mend", line=1, stop=orchid.id, finding=key[1], mend="Terminate behind Orchid 4")
+    after = step(
+        visitor,
+        shows,
+        "mend",
+        line=1,
+        stop=orchid.id,
+        finding=key[1],
+        mend="Terminate behind Orchid 4",
+    )
     assert "ends open" not in after
     assert shows.get(SHOW).show.line(1).stops[-1].after == orchid.id
     stale = step(visitor, shows, "mend", line=1, finding=key[1], mend="Terminate behind Orchid 4")
@@ -66,16 +81,41 @@ def test_hops_are_typed_along_the_row(visitor: Visitor, shows: ShowStore) -> Non
     step(visitor, shows, "lengths", line=2, lengths="8 m")
     assert {s.length for s in shows.get(SHOW).show.line(2).stops if not s.terminates} == {8}
     assert "is no length" in step(visitor, shows, "lengths", line=2, lengths="long")
-    assert "has 7 hops; 8 lengths" in step(visitor, shows, "lengths", line=2, lengths="1,2,3,4,5,6,7,8")
-    assert "accepted are 0 to" in step(visitor, shows, "hop", line=2, stop=1, length="1e9", cable="dmx")
-    step(visitor, shows, "hop", line=2, stop=1, length="12.5", cable="network", near="rj45", far="5-pin")
+    assert "has 7 hops; 8 lengths" in step(
+        visitor, shows, "lengths", line=2, lengths="1,2,3,4,5,6,7,8"
+    )
+    assert "accepted are 0 to" in step(
+        visitor, shows, "hop", line=2, stop=1, length="1e9", cable="dmx"
+    )
+    step(
+        visitor,
+        shows,
+        "hop",
+        line=2,
+        stop=1,
+        length="12.5",
+        cable="network",
+        near="rj45",
+        far="5-pin",
+    )
     hop = shows.get(SHOW).show.line(2).stops[0]
     assert (hop.length, str(hop.cable), hop.plugs) == (12.5, "network", ("rj45", "5-pin"))
 
 
 def test_stops_are_put_in_moved_and_taken_off(visitor: Visitor, shows: ShowStore) -> None:
-    """A splitter before a fixture, a fixture one place along, one off again, others hung on by name or number."""
-    step(visitor, shows, "insert", line=2, stop=4, device="splitter", where="before", outputs="4", label="Fork 9")
+    """A splitter before a fixture, a fixture one place along, one off again, others hung on by name
+    or number."""
+    step(
+        visitor,
+        shows,
+        "insert",
+        line=2,
+        stop=4,
+        device="splitter",
+        where="before",
+        outputs="4",
+        label="Fork 9",
+    )
     wiring = wiring_of(shows.get(SHOW).show.line(2))
     assert wiring.by_id[9].label == "Fork 9"
     assert (wiring.by_id[9].after, wiring.by_id[4].after) == (3, 9)
@@ -116,7 +156,8 @@ def test_lines_are_named_joined_left_open_and_removed(visitor: Visitor, shows: S
 
 
 def test_what_to_bring_is_a_page_and_a_file(visitor: Visitor, shows: ShowStore) -> None:
-    """Cables by length, pieces, every hop with its mark; a name that a spreadsheet would run is only text there."""
+    """Cables by length, pieces, every hop with its mark; a name that a spreadsheet would run is
+    only text there."""
     page = visitor.get(f"/shows/{SHOW}/lines/pull").text
     assert "1 × splitter, 8 outputs" in page
     assert "3 × terminator" in page
@@ -145,8 +186,12 @@ def test_a_finding_of_a_line_leads_to_its_post(visitor: Visitor, shows: ShowStor
 
 
 def test_an_empty_show_begins_with_the_rig(visitor: Visitor, shows: ShowStore) -> None:
-    """Without fixtures the page says the first step; what is asked for and is not there is left out."""
+    """Without fixtures the page says the first step; what is asked for and is not there is left
+    out."""
     saved = shows.create(Show("Bare"), who="T")
-    assert "Lines begin when the rig has some" in visitor.get(f"/shows/{saved.id}/lines?line=9&stop=9").text
+    assert (
+        "Lines begin when the rig has some"
+        in visitor.get(f"/shows/{saved.id}/lines?line=9&stop=9").text
+    )
     assert "plan the lines first" in visitor.get(f"/shows/{saved.id}/lines/pull").text
     assert visitor.post(f"/shows/{saved.id}/lines/step/nothing", {}).status_code == 422

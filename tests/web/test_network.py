@@ -1,4 +1,5 @@
-"""The Network step through its pages: boxes, ports, plans, cards, what was found; and what follows elsewhere."""
+"""The Network step through its pages: boxes, ports, plans, cards, what was found; and what follows
+elsewhere."""
 
 from __future__ import annotations
 
@@ -31,7 +32,8 @@ def bare(shows: ShowStore) -> int:
 def step(visitor: Visitor, shows: ShowStore, show_id: int, what: str, **fields: object) -> str:
     """Do a step at a box and give the page that follows."""
     sent = visitor.post(
-        f"/shows/{show_id}/network/step/{what}", {"revision": shows.get(show_id).revision, "seen": 1, **fields}
+        f"/shows/{show_id}/network/step/{what}",
+        {"revision": shows.get(show_id).revision, "seen": 1, **fields},
     )
     assert sent.status_code == 302, sent.text
     return html.unescape(visitor.get(sent.headers["Location"]).text)
@@ -42,19 +44,28 @@ def boxes(shows: ShowStore, show_id: int) -> tuple[Box, ...]:
 
 
 def stops(shows: ShowStore, show_id: int) -> list[str]:
-    return [f.rule for f in shows.get(show_id).analysis.findings if f.box is not None and f.severity == "stop"]
+    return [
+        f.rule
+        for f in shows.get(show_id).analysis.findings
+        if f.box is not None and f.severity == "stop"
+    ]
 
 
-def test_a_network_is_built_planned_and_typed(visitor: Visitor, shows: ShowStore, bare: int) -> None:
-    """Desk and boxes with the next free addresses; ports planned where lines start; cards typed; one undo each."""
+def test_a_network_is_built_planned_and_typed(
+    visitor: Visitor, shows: ShowStore, bare: int
+) -> None:
+    """Desk and boxes with the next free addresses; ports planned where lines start; cards typed;
+    one undo each."""
     assert "First the desk" in visitor.get(f"/shows/{bare}/network").text
     step(visitor, shows, bare, "add", kind="desk", name="Shed", sends="8", ip="10.7.0.2")
     page = step(visitor, shows, bare, "add", name="North", ports="2", fill="1")
     assert "2 new stops" in page
     page = step(visitor, shows, bare, "add", name="South", ports="4")
     assert [(b.name, b.ip, [p.universe for p in b.ports]) for b in boxes(shows, bare)] == [
-        ("Shed", "10.7.0.2", []), ("North", "10.7.0.3", [1, 2]), ("South", "10.7.0.4", [None] * 4),
-    ]  # fmt: skip
+        ("Shed", "10.7.0.2", []),
+        ("North", "10.7.0.3", [1, 2]),
+        ("South", "10.7.0.4", [None] * 4),
+    ]
     assert stops(shows, bare) == ["port-universe", "port-universe"]
     seen = html.unescape(visitor.get(f"/shows/{bare}/network/ports").text)
     assert "2 ports change, 2 boxes in use. Proven: no plan changes or uses less." in seen
@@ -62,12 +73,18 @@ def test_a_network_is_built_planned_and_typed(visitor: Visitor, shows: ShowStore
     visitor.post(f"/shows/{bare}/network/ports", {"revision": shows.get(bare).revision, "seen": 1})
     assert stops(shows, bare) == []
     assert [line.source for line in shows.get(bare).show.lines] == [
-        Source(2, 1), Source(2, 2), Source(3, 1), Source(3, 2), Source(2, 2),
-    ]  # fmt: skip
+        Source(2, 1),
+        Source(2, 2),
+        Source(3, 1),
+        Source(3, 2),
+        Source(2, 2),
+    ]
     assert "where lines start at one" not in seen
     card = f"/shows/{bare}/network/cards/3"
     assert 'class="mono to-type">3<' in visitor.get(card).text
-    done = visitor.post(f"{card}/mark", {"revision": shows.get(bare).revision, "what": "typed", "next": "2"})
+    done = visitor.post(
+        f"{card}/mark", {"revision": shows.get(bare).revision, "what": "typed", "next": "2"}
+    )
     assert done.headers["Location"].endswith("/network/cards/2")
     assert stand_of(boxes(shows, bare)[2]) is Stand.TYPED
     visitor.post(f"/shows/{bare}/undo", {"revision": shows.get(bare).revision})
@@ -75,22 +92,54 @@ def test_a_network_is_built_planned_and_typed(visitor: Visitor, shows: ShowStore
 
 
 def test_all_that_is_said_of_a_box_is_kept(visitor: Visitor, shows: ShowStore) -> None:
-    """Every field of its form; ports more and fewer; a port that is in use stays until it is spare."""
+    """Every field of its form; ports more and fewer; a port that is in use stays until it is
+    spare."""
     fields = {
-        "box": 3, "name": "rill", "model": "S8", "ip": "10.0.0.9", "prefix": "255.255.0.0", "gives": "server",
-        "protocol": "artnet", "way": "unicast", "counts_from": "0", "ports": "9", "numbering": "range",
-        "merging": "latest", "priority": "90", "speed": "10,5", "over_air": "1", "both": "1",
-    }  # fmt: skip
+        "box": 3,
+        "name": "rill",
+        "model": "S8",
+        "ip": "10.0.0.9",
+        "prefix": "255.255.0.0",
+        "gives": "server",
+        "protocol": "artnet",
+        "way": "unicast",
+        "counts_from": "0",
+        "ports": "9",
+        "numbering": "range",
+        "merging": "latest",
+        "priority": "90",
+        "speed": "10,5",
+        "over_air": "1",
+        "both": "1",
+    }
     step(visitor, shows, 1, "save", **fields)
     box = boxes(shows, 1)[2]
-    assert (box.name, box.model, box.ip, box.prefix, box.gives) == ("rill", "S8", "10.0.0.9", 16, Given.SERVER)
-    assert (box.protocol, box.way, box.counts_from, box.numbering) == (Protocol.ARTNET, Way.UNICAST, 0, Numbering.RANGE)
-    assert (box.merging, box.priority, box.speed, box.over_air, box.both) == (Merging.LATEST, 90, 10.5, True, True)
+    assert (box.name, box.model, box.ip, box.prefix, box.gives) == (
+        "rill",
+        "S8",
+        "10.0.0.9",
+        16,
+        Given.SERVER,
+    )
+    assert (box.protocol, box.way, box.counts_from, box.numbering) == (
+        Protocol.ARTNET,
+        Way.UNICAST,
+        0,
+        Numbering.RANGE,
+    )
+    assert (box.merging, box.priority, box.speed, box.over_air, box.both) == (
+        Merging.LATEST,
+        90,
+        10.5,
+        True,
+        True,
+    )
     assert len(box.ports) == 9
     step(visitor, shows, 1, "save", **{**fields, "ports": "1"})
     assert len(boxes(shows, 1)[2].ports) == 1
     refused = visitor.post(
-        "/shows/1/network/step/save", {**fields, "ports": "0", "revision": shows.get(1).revision, "seen": 1}
+        "/shows/1/network/step/save",
+        {**fields, "ports": "0", "revision": shows.get(1).revision, "seen": 1},
     )
     assert refused.status_code == 422
     assert "Port 1 of rill gives U2: make it spare before it goes." in html.unescape(refused.text)
@@ -111,11 +160,14 @@ def test_all_that_is_said_of_a_box_is_kept(visitor: Visitor, shows: ShowStore) -
         ({"sends": "-3"}, "accepted are whole numbers"),
     ],
 )
-def test_what_no_box_can_be_is_said(visitor: Visitor, shows: ShowStore, fields: dict[str, str], words: str) -> None:
+def test_what_no_box_can_be_is_said(
+    visitor: Visitor, shows: ShowStore, fields: dict[str, str], words: str
+) -> None:
     """With what is accepted; nothing is changed."""
     before = shows.get(1)
     sent = visitor.post(
-        "/shows/1/network/step/save", {"box": 3, "name": "rill dock", "revision": before.revision, **fields}
+        "/shows/1/network/step/save",
+        {"box": 3, "name": "rill dock", "revision": before.revision, **fields},
     )
     assert sent.status_code == 422
     assert words in html.unescape(sent.text)
@@ -123,14 +175,30 @@ def test_what_no_box_can_be_is_said(visitor: Visitor, shows: ShowStore, fields: 
 
 
 def test_a_port_a_reading_and_the_mend(visitor: Visitor, shows: ShowStore) -> None:
-    """A wrong number is found by reading it back; the mend has it typed; a port is turned off and round."""
+    """A wrong number is found by reading it back; the mend has it typed; a port is turned off and
+    round."""
     page = step(visitor, shows, 1, "port", box=2, port=3, universe=3, use="out", says="3")
     assert "gives out U4: Canopy walk stays dark" in page
     key = re.search(r'name="finding" value="(numbering[^"]+)"', page)
     assert key
-    unknown = {"box": 2, "port": 3, "finding": key[1], "mend": "Have 9 typed", "revision": shows.get(1).revision}
+    unknown = {
+        "box": 2,
+        "port": 3,
+        "finding": key[1],
+        "mend": "Have 9 typed",
+        "revision": shows.get(1).revision,
+    }
     assert visitor.post("/shows/1/network/step/mend", unknown).status_code == 422
-    page = step(visitor, shows, 1, "mend", box=2, port=3, finding=key[1], mend="Have 2 typed at palm dock port 3")
+    page = step(
+        visitor,
+        shows,
+        1,
+        "mend",
+        box=2,
+        port=3,
+        finding=key[1],
+        mend="Have 2 typed at palm dock port 3",
+    )
     assert boxes(shows, 1)[1].ports[2].says is None
     step(visitor, shows, 1, "port", box=3, port=2, universe="", use="off", says="")
     assert boxes(shows, 1)[2].ports[1].use is Use.OFF
@@ -154,11 +222,15 @@ def test_a_stop_is_seen_first(visitor: Visitor, shows: ShowStore) -> None:
 
 
 def test_addresses_are_planned_seen_first(visitor: Visitor, shows: ShowStore) -> None:
-    """What is in another network moves; ranges are kept; what is no network or range is said and nothing lost."""
+    """What is in another network moves; ranges are kept; what is no network or range is said and
+    nothing lost."""
     page = html.unescape(visitor.get("/shows/2/network/addresses").text)
     assert "192.168.40.12/24" in page
     assert "was in another network" in page
-    visitor.post("/shows/2/network/addresses", {"revision": shows.get(2).revision, "network": "192.168.40.0/24"})
+    visitor.post(
+        "/shows/2/network/addresses",
+        {"revision": shows.get(2).revision, "network": "192.168.40.0/24"},
+    )
     assert boxes(shows, 2)[2].ip == "192.168.40.12"
     assert visitor.get("/shows/2/network/addresses?network=10.0.0.0").status_code == 422
     kept = {
@@ -169,8 +241,9 @@ def test_addresses_are_planned_seen_first(visitor: Visitor, shows: ShowStore) ->
     visitor.post("/shows/2/network/addresses/kept", kept)
     net = shows.get(2).show.net
     assert [(r.first, r.last, r.why) for r in net.reserved] == [
-        ("192.168.40.11", "192.168.40.12", "server"), ("10.0.0.9", "10.0.0.9", ""),
-    ]  # fmt: skip
+        ("192.168.40.11", "192.168.40.12", "server"),
+        ("10.0.0.9", "10.0.0.9", ""),
+    ]
     assert net.shared
     assert "192.168.40.13/24" in visitor.get("/shows/2/network/addresses").text
     wrong = {"revision": shows.get(2).revision, "reserved": "10.0.0.1 to nowhere"}
@@ -181,12 +254,21 @@ def test_addresses_are_planned_seen_first(visitor: Visitor, shows: ShowStore) ->
 
 
 def test_a_new_universe_asks_for_a_port(visitor: Visitor, shows: ShowStore) -> None:
-    """Fixtures on a universe that no port gives are seen first; with the repair they get a spare port."""
-    form = {"kind": "sedge-nightbloom | 1 channel", "quantity": "1", "label": "Late 1", "universe": "5", "start": "1"}
+    """Fixtures on a universe that no port gives are seen first; with the repair they get a spare
+    port."""
+    form = {
+        "kind": "sedge-nightbloom | 1 channel",
+        "quantity": "1",
+        "label": "Late 1",
+        "universe": "5",
+        "start": "1",
+    }
     sent = visitor.post("/shows/1/rig/add", {**form, "revision": shows.get(1).revision})
     assert "has no port: its fixture stays dark" in sent.text
     assert len(shows.get(1).show.fixtures) == 64
-    visitor.post("/shows/1/rig/add", {**form, "revision": shows.get(1).revision, "seen": 1, "repair": 1})
+    visitor.post(
+        "/shows/1/rig/add", {**form, "revision": shows.get(1).revision, "seen": 1, "repair": 1}
+    )
     assert [port.universe for port in boxes(shows, 1)[2].ports][:3] == [2, 5, None]
     assert stops(shows, 1) == []
 
@@ -202,7 +284,12 @@ def test_the_line_says_where_it_starts(visitor: Visitor, shows: ShowStore) -> No
     )
     visitor.post(path, {"revision": shows.get(1).revision, "line": 1, "start": ""})
     assert shows.get(1).show.line(1).source is None
-    assert visitor.post(path, {"revision": shows.get(1).revision, "line": 1, "start": "x:y"}).status_code == 422
+    assert (
+        visitor.post(
+            path, {"revision": shows.get(1).revision, "line": 1, "start": "x:y"}
+        ).status_code
+        == 422
+    )
 
 
 def test_what_the_box_says_is_read_back_on_its_card(visitor: Visitor, shows: ShowStore) -> None:
@@ -236,9 +323,12 @@ def answering(app: object) -> Iterator[None]:
 def test_boxes_are_found_compared_and_taken_over(
     visitor: Visitor, shows: ShowStore, answering: None, over: Callable[[int], Work]
 ) -> None:
-    """Nothing is asked before the button; what differs is told by port; taken over it is a finding with its mend."""
+    """Nothing is asked before the button; what differs is told by port; taken over it is a finding
+    with its mend."""
     visitor.get("/shows/1/network/look")
-    sent = visitor.post("/shows/1/network/look", {"bind": "127.0.0.1", "to": "127.0.0.33", "sources": "1"})
+    sent = visitor.post(
+        "/shows/1/network/look", {"bind": "127.0.0.1", "to": "127.0.0.33", "sources": "1"}
+    )
     assert sent.headers["Location"] == "/shows/1/network/look"
     there = over(1).to
     assert visitor.get("/shows/1/rdm/progress").headers["HX-Redirect"] == there
@@ -276,10 +366,17 @@ def test_where_it_cannot_look(visitor: Visitor, fields: dict[str, str], words: s
     assert visitor.get("/shows/1/network/look/nothing").status_code == 404
 
 
-def test_a_box_that_never_answers_is_added_by_its_address(visitor: Visitor, shows: ShowStore) -> None:
+def test_a_box_that_never_answers_is_added_by_its_address(
+    visitor: Visitor, shows: ShowStore
+) -> None:
     """By hand, under a name of its own."""
-    visitor.post("/shows/1/network/look/by-hand", {"revision": shows.get(1).revision, "ip": "192.168.40.50"})
-    assert (boxes(shows, 1)[-1].ip, boxes(shows, 1)[-1].name) == ("192.168.40.50", "Box at 192.168.40.50")
+    visitor.post(
+        "/shows/1/network/look/by-hand", {"revision": shows.get(1).revision, "ip": "192.168.40.50"}
+    )
+    assert (boxes(shows, 1)[-1].ip, boxes(shows, 1)[-1].name) == (
+        "192.168.40.50",
+        "Box at 192.168.40.50",
+    )
 
 
 def test_the_converter_stands_alone_and_beside_a_show(visitor: Visitor) -> None:
@@ -290,7 +387,10 @@ def test_the_converter_stands_alone_and_beside_a_show(visitor: Visitor) -> None:
     assert "U4 Gatehouse" in beside
     assert "palm dock says" in beside
     assert "is in another network" in beside
-    assert "accepted is 0.0.0 to 127.15.15" in visitor.get("/numbers?typed=0.16.0&counting=artnet").text
+    assert (
+        "accepted is 0.0.0 to 127.15.15"
+        in visitor.get("/numbers?typed=0.16.0&counting=artnet").text
+    )
     assert visitor.get("/numbers?network=nonsense&other=x").status_code == 200
 
 
@@ -298,8 +398,12 @@ def test_many_boxes_are_drawn_a_few_at_a_time(visitor: Visitor, shows: ShowStore
     """Those with trouble first; the rest by name; names of any length find room."""
     show = clean_show()
     for number in range(30):
-        show = edits.add_box(show, f"Ein sehr langer Name für eine Kiste im Keller {number}", ports=8)
-    saved = shows.create(replace(show, name="Many", boxes=(*show.boxes[:-1], replace(show.boxes[-1], ip="192.168.40.11"))), who="T")  # fmt: skip # noqa: E501
+        show = edits.add_box(
+            show, f"Ein sehr langer Name für eine Kiste im Keller {number}", ports=8
+        )
+    last = replace(show.boxes[-1], ip="192.168.40.11")
+    many = replace(show, name="Many", boxes=(*show.boxes[:-1], last))
+    saved = shows.create(many, who="T")
     page = visitor.get(f"/shows/{saved.id}/network").text
     assert page.count('class="net-panel') == 13
     assert 'id="box-33"' in page

@@ -87,7 +87,8 @@ def tags(text: str) -> Tags:
 
 @pytest.mark.parametrize("path", PATHS)
 def test_pages_stand_and_keep_the_policy(visitor: Visitor, path: str) -> None:
-    """Every page answers with strict headers, no inline script or style, no id twice, no link to elsewhere."""
+    """Every page answers with strict headers, no inline script or style, no id twice, no link to
+    elsewhere."""
     response = visitor.get(path)
     assert response.status_code == 200
     policy = response.headers["Content-Security-Policy"]
@@ -120,8 +121,17 @@ def test_no_link_is_dead(app: Flask, visitor: Visitor) -> None:
 def test_writes_without_a_token_are_refused(app: Flask, shows: ShowStore) -> None:
     """A form from elsewhere changes nothing."""
     before = shows.get(2)
-    for path in ("/shows/2/address/nudge", "/shows/2/delete", "/shows", "/shows/2/undo", "/import", "/theme"):
-        response = app.test_client().post(path, data={"revision": 1, "fixture": 1, "by": 1, "name": "x"})
+    for path in (
+        "/shows/2/address/nudge",
+        "/shows/2/delete",
+        "/shows",
+        "/shows/2/undo",
+        "/import",
+        "/theme",
+    ):
+        response = app.test_client().post(
+            path, data={"revision": 1, "fixture": 1, "by": 1, "name": "x"}
+        )
         assert response.status_code == 400
         assert "Traceback" not in response.text
     assert shows.get(2) == before
@@ -132,7 +142,8 @@ def step(shows: ShowStore, **values: object) -> dict[str, object]:
 
 
 def test_nudge_answers_with_the_changed_pieces(visitor: Visitor, shows: ShowStore) -> None:
-    """A nudge by htmx answers with the board and those parts of the frame that changed, and is saved."""
+    """A nudge by htmx answers with the board and those parts of the frame that changed, and is
+    saved."""
     response = visitor.post("/shows/2/address/nudge", step(shows, fixture=28, by=2), htmx=True)
     assert response.status_code == 200
     assert shows.get(2).show.fixture(28).start == 16
@@ -142,7 +153,8 @@ def test_nudge_answers_with_the_changed_pieces(visitor: Visitor, shows: ShowStor
 
 
 def test_the_second_editor_is_told_and_can_go_on(visitor: Visitor, shows: ShowStore) -> None:
-    """An edit from an old page of the same fixture is refused with what changed and a form that does it on top."""
+    """An edit from an old page of the same fixture is refused with what changed and a form that
+    does it on top."""
     old = step(shows, fixture=28, address="2/400", u=2)
     visitor.post("/shows/2/address/nudge", step(shows, fixture=28, by=1))
     told = visitor.post("/shows/2/address/move", old, htmx=True)
@@ -160,7 +172,8 @@ def test_the_second_editor_is_told_and_can_go_on(visitor: Visitor, shows: ShowSt
 
 
 def test_an_old_undo_is_not_offered_again(visitor: Visitor, shows: ShowStore) -> None:
-    """An undo from an old page changes nothing and is not repeated: it would take back someone else's step."""
+    """An undo from an old page changes nothing and is not repeated: it would take back someone
+    else's step."""
     old = shows.get(2).revision
     visitor.post("/shows/2/address/nudge", step(shows, fixture=46, by=1))
     told = visitor.post("/shows/2/undo", {"revision": old})
@@ -205,7 +218,10 @@ def test_bulk_change_keeps_what_was_typed(visitor: Visitor, shows: ShowStore) ->
     assert "Palm 1 has no mode “5 channel”" in response.text
     assert 'value="Moss 1"' in response.text
     assert len(re.findall(r'name="picked"[^>]* checked', response.text)) == 2
-    done = visitor.post("/shows/2/rig/bulk", step(shows, picked=[1, 28], label="Moss 1", number=500, action="change"))
+    done = visitor.post(
+        "/shows/2/rig/bulk",
+        step(shows, picked=[1, 28], label="Moss 1", number=500, action="change"),
+    )
     assert done.status_code == 302
     assert [(f.number, f.label) for f in shows.get(2).show.fixtures if f.id in (1, 28)] == [
         (500, "Moss 1"),
@@ -228,7 +244,14 @@ def test_adding_with_a_mistake_keeps_what_was_typed(
 ) -> None:
     """A run that cannot be added is refused beside its field with everything kept."""
     kind = "tansy-pond-wash | 5 channel"
-    data = {"kind": kind, "quantity": "3", "label": "Moss 1", "position": "Rill bank", "universe": "2", **changes}
+    data = {
+        "kind": kind,
+        "quantity": "3",
+        "label": "Moss 1",
+        "position": "Rill bank",
+        "universe": "2",
+        **changes,
+    }
     response = visitor.post("/shows/2/rig/add", step(shows, **data))
     assert response.status_code == 422
     assert told in response.text
@@ -237,14 +260,20 @@ def test_adding_with_a_mistake_keeps_what_was_typed(
 
 
 def test_strange_labels_are_shown_safely(visitor: Visitor, shows: ShowStore) -> None:
-    """Markup, quotes, emoji, endless and right-to-left labels appear as text on every page and in every file."""
+    """Markup, quotes, emoji, endless and right-to-left labels appear as text on every page and in
+    every file."""
     saved = shows.get(2)
     labels = ["<script>alert(1)</script>", "\"'><img src=x>", "🌿" * 30, "x" * 300, "شجرة النخيل"]
     show = saved.show
     for fixture_id, label in zip((28, 27, 1, 2, 3), labels, strict=True):
         show = edits.rename(show, fixture_id, label)
     shows.save(saved, show, who="<b>me</b>")
-    for path in [*PATHS, "/shows/2/rig/find?find=x", "/shows/2/address?pick=1", "/shows/2/address?pick=27"]:
+    for path in [
+        *PATHS,
+        "/shows/2/rig/find?find=x",
+        "/shows/2/address?pick=1",
+        "/shows/2/address?pick=27",
+    ]:
         text = visitor.get(path).text
         assert "<script>alert" not in text
         assert "<img src=x" not in text
@@ -259,7 +288,9 @@ def test_a_page_does_not_grow_with_other_universes(visitor: Visitor, shows: Show
         show = Show("Big")
         for number in range(1, universes + 1):
             show = edits.add_universe(show, number)
-            run = edits.AddRun(profile, "10 channel", 31, f"F{number}-1", number * 100, start=Address(number, 1))
+            run = edits.AddRun(
+                profile, "10 channel", 31, f"F{number}-1", number * 100, start=Address(number, 1)
+            )
             show = edits.add_fixtures(show, run)
         saved = shows.create(show, who="A")
         sizes.append(len(visitor.get(f"/shows/{saved.id}/address?u=2").text))
@@ -270,7 +301,9 @@ def test_a_page_does_not_grow_with_other_universes(visitor: Visitor, shows: Show
 def test_large_rigs_are_listed_in_pieces(visitor: Visitor, shows: ShowStore) -> None:
     """A list of 2,000 fixtures shows the first ones, says so, and filters all."""
     profile = shipped_profiles()[0]
-    saved = shows.create(edits.add_fixtures(Show("Big"), edits.AddRun(profile, "2 channel", 2000, "F1")), who="A")
+    saved = shows.create(
+        edits.add_fixtures(Show("Big"), edits.AddRun(profile, "2 channel", 2000, "F1")), who="A"
+    )
     text = visitor.get(f"/shows/{saved.id}/rig").text
     assert "2000 of 2000 shown, the first 200 listed" in text
     assert "1 of 2000 shown" in visitor.get(f"/shows/{saved.id}/rig?q=F1999").text
@@ -284,7 +317,8 @@ def upload(visitor: Visitor, name: str, data: bytes, **extra: object):  # type: 
 
 
 def test_import_row_by_row_then_all_or_nothing(visitor: Visitor, shows: ShowStore) -> None:
-    """Bad rows are shown with their reason, can be mended in place, and nothing is saved before it is said so."""
+    """Bad rows are shown with their reason, can be mended in place, and nothing is saved before it
+    is said so."""
     data = b"label,channels,address\nA,5,1\nB,x,6\nC,5,600\n"
     page = upload(visitor, "rig.csv", data).headers["Location"]
     text = visitor.get(page).text
@@ -338,7 +372,10 @@ def test_exports_are_files(visitor: Visitor) -> None:
     """CSV and JSON come as downloads with a plain name."""
     for ending in ("csv", "json"):
         response = visitor.get(f"/shows/2/export.{ending}")
-        assert response.headers["Content-Disposition"] == f'attachment; filename="glasshouse-after-dark.{ending}"'
+        assert (
+            response.headers["Content-Disposition"]
+            == f'attachment; filename="glasshouse-after-dark.{ending}"'
+        )
         assert "Palm 1" in response.text
 
 
@@ -352,7 +389,9 @@ def test_theme_and_name_are_kept_by_the_browser(visitor: Visitor, shows: ShowSto
     assert shows.history(2)[0].who == "Ladder crew A"
 
 
-def test_an_unexpected_error_is_no_stack_trace(app: Flask, visitor: Visitor, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_an_unexpected_error_is_no_stack_trace(
+    app: Flask, visitor: Visitor, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """If Fence itself fails, the person gets a sentence and the log the details."""
     app.config["TESTING"] = False
     app.config["PROPAGATE_EXCEPTIONS"] = False

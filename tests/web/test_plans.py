@@ -19,7 +19,8 @@ def called(shows: ShowStore, label: str) -> Fixture:
 
 
 def test_a_layout_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> None:
-    """A position by round starts: nothing changes by looking, one step makes it, one undo takes it back."""
+    """A position by round starts: nothing changes by looking, one step makes it, one undo takes it
+    back."""
     path = "/shows/1/address/layout?school=round&round=100&whom=Rill&start=2/1&order=number"
     page = visitor.get(path).text
     assert "Lay out like this" in page
@@ -54,7 +55,9 @@ def test_a_layout_that_cannot_be(visitor: Visitor, query: str, words: str) -> No
 
 def test_layouts_that_lose_somebody_say_so(visitor: Visitor) -> None:
     """Fixtures for which no universe is left are named before anything is done."""
-    assert "No room for" in visitor.get("/shows/1/address/layout?school=back-to-back&universes=1").text
+    assert (
+        "No room for" in visitor.get("/shows/1/address/layout?school=back-to-back&universes=1").text
+    )
 
 
 def test_a_paged_desk_is_offered_pages(visitor: Visitor, shows: ShowStore) -> None:
@@ -67,11 +70,18 @@ def test_a_paged_desk_is_offered_pages(visitor: Visitor, shows: ShowStore) -> No
 
 
 def test_a_trial_is_kept_or_dropped(visitor: Visitor, shows: ShowStore) -> None:
-    """Twelve more battens: it says what it takes, dropping leaves the show, keeping adds them in one step."""
-    path = "/shows/1/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
+    """Twelve more battens: it says what it takes, dropping leaves the show, keeping adds them in
+    one step."""
+    asked = "tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12&position=Canopy+Walk"
+    path = f"/shows/1/address/trial?{asked}"
     assert "It fits as it is; nothing else moves." in visitor.get(path).text
     assert shows.get(1).revision == 1
-    form = {"tried": "1", "kind": "dibber-furrow | 24 channel", "quantity": "12", "position": "Canopy Walk"}
+    form = {
+        "tried": "1",
+        "kind": "dibber-furrow | 24 channel",
+        "quantity": "12",
+        "position": "Canopy Walk",
+    }
     visitor.post("/shows/1/address/trial", {**form, "revision": 1})
     show = shows.get(1).show
     assert len([f for f in show.fixtures if f.position == "Canopy Walk"]) == 19
@@ -98,7 +108,8 @@ def test_what_a_trial_says(visitor: Visitor, query: str, words: str, code: int) 
 
 
 def test_the_sheet_of_a_universe(visitor: Visitor) -> None:
-    """Every slot with fixture, function and default; contested slots show both; the same comes as a file."""
+    """Every slot with fixture, function and default; contested slots show both; the same comes as a
+    file."""
     page = visitor.get("/shows/2/address/sheet/2").text
     assert "Lily 3 + Lily 4" in page
     assert page.count('<th scope="row" class="mono">') == 512
@@ -119,8 +130,16 @@ def test_the_sheet_of_a_universe(visitor: Visitor) -> None:
 
 
 def test_the_tell_tale_slot_is_kept_and_found_covered(visitor: Visitor, shows: ShowStore) -> None:
-    """Switched on it is reserved everywhere, on sheets with its level; who covers it is a stop with a mend."""
-    form = {"tell_tale": "1", "on": "1", "slot": "1", "scale": "percent", "revision": 1, "seen": "1"}
+    """Switched on it is reserved everywhere, on sheets with its level; who covers it is a stop with
+    a mend."""
+    form = {
+        "tell_tale": "1",
+        "on": "1",
+        "slot": "1",
+        "scale": "percent",
+        "revision": 1,
+        "seen": "1",
+    }
     visitor.post("/shows/1/address/ways", form)
     assert shows.get(1).show.tell_tale == TellTale(1, Scale.PERCENT)
     assert shows.history(1)[0].words == "Tell-tale slot 1, percent"

@@ -42,7 +42,8 @@ def test_a_practice_fixture_to_a_chart(visitor: Visitor) -> None:
 
 
 def test_only_a_practice_fixture_answers(visitor: Visitor) -> None:
-    """Fence does not answer for a real fixture; a sheet that is gone is a page that is not there."""
+    """Fence does not answer for a real fixture; a sheet that is gone is a page that is not
+    there."""
     assert visitor.post(begun(visitor), {"do": "let"}).status_code == 422
     assert visitor.get("/shows/1/charts/probe/none").status_code == 404
     assert visitor.get("/shows/1/charts/paste?sheet=none").status_code == 404

@@ -1,4 +1,5 @@
-"""The step Prove on its pages: nothing is sent by looking, answers are kept, and only where it was confirmed."""
+"""The step Prove on its pages: nothing is sent by looking, answers are kept, and only where it was
+confirmed."""
 
 from __future__ import annotations
 
@@ -98,7 +99,8 @@ def test_looking_sends_nothing(visitor: Visitor, heard: Heard) -> None:
 
 
 def test_any_open_page_keeps_it_going(visitor: Visitor, heard: Heard) -> None:
-    """While something is sent every page has the banner, which asks again by itself; nothing is sent, no banner."""
+    """While something is sent every page has the banner, which asks again by itself; nothing is
+    sent, no banner."""
     assert 'id="sending"' not in visitor.get("/shows/3/rig").text
     visitor.post("/shows/3/prove/bring", {"fixture": 5})
     for path in ("/", "/shows/3/rig", "/shows/3/prove/faders", "/shows/2/log"):
@@ -112,16 +114,22 @@ def test_any_open_page_keeps_it_going(visitor: Visitor, heard: Heard) -> None:
     assert "All out" not in visitor.get("/sending").text
 
 
-def test_nothing_goes_where_nobody_confirmed(visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways) -> None:
-    """Aimed at the rig with no address: refused. Confirmed with the tick: there, and only there, with each box’s own
-    number; taken away: refused again."""
+def test_nothing_goes_where_nobody_confirmed(
+    visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways
+) -> None:
+    """Aimed at the rig with no address: refused. Confirmed with the tick: there, and only there,
+    with each box’s own number; taken away: refused again."""
     visitor.post("/shows/2/prove/aim", {"aim": "out"})
     heard.told.clear()
     refused = visitor.post("/shows/2/prove/bring", {"fixture": 1})
     assert refused.status_code == 422
     assert "nowhere to send to" in refused.text
     assert heard.told == []
-    box = next(box for box in shows.get(2).show.boxes if box.ip and any(port.universe for port in box.ports))
+    box = next(
+        box
+        for box in shows.get(2).show.boxes
+        if box.ip and any(port.universe for port in box.ports)
+    )
     fields = {"to": box.ip, "protocol": "artnet"}
     assert visitor.post("/shows/2/prove/ways", fields).status_code == 422
     assert ways.of(2) == []
@@ -152,7 +160,8 @@ def test_what_is_no_address_is_refused(ways: Ways, to: str) -> None:
 
 
 def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """Right, look by look, ends in a proof by sight; dark is a sign in the fixture's history and takes a proof back."""
+    """Right, look by look, ends in a proof by sight; dark is a sign in the fixture's history and
+    takes a proof back."""
     show = shows.get(3).show
     fixture = next(one for one in order(show, "Fern Gully") if one.label == "Fern 1")
     looks = question(show, fixture, Look.OPEN).looks
@@ -160,7 +169,8 @@ def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> N
     for look in looks:
         assert shows.get(3).show.fixture(fixture.id).proven is None
         told = visitor.post(
-            "/shows/3/prove/answer", {"fixture": fixture.id, "look": look, "answer": "right", "at": "Fern Gully"}
+            "/shows/3/prove/answer",
+            {"fixture": fixture.id, "look": look, "answer": "right", "at": "Fern Gully"},
         )
         assert told.status_code == 302
     proven = shows.get(3).show.fixture(fixture.id).proven
@@ -172,19 +182,27 @@ def test_answers_are_kept(visitor: Visitor, heard: Heard, shows: ShowStore) -> N
     visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "look": "red", "answer": "dark"})
     assert shows.get(3).show.fixture(fixture.id).proven is None
     assert "Fern 1 stays dark, brought up in red" in visitor.get("/shows/3/log?fixture=Fern+1").text
-    assert visitor.post("/shows/3/prove/answer", {"fixture": fixture.id, "answer": "maybe"}).status_code == 422
+    assert (
+        visitor.post(
+            "/shows/3/prove/answer", {"fixture": fixture.id, "answer": "maybe"}
+        ).status_code
+        == 422
+    )
 
 
 def test_only_what_is_sent_is_answered(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """Another fixture is up, another look, another show, nothing at all, or the plan changed since: nothing is
-    recorded, whatever is answered, and the page asks nothing."""
+    """Another fixture is up, another look, another show, nothing at all, or the plan changed since:
+    nothing is recorded, whatever is answered, and the page asks nothing."""
     show = shows.get(3).show
     fixture, other = order(show, "Fern Gully")[:2]
     answer = {"fixture": fixture.id, "look": "open white", "enough": "1"}
 
     def recorded() -> bool:
         held = [shows.get(3).show.fixture(one.id) for one in (fixture, other)]
-        return any(one.proven != two.proven or one.sign for one, two in zip(held, (fixture, other), strict=True))
+        return any(
+            one.proven != two.proven or one.sign
+            for one, two in zip(held, (fixture, other), strict=True)
+        )
 
     def try_all() -> None:
         assert 'id="right"' not in visitor.get(f"/shows/3/prove?fixture={fixture.id}").text
@@ -214,8 +232,11 @@ def test_only_what_is_sent_is_answered(visitor: Visitor, heard: Heard, shows: Sh
     assert recorded()
 
 
-def test_a_sign_stays_until_it_is_proven_right(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """On the picture, on the card, among the findings as a caution, in the hand-over; gone with the proof."""
+def test_a_sign_stays_until_it_is_proven_right(
+    visitor: Visitor, heard: Heard, shows: ShowStore
+) -> None:
+    """On the picture, on the card, among the findings as a caution, in the hand-over; gone with the
+    proof."""
     fixture = order(shows.get(3).show, "Fern Gully")[2]
     card = f"/shows/3/set/{fixture.id}"
     for told in ("dark", "other", "wrong"):
@@ -237,7 +258,8 @@ def test_a_sign_stays_until_it_is_proven_right(visitor: Visitor, heard: Heard, s
 
 
 def test_a_chase_goes_along_the_line(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """Each step brings up one and says which comes next, in the order of the walk; the last one offers it anew."""
+    """Each step brings up one and says which comes next, in the order of the walk; the last one
+    offers it anew."""
     fixtures = order(shows.get(3).show, "Fern Gully")
     after: str | None = f"/shows/3/prove/chase?fixture={fixtures[0].id}&at=Fern+Gully"
     walked = []
@@ -251,20 +273,29 @@ def test_a_chase_goes_along_the_line(visitor: Visitor, heard: Heard, shows: Show
 
 
 def test_the_tester_says_who_listens_and_what_the_tell_tale_says(shows: ShowStore) -> None:
-    """The plan’s names for a slot; a tell-tale that agrees, one that contradicts the port, one at zero."""
+    """The plan’s names for a slot; a tell-tale that agrees, one that contradicts the port, one at
+    zero."""
     show = edits.set_tell_tale(shows.get(1).show, TellTale(512))
     assert tester.whose(show, 1, 65) == "Fern 1’s dimmer"
     assert tester.whose(show, 1, 511) == ""
-    for level, words in ((3, "this is U1, as it ought"), (6, "this is U2, and U1 ought to be here"), (0, "at zero")):
+    for level, words in (
+        (3, "this is U1, as it ought"),
+        (6, "this is U2, and U1 ought to be here"),
+        (0, "at zero"),
+    ):
         reading = tester.Reading(True, (), 44.0, bytes(511) + bytes([level]))
         assert words in tester.told(show, reading, 1)
-    assert tester.Reading(True, (), 44.0, bytes([254] * 512)).percent(1) == "99 % (cut) or 100 % (rounded)"
+    assert (
+        tester.Reading(True, (), 44.0, bytes([254] * 512)).percent(1)
+        == "99 % (cut) or 100 % (rounded)"
+    )
     assert tester.told(show, tester.NOTHING, 1) == ""
 
 
 @given(st.binary(min_size=512, max_size=512), st.binary(min_size=512, max_size=512))
 def test_a_moment_is_carried_in_the_address(before: bytes, now: bytes) -> None:
-    """Levels come back as they were, whatever they are; what has changed since is just what differs."""
+    """Levels come back as they were, whatever they are; what has changed since is just what
+    differs."""
     assert tester.of_moment(tester.as_moment(before)) == before
     found = tester.changes(before, now)
     assert [slot for slot, _, _ in found] == [at + 1 for at in range(512) if before[at] != now[at]]
@@ -278,20 +309,26 @@ def test_any_words_are_taken_for_a_moment(words: str) -> None:
 
 
 def test_the_tester_listens_only_where_this_machine_is(visitor: Visitor, heard: Heard) -> None:
-    """An address that is none of its own is refused in words; on its own nobody sends, which is said."""
+    """An address that is none of its own is refused in words; on its own nobody sends, which is
+    said."""
     told = visitor.get("/shows/3/prove/tester?bind=203.0.113.9&u=1")
     assert told.status_code == 422
     assert "no address of this machine" in told.text
     assert visitor.get("/shows/3/prove/tester?bind=%00x&u=1").status_code == 422
     for protocol in ("sacn", "artnet"):
-        page = visitor.get(f"/shows/3/prove/tester?bind=127.0.0.1&u=431&protocol={protocol}&since=5.7-x.y")
+        page = visitor.get(
+            f"/shows/3/prove/tester?bind=127.0.0.1&u=431&protocol={protocol}&since=5.7-x.y"
+        )
         assert "listening" in page.text
         there = unescape(findall(r'hx-get="([^"]+asked=[^"]+)"', page.text)[0])
         until(lambda there=there: "no signal" in visitor.get(there).text, "a second of silence")
 
 
-def test_not_all_listen_at_once(visitor: Visitor, heard: Heard, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Of those who listen at one moment there are so many and no more, and the page of one more says so."""
+def test_not_all_listen_at_once(
+    visitor: Visitor, heard: Heard, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of those who listen at one moment there are so many and no more, and the page of one more
+    says so."""
     hold = Event()
     monkeypatch.setattr(tester, "on_the_wire", lambda *_: hold.wait(60))
     try:
@@ -305,9 +342,20 @@ def test_not_all_listen_at_once(visitor: Visitor, heard: Heard, monkeypatch: pyt
 
 @pytest.mark.parametrize(
     ("words", "status"),
-    [("#ff8800", 200), ("3200 K", 200), ("3200k", 200), ("x 0.31 y 0,33", 200), ("255 136 0", 200), ("", 200),
-     ("mauve", 422), ("100 K", 422), ("0 0 0", 422), ("1 2", 422), ("300 1 2", 422)],
-)  # fmt: skip
+    [
+        ("#ff8800", 200),
+        ("3200 K", 200),
+        ("3200k", 200),
+        ("x 0.31 y 0,33", 200),
+        ("255 136 0", 200),
+        ("", 200),
+        ("mauve", 422),
+        ("100 K", 422),
+        ("0 0 0", 422),
+        ("1 2", 422),
+        ("300 1 2", 422),
+    ],
+)
 def test_colours_as_they_are_typed(visitor: Visitor, heard: Heard, words: str, status: int) -> None:
     """Four ways to say a colour; anything else says what is accepted, and keeps what was typed."""
     told = visitor.get("/shows/3/prove/colour", query_string={"colour": words, "at": "*"})
@@ -325,7 +373,8 @@ def test_colours_as_they_are_typed(visitor: Visitor, heard: Heard, words: str, s
 
 
 def test_the_walk_is_narrowed(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """To a position, a universe, a type, or two of them; answers keep to it, and what is unknown narrows nothing."""
+    """To a position, a universe, a type, or two of them; answers keep to it, and what is unknown
+    narrows nothing."""
     show = shows.get(3).show
     kind = show.fixtures[4].profile
     assert {one.profile for one in order(show, None, None, kind)} == {kind}
@@ -335,19 +384,32 @@ def test_the_walk_is_narrowed(visitor: Visitor, heard: Heard, shows: ShowStore) 
     assert page.count('class="hung') == len(wanted)
     assert f"kind={kind}" in unescape(page)
     visitor.post("/shows/3/prove/bring", {"fixture": wanted[0].id})
-    told = visitor.post("/shows/3/prove/answer", {"fixture": wanted[0].id, "answer": "dark", "u": 1, "kind": kind})
+    told = visitor.post(
+        "/shows/3/prove/answer", {"fixture": wanted[0].id, "answer": "dark", "u": 1, "kind": kind}
+    )
     assert f"kind={kind}" in told.headers["Location"]
-    assert visitor.get("/shows/3/prove?kind=nothing&at=nowhere").text.count('class="hung') > len(wanted)
+    assert visitor.get("/shows/3/prove?kind=nothing&at=nowhere").text.count('class="hung') > len(
+        wanted
+    )
 
 
 def test_a_type_is_corrected_by_eye(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """Kept for all shows, seen where it is corrected, taken back with 1; what is no correction is refused."""
+    """Kept for all shows, seen where it is corrected, taken back with 1; what is no correction is
+    refused."""
     path = "/shows/3/prove/colour?colour=4000+K&at=*"
     before = visitor.get(path).text
     kind = findall(r'name="profile" value="([^"]+)"', before)[0]
     for words in ("x", "0", "99"):
-        assert visitor.post("/shows/3/prove/colour/trim", {"profile": kind, "green": words}).status_code == 422
-    assert visitor.post("/shows/3/prove/colour/trim", {"profile": "nothing", "green": "2"}).status_code == 422
+        assert (
+            visitor.post(
+                "/shows/3/prove/colour/trim", {"profile": kind, "green": words}
+            ).status_code
+            == 422
+        )
+    assert (
+        visitor.post("/shows/3/prove/colour/trim", {"profile": "nothing", "green": "2"}).status_code
+        == 422
+    )
     visitor.post("/shows/3/prove/colour/trim", {"profile": kind, "green": "2,0", "red": "1"})
     after = visitor.get("/shows/1/prove/colour?colour=4000+K&at=*").text
     assert "By eye: corrected" in after
@@ -356,7 +418,8 @@ def test_a_type_is_corrected_by_eye(visitor: Visitor, heard: Heard, shows: ShowS
 
 
 def test_one_is_brought_up_alone(shows: ShowStore) -> None:
-    """Its own slots have the levels of its look, all others of every universe are at zero, but for the tell-tale."""
+    """Its own slots have the levels of its look, all others of every universe are at zero, but for
+    the tell-tale."""
     show = edits.set_tell_tale(shows.get(1).show, TellTale(512))
     for fixture in order(show)[:20]:
         mode = show.mode_of(fixture)
@@ -374,9 +437,14 @@ def test_one_is_brought_up_alone(shows: ShowStore) -> None:
 
 
 def test_faders_take_levels_in_every_way(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """A number, percent, 16 bits as one; what is no level is refused and nothing goes out; other faders stay."""
+    """A number, percent, 16 bits as one; what is no level is refused and nothing goes out; other
+    faders stay."""
     show = shows.get(3).show
-    head = next(one for one in order(show) if any(len(f.slots) == 2 for f in faders.faders_of(show, one, {})))
+    head = next(
+        one
+        for one in order(show)
+        if any(len(f.slots) == 2 for f in faders.faders_of(show, one, {}))
+    )
     found = faders.faders_of(show, head, {})
     wide = next(one for one in found if len(one.slots) == 2)
     plain = next(one for one in found if len(one.slots) == 1)
@@ -388,18 +456,29 @@ def test_faders_take_levels_in_every_way(visitor: Visitor, heard: Heard, shows: 
         visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words})
         assert heard.levels[plain.universe][plain.slots[0] - 1] == value
     told = visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": "7"}, htmx=True)
-    assert f'name="fixture" value="{head.id}"' in told.text  # the faders of the same fixture come back
+    # the faders of the same fixture come back
+    assert f'name="fixture" value="{head.id}"' in told.text
     sent = len(heard.told)
     for words in ("256", "-1", "101%", "x", ""):
-        assert visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words}).status_code == 422
+        assert (
+            visitor.post(path, {"fixture": head.id, "fader": plain.key, "level": words}).status_code
+            == 422
+        )
     assert visitor.post(path, {"fixture": head.id, "fader": "9.9", "level": "1"}).status_code == 422
     assert len(heard.told) == sent
 
 
-def test_cells_go_together_or_each_by_itself(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """One fader moves the same of every cell; by itself each moves its own; together they cover the same slots."""
+def test_cells_go_together_or_each_by_itself(
+    visitor: Visitor, heard: Heard, shows: ShowStore
+) -> None:
+    """One fader moves the same of every cell; by itself each moves its own; together they cover the
+    same slots."""
     show = shows.get(3).show
-    batten = next(one for one in order(show) if len({f.channel.cell for f in faders.faders_of(show, one, {})}) > 3)
+    batten = next(
+        one
+        for one in order(show)
+        if len({f.channel.cell for f in faders.faders_of(show, one, {})}) > 3
+    )
     singly = faders.faders_of(show, batten, {})
     joined = faders.together(singly)
     assert sorted(s for f in joined for slots in (f.slots, *f.others) for s in slots) == sorted(
@@ -440,7 +519,9 @@ def test_every_slot_of_a_fixture_is_on_one_fader(shows: ShowStore) -> None:
         mode = show.mode_of(fixture)
         if mode is None or not mode.parts[0].channels:
             continue
-        slots = [(f.universe, slot) for f in faders.faders_of(show, fixture, {}) for slot in f.slots]
+        slots = [
+            (f.universe, slot) for f in faders.faders_of(show, fixture, {}) for slot in f.slots
+        ]
         wanted = [
             (entry.universe, (entry.slot or 0) + place)
             for part, entry in zip(mode.parts, fixture.patch, strict=False)
@@ -455,7 +536,9 @@ def test_a_box_gets_its_own_universes(shows: ShowStore) -> None:
     strange = ConfirmedWay(Protocol.ARTNET, "203.0.113.7", "A", shows.clock())
     there = real_ways(show, [strange], Reach.here())
     assert [way.number for way in there] == [way.universe - 1 for way in there]
-    assert {way.universe for way in there} == {u for f in show.fixtures for u in [e.universe for e in f.patch] if u}
+    assert {way.universe for way in there} == {
+        u for f in show.fixtures for u in [e.universe for e in f.patch] if u
+    }
 
 
 def test_an_empty_show_says_what_comes_first(visitor: Visitor, heard: Heard) -> None:
@@ -466,23 +549,34 @@ def test_an_empty_show_says_what_comes_first(visitor: Visitor, heard: Heard) -> 
         assert visitor.get(f"/shows/4/prove/{path}").status_code == 200
 
 
-@pytest.mark.parametrize("to", ["8.8.8.8", "255.255.255.255", "239.255.0.1", "127.255.255.255", "127.0.0.0", "0.0.0.0"])
-def test_who_is_far_or_everybody_is_not_confirmed(visitor: Visitor, heard: Heard, ways: Ways, to: str) -> None:
+@pytest.mark.parametrize(
+    "to", ["8.8.8.8", "255.255.255.255", "239.255.0.1", "127.255.255.255", "127.0.0.0", "0.0.0.0"]
+)
+def test_who_is_far_or_everybody_is_not_confirmed(
+    visitor: Visitor, heard: Heard, ways: Ways, to: str
+) -> None:
     """It says what is accepted, and nothing is kept."""
     told = visitor.post("/shows/2/prove/ways", {"to": to, "protocol": "artnet", "sure": "1"})
     assert told.status_code == 422
     assert ways.of(2) == []
 
 
-def test_a_broadcast_that_the_plan_chooses(visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways) -> None:
-    """A node in a network of this machine that is fed by broadcast makes its address one to choose, said in words;
-    all nodes that are fed so get their universes, and it ends with the plan."""
+def test_a_broadcast_that_the_plan_chooses(
+    visitor: Visitor, heard: Heard, shows: ShowStore, ways: Ways
+) -> None:
+    """A node in a network of this machine that is fed by broadcast makes its address one to choose,
+    said in words; all nodes that are fed so get their universes, and it ends with the plan."""
     before = shows.get(2)
     box = next(box for box in before.show.boxes if any(port.universe for port in box.ports))
-    fed = edits.change_box(before.show, box.id, ip="127.0.0.9", way=Feeding.BROADCAST, protocol=Protocol.ARTNET)
+    fed = edits.change_box(
+        before.show, box.id, ip="127.0.0.9", way=Feeding.BROADCAST, protocol=Protocol.ARTNET
+    )
     shows.save(before, fed, who="A")
     page = unescape(visitor.get("/shows/2/prove").text)
-    assert f"127.255.255.255</span> is everybody in 127.0.0.0/8, since {box.name} is fed by broadcast" in page
+    assert (
+        f"127.255.255.255</span> is everybody in 127.0.0.0/8, since {box.name} is fed by broadcast"
+        in page
+    )
     confirmed = {"to": "127.255.255.255", "protocol": "artnet", "sure": "1"}
     assert visitor.post("/shows/2/prove/ways", confirmed).status_code == 302
     visitor.post("/shows/2/prove/bring", {"fixture": 1})
@@ -498,7 +592,9 @@ def test_a_broadcast_that_the_plan_chooses(visitor: Visitor, heard: Heard, shows
     output.end()
 
 
-def test_a_fault_that_is_none_is_told_at_once(visitor: Visitor, heard: Heard, app: Flask, shows: ShowStore) -> None:
+def test_a_fault_that_is_none_is_told_at_once(
+    visitor: Visitor, heard: Heard, app: Flask, shows: ShowStore
+) -> None:
     """Before a rig is started: it says what is accepted."""
     told = visitor.post("/shows/3/prove/faults", {"fault": "nonsense=Fern 1"})
     assert told.status_code == 422
@@ -516,10 +612,14 @@ def test_a_deleted_show_is_out(visitor: Visitor, heard: Heard) -> None:
 
 
 def test_all_out_says_so_on_a_full_disk(visitor: Visitor, heard: Heard, shows: ShowStore) -> None:
-    """That nothing is sent any more is said in any case, and that the log could not be written beside it."""
+    """That nothing is sent any more is said in any case, and that the log could not be written
+    beside it."""
     visitor.post("/shows/3/prove/bring", {"fixture": 5})
     with patch.object(shows, "tell", side_effect=StorageError("The disk is full.")):
         assert visitor.post("/out", {}).status_code == 302
     assert heard.told[-1][0] == "out"
     page = unescape(visitor.get("/").text)
-    assert "All is out: nothing is sent any more. The log could not be written (The disk is full)." in page
+    assert (
+        "All is out: nothing is sent any more. The log could not be written (The disk is full)."
+        in page
+    )

@@ -15,7 +15,9 @@ from tests.conftest import Visitor
 
 def labels(text: str) -> list[str]:
     """The labels of the list, in order."""
-    return [unescape(found) for found in re.findall(r'<td class="label"><a [^>]*>([^<]*)</a>', text)]
+    return [
+        unescape(found) for found in re.findall(r'<td class="label"><a [^>]*>([^<]*)</a>', text)
+    ]
 
 
 SORTS = {
@@ -49,23 +51,33 @@ def test_every_column_sorts_both_ways(visitor: Visitor, sort: str, down: bool) -
         ("q=nothing+like+it", []),
     ],
 )
-def test_the_filter_reads_all_that_a_fixture_says(visitor: Visitor, query: str, expected: list[str]) -> None:
+def test_the_filter_reads_all_that_a_fixture_says(
+    visitor: Visitor, query: str, expected: list[str]
+) -> None:
     """Label, type, position, address, sharing group, note and problem can all be typed."""
     assert labels(visitor.get(f"/shows/2/rig?{query}").text) == expected
 
 
 @pytest.mark.parametrize(
     ("words", "first"),
-    [("44", "Lily 4"), ("lily 4", "Lily 4"), ("2/130", "Rill 3"), ("526", "Lily 3"), ("canopy", "Canopy 1")],
+    [
+        ("44", "Lily 4"),
+        ("lily 4", "Lily 4"),
+        ("2/130", "Rill 3"),
+        ("526", "Lily 3"),
+        ("canopy", "Canopy 1"),
+    ],
 )
 def test_find_takes_names_numbers_and_addresses(visitor: Visitor, words: str, first: str) -> None:
-    """The find box gives who is called so, or who stands at that slot; absolute numbers are slots too."""
+    """The find box gives who is called so, or who stands at that slot; absolute numbers are slots
+    too."""
     text = visitor.get("/shows/2/rig/find", query_string={"find": words}).text
     assert re.findall(r"<b>([^<]*)</b>", text)[0] == first
 
 
 def test_the_panel_tells_every_finding_and_leads_to_its_place(visitor: Visitor) -> None:
-    """Each finding is there with its title and reason, worst first, and its link picks a fixture that it names."""
+    """Each finding is there with its title and reason, worst first, and its link picks a fixture
+    that it names."""
     found = findings_of(demo_show())
     text = unescape(visitor.get("/shows/2/findings").text)
     places = [text.index(finding.message) for finding in found]
@@ -83,11 +95,18 @@ def test_the_panel_tells_every_finding_and_leads_to_its_place(visitor: Visitor) 
 
 
 def test_bulk_steps_in_rig_order(visitor: Visitor, shows: ShowStore) -> None:
-    """Pin, share, end sharing, take addresses away and remove work on the picked ones, each as one edit."""
+    """Pin, share, end sharing, take addresses away and remove work on the picked ones, each as one
+    edit."""
     lilies = [f.id for f in shows.get(1).show.fixtures if f.label.startswith("Lily")]
 
     def bulk(action: str, picked: list[int], **values: object) -> str:
-        form = {"revision": shows.get(1).revision, "picked": picked, "action": action, "seen": "1", **values}
+        form = {
+            "revision": shows.get(1).revision,
+            "picked": picked,
+            "action": action,
+            "seen": "1",
+            **values,
+        }
         assert visitor.post("/shows/1/rig/bulk", form).status_code == 302
         return shows.history(1)[0].words
 
@@ -96,6 +115,9 @@ def test_bulk_steps_in_rig_order(visitor: Visitor, shows: ShowStore) -> None:
     assert bulk("share", [lilies[3], lilies[2]], group="Pair") == "Lily 3 and Lily 4 share U2 011"
     assert bulk("unshare", lilies[2:4]) == "Lily 3 and Lily 4 no longer share an address"
     assert bulk("unplace", lilies[:2]) == "Lily 1 and Lily 2 moved"
-    assert bulk("change", list(reversed(lilies)), number=900) == "Renumbered 10 fixtures, Lily 1 to Lily 10"
+    assert (
+        bulk("change", list(reversed(lilies)), number=900)
+        == "Renumbered 10 fixtures, Lily 1 to Lily 10"
+    )
     assert [shows.get(1).show.fixture(i).number for i in lilies] == list(range(900, 910))
     assert bulk("remove", lilies) == "Removed 10 fixtures, Lily 1 to Lily 10"

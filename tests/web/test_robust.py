@@ -19,7 +19,19 @@ from tests.examples import examples
 words = st.one_of(
     st.text(max_size=12),
     st.integers(-5, 700).map(str),
-    st.sampled_from(["", "1/1", "2/600", "9" * 40, "\0", "1.5", "tansy-pond-wash | 5 channel", "5 channel", "on"]),
+    st.sampled_from(
+        [
+            "",
+            "1/1",
+            "2/600",
+            "9" * 40,
+            "\0",
+            "1.5",
+            "tansy-pond-wash | 5 channel",
+            "5 channel",
+            "on",
+        ]
+    ),
 )
 FORMS: dict[str, tuple[str, ...]] = {
     "/shows/1/address/nudge": ("fixture", "part", "by", "u"),
@@ -43,14 +55,37 @@ FORMS: dict[str, tuple[str, ...]] = {
         "ids",
         "whom",
     ),
-    "/shows/1/address/trial": ("tried", "kind", "quantity", "label", "position", "change", "universes"),
+    "/shows/1/address/trial": (
+        "tried",
+        "kind",
+        "quantity",
+        "label",
+        "position",
+        "change",
+        "universes",
+    ),
     "/shows/1/address/ways": ("tell_tale", "on", "slot", "scale", "hard"),
     "/shows/1/address/universes": ("number", "name", "reserved"),
     "/shows/1/rig/add": ("kind", "quantity", "label", "number", "position", "universe", "start"),
     "/shows/1/rig/bulk": ("picked", "action", "label", "number", "position", "mode", "group"),
     "/shows/1/rig/28": ("label", "number", "mode", "position", "address", "note"),
-    "/shows/1/settings": ("name", "desk_name", "desk_universes", "desk_page", "desk_buttons", "desk_layout"),
-    "/shows/1/charts/paste": ("maker", "model", "text", "setter", "switches", "highest", "weight_kg"),
+    "/shows/1/settings": (
+        "name",
+        "desk_name",
+        "desk_universes",
+        "desk_page",
+        "desk_buttons",
+        "desk_layout",
+    ),
+    "/shows/1/charts/paste": (
+        "maker",
+        "model",
+        "text",
+        "setter",
+        "switches",
+        "highest",
+        "weight_kg",
+    ),
     "/shows/1/charts/read": ("maker", "model", "text", "wording", "means", "chart"),
     "/shows/1/charts/probe": ("practice",),
     "/shows/1/charts/files/words": ("wording", "means", "forget"),
@@ -73,12 +108,17 @@ def rough(tmp_path_factory: pytest.TempPathFactory) -> Visitor:
 @examples(60, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 @given(st.data())
 def test_no_form_ever_fails_without_words(rough: Visitor, data: st.DataObject) -> None:
-    """Any values in any form give a page, a redirect or a refusal, and the show can still be read."""
+    """Any values in any form give a page, a redirect or a refusal, and the show can still be
+    read."""
     path = data.draw(st.sampled_from(sorted(FORMS)))
     store: ShowStore = rough.client.application.extensions["fence_pages"].store
     before = store.get(1)
-    form: dict[str, object] = {name: data.draw(words) for name in FORMS[path] if data.draw(st.integers(0, 9))}
-    response = rough.post(path, {"revision": before.revision, **form}, htmx=data.draw(st.booleans()))
+    form: dict[str, object] = {
+        name: data.draw(words) for name in FORMS[path] if data.draw(st.integers(0, 9))
+    }
+    response = rough.post(
+        path, {"revision": before.revision, **form}, htmx=data.draw(st.booleans())
+    )
     assert response.status_code in (200, 302, 404, 409, 422)
     after = ShowStore(store.engine).get(1)
     assert after.revision - before.revision in (0, 1)
@@ -145,7 +185,8 @@ def test_no_address_of_a_page_ever_fails(rough: Visitor, path: str, query: dict[
 
 
 def test_many_at_once_lose_nothing(tmp_path: Path) -> None:
-    """Eight people nudge at once: each answered step is in the log once, the others are told, none is half done."""
+    """Eight people nudge at once: each answered step is in the log once, the others are told, none
+    is half done."""
     app = create_app(tmp_path / "many.db", {"WTF_CSRF_ENABLED": False})
     store: ShowStore = app.extensions["fence_pages"].store
     saved = store.create(demo_show(), who="A")
@@ -156,7 +197,11 @@ def test_many_at_once_lose_nothing(tmp_path: Path) -> None:
         for _ in range(6):
             revision = store.get(saved.id).revision
             form = {"revision": revision, "fixture": fixture, "by": 1}
-            codes.append(client.post("/shows/1/address/nudge", data=form, headers={"HX-Request": "true"}).status_code)
+            codes.append(
+                client.post(
+                    "/shows/1/address/nudge", data=form, headers={"HX-Request": "true"}
+                ).status_code
+            )
 
     people = [threading.Thread(target=person, args=(fixture,)) for fixture in range(1, 9)]
     for one in people:
@@ -164,7 +209,9 @@ def test_many_at_once_lose_nothing(tmp_path: Path) -> None:
     for one in people:
         one.join()
     now = ShowStore(store.engine).get(saved.id)
-    moved = sum((now.show.fixture(i).start or 0) - (saved.show.fixture(i).start or 0) for i in range(1, 9))
+    moved = sum(
+        (now.show.fixture(i).start or 0) - (saved.show.fixture(i).start or 0) for i in range(1, 9)
+    )
     assert set(codes) <= {200, 409}
     assert codes.count(200) == moved == now.revision - 1
     assert [entry.revision for entry in store.history(saved.id)] == list(range(now.revision, 0, -1))

@@ -48,24 +48,36 @@ def test_all_places_tell_the_same_counts(visitor: Visitor, shows: ShowStore) -> 
     assert f"{standing.again} again, {standing.words}" in page
     rig = visitor.get(f"/shows/{SHOW}/rig").text
     assert rig.count('caution">re-set</a>') + rig.count('caution">differs</a>') == standing.again
-    rails = "".join(visitor.get(f"/shows/{SHOW}/address?u={number}").text for number in (1, 2, 3, 4))
+    rails = "".join(
+        visitor.get(f"/shows/{SHOW}/address?u={number}").text for number in (1, 2, 3, 4)
+    )
     assert len(re.findall(r"class=\"run hue-\d+ differs", rails)) == standing.again
 
 
 def test_the_walk_begins_with_those_to_go_back_to(visitor: Visitor, shows: ShowStore) -> None:
     """Then position by position in the chosen order, which can be changed."""
     page = visitor.get(f"/shows/{SHOW}/set").text
-    heads = [head.strip() for head in re.findall(r'<h2 class="walk-head"[^>]*>(?:<a[^>]*>)?([^<]+)', page)]
+    heads = [
+        head.strip()
+        for head in re.findall(r'<h2 class="walk-head"[^>]*>(?:<a[^>]*>)?([^<]+)', page)
+    ]
     assert heads[:3] == ["First: go back to these", "Gatehouse", "Canopy Walk"]
     first = page.split('id="first"')[1].split("</section>")[0]
     assert re.findall(r'class="label">([^<]+)', first) == ["Canopy 1", "Bough 4", "Fern 6"]
     revision = shows.get(SHOW).revision
-    form = {"revision": revision, "move": "-Palm House", "place": "Palm House", "height-Palm House": "6,5 m"}
+    form = {
+        "revision": revision,
+        "move": "-Palm House",
+        "place": "Palm House",
+        "height-Palm House": "6,5 m",
+    }
     visitor.post(f"/shows/{SHOW}/set/order", form)
     show = shows.get(SHOW).show
     assert show.walk[1] == "Palm House"
     assert next(p.height for p in show.positions if p.name == "Palm House") == 6.5
-    refused = visitor.post(f"/shows/{SHOW}/set/order", {**form, "revision": revision + 1, "height-Palm House": "high"})
+    refused = visitor.post(
+        f"/shows/{SHOW}/set/order", {**form, "revision": revision + 1, "height-Palm House": "high"}
+    )
     assert refused.status_code == 422
     assert "type metres" in refused.text
     assert 'value="high"' in refused.text
@@ -74,17 +86,22 @@ def test_the_walk_begins_with_those_to_go_back_to(visitor: Visitor, shows: ShowS
 def test_next_goes_on_by_itself(visitor: Visitor, shows: ShowStore) -> None:
     """A mark leads to the next that is not done; the last one back to the list."""
     saved = shows.get(SHOW)
-    answer = visitor.post(f"/shows/{SHOW}/set/{called(saved, 'Bough 4').id}/mark", seen(called(saved, "Bough 4")))
+    answer = visitor.post(
+        f"/shows/{SHOW}/set/{called(saved, 'Bough 4').id}/mark", seen(called(saved, "Bough 4"))
+    )
     assert answer.headers["Location"].endswith(f"/set/{called(saved, 'Fern 6').id}")
     assert state(shows, "Bough 4") == "set"
     gate = [f for f in saved.show.fixtures if f.position == "Gatehouse" and f.start]
     for fixture in gate:
-        answer = visitor.post(f"/shows/{SHOW}/set/{fixture.id}/mark", {**seen(fixture), "at": "Gatehouse"})
+        answer = visitor.post(
+            f"/shows/{SHOW}/set/{fixture.id}/mark", {**seen(fixture), "at": "Gatehouse"}
+        )
     assert answer.headers["Location"].endswith("/set?at=Gatehouse")
 
 
 def test_a_mark_is_kept_as_it_was_made(visitor: Visitor, shows: ShowStore) -> None:
-    """The plan changed while somebody was on the ladder: what was set is kept, and is to be set again."""
+    """The plan changed while somebody was on the ladder: what was set is kept, and is to be set
+    again."""
     saved = shows.get(SHOW)
     vine = called(saved, "Vine 1")
     shows.save(saved, edits.place(saved.show, vine.id, Address(4, 140)), who="Planner")
@@ -104,7 +121,8 @@ def test_a_mark_is_kept_as_it_was_made(visitor: Visitor, shows: ShowStore) -> No
 
 
 def test_what_it_says_is_named_and_both_ways_out_work(visitor: Visitor, shows: ShowStore) -> None:
-    """Set it now, or plan what it says; an edit that makes a stop is seen first; a reason is asked for."""
+    """Set it now, or plan what it says; an edit that makes a stop is seen first; a reason is asked
+    for."""
     saved = shows.get(SHOW)
     wall = called(saved, "Wall 1")
     path = f"/shows/{SHOW}/set/{wall.id}/says"
@@ -123,7 +141,11 @@ def test_what_it_says_is_named_and_both_ways_out_work(visitor: Visitor, shows: S
     assert visitor.post(path, {"says": "6", "action": "leave", "reason": " "}).status_code == 422
     visitor.post(path, {"says": "6", "action": "leave", "reason": "spare, not lit tonight"})
     assert "spare, not lit tonight" in visitor.get(f"/shows/{SHOW}/set/{wall.id}").text
-    found = [f for f in shows.get(SHOW).analysis.findings if f.rule == "set-differs" and wall.id in f.fixtures]
+    found = [
+        f
+        for f in shows.get(SHOW).analysis.findings
+        if f.rule == "set-differs" and wall.id in f.fixtures
+    ]
     assert [f.severity for f in found] == ["note"]
 
 
@@ -133,7 +155,8 @@ def test_a_display_seen_upside_down_is_right(visitor: Visitor, shows: ShowStore)
     assert "Seen upside down, and right" in visitor.get(f"{path}?says=100").text
     tapped = visitor.get(f"{path}?lit=bc,abcdef,abcdef").text
     assert "Seen upside down, and right" in tapped
-    over = visitor.get(f"{path}?lit=def,ef,abcdef").text  # 017 with the paper turned: no digits upright
+    # 017 with the paper turned: no digits upright
+    over = visitor.get(f"{path}?lit=def,ef,abcdef").text
     assert "turned over it reads 017" in over
     assert visitor.get(f"{path}?lit=adg,b,c").status_code == 422
 
@@ -142,18 +165,27 @@ def test_several_at_once_after_seeing_what_it_claims(visitor: Visitor, shows: Sh
     """A step for all of a kind; a whole position, for the plan that was seen."""
     saved = shows.get(SHOW)
     page = visitor.get(f"/shows/{SHOW}/set/place?at=Gatehouse").text
-    left = [f for f in saved.show.fixtures if f.position == "Gatehouse" and str(state_of(saved.show, f)) == "to set"]
+    left = [
+        f
+        for f in saved.show.fixtures
+        if f.position == "Gatehouse" and str(state_of(saved.show, f)) == "to set"
+    ]
     assert all(f'<th scope="row">{fixture.label}</th>' in page for fixture in left)
     arches = ",".join(str(called(saved, label).id) for label in ("Arch 1", "Arch 2"))
-    visitor.post(f"/shows/{SHOW}/set/place/tick", {"fixtures": arches, "step": "firmware", "at": "Gatehouse"})
+    visitor.post(
+        f"/shows/{SHOW}/set/place/tick", {"fixtures": arches, "step": "firmware", "at": "Gatehouse"}
+    )
     assert {tick.step for tick in called(shows.get(SHOW), "Arch 2").ticked} == {"firmware"}
-    visitor.post(f"/shows/{SHOW}/set/place", {"at": "Gatehouse", "revision": shows.get(SHOW).revision})
+    visitor.post(
+        f"/shows/{SHOW}/set/place", {"at": "Gatehouse", "revision": shows.get(SHOW).revision}
+    )
     assert all(state(shows, fixture.label) in ("set", "proven") for fixture in left)
     assert visitor.get(f"/shows/{SHOW}/set/place?at=Nowhere").status_code == 422
 
 
 def test_steps_are_those_the_show_and_the_chart_want(visitor: Visitor, shows: ShowStore) -> None:
-    """A step that is left out for the show is asked of nobody; a tick for another mode counts no more."""
+    """A step that is left out for the show is asked of nobody; a tick for another mode counts no
+    more."""
     saved = shows.get(SHOW)
     reed = called(saved, "Reed 1").id
     assert "link it to the new one" in visitor.get(f"/shows/{SHOW}/set/{reed}").text
@@ -170,7 +202,9 @@ def test_steps_are_those_the_show_and_the_chart_want(visitor: Visitor, shows: Sh
 
 def test_a_preview_says_who_would_have_to_be_set_again(visitor: Visitor, shows: ShowStore) -> None:
     """In the preview of a layout, a mode and a mend, with positions and heights."""
-    layout = visitor.get(f"/shows/{SHOW}/address/layout?school=spaced&spare=3&whom=Palm+House&start=1/1").text
+    layout = visitor.get(
+        f"/shows/{SHOW}/address/layout?school=spaced&spare=3&whom=Palm+House&start=1/1"
+    ).text
     assert "3 fixtures that are set would have to be set again: 3 at Palm House (6 m up)." in layout
     ids = ",".join(str(f.id) for f in shows.get(SHOW).show.fixtures if f.position == "Palm House")
     change = visitor.get(f"/shows/{SHOW}/modes/change?ids={ids}&mode=26+channel").text
@@ -191,7 +225,9 @@ def codes(pdf: bytes) -> list[str]:
 
 
 @pytest.mark.parametrize("size", ["70x37", "63x38", "99x38", "48x25", "105x74"])
-def test_the_code_on_a_label_opens_the_right_card(visitor: Visitor, shows: ShowStore, size: str) -> None:
+def test_the_code_on_a_label_opens_the_right_card(
+    visitor: Visitor, shows: ShowStore, size: str
+) -> None:
     """Every code on the sheet is read back and leads to its own fixture; an old label says so."""
     base = "http://localhost:5080"
     pdf = visitor.get(f"/shows/{SHOW}/set/labels.pdf?at=Gatehouse&size={size}&base={base}").data
@@ -211,20 +247,31 @@ def test_the_code_on_a_label_opens_the_right_card(visitor: Visitor, shows: ShowS
     shows.save(saved, edits.place(saved.show, gate[0].id, Address(4, 60)), who="Planner")
     old = urlsplit(next(code for code in found if f"/{gate[0].id}?" in code))
     visitor.get(f"{old.path}?{old.query}")
-    assert "This label is old: it says U4 001" in visitor.get(f"/shows/{SHOW}/set/{gate[0].id}").text
+    assert (
+        "This label is old: it says U4 001" in visitor.get(f"/shows/{SHOW}/set/{gate[0].id}").text
+    )
 
 
 def test_stickers_of_any_size_or_a_message(visitor: Visitor) -> None:
-    """A free size is printed; one that an A4 sheet cannot hold, or is no number, is told and kept."""
-    ask = f"/shows/{SHOW}/set/labels.pdf?size=free&columns=2&rows=5&width=90&height=50&left=10&top=10&across=5&down=2"
+    """A free size is printed; one that an A4 sheet cannot hold, or is no number, is told and
+    kept."""
+    size = "columns=2&rows=5&width=90&height=50&left=10&top=10&across=5&down=2"
+    ask = f"/shows/{SHOW}/set/labels.pdf?size=free&{size}"
     assert visitor.get(ask).mimetype == "application/pdf"
     wide = visitor.get(ask.replace("width=90", "width=120"))
     assert (wide.status_code, "an A4 sheet has 210 by 297 mm" in wide.text) == (422, True)
     assert 'value="120"' in wide.text
     assert "no size" in visitor.get(ask.replace("width=90", "width=broad")).text
     assert "accepted are 1 to 10" in visitor.get(f"{ask}&first=11").text
-    for base in ("javascript:x", "http://evil.example", "http://fence.test@evil.example", "http://localhost/x",
-                 "http://localhost?x", "http://localhost:0", "ftp://localhost"):  # fmt: skip
+    for base in (
+        "javascript:x",
+        "http://evil.example",
+        "http://fence.test@evil.example",
+        "http://localhost/x",
+        "http://localhost?x",
+        "http://localhost:0",
+        "ftp://localhost",
+    ):
         assert "lead to this Fence only" in visitor.get(f"{ask}&base={base}").text, base
 
 
@@ -233,7 +280,9 @@ def test_sheets_to_tick(visitor: Visitor, shows: ShowStore) -> None:
     pages = PdfReader(BytesIO(visitor.get(f"/shows/{SHOW}/set/sheets.pdf").data)).pages
     texts = [page.extract_text() for page in pages]
     assert "Gatehouse · 9 m up" in texts[0]
-    assert all(any(f.label in text for text in texts) for f in shows.get(SHOW).show.fixtures if f.start)
+    assert all(
+        any(f.label in text for text in texts) for f in shows.get(SHOW).show.fixtures if f.start
+    )
     again = visitor.get(f"/shows/{SHOW}/set/sheets.pdf?only=again").data
     text = "".join(page.extract_text() for page in PdfReader(BytesIO(again)).pages)
     assert all(label in text for label in ("Canopy 1", "Bough 4", "Fern 6"))
@@ -241,7 +290,8 @@ def test_sheets_to_tick(visitor: Visitor, shows: ShowStore) -> None:
 
 
 def test_one_at_a_time(visitor: Visitor, shows: ShowStore) -> None:
-    """One alone, confirmed by serial or by what it shows, then the next; the wrong one in the hand is noticed."""
+    """One alone, confirmed by serial or by what it shows, then the next; the wrong one in the hand
+    is noticed."""
     saved = shows.get(SHOW)
     path = f"/shows/{SHOW}/set/round"
     assert "Plug in Spore 1 alone" in visitor.get(path).text
@@ -268,7 +318,9 @@ def test_one_at_a_time(visitor: Visitor, shows: ShowStore) -> None:
         ("4/106", "Vine 2"),
     ],
 )
-def test_a_label_is_opened_by_what_stands_on_it(visitor: Visitor, shows: ShowStore, code: str, label: str) -> None:
+def test_a_label_is_opened_by_what_stands_on_it(
+    visitor: Visitor, shows: ShowStore, code: str, label: str
+) -> None:
     """By number, name, address or its code."""
     answer = visitor.get(f"/shows/{SHOW}/set/open", query_string={"code": code})
     assert answer.headers["Location"] == f"/shows/{SHOW}/set/{called(shows.get(SHOW), label).id}"
@@ -300,7 +352,14 @@ def test_a_walk_of_2000_is_a_page_that_a_phone_takes(visitor: Visitor, shows: Sh
     show = edits.set_desk(Show("Large"), clean_show().desk)
     for place in range(40):
         run = edits.AddRun(
-            profile, "5 channel", 50, f"L{place} 1", None, f"Truss {place}", 1 + place, Address(1 + place, 1)
+            profile,
+            "5 channel",
+            50,
+            f"L{place} 1",
+            None,
+            f"Truss {place}",
+            1 + place,
+            Address(1 + place, 1),
         )
         show = edits.add_fixtures(show, run)
     saved = shows.create(show, who="T")

@@ -1,4 +1,5 @@
-"""Small things that stood in the way: the find box, a fixture without a chart, filters that stay, advice unasked."""
+"""Small things that stood in the way: the find box, a fixture without a chart, filters that stay,
+advice unasked."""
 
 from __future__ import annotations
 
@@ -20,12 +21,15 @@ from tests.rigs import rig
 
 
 def test_the_find_box_knows_slots_of_every_universe_and_free_ones() -> None:
-    """A bare number is a fixture's number and that slot of each universe; a free slot says how much room there is."""
+    """A bare number is a fixture's number and that slot of each universe; a free slot says how much
+    room there is."""
     show = rig(("A", 4, 1, 10), ("B", 4, 2, 12), ("C", 4, 2, 100))
     found = [(it.label, it.where, it.note) for it in found_by(show, "12")]
     assert found == [("A", "U1 010", ""), ("B", "U2 012", "")]
     assert found_by(show, "2")[0].label == "B"
-    assert ("Free", "U2 016", "84 slots free from here") in [(i.label, i.where, i.note) for i in found_by(show, "2/16")]
+    assert ("Free", "U2 016", "84 slots free from here") in [
+        (i.label, i.where, i.note) for i in found_by(show, "2/16")
+    ]
     kept = edits.reserve(show, 1, [300])
     assert found_by(kept, "1/300")[0].label == "Reserved"
     assert found_by(show, "nobody") == []
@@ -33,13 +37,23 @@ def test_the_find_box_knows_slots_of_every_universe_and_free_ones() -> None:
 
 def test_eight_channels_without_a_chart(visitor: Visitor, shows: ShowStore) -> None:
     """A fixture is known by its channels alone, and more of it can be added at once."""
-    form = {"kind": "any", "quantity": "2", "label": "Fog 1", "universe": "2", "start": "", "revision": 1}
+    form = {
+        "kind": "any",
+        "quantity": "2",
+        "label": "Fog 1",
+        "universe": "2",
+        "start": "",
+        "revision": 1,
+    }
     refused = visitor.post("/shows/1/rig/add", form)
     assert "Say how many channels the fixture takes: accepted are 1 to 512." in refused.text
     again = visitor.post("/shows/1/rig/add", {**form, "channels": "8", "more": "1"})
     assert again.headers["Location"].startswith("/shows/1/rig/add?kind=any")
     show = shows.get(1).show
-    assert [(f.label, show.footprints_of(f)) for f in show.fixtures[-2:]] == [("Fog 1", (8,)), ("Fog 2", (8,))]
+    assert [(f.label, show.footprints_of(f)) for f in show.fixtures[-2:]] == [
+        ("Fog 1", (8,)),
+        ("Fog 2", (8,)),
+    ]
     preview = visitor.get("/shows/1/rig/add/preview?kind=any&channels=8&quantity=1&universe=2").text
     assert "on no line of U2" in preview  # the others of its universe hang on lines
     assert 'class="stop"' not in preview
@@ -50,7 +64,14 @@ def test_a_filter_stays_after_a_step(visitor: Visitor, shows: ShowStore) -> None
     page = visitor.get("/shows/2/rig?q=lily&sort=label").text
     assert 'name="f_q" value="lily"' in page
     assert "overlap</span>" in page
-    form = {"revision": 1, "picked": [28], "action": "pin", "f_q": "lily", "f_sort": "label", "f_dir": ""}
+    form = {
+        "revision": 1,
+        "picked": [28],
+        "action": "pin",
+        "f_q": "lily",
+        "f_sort": "label",
+        "f_dir": "",
+    }
     done = visitor.post("/shows/2/rig/bulk", form)
     assert done.headers["Location"] == "/shows/2/rig?q=lily&sort=label"
 
@@ -67,7 +88,8 @@ def test_nothing_is_advised_before_something_is_asked() -> None:
 
 
 def test_the_guilty_one_is_moved_and_a_pin_is_named() -> None:
-    """Of two that overlap the one that came later is moved first, a set one last; a pin is the reason and a way out."""
+    """Of two that overlap the one that came later is moved first, a set one last; a pin is the
+    reason and a way out."""
     show = rig(("A", 5, 1, 10), ("B", 5, 1, 12))
     overlap = findings_of(show)[0]
     assert mends_for(show, overlap)[0].text.startswith("Move B")
@@ -89,25 +111,37 @@ def test_a_move_to_a_new_universe_draws_the_whole_page(visitor: Visitor, shows: 
 
 def test_no_field_refers_to_what_is_not_there(visitor: Visitor) -> None:
     """No list or description called None, and every page of a show is titled with it."""
-    for path in ("/", "/shows/2/rig/add", "/shows/2/rig/28", "/shows/2/settings", "/shows/2/charts/paste"):
+    for path in (
+        "/",
+        "/shows/2/rig/add",
+        "/shows/2/rig/28",
+        "/shows/2/settings",
+        "/shows/2/charts/paste",
+    ):
         page = visitor.get(path).text
         assert '="None"' not in page
         assert path == "/" or "Glasshouse After Dark · Fence</title>" in unescape(page)
 
 
 WORDS = """
-rig rig/add rig/add/preview?kind=any&channels=1&quantity=1&universe=1 rig/1 rig/find?find=1 address address?pick=1
-address?pick=2 address/overview address/repair address/repair?way=along address/layout?school=spaced
-address/trial?tried=1&quantity=1&kind=p1+%7C+m address/sheet/1 address/room?length=1 address/ways
-address/block/compact?u=1 address?pick=1&also=2 charts charts/p1/modes modes findings lists lists?by=channel
+rig rig/add rig/add/preview?kind=any&channels=1&quantity=1&universe=1 rig/1 rig/find?find=1
+address address?pick=1 address?pick=2 address/overview address/repair address/repair?way=along
+address/layout?school=spaced address/trial?tried=1&quantity=1&kind=p1+%7C+m address/sheet/1
+address/room?length=1 address/ways
+address/block/compact?u=1 address?pick=1&also=2 charts charts/p1/modes modes findings lists
+lists?by=channel
 settings switches?address=1
 """
 PAGES = tuple(WORDS.split())
-COUNTED = "stop|caution|fixture|channel|slot|universe|gap|row|mode|move|position|finding|line|chart|look|part|switche"
+COUNTED = (
+    "stop|caution|fixture|channel|slot|universe|gap|row|mode|move|position|finding|line|chart|"
+    "look|part|switche"
+)
 
 
 def test_plurals_and_ids_on_every_page(visitor: Visitor, shows: ShowStore) -> None:
-    """With one of everything no page says "1 fixtures", none says "fixture(s)", and no rule is called by its id."""
+    """With one of everything no page says "1 fixtures", none says "fixture(s)", and no rule is
+    called by its id."""
     show = rig(("A", 1, 1, 1), ("B", 511, 1, 1))
     show = edits.reserve(edits.set_position(show, [1], "Roof"), 1, [512])
     made = shows.create(show, who="Test")
@@ -116,14 +150,20 @@ def test_plurals_and_ids_on_every_page(visitor: Visitor, shows: ShowStore) -> No
         page = visitor.get(f"/shows/{made.id}/{path}")
         assert page.status_code == 200, path
         text = unescape(re.sub(r"<(script|style)\b.*?</\1>|<[^>]*>", " ", page.text, flags=re.S))
-        wrong += [f"{path}: {found[0]}" for found in re.finditer(rf"(?<![\d.,+→-])\b1 ({COUNTED})s\b", text)]
-        wrong += [f"{path}: {found[0]}" for found in re.finditer(r"\w+\(s\)|None|\bundefined\b", text)]
+        wrong += [
+            f"{path}: {found[0]}"
+            for found in re.finditer(rf"(?<![\d.,+→-])\b1 ({COUNTED})s\b", text)
+        ]
+        wrong += [
+            f"{path}: {found[0]}" for found in re.finditer(r"\w+\(s\)|None|\bundefined\b", text)
+        ]
         wrong += [f"{path}: {rule}" for rule in RULES if "-" in rule and rule in text]
     assert not wrong
 
 
 def test_an_export_edited_and_read_again(visitor: Visitor, shows: ShowStore) -> None:
-    """Ten labels and two addresses changed in the file: twelve changes seen, saved in one step, undone in one."""
+    """Ten labels and two addresses changed in the file: twelve changes seen, saved in one step,
+    undone in one."""
     text = visitor.client.get("/shows/1/export.csv").text
     for number in range(1, 11):
         text = text.replace(f",Lily {number},", f",Pond {number},")
@@ -140,10 +180,15 @@ def test_an_export_edited_and_read_again(visitor: Visitor, shows: ShowStore) -> 
     where = sent.headers["Location"]
     page = visitor.get(where)
     seen = unescape(" ".join(page.text.split()))
-    assert "12 of the show would change, 51 would stay as they are, 0 would be new; 1 of the show" in seen
+    assert (
+        "12 of the show would change, 51 would stay as they are, 0 would be new; 1 of the show"
+        in seen
+    )
     assert "Storm. Else they are kept." in seen
     before = shows.get(1).show
-    done = visitor.post(where.split("?")[0] + "/save", {"into": "1", "revision": shows.get(1).revision})
+    done = visitor.post(
+        where.split("?")[0] + "/save", {"into": "1", "revision": shows.get(1).revision}
+    )
     assert done.headers["Location"] == "/shows/1/rig"
     after = shows.get(1).show
     changed = [b.label for a, b in zip(before.fixtures, after.fixtures, strict=True) if a != b]
@@ -155,7 +200,11 @@ def test_an_export_edited_and_read_again(visitor: Visitor, shows: ShowStore) -> 
 def test_a_refused_file_has_a_way_back(visitor: Visitor) -> None:
     """What cannot be read is told with where the file was chosen."""
     visitor.get("/shows/1/rig")
-    form = {"into": "1", "file": (io.BytesIO(b"gel,size\nL201,big\n"), "x.csv"), "csrf_token": visitor.token}
+    form = {
+        "into": "1",
+        "file": (io.BytesIO(b"gel,size\nL201,big\n"), "x.csv"),
+        "csrf_token": visitor.token,
+    }
     refused = visitor.client.post("/import", data=form, content_type="multipart/form-data")
     assert refused.status_code == 422
     assert 'href="/shows/1/rig">Back to where you were' in refused.text

@@ -21,11 +21,14 @@ def row(page: str) -> list[int]:
 
 
 def test_switches_both_ways_without_a_show(visitor: Visitor) -> None:
-    """An address gives the row, taps give the address; the sum is written out; what is wrong is told."""
+    """An address gives the row, taps give the address; the sum is written out; what is wrong is
+    told."""
     page = visitor.get("/switches?address=97").text
     assert row(page) == [1, 6, 7]
     assert "64 + 32 + 1 = 97" in page
-    tapped = visitor.get("/switches?address=97&was=97&on=1,6,7&tap=2", headers={"HX-Request": "true"}).text
+    tapped = visitor.get(
+        "/switches?address=97&was=97&on=1,6,7&tap=2", headers={"HX-Request": "true"}
+    ).text
     assert (row(tapped), 'value="99"' in tapped, "<html" in tapped) == ([1, 2, 6, 7], True, False)
     off = visitor.get("/switches?on=1&was=1&address=1&tap=1").text
     assert "These switches say 0, which is no address" in off
@@ -33,10 +36,15 @@ def test_switches_both_ways_without_a_show(visitor: Visitor) -> None:
         page = visitor.get(f"/switches?address={wrong}").text
         assert f"“{wrong}” is no start address: accepted are whole numbers from 1 to 512." in page
         assert f'value="{wrong}"' in page
-    assert "9 switches cannot hold address 512: they hold 1 to 511" in visitor.get("/switches?address=512").text
+    assert (
+        "9 switches cannot hold address 512: they hold 1 to 511"
+        in visitor.get("/switches?address=512").text
+    )
     zero = visitor.get("/switches?address=512&zero=1").text
     assert "= 511, and 1 since they count from 0: 512" in zero
-    assert "Not yet: switch 10 must be on besides" in visitor.get("/switches?extra=10&on=1&tap=2").text
+    assert (
+        "Not yet: switch 10 must be on besides" in visitor.get("/switches?extra=10&on=1&tap=2").text
+    )
     assert "switch 10 must be on" in unescape(visitor.get("/switches?extra=10&address=5").text)
 
 
@@ -44,7 +52,11 @@ def test_switches_of_the_rig(visitor: Visitor, shows: ShowStore) -> None:
     """In a show the types with switches can be chosen, as their chart says they stand."""
     fern = shows.get(2).show.fixtures[4]
     page = visitor.get(f"/shows/2/switches?kind={fern.profile}&address=65").text
-    assert row(page) == list(switches_on(65, shows.get(2).show.profile_by_id[fern.profile].setter)) == [1, 7, 10]
+    assert (
+        row(page)
+        == list(switches_on(65, shows.get(2).show.profile_by_id[fern.profile].setter))
+        == [1, 7, 10]
+    )
     assert "Besides the address, switch 10 must be on." in page
     assert visitor.get("/shows/99/switches").status_code == 404
 
@@ -76,9 +88,13 @@ def text_of(data: bytes) -> list[str]:
 
 
 def test_the_list_by_fixture_on_paper(visitor: Visitor, shows: ShowStore) -> None:
-    """Every fixture once with its address; show, revision and heads on every page; the file is called as the show."""
+    """Every fixture once with its address; show, revision and heads on every page; the file is
+    called as the show."""
     answer = visitor.client.get("/shows/2/lists/list.pdf?by=fixture&order=address")
-    assert answer.headers["Content-Disposition"] == 'attachment; filename="glasshouse-after-dark-fixtures.pdf"'
+    assert (
+        answer.headers["Content-Disposition"]
+        == 'attachment; filename="glasshouse-after-dark-fixtures.pdf"'
+    )
     pages = text_of(answer.data)
     assert len(pages) == 3
     for number, page in enumerate(pages, 1):
@@ -93,11 +109,16 @@ def test_the_list_by_fixture_on_paper(visitor: Visitor, shows: ShowStore) -> Non
     assert placed == sorted(placed)
     html = visitor.get("/shows/2/lists?whom=at+Fern+Gully").text
     assert ("Fern 6" in html, "Palm 1" in html) == (True, False)
-    assert "Mist 2" in "\n".join(text_of(visitor.client.get("/shows/2/lists/list.pdf?whom=at+Fern+Gully").data))
+    assert "Mist 2" in "\n".join(
+        text_of(visitor.client.get("/shows/2/lists/list.pdf?whom=at+Fern+Gully").data)
+    )
 
 
-def test_the_list_by_channel_folds_free_slots_and_names_fixtures_again(visitor: Visitor, shows: ShowStore) -> None:
-    """A run that goes over a column is named at its top; free slots are one line; every slot is there once."""
+def test_the_list_by_channel_folds_free_slots_and_names_fixtures_again(
+    visitor: Visitor, shows: ShowStore
+) -> None:
+    """A run that goes over a column is named at its top; free slots are one line; every slot is
+    there once."""
     show = rig(("Long", 300, 1, 11), ("Short", 2, 1, 500))
     made = shows.create(show, who="Test")
     pages = text_of(visitor.client.get(f"/shows/{made.id}/lists/list.pdf?by=channel").data)
@@ -121,10 +142,15 @@ def test_paper_takes_any_text(visitor: Visitor, shows: ShowStore) -> None:
     names = ("x" * 900, "Прожектор слева", "מנורה 3", "灯 1", "tab\tand\nline", "<b>bold</b>")
     made = shows.create(rig(*((name, 4, 1, 1 + 9 * n) for n, name in enumerate(names))), who="Test")
     for by in ("fixture", "channel"):
-        text = "\n".join(text_of(visitor.client.get(f"/shows/{made.id}/lists/list.pdf?by={by}").data))
+        text = "\n".join(
+            text_of(visitor.client.get(f"/shows/{made.id}/lists/list.pdf?by={by}").data)
+        )
         assert "Прожектор" in text
         assert "<b>bold</b>" in text
     empty = shows.create(rig(), who="Test")
-    assert "No fixtures on this list." in text_of(visitor.client.get(f"/shows/{empty.id}/lists/list.pdf").data)[0]
+    assert (
+        "No fixtures on this list."
+        in text_of(visitor.client.get(f"/shows/{empty.id}/lists/list.pdf").data)[0]
+    )
     assert visitor.client.get(f"/shows/{empty.id}/lists/list.pdf?by=channel").status_code == 200
     assert "Add some first" in visitor.get(f"/shows/{empty.id}/lists").text

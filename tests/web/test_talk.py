@@ -1,4 +1,5 @@
-"""Talking with fixtures on the pages, the rig a process of its own: kept, spare, grown, reset, charts, refusals."""
+"""Talking with fixtures on the pages, the rig a process of its own: kept, spare, grown, reset,
+charts, refusals."""
 
 from __future__ import annotations
 
@@ -34,15 +35,25 @@ GONE = str(Identity(0x7FF9, 1))
 class Rig:
     """A show with its box, and the process that stands in for what hangs on it."""
 
-    def __init__(self, app: Flask, visitor: Visitor, shows: ShowStore, folder: Path, stack: ExitStack) -> None:
+    def __init__(
+        self, app: Flask, visitor: Visitor, shows: ShowStore, folder: Path, stack: ExitStack
+    ) -> None:
         self.works: Works = app.extensions["fence_works"]
-        self.visitor, self.shows, self.folder, self.stack, self.ip = visitor, shows, folder, stack, own(71)
+        self.visitor, self.shows, self.folder, self.stack, self.ip = (
+            visitor,
+            shows,
+            folder,
+            stack,
+            own(71),
+        )
 
     def make(self, planned: Show, outside: Show, *faults: str) -> None:
         """Plan a show with a box for U1, let something hang there, and ask who is there."""
         planned = edits.add_box(planned, "Truss box")
         box = replace(planned.boxes[-1], ip=self.ip, protocol=Protocol.ARTNET, counts_from=0)
-        planned = edits.give(edits.count_ports(edits.put_box(planned, box), box.id, 1), box.id, {1: 1})
+        planned = edits.give(
+            edits.count_ports(edits.put_box(planned, box), box.id, 1), box.id, {1: 1}
+        )
         self.saved = self.shows.create(planned, who="Planner")
         self.place = f"/shows/{self.saved.id}/rdm"
         self.stack.enter_context(standing_in(outside, self.folder, self.ip, *faults))
@@ -52,7 +63,10 @@ class Rig:
 
     def over(self) -> str:
         """Wait for the end of the work; what it said."""
-        until(lambda: (work := self.works.of(self.saved.key)) is None or work.over, "the end of the work")
+        until(
+            lambda: (work := self.works.of(self.saved.key)) is None or work.over,
+            "the end of the work",
+        )
         work = self.works.of(self.saved.key)
         return work.told if work else ""
 
@@ -88,14 +102,17 @@ def spots(count: int, *, mode: str = "Short") -> Show:
 
 
 def test_what_they_said_is_kept(rig: Rig) -> None:
-    """Read back by RDM, with who is who; one that stands elsewhere differs, and is set in one go."""
+    """Read back by RDM, with who is who; one that stands elsewhere differs, and is set in one
+    go."""
     wrong = edits.place(spots(3), 2, Address(1, 50))
     rig.make(spots(3), wrong)
     page = rig.visitor.get(rig.place).text
     assert "says 050, planned is 004" in page
     rig.post("/keep")
     show = rig.show().show
-    assert [f.serial for f in show.fixtures] == [str(one.identity) for one in rig.outside().values()]
+    assert [f.serial for f in show.fixtures] == [
+        str(one.identity) for one in rig.outside().values()
+    ]
     assert [f.read_back.says for f in show.fixtures if f.read_back] == [(1,), (50,), (7,)]
     assert {f.read_back.by.how for f in show.fixtures if f.read_back} == {How.RDM}
     assert [state_of(show, f) for f in show.fixtures] == [State.SET, State.DIFFERS, State.SET]
@@ -107,22 +124,28 @@ def test_what_they_said_is_kept(rig: Rig) -> None:
 
 
 def test_labels_and_displays_as_they_hang(rig: Rig) -> None:
-    """Those that hang upside down get their display turned, all that differ their label; nobody else is touched."""
-    planned = edits.rename(edits.set_turned(spots(3), [2], turned=True), 3, "Ladder side of the long front truss 3")
+    """Those that hang upside down get their display turned, all that differ their label; nobody
+    else is touched."""
+    planned = edits.rename(
+        edits.set_turned(spots(3), [2], turned=True), 3, "Ladder side of the long front truss 3"
+    )
     rig.make(planned, spots(3))
     rig.post("/keep")  # so that it is known without its label
     rig.post(f"/device/{rig.outside()['Spot 3'].identity}/who", fixture=3)
     rig.post("/set", what="all", labels=1, displays=1)
     assert rig.over() == "2 of 2 devices set and heard back."
     assert {name: one.display_invert for name, one in rig.outside().items()} == {
-        "Spot 1": False, "Spot 2": True, "Ladder side of the long front tr": False,
-    }  # fmt: skip
+        "Spot 1": False,
+        "Spot 2": True,
+        "Ladder side of the long front tr": False,
+    }
     rig.post("/set", what="all", labels=1, displays=1)
     assert "Nobody differs" in rig.post("/set", what="all", labels=1, displays=1).text
 
 
 def test_those_who_share_an_address_are_set_to_it(rig: Rig) -> None:
-    """By declaration, with one that stands there and one that cannot be asked; by hand, where somebody ticks it."""
+    """By declaration, with one that stands there and one that cannot be asked; by hand, where
+    somebody ticks it."""
     planned = edits.place(edits.place(spots(4), 3, Address(1, 4)), 4, Address(1, 4))
     planned = edits.share(planned, [2, 3, 4])
     rig.make(planned, spots(4), "no-rdm=Spot 4")
@@ -136,7 +159,8 @@ def test_those_who_share_an_address_are_set_to_it(rig: Rig) -> None:
 
 
 def test_a_spare_takes_a_place(rig: Rig) -> None:
-    """Its own device is gone: the spare of its type gets mode, address and label in one step, when it is free."""
+    """Its own device is gone: the spare of its type gets mode, address and label in one step, when
+    it is free."""
     planned = edits.keep_identities(spots(3, mode="Long"), {2: GONE})
     outside = edits.rename(edits.change_mode(spots(3), [2], "Short"), 2, "From the shelf")
     rig.make(planned, edits.place(outside, 2, Address(1, 200)))
@@ -170,7 +194,9 @@ def test_a_grown_mode_is_fitted_in_and_set(rig: Rig) -> None:
         slots = set(range(one.address or 0, (one.address or 0) + 6))
         assert not slots & taken
         taken |= slots
-    assert [f.start for f in rig.show().show.fixtures] == [one.address for one in rig.outside().values()]
+    assert [f.start for f in rig.show().show.fixtures] == [
+        one.address for one in rig.outside().values()
+    ]
 
 
 def test_who_is_who_is_taken_back_by_undo(rig: Rig) -> None:
@@ -202,7 +228,8 @@ def test_a_reset_is_asked_for_twice(rig: Rig) -> None:
 
 
 def test_a_chart_is_read_from_a_fixture(rig: Rig) -> None:
-    """All modes with their channels stand on the page where charts are completed, with where they come from."""
+    """All modes with their channels stand on the page where charts are completed, with where they
+    come from."""
     rig.make(spots(1), spots(1))
     name = str(rig.outside()["Spot 1"].identity)
     rig.post(f"/device/{name}/chart", modes=1)
@@ -214,7 +241,8 @@ def test_a_chart_is_read_from_a_fixture(rig: Rig) -> None:
 
 
 def test_what_cannot_be_is_said(rig: Rig) -> None:
-    """Nothing ticked, a guess not confirmed, an address that is taken or past the end, minutes, unknown devices."""
+    """Nothing ticked, a guess not confirmed, an address that is taken or past the end, minutes,
+    unknown devices."""
     rig.make(spots(3), spots(3), "heap")
     pages = rig.visitor
     name = str(rig.outside()[""].identity)
@@ -232,14 +260,19 @@ def test_what_cannot_be_is_said(rig: Rig) -> None:
         ("/first", {"school": "none"}, "Choose a way"),
     ):
         answer = rig.post(path, **fields)
-        assert words in pages.get(answer.location).text if answer.status_code == 302 else words in answer.text, path
+        assert (
+            words in pages.get(answer.location).text
+            if answer.status_code == 302
+            else words in answer.text
+        ), path
     assert {one.address for one in rig.outside().values()} == {1}
 
 
 def test_an_empty_show_offers_nothing_to_set(
     visitor: Visitor, shows: ShowStore, app: Flask, over: Callable[[int], Work]
 ) -> None:
-    """The practice rig of a show without fixtures: nobody answers, and nothing can be set or held."""
+    """The practice rig of a show without fixtures: nobody answers, and nothing can be set or
+    held."""
     saved = shows.create(Show("Empty"), who="Crew")
     place = f"/shows/{saved.id}/rdm"
     visitor.get(place)
@@ -264,14 +297,22 @@ def test_a_look_that_finds_nobody_leaves_the_one_before(rig: Rig) -> None:
     assert "2</b> of the plan answer" in rig.visitor.get(rig.place).text
 
 
-def test_talk_that_hangs_holds_nobody_up(rig: Rig, app: Flask, monkeypatch: pytest.MonkeyPatch) -> None:
-    """While something talks and does not come to an end every button of these pages answers, on more shows than there
-    are threads that answer; so do marks, All out and the tester. Each waits its time, and says what was in the way."""
+def test_talk_that_hangs_holds_nobody_up(
+    rig: Rig, app: Flask, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """While something talks and does not come to an end every button of these pages answers, on
+    more shows than there are threads that answer; so do marks, All out and the tester. Each waits
+    its time, and says what was in the way."""
     rig.make(spots(2), spots(2))
     name = str(rig.outside()["Spot 2"].identity)
     for limit in ("SHORT_SECONDS", "LONGEST_SECONDS"):
         monkeypatch.setattr(f"fence.web.rdm.work.{limit}", 0.2)
-    for place in ("views.SHORT_SECONDS", "views.ALL_SECONDS", "device.SHORT_SECONDS", "device.CHART_SECONDS"):
+    for place in (
+        "views.SHORT_SECONDS",
+        "views.ALL_SECONDS",
+        "device.SHORT_SECONDS",
+        "device.CHART_SECONDS",
+    ):
         monkeypatch.setattr(f"fence.web.rdm.{place}", 0.2)
     assert answering._one_at_a_time.acquire(timeout=10)
     try:
@@ -287,11 +328,16 @@ def test_talk_that_hangs_holds_nobody_up(rig: Rig, app: Flask, monkeypatch: pyte
         ):
             assert rig.post(path, **fields).status_code == 302, path
             assert rig.visitor.post("/out", {}).status_code == 302
-            assert rig.visitor.post("/shows/1/set/1/serial", {"serial": path[:20]}).status_code == 302
+            assert (
+                rig.visitor.post("/shows/1/set/1/serial", {"serial": path[:20]}).status_code == 302
+            )
             assert "does not come to an end" in rig.over(), path
         for number in range(12):
             other = rig.shows.create(Show(f"Show {number}"), who="A")
-            assert rig.visitor.post(f"/shows/{other.id}/rdm/ask", {"place": "practice"}).status_code == 302
+            assert (
+                rig.visitor.post(f"/shows/{other.id}/rdm/ask", {"place": "practice"}).status_code
+                == 302
+            )
         assert rig.visitor.get("/healthz").text == "ok"
     finally:
         answering._one_at_a_time.release()
@@ -299,8 +345,11 @@ def test_talk_that_hangs_holds_nobody_up(rig: Rig, app: Flask, monkeypatch: pyte
     assert rig.outside()["Spot 2"].address == 4
 
 
-def test_silent_devices_take_their_time_and_no_more(rig: Rig, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Forty that do not answer any more: blinking ends at its limit, and says so; what was heard stays."""
+def test_silent_devices_take_their_time_and_no_more(
+    rig: Rig, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Forty that do not answer any more: blinking ends at its limit, and says so; what was heard
+    stays."""
     monkeypatch.setattr("fence.web.rdm.views.ALL_SECONDS", 1.0)
     rig.make(spots(40, mode="Short"), spots(40, mode="Short"))
     rig.stack.close()

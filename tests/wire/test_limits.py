@@ -1,4 +1,5 @@
-"""Limits of what is heard and sent, on both sides: the last that is taken and the first that is not."""
+"""Limits of what is heard and sent, on both sides: the last that is taken and the first that is
+not."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ def frame(number: int, *, cid: int = 1, universe: int = 1, levels: bytes = b"\x0
 
 
 def test_what_comes_late_is_dropped() -> None:
-    """Every pair of numbers: 0 to 19 behind the last one is late, 20 behind begins anew [ANSI E1.31, 6.7.2]."""
+    """Every pair of numbers: 0 to 19 behind the last one is late, 20 behind begins anew [ANSI
+    E1.31, 6.7.2]."""
     for last in range(256):
         for behind in range(-127, 129):
             assert sacn.is_late((last - behind) % 256, last) == (0 <= behind < 20)
@@ -43,7 +45,8 @@ def test_what_comes_late_is_dropped() -> None:
 
 @pytest.mark.parametrize(("pause", "taken"), [(2.49, False), (2.51, True)])
 def test_a_stream_that_was_silent_begins_anew(pause: float, taken: bool) -> None:
-    """A number that would be late is taken once the source was gone for 2.5 s; each stream by itself."""
+    """A number that would be late is taken once the source was gone for 2.5 s; each stream by
+    itself."""
     order = sacn.InOrder()
     first, same = sacn.read_frame(frame(9)), sacn.read_frame(frame(9))
     other = sacn.read_frame(frame(9, cid=2))
@@ -57,10 +60,13 @@ def test_a_stream_that_was_silent_begins_anew(pause: float, taken: bool) -> None
 
 
 def test_late_packets_change_no_levels() -> None:
-    """Frames out of order: the levels are those of the newest number; after the end of a stream any number begins."""
+    """Frames out of order: the levels are those of the newest number; after the end of a stream any
+    number begins."""
     ear = Ear(Protocol.SACN, 1, own(71))
     try:
-        for at, (number, level) in enumerate([(10, 1), (12, 3), (11, 2), (200, 4), (201, 5), (5, 6)]):
+        for at, (number, level) in enumerate(
+            [(10, 1), (12, 3), (11, 2), (200, 4), (201, 5), (5, 6)]
+        ):
             ear.take(frame(number, levels=bytes([level])), "10.0.0.1", 100.0 + at / 100)
             now = [one.levels[0] for one in ear.sources.values()]
             assert now == [{0: 1, 1: 3, 2: 3, 3: 4, 4: 5, 5: 6}[at]]
@@ -108,7 +114,9 @@ def test_frames_are_counted_over_two_seconds() -> None:
 @pytest.mark.parametrize(("ports", "packets"), [(1, 1), (4, 1), (5, 2), (8, 2), (9, 3)])
 def test_four_ports_stand_in_one_answer(ports: int, packets: int) -> None:
     """A box with more answers several times; five in one packet are refused."""
-    whole = artnet.PollReply("10.0.0.1", "box", "box", tuple(artnet.ReplyPort(Use.OUT, at) for at in range(ports)))
+    whole = artnet.PollReply(
+        "10.0.0.1", "box", "box", tuple(artnet.ReplyPort(Use.OUT, at) for at in range(ports))
+    )
     made = artnet.replies_for(whole)
     assert (len(made), sum(len(one.ports) for one in made)) == (packets, ports)
     assert all(artnet.build_reply(one) for one in made)
@@ -117,13 +125,17 @@ def test_four_ports_stand_in_one_answer(ports: int, packets: int) -> None:
             artnet.build_reply(whole)
 
 
-@pytest.mark.parametrize(("universes", "pages"), [(1, [1]), (512, [512]), (513, [512, 1]), (1025, [512, 512, 1])])
+@pytest.mark.parametrize(
+    ("universes", "pages"), [(1, [1]), (512, [512]), (513, [512, 1]), (1025, [512, 512, 1])]
+)
 def test_pages_of_a_list_of_universes(universes: int, pages: list[int]) -> None:
     """512 on each; all of them together are what is sent [ANSI E1.31, 8]."""
     made = sacn.build_lists(UUID(int=3), "Fence", list(range(1, universes + 1)))
     heard = [sacn.read_source(page) for page in made]
     assert [len(one.universes) for one in heard if one is not None] == pages
-    assert [number for one in heard if one is not None for number in one.universes] == list(range(1, universes + 1))
+    assert [number for one in heard if one is not None for number in one.universes] == list(
+        range(1, universes + 1)
+    )
 
 
 def test_so_much_data_in_one_packet() -> None:
@@ -136,7 +148,9 @@ def test_so_much_data_in_one_packet() -> None:
         build(Packet(ONE, ONE, Command.SET, Parameter.LABEL, bytes(MOST_DATA + 1)))
 
 
-@pytest.mark.parametrize(("times", "answered"), [(0, True), (1, True), (MOST_WAITS, True), (MOST_WAITS + 4, False)])
+@pytest.mark.parametrize(
+    ("times", "answered"), [(0, True), (1, True), (MOST_WAITS, True), (MOST_WAITS + 4, False)]
+)
 def test_so_often_is_waited_for_one_that_is_slow(times: int, answered: bool) -> None:
     """A device that asks for more time gets it so often; then it counts as silent."""
     left = [times]
@@ -159,7 +173,8 @@ def test_so_often_is_waited_for_one_that_is_slow(times: int, answered: bool) -> 
 
 @pytest.mark.parametrize("queues", [True, False])
 def test_one_that_is_slow_is_heard_in_the_end(queues: bool) -> None:
-    """Kept answers are fetched, out of others that were kept before; one that keeps none is asked again."""
+    """Kept answers are fetched, out of others that were kept before; one that keeps none is asked
+    again."""
     made, line = rig(Random(4), 2)
     one: Responder = made[0]
     one.slow, one.queues, one.label = True, queues, "Bud 1"

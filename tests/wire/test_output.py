@@ -1,6 +1,8 @@
-"""What really goes out: read on the wire by sockets, an independent dissector and a third party’s receiver.
+"""What really goes out: read on the wire by sockets, an independent dissector and a third party’s
+receiver.
 
-And the other way round, a third party’s packets read by Fence. Loopback only; everything stops by itself.
+And the other way round, a third party’s packets read by Fence. Loopback only; everything stops by
+itself.
 """
 
 from __future__ import annotations
@@ -75,8 +77,8 @@ def heard(port: int, address: str = THERE) -> Iterator[list[bytes]]:
 
 
 def test_a_stream_of_sacn_from_its_first_to_its_last_frame(tmp_path: Path) -> None:
-    """Numbers without a gap, levels and priority in each frame; at the end zeros, then three times that it ends; then
-    nothing. A dissector reads the same."""
+    """Numbers without a gap, levels and priority in each frame; at the end zeros, then three times
+    that it ends; then nothing. A dissector reads the same."""
     with heard(sacn.PORT) as packets:
         send_for(Output("127.0.0.1", name="Fence"), Wanted((U7,), {7: LEVELS}), 0.5)
     frames = [sacn.read_frame(packet) for packet in packets]
@@ -86,21 +88,35 @@ def test_a_stream_of_sacn_from_its_first_to_its_last_frame(tmp_path: Path) -> No
     assert len(ends) == LAST_FRAMES
     assert [frame.levels for frame in first[-LAST_FRAMES:]] == [bytes(512)] * LAST_FRAMES
     assert {frame.levels for frame in first[:-LAST_FRAMES]} == {LEVELS}
-    assert {(frame.universe, frame.priority, frame.name) for frame in first} == {(7, LOW_PRIORITY, "Fence")}
+    assert {(frame.universe, frame.priority, frame.name) for frame in first} == {
+        (7, LOW_PRIORITY, "Fence")
+    }
     numbers = [frame.sequence for frame in frames if frame]
     assert all((later - earlier) % 256 == 1 for earlier, later in pairwise(numbers))
     assert 3 < len(first) - LAST_FRAMES < RATE
-    fields = ["acn.dmx.universe", "acn.dmx.priority", "acn.dmx.source_name", "acn.dmx.seq_number", "acn.dmx.options",
-              "acn.dmx.count", "_ws.malformed"]  # fmt: skip
+    fields = [
+        "acn.dmx.universe",
+        "acn.dmx.priority",
+        "acn.dmx.source_name",
+        "acn.dmx.seq_number",
+        "acn.dmx.options",
+        "acn.dmx.count",
+        "_ws.malformed",
+    ]
     told = dissected(tmp_path, [(sacn.PORT, packet) for packet in packets], fields)
     assert [int(line[3], 0) for line in told] == numbers
-    assert {(int(line[0], 0), int(line[1], 0), line[2], int(line[5], 0)) for line in told} == {(7, 50, "Fence", 513)}
-    assert [bool(int(line[4], 0) & 0x40) for line in told] == [bool(frame and frame.ends) for frame in frames]
+    assert {(int(line[0], 0), int(line[1], 0), line[2], int(line[5], 0)) for line in told} == {
+        (7, 50, "Fence", 513)
+    }
+    assert [bool(int(line[4], 0) & 0x40) for line in told] == [
+        bool(frame and frame.ends) for frame in frames
+    ]
     assert not any(line[6] for line in told)
 
 
 def test_frames_of_artnet(tmp_path: Path) -> None:
-    """Port-Address, an even length, numbers from 1 on, zeros at the end; a dissector reads the same."""
+    """Port-Address, an even length, numbers from 1 on, zeros at the end; a dissector reads the
+    same."""
     with heard(artnet.PORT) as packets:
         send_for(Output("127.0.0.1"), Wanted((A7,), {7: LEVELS}), 0.4)
     frames = [artnet.read_dmx(packet) for packet in packets]
@@ -111,17 +127,22 @@ def test_frames_of_artnet(tmp_path: Path) -> None:
     output = [f"artnet.output.{name}" for name in ("sequence", "universe", "length")]
     fields = ["artnet.header.opcode", *output, "_ws.malformed"]
     told = dissected(tmp_path, [(artnet.PORT, packet) for packet in packets], fields)
-    assert {(int(line[0], 0), int(line[2], 0), int(line[3], 0), line[4]) for line in told} == {(0x5000, 6, 512, "")}
+    assert {(int(line[0], 0), int(line[2], 0), int(line[3], 0), line[4]) for line in told} == {
+        (0x5000, 6, 512, "")
+    }
     assert [int(line[1], 0) for line in told] == [frame.sequence for frame in frames if frame]
 
 
 def test_a_third_partys_receiver_takes_it() -> None:
-    """Universe, priority, source, levels and the end of the stream, as another program hears them."""
+    """Universe, priority, source, levels and the end of the stream, as another program hears
+    them."""
     receiver = third_party.sACNreceiver(bind_address=THERE)
     packets: list[object] = []
     states: list[str] = []
     receiver.register_listener("universe", packets.append, universe=7)
-    receiver.register_listener("availability", lambda universe, changed: states.append(f"{universe} {changed}"))
+    receiver.register_listener(
+        "availability", lambda universe, changed: states.append(f"{universe} {changed}")
+    )
     receiver.start()
     try:
         send_for(Output("127.0.0.1", name="Fence", priority=80), Wanted((U7,), {7: LEVELS}), 0.5)
@@ -130,7 +151,12 @@ def test_a_third_partys_receiver_takes_it() -> None:
         receiver.stop()
     assert packets
     one = packets[0]
-    assert (one.universe, one.priority, one.sourceName, bytes(one.dmxData)) == (7, 80, "Fence", LEVELS)  # type: ignore[attr-defined]
+    assert (one.universe, one.priority, one.sourceName, bytes(one.dmxData)) == (
+        7,
+        80,
+        "Fence",
+        LEVELS,
+    )  # type: ignore[attr-defined]
     assert (states[0], set(states[1:])) == ("7 available", {"7 timeout"})
 
 
@@ -150,18 +176,25 @@ def test_a_third_partys_sender_is_heard() -> None:
     finally:
         ear.close()
         sender.stop()
-    assert [(one.name, one.priority, one.ip) for one in told.sources] == [("Other desk", 120, "127.0.0.1")]
+    assert [(one.name, one.priority, one.ip) for one in told.sources] == [
+        ("Other desk", 120, "127.0.0.1")
+    ]
     assert told.levels == LEVELS
     assert told.frames_per_second > 0.5
 
 
 def test_the_higher_priority_is_heard_and_two_of_one_are_joined() -> None:
-    """Of two sources with the same priority the higher level of each slot counts; silent ones are gone after 2.5 s."""
+    """Of two sources with the same priority the higher level of each slot counts; silent ones are
+    gone after 2.5 s."""
     ear = Ear(Protocol.SACN, 3, own(52))
     ear.close()
     ids = [f"{n:032x}" for n in range(3)]
-    for cid, levels, priority in zip(ids, (b"\x0a\xff", b"\xff\x0a", b"\x01\x01"), (100, 100, 150), strict=True):
-        ear.take(sacn.build_data(UUID(cid), cid[-1], 3, levels, priority=priority), "127.0.0.1", 10.0)
+    for cid, levels, priority in zip(
+        ids, (b"\x0a\xff", b"\xff\x0a", b"\x01\x01"), (100, 100, 150), strict=True
+    ):
+        ear.take(
+            sacn.build_data(UUID(cid), cid[-1], 3, levels, priority=priority), "127.0.0.1", 10.0
+        )
     assert ear.heard(10.1).levels[:2] == b"\x01\x01"
     ear.take(sacn.build_data(UUID(ids[0]), "0", 3, b"\x0a\xff"), "127.0.0.1", 13.0)
     ear.take(sacn.build_data(UUID(ids[1]), "1", 3, b"\xff\x0a"), "127.0.0.1", 13.0)
@@ -176,7 +209,11 @@ def test_rubbish_is_passed_over_and_kept_nowhere() -> None:
     random, ear = Random(4), Ear(Protocol.SACN, 3, own(53))
     ear.close()
     for number in range(5000):
-        data = bytearray(random.choice([FRAME, REPLY, LIST, artnet.build_dmx(3, bytes(512)), random.randbytes(300)]))
+        data = bytearray(
+            random.choice(
+                [FRAME, REPLY, LIST, artnet.build_dmx(3, bytes(512)), random.randbytes(300)]
+            )
+        )
         for _ in range(random.randint(0, 8)):
             data[random.randrange(len(data))] = random.randrange(256)
         if number % 2:
@@ -192,7 +229,8 @@ def test_rubbish_is_passed_over_and_kept_nowhere() -> None:
 
 
 def test_a_channel_is_eased_and_a_stream_that_is_left_out_ends() -> None:
-    """Pan goes by steps while the dimmer jumps; taking a way out ends its stream and leaves the other."""
+    """Pan goes by steps while the dimmer jumps; taking a way out ends its stream and leaves the
+    other."""
     other = Way(8, Protocol.SACN, THERE, 8)
     with heard(sacn.PORT) as packets:
         output = Output("127.0.0.1")
@@ -235,7 +273,8 @@ def test_an_address_that_is_not_ours() -> None:
 
 
 def test_another_source_on_the_universe_is_noticed() -> None:
-    """A desk that sends the same universe to its group is named with its priority; our own packets are not."""
+    """A desk that sends the same universe to its group is named with its priority; our own packets
+    are not."""
     output = Output("127.0.0.1")
     others = Others("127.0.0.1", output.cid)
     sender = third_party.sACNsender(source_name="Other desk", bind_address="127.0.0.1", fps=40)

@@ -1,4 +1,5 @@
-"""Packets: built and read back, read by an independent dissector, and anything at all thrown at the readers."""
+"""Packets: built and read back, read by an independent dissector, and anything at all thrown at the
+readers."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ NAMES = st.text(st.characters(categories=["L", "N"]), max_size=30)
 
 @given(NAMES, st.lists(PORTS, max_size=12), st.ip_addresses(v=4).filter(int))
 def test_answers_come_back(name: str, ports: list[artnet.ReplyPort], ip: object) -> None:
-    """Whatever ports a box has, its answers say them in order, four at most and of one sub-net each."""
+    """Whatever ports a box has, its answers say them in order, four at most and of one sub-net
+    each."""
     pages = artnet.replies_for(artnet.PollReply(str(ip), name, name, tuple(ports)))
     back = [artnet.read_reply(artnet.build_reply(page)) for page in pages]
     assert [port for page in back if page for port in page.ports] == ports
@@ -45,7 +47,9 @@ def test_sources_come_back(name: str, universes: set[int], priority: int, cid: U
     assert frame == sacn.Heard(str(cid), heard.name, (7,), priority)
 
 
-REPLY = artnet.build_reply(artnet.PollReply("10.0.0.5", "Gate", "Gate house", (artnet.ReplyPort(Use.OUT, 3),)))
+REPLY = artnet.build_reply(
+    artnet.PollReply("10.0.0.5", "Gate", "Gate house", (artnet.ReplyPort(Use.OUT, 3),))
+)
 LIST = sacn.build_list(UUID(int=5), "Shed 8", [1, 2, 3])
 FRAME = sacn.build_data(UUID(int=5), "Shed 8", 3, bytes(range(256)))
 
@@ -82,30 +86,56 @@ def pcap(packets: list[tuple[int, bytes]]) -> bytes:
     out = struct.pack("<IHHiIII", 0xA1B2C3D4, 2, 4, 0, 0, 65535, 101)
     for port, data in packets:
         udp = struct.pack(">HHHH", port, port, 8 + len(data), 0) + data
-        head = struct.pack(">BBHHHBBH4s4s", 0x45, 0, 20 + len(udp), 1, 0, 64, 17, 0, b"\x7f\0\0\1", b"\x7f\0\0\2")
+        head = struct.pack(
+            ">BBHHHBBH4s4s", 0x45, 0, 20 + len(udp), 1, 0, 64, 17, 0, b"\x7f\0\0\1", b"\x7f\0\0\2"
+        )
         raw = head + udp
         out += struct.pack("<IIII", 0, 0, len(raw), len(raw)) + raw
     return out
 
 
-def dissected(tmp_path: Path, packets: list[tuple[int, bytes]], fields: list[str]) -> list[list[str]]:
+def dissected(
+    tmp_path: Path, packets: list[tuple[int, bytes]], fields: list[str]
+) -> list[list[str]]:
     """What the dissector reads in each packet, field by field."""
     if shutil.which("tshark") is None:
-        pytest.skip("tshark is not installed: the packets were not held against an independent dissector")
+        pytest.skip(
+            "tshark is not installed: the packets were not held against an independent dissector"
+        )
     (tmp_path / "p.pcap").write_bytes(pcap(packets))
     asked = [piece for field in fields for piece in ("-e", field)]
-    command = ["tshark", "-r", str(tmp_path / "p.pcap"), "--enable-heuristic", "acn", "-o", "acn.dmx_enable:TRUE"]
-    ran = subprocess.run([*command, "-T", "fields", *asked], capture_output=True, text=True, timeout=60, check=True)
+    command = [
+        "tshark",
+        "-r",
+        str(tmp_path / "p.pcap"),
+        "--enable-heuristic",
+        "acn",
+        "-o",
+        "acn.dmx_enable:TRUE",
+    ]
+    ran = subprocess.run(
+        [*command, "-T", "fields", *asked], capture_output=True, text=True, timeout=60, check=True
+    )
     return [line.split("\t") for line in ran.stdout.splitlines()]
 
 
 def test_a_dissector_reads_the_packets_of_artnet(tmp_path: Path) -> None:
     """Opcode, address, net, sub-net, names, ports: as they were meant."""
-    ports = (artnet.ReplyPort(Use.OUT, 0x123), artnet.ReplyPort(Use.IN, 0x125), artnet.ReplyPort(Use.OFF))
-    reply = artnet.build_reply(artnet.PollReply("10.0.0.5", "Gate", "Gate house", ports, 2, "10.0.0.5"))
+    ports = (
+        artnet.ReplyPort(Use.OUT, 0x123),
+        artnet.ReplyPort(Use.IN, 0x125),
+        artnet.ReplyPort(Use.OFF),
+    )
+    reply = artnet.build_reply(
+        artnet.PollReply("10.0.0.5", "Gate", "Gate house", ports, 2, "10.0.0.5")
+    )
     fields = [
         *("artnet.header.opcode", "artnet.poll_reply.ip_address", "artnet.poll_reply.netswitch"),
-        *("artnet.poll_reply.subswitch", "artnet.poll_reply.short_name", "artnet.poll_reply.long_name"),
+        *(
+            "artnet.poll_reply.subswitch",
+            "artnet.poll_reply.short_name",
+            "artnet.poll_reply.long_name",
+        ),
         *("artnet.poll_reply.num_ports", "artnet.poll_reply.swout_1", "artnet.poll_reply.swin_2"),
         *("artnet.poll_reply.bind_index",),
     ]

@@ -1,6 +1,7 @@
 """Copy the pinned npm packages' files that Fence ships into the places that serve them.
 
-Run by `make vendor` after `npm ci` in this folder. Everything copied is listed here, with its licence.
+Run by `make vendor` after `npm ci` in this folder. Everything copied is listed here, with its
+licence.
 """
 
 from __future__ import annotations
@@ -14,7 +15,10 @@ SHIPPED = HERE.parent.parent / "src" / "fence" / "web" / "static" / "vendor"
 PAPER = HERE.parent.parent / "src" / "fence" / "formats" / "fonts"
 TESTS = HERE.parent.parent / "tests" / "browser" / "vendor"
 
-FONT = "@fontsource/atkinson-hyperlegible-{family}/files/atkinson-hyperlegible-{family}-{subset}-{weight}-normal.woff2"
+FONT = (
+    "@fontsource/atkinson-hyperlegible-{family}/files/"
+    "atkinson-hyperlegible-{family}-{subset}-{weight}-normal.woff2"
+)
 FONTS = [
     FONT.format(family=family, subset=subset, weight=weight)
     for family, weights in (("next", (400, 600)), ("mono", (400, 700)))

@@ -1,6 +1,8 @@
-"""The ``fence`` command. Exit codes: 0 well, 1 stops were found, 2 the input cannot be used or the step not be done.
+"""The ``fence`` command. Exit codes: 0 well, 1 stops were found, 2 the input cannot be used or the
+step not be done.
 
-Each command is loaded only when it is called, so that a small one does not wait for the web server's packages.
+Each command is loaded only when it is called, so that a small one does not wait for the web
+server's packages.
 """
 
 from __future__ import annotations
@@ -45,7 +47,8 @@ INTERRUPTED = 130
 
 
 class Fence(click.Group):
-    """The group of all commands. Whatever goes wrong is one line on standard error, and never exit code 1."""
+    """The group of all commands. Whatever goes wrong is one line on standard error, and never exit
+    code 1."""
 
     def list_commands(self, _context: click.Context) -> list[str]:
         """The names of the commands, in the order of the table."""
@@ -67,7 +70,8 @@ class Fence(click.Group):
             raise FenceError("The result cannot be written: who read it has gone.") from None
 
     def main(self, *args: Any, **options: Any) -> NoReturn:
-        """Run a command, see that what it printed has arrived, and end with the documented exit code."""
+        """Run a command, see that what it printed has arrived, and end with the documented exit
+        code."""
         options["standalone_mode"] = False
         problem, code = "", 0
         if closed := sys.stdout is None:
@@ -88,7 +92,10 @@ class Fence(click.Group):
         except Exception as error:
             if os.environ.get("FENCE_TRACE"):
                 raise
-            problem = f"Something went wrong in Fence ({type(error).__name__}: {error}). FENCE_TRACE=1 shows where."
+            problem = (
+                f"Something went wrong in Fence ({type(error).__name__}: {error}). "
+                "FENCE_TRACE=1 shows where."
+            )
         if closed and code != UNUSABLE and not problem:
             problem = "The result cannot be written (standard output is closed)."
         if problem:
@@ -104,7 +111,8 @@ def _tell(problem: str) -> None:
 
 
 def _arrived(code: int) -> int:
-    """The exit code once standard output has taken everything; ``UNUSABLE`` where it has not (closed, or full)."""
+    """The exit code once standard output has taken everything; ``UNUSABLE`` where it has not
+    (closed, or full)."""
     try:
         sys.stdout.flush()
     except (OSError, ValueError) as error:
@@ -115,7 +123,8 @@ def _arrived(code: int) -> int:
 
 
 def _let_go_of_output() -> None:
-    """Point standard output at nothing, so that the interpreter does not try it again when it ends."""
+    """Point standard output at nothing, so that the interpreter does not try it again when it
+    ends."""
     with suppress(OSError, ValueError):
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 

@@ -1,4 +1,5 @@
-"""A pasted chart from the command line: what each line was taken for, and the modes that come of it."""
+"""A pasted chart from the command line: what each line was taken for, and the modes that come of
+it."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ from fence.formats.errors import MOST_BYTES, FileError
 @click.argument("file", type=click.Path(path_type=Path))
 @json_option
 def chart_command(file: Path, as_json: bool) -> None:
-    """Read a chart from FILE, text or a workbook, as the paste page does; say what each line was taken for."""
+    """Read a chart from FILE, text or a workbook, as the paste page does; say what each line was
+    taken for."""
     try:
         read = read_chart_file(file.name, read_file(file, MOST_BYTES))
     except FileError as error:
@@ -57,7 +59,10 @@ def draft_data(draft: Draft) -> dict[str, Any]:
             }
             for mode in draft.modes
         ],
-        "lines": [{"number": line.number, "taken": str(line.taken), "text": line.text} for line in draft.lines],
+        "lines": [
+            {"number": line.number, "taken": str(line.taken), "text": line.text}
+            for line in draft.lines
+        ],
     }
 
 
@@ -69,5 +74,7 @@ def channel_data(channel: Channel) -> dict[str, Any]:
         "byte": str(channel.byte),
         "cell": channel.cell,
         "default": channel.default,
-        "ranges": [{"first": r.first, "last": r.last, "meaning": r.meaning} for r in channel.ranges],
+        "ranges": [
+            {"first": r.first, "last": r.last, "meaning": r.meaning} for r in channel.ranges
+        ],
     }

@@ -28,14 +28,16 @@ MOST_PRINTED = 500
 @json_option
 def check_command(file: Path, as_json: bool) -> None:
     """Check a rig in a .csv or .json FILE. Exit 1 if there are stops."""
-    gc.disable()  # the process ends soon, and walking over all fixtures again and again is a third of its time
+    # the process ends soon, and walking over all fixtures again and again is a third of its time
+    gc.disable()
     show = edits.end_waivers(rig_of(file), date.today())
     stops = print_findings_json(show) if as_json else print_findings(show)
     raise SystemExit(1 if stops else 0)
 
 
 def print_findings_json(show: Show) -> int:
-    """Print findings one by one, so that a rig with very many needs no memory for them; gives the stops."""
+    """Print findings one by one, so that a rig with very many needs no memory for them; gives the
+    stops."""
     stops = 0
     write, encode = sys.stdout.write, json.JSONEncoder(ensure_ascii=False).encode
     write('{"findings":[')
@@ -67,7 +69,11 @@ def universe_data(show: Show) -> Iterator[dict[str, Any]]:
     """How full each universe is, as other programs read it."""
     for universe in show.universes:
         use = use_of(show, universe.number)
-        gap = {"first": use.largest_gap.first, "length": use.largest_gap.length} if use.largest_gap else None
+        gap = (
+            {"first": use.largest_gap.first, "length": use.largest_gap.length}
+            if use.largest_gap
+            else None
+        )
         yield {"number": universe.number, "used": use.used, "free": use.free, "largest_gap": gap}
 
 
@@ -83,12 +89,17 @@ def print_findings(show: Show) -> int:
     if len(found) > MOST_PRINTED:
         lines.append(f"… and {len(found) - MOST_PRINTED} more")
     for use in (use_of(show, universe.number) for universe in show.universes):
-        largest = f", largest gap {use.largest_gap.length} at {use.largest_gap.first}" if use.largest_gap else ""
+        largest = (
+            f", largest gap {use.largest_gap.length} at {use.largest_gap.first}"
+            if use.largest_gap
+            else ""
+        )
         lines.append(f"U{use.universe}: {use.used} of {use.sent} taken, {use.free} free{largest}")
     stops = sum(finding.severity is Severity.STOP for finding in found)
     more = "At least " if len(found) >= MOST_FINDINGS else ""
     lines.append(
-        f"{more}{counted(stops, 'stop')} in {counted(len(found), 'finding')}, {counted(len(show.fixtures), 'fixture')}."
+        f"{more}{counted(stops, 'stop')} in {counted(len(found), 'finding')}, "
+        f"{counted(len(show.fixtures), 'fixture')}."
     )
     click.echo("\n".join(map(printable, lines)))
     return stops

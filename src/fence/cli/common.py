@@ -18,14 +18,19 @@ from fence.formats.files import read_rig
 from fence.library import shipped_profiles
 
 json_option = click.option("--json", "as_json", is_flag=True, help="Print JSON for other programs.")
-out_option = click.option("-o", "out", type=click.Path(path_type=Path, dir_okay=False), help="Write the result here.")
+out_option = click.option(
+    "-o", "out", type=click.Path(path_type=Path, dir_okay=False), help="Write the result here."
+)
 file_argument = click.argument("file", type=click.Path(path_type=Path))
 
 
 def database_option(command: Callable[..., Any]) -> Callable[..., Any]:
     """The ``--db`` option."""
     return click.option(
-        "--db", "db", type=click.Path(path_type=Path, dir_okay=False), help="Database file. Default: your data folder."
+        "--db",
+        "db",
+        type=click.Path(path_type=Path, dir_okay=False),
+        help="Database file. Default: your data folder.",
     )(command)
 
 

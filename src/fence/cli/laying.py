@@ -36,7 +36,11 @@ def mend_command(file: Path, as_json: bool, out: Path | None) -> None:
             }
             for move in repair.moves
         ]
-        click.echo(json.dumps({"moves": moves, "kept": repair.kept, "unplaced": labels}, ensure_ascii=False))
+        click.echo(
+            json.dumps(
+                {"moves": moves, "kept": repair.kept, "unplaced": labels}, ensure_ascii=False
+            )
+        )
         return
     for move in repair.moves:
         say(f"{show.fixture(move.fixture).label}: {move.before} -> {move.after}")
@@ -55,7 +59,9 @@ def _place_data(address: Address) -> dict[str, int]:
 @click.command(name="layout")
 @file_argument
 @click.option(
-    "--school", required=True, type=click.Choice([str(school) for school in School if school is not School.SHARED])
+    "--school",
+    required=True,
+    type=click.Choice([str(school) for school in School if school is not School.SHARED]),
 )
 @click.option("--page", type=int, help="Slots of a page; needed with paged.")
 @click.option("--round", "round_to", type=int, help="Step of the round starts; needed with round.")
@@ -87,7 +93,10 @@ def layout_command(
     if out:
         write_text(out, write_rig(out.name, placement.show))
     unplaced = [show.fixture(fixture_id).label for fixture_id in placement.unplaced]
-    placed = [{"fixture": show.fixture(owner).label, **_place_data(address)} for owner, _, address in placement.placed]
+    placed = [
+        {"fixture": show.fixture(owner).label, **_place_data(address)}
+        for owner, _, address in placement.placed
+    ]
     if as_json:
         click.echo(json.dumps({"placed": placed, "unplaced": unplaced}, ensure_ascii=False))
         return

@@ -33,21 +33,31 @@ from fence.wire.targets import Reach
 
 @click.command(name="boxes")
 @click.option(
-    "--to", multiple=True, help="Address of a box to ask (may be repeated); without it everybody near --bind."
+    "--to",
+    multiple=True,
+    help="Address of a box to ask (may be repeated); without it everybody near --bind.",
 )
-@click.option("--bind", default="127.0.0.1", show_default=True, help="Address of this machine to ask from.")
+@click.option(
+    "--bind", default="127.0.0.1", show_default=True, help="Address of this machine to ask from."
+)
 @click.option("--seconds", default=SECONDS, show_default=True, type=click.FloatRange(0.1, LONGEST))
 @json_option
 def boxes_command(to: tuple[str, ...], bind: str, seconds: float, as_json: bool) -> None:
     """Ask which boxes are there (ArtPoll) and list who answers."""
     found = look(_address(bind), [_address(target) for target in to], seconds=seconds)
     if as_json:
-        click.echo(json.dumps({"boxes": [box_data(box) for box in found.boxes]}, ensure_ascii=False))
+        click.echo(
+            json.dumps({"boxes": [box_data(box) for box in found.boxes]}, ensure_ascii=False)
+        )
         return
     for note in found.notes:
         click.echo(note, err=True)
     for box in found.boxes:
-        ports = ", ".join(f"{p.number} {p.use} {p.says}" for p in box.ports) if box.tells else "tells no universes"
+        ports = (
+            ", ".join(f"{p.number} {p.use} {p.says}" for p in box.ports)
+            if box.tells
+            else "tells no universes"
+        )
         click.echo(printable(f"{box.ip:<15} {box.title}: {ports}"))
     if not found.boxes:
         click.echo("Nobody answered.")
@@ -59,8 +69,17 @@ def _address(text: str) -> str:
 
 def box_data(box: FoundBox) -> dict[str, Any]:
     """A box that answered, as other programs read it."""
-    ports = [{"number": p.number, "use": str(p.use), "says": p.says if p.use != "off" else None} for p in box.ports]
-    return {"ip": box.ip, "name": box.name, "long_name": box.long_name, "tells": box.tells, "ports": ports}
+    ports = [
+        {"number": p.number, "use": str(p.use), "says": p.says if p.use != "off" else None}
+        for p in box.ports
+    ]
+    return {
+        "ip": box.ip,
+        "name": box.name,
+        "long_name": box.long_name,
+        "tells": box.tells,
+        "ports": ports,
+    }
 
 
 @click.group(name="standin")
@@ -70,13 +89,25 @@ def standin_command() -> None:
 
 @standin_command.command(name="boxes")
 @file_argument
-@click.option("--bind", default=None, help="The one address to answer at (without it: those of the boxes on loopback).")
-@click.option("--fault", "faults", multiple=True, metavar="NAME=BOX[:PORT]", help="A fault on a box (may be repeated).")
+@click.option(
+    "--bind",
+    default=None,
+    help="The one address to answer at (without it: those of the boxes on loopback).",
+)
+@click.option(
+    "--fault",
+    "faults",
+    multiple=True,
+    metavar="NAME=BOX[:PORT]",
+    help="A fault on a box (may be repeated).",
+)
 def boxes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None:
     """Answer as the boxes of a show FILE would, until stopped."""
     show = rig_of(file)
     if not show.boxes:
-        raise FenceError("This show has no boxes: add them in the Network step and export it once more.")
+        raise FenceError(
+            "This show has no boxes: add them in the Network step and export it once more."
+        )
     talk = [text for text in faults if text.partition("=")[0] in set(TalkTrouble)]
     puts = [read_fault(show, text) for text in faults if text not in talk]
     talking = [read_talk_fault(show, text) for text in talk]
@@ -89,20 +120,39 @@ def boxes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None
 
 @standin_command.command(name="rig")
 @file_argument
-@click.option("--bind", default="127.0.0.1", show_default=True, help="The address on loopback to listen at.")
-@click.option("--tell", type=click.IntRange(0, 65535), default=None, help="A port to ask it at; 0 takes a free one.")
-@click.option("--fault", "faults", multiple=True, metavar="NAME=WHERE[:WHAT]", help="A fault (may be repeated).")
+@click.option(
+    "--bind", default="127.0.0.1", show_default=True, help="The address on loopback to listen at."
+)
+@click.option(
+    "--tell",
+    type=click.IntRange(0, 65535),
+    default=None,
+    help="A port to ask it at; 0 takes a free one.",
+)
+@click.option(
+    "--fault",
+    "faults",
+    multiple=True,
+    metavar="NAME=WHERE[:WHAT]",
+    help="A fault (may be repeated).",
+)
 @click.option("--with-parent", is_flag=True, hidden=True, help="End when the standard input ends.")
-def rig_standin(file: Path, bind: str, tell: int | None, faults: tuple[str, ...], with_parent: bool) -> None:
+def rig_standin(
+    file: Path, bind: str, tell: int | None, faults: tuple[str, ...], with_parent: bool
+) -> None:
     """Be the fixtures of a show FILE, as they stand, until stopped: a rig to practise on.
 
-    Faults: wrong-mode=NAME:MODE, wrong-address=NAME:161, deaf=NAME, no-power=NAME, flat=NAME, unlinked=NAME,
-    plug-out=NAME, wrong-cable=NAME, no-terminator=LINE, wrong-universe=BOX:PORT, off-by-one=BOX, blackout.
-    Of how they talk: heap (all at 1, in their first mode), no-rdm=NAME, slow=NAME, stubborn=NAME, broken=NAME,
-    twin=NAME, rack=NAME:4, flickers=NAME, lossy=5 (percent of answers).
+    Faults: wrong-mode=NAME:MODE, wrong-address=NAME:161, deaf=NAME, no-power=NAME, flat=NAME,
+    unlinked=NAME, plug-out=NAME, wrong-cable=NAME, no-terminator=LINE, wrong-universe=BOX:PORT,
+    off-by-one=BOX, blackout. Of how they talk: heap (all at 1, in their first mode), no-rdm=NAME,
+    slow=NAME, stubborn=NAME, broken=NAME, twin=NAME, rack=NAME:4, flickers=NAME, lossy=5 (percent
+    of answers).
     """
     if not IPv4Address(_address(bind)).is_loopback:
-        raise FenceError(f"{bind} is not on loopback: a practice rig listens on 127.0.0.1 to 127.255.255.254 only.")
+        raise FenceError(
+            f"{bind} is not on loopback: a practice rig listens on 127.0.0.1 to 127.255.255.254 "
+            "only."
+        )
     gc.set_threshold(*SELDOM)
     show = rig_of(file)
     found, talk = read_faults(show, faults)
@@ -117,7 +167,9 @@ def rig_standin(file: Path, bind: str, tell: int | None, faults: tuple[str, ...]
             standin.stop()
 
         threading.Thread(target=until_the_parent_ends, daemon=True).start()
-    standin.serve(_AnnounceWith(standin), None if with_parent else lambda words: click.echo(printable(words)))
+    standin.serve(
+        _AnnounceWith(standin), None if with_parent else lambda words: click.echo(printable(words))
+    )
 
 
 class _AnnounceWith(threading.Event):
@@ -137,24 +189,45 @@ PROTOCOLS = click.Choice([str(one) for one in Protocol])
 
 @click.command(name="send")
 @file_argument
-@click.option("--universe", required=True, type=click.IntRange(1, MAX_UNIVERSE), help="Fence's number of it.")
-@click.option("--levels", default="", help="Slots and levels, as 1=255,2=10; all others are at zero.")
+@click.option(
+    "--universe", required=True, type=click.IntRange(1, MAX_UNIVERSE), help="Fence's number of it."
+)
+@click.option(
+    "--levels", default="", help="Slots and levels, as 1=255,2=10; all others are at zero."
+)
 @click.option("--protocol", type=PROTOCOLS, default="sacn", show_default=True)
 @click.option("--to", required=True, help="An address, or “multicast” for sACN.")
-@click.option("--bind", default="0.0.0.0", show_default=True, help="Address of this machine to send from.")
+@click.option(
+    "--bind", default="0.0.0.0", show_default=True, help="Address of this machine to send from."
+)
 @click.option("--seconds", default=3.0, show_default=True, type=click.FloatRange(0.1, 3600))
 @click.option("--priority", default=LOW_PRIORITY, show_default=True, type=click.IntRange(0, 200))
-@click.option("--yes", is_flag=True, help="Really send. Without it this only says what would be sent.")
+@click.option(
+    "--yes", is_flag=True, help="Really send. Without it this only says what would be sent."
+)
 def send_command(
-    file: Path, universe: int, levels: str, protocol: str, to: str, bind: str, seconds: float, priority: int, yes: bool
+    file: Path,
+    universe: int,
+    levels: str,
+    protocol: str,
+    to: str,
+    bind: str,
+    seconds: float,
+    priority: int,
+    yes: bool,
 ) -> None:
     """Send a universe of a show FILE to an address, and end the stream properly."""
     show, frame = rig_of(file), read_levels(levels)
     way = way_of(show, universe, Protocol(protocol), to)
     raised = sum(1 for level in frame if level)
-    words = f"U{universe} as {way.protocol.written} {way.number} to {way.to}, {raised} slots above zero, {seconds:g} s"
+    words = (
+        f"U{universe} as {way.protocol.written} {way.number} to {way.to}, {raised} slots "
+        f"above zero, {seconds:g} s"
+    )
     if not yes:
-        click.echo(f"Would send {words}. Lights may come on, and heads may move: say --yes to send.")
+        click.echo(
+            f"Would send {words}. Lights may come on, and heads may move: say --yes to send."
+        )
         return
     output = Output(_address(bind), priority=priority)
     click.echo(f"Sending {words}.")
@@ -170,7 +243,10 @@ def read_levels(text: str) -> bytes:
         slot, _, level = (part.strip() for part in piece.partition("="))
         at, value = whole_number(slot), whole_number(level)
         if at is None or value is None or not 1 <= at <= SLOTS or value > 255:
-            raise FenceError(f"“{piece[:30]}” is no level: accepted are slots 1 to {SLOTS} at 0 to 255, as 1=255,2=10.")
+            raise FenceError(
+                f"“{piece[:30]}” is no level: accepted are slots 1 to {SLOTS} at 0 to 255, as "
+                "1=255,2=10."
+            )
         frame[at - 1] = value
     return bytes(frame)
 
@@ -186,17 +262,32 @@ def way_of(show: Show, universe: int, protocol: Protocol, to: str) -> Way:
         raise FenceError("Multicast is sACN's: give the address of the box for Art-Net.")
     box = next((box for box in show.boxes if box.ip == to), None)
     counts = box.counts_from if box else 0
-    return Way(universe, protocol, to, universe if protocol is Protocol.SACN else universe - 1 + counts, broadcast)
+    return Way(
+        universe,
+        protocol,
+        to,
+        universe if protocol is Protocol.SACN else universe - 1 + counts,
+        broadcast,
+    )
 
 
 @click.command(name="listen")
 @click.option("--protocol", type=PROTOCOLS, default="sacn", show_default=True)
-@click.option("--universe", required=True, type=click.IntRange(0, MAX_UNIVERSE), help="As the protocol counts it.")
+@click.option(
+    "--universe",
+    required=True,
+    type=click.IntRange(0, MAX_UNIVERSE),
+    help="As the protocol counts it.",
+)
 @click.option("--slot", type=click.IntRange(1, SLOTS), default=None, help="Only this slot.")
 @click.option("--seconds", default=SECONDS, show_default=True, type=click.FloatRange(0.1, LONGEST))
-@click.option("--bind", default="127.0.0.1", show_default=True, help="Address of this machine to listen at.")
+@click.option(
+    "--bind", default="127.0.0.1", show_default=True, help="Address of this machine to listen at."
+)
 @json_option
-def listen_command(protocol: str, universe: int, slot: int | None, seconds: float, bind: str, as_json: bool) -> None:
+def listen_command(
+    protocol: str, universe: int, slot: int | None, seconds: float, bind: str, as_json: bool
+) -> None:
     """Listen to a universe and say who sends it, how often, and at which levels."""
     ear = Ear(Protocol(protocol), universe, _address(bind))
     try:
@@ -204,17 +295,27 @@ def listen_command(protocol: str, universe: int, slot: int | None, seconds: floa
         heard = ear.heard()
     finally:
         ear.close()
-    shown = {at: level for at, level in enumerate(heard.levels, 1) if (level if slot is None else at == slot)}
+    shown = {
+        at: level
+        for at, level in enumerate(heard.levels, 1)
+        if (level if slot is None else at == slot)
+    }
     sources = [{"name": one.name, "priority": one.priority, "ip": one.ip} for one in heard.sources]
     if as_json:
-        told = {"heard": heard.any, "sources": sources, "frames_per_second": round(heard.frames_per_second, 1)}
+        told = {
+            "heard": heard.any,
+            "sources": sources,
+            "frames_per_second": round(heard.frames_per_second, 1),
+        }
         click.echo(json.dumps({**told, "levels": {str(at): level for at, level in shown.items()}}))
         return
     if not heard.any:
         click.echo("No signal.")
         return
     for one in sources:
-        click.echo(printable(f"{one['name'] or 'A source'} at {one['ip']}, priority {one['priority']}"))
+        click.echo(
+            printable(f"{one['name'] or 'A source'} at {one['ip']}, priority {one['priority']}")
+        )
     click.echo(f"{heard.frames_per_second:.1f} frames a second")
     for at, level in shown.items():
         click.echo(f"{at:03d} {level:3d} {100 * level // 255:3d} %")

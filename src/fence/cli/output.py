@@ -1,8 +1,10 @@
-"""The process that sends: it keeps the rate while pages are slow, and ends all streams by itself when nobody is there.
+"""The process that sends: it keeps the rate while pages are slow, and ends all streams by itself
+when nobody is there.
 
-It is told what to send on its standard input, one line of JSON after the other, and says on its standard output how it
-goes, once a second. When the input ends, or says nothing for four seconds, all goes to zero and the streams are ended;
-the log of the show says so, unless the end was asked for.
+It is told what to send on its standard input, one line of JSON after the other, and says on its
+standard output how it goes, once a second. When the input ends, or says nothing for four seconds,
+all goes to zero and the streams are ended; the log of the show says so, unless the end was asked
+for.
 """
 
 from __future__ import annotations
@@ -38,10 +40,13 @@ PATIENCE = 4.0
 @click.option("--cid", type=click.UUID, default=None)
 @click.option("--db", type=click.Path(path_type=Path, dir_okay=False), required=True)
 @click.option("--show", "show_id", type=int, required=True)
-def output_command(bind: str, priority: int, name: str, cid: UUID | None, db: Path, show_id: int) -> None:
+def output_command(
+    bind: str, priority: int, name: str, cid: UUID | None, db: Path, show_id: int
+) -> None:
     """Send what the standard input says, until it ends."""
     hand = Hand(Output(str(as_ip(bind)), name=name, priority=priority, cid=cid))
-    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C goes to the server, which then ends this properly
+    # Ctrl+C goes to the server, which then ends this properly
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
     signal.signal(signal.SIGTERM, hand.terminated)
     threading.Thread(target=hand.read, args=(lines_of(sys.stdin.fileno()),), daemon=True).start()
     keep_rate(hand.tick)
@@ -101,18 +106,29 @@ class Hand:
             self.output.want(wanted)
         self.output.tick()
         if now - self.told >= 1:
-            rate = (self.output.sent - self.sent_before) / max(1, len(self.output.streams)) / (now - self.told)
+            rate = (
+                (self.output.sent - self.sent_before)
+                / max(1, len(self.output.streams))
+                / (now - self.told)
+            )
             self.told, self.sent_before = now, self.output.sent
-            sent = sorted({way.number for way in self.output.streams if way.protocol is Protocol.SACN})
+            sent = sorted(
+                {way.number for way in self.output.streams if way.protocol is Protocol.SACN}
+            )
             self.others.listen(sent)
-            told = {"rate": round(rate, 1), "problem": self.output.problem, "others": self.others.on(sent)}
+            told = {
+                "rate": round(rate, 1),
+                "problem": self.output.problem,
+                "others": self.others.on(sent),
+            }
             with suppress(OSError, ValueError):
                 print(json.dumps(told), flush=True)
         return True
 
 
 def lines_of(source: int) -> Iterator[bytes]:
-    """The lines that come from a file descriptor, without a buffer that a thread could hold when the process ends."""
+    """The lines that come from a file descriptor, without a buffer that a thread could hold when
+    the process ends."""
     held = b""
     while data := os.read(source, 65536):
         *lines, held = (held + data).split(b"\n")
@@ -131,8 +147,13 @@ def wanted_of(words: dict[str, Any]) -> Wanted:
         )
         for one in words["ways"]
     )
-    levels = {int(universe): bytes.fromhex(text) for universe, text in words.get("levels", {}).items()}
-    eased = {int(universe): frozenset(map(int, slots)) for universe, slots in words.get("eased", {}).items()}
+    levels = {
+        int(universe): bytes.fromhex(text) for universe, text in words.get("levels", {}).items()
+    }
+    eased = {
+        int(universe): frozenset(map(int, slots))
+        for universe, slots in words.get("eased", {}).items()
+    }
     return Wanted(ways, levels, eased)
 
 

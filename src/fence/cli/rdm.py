@@ -70,9 +70,15 @@ READABLE: dict[str, Callable[[Said], Any]] = {
     "lamp-hours": lambda said: said.lamp_hours,
 }
 
-_box = click.option("--box", required=True, help="Address of the Art-Net box that the line starts at.")
-_port = click.option("--port", type=click.IntRange(1, 512), default=None, help="Which of its ports; without it all.")
-_bind = click.option("--bind", default="127.0.0.1", show_default=True, help="Address of this machine to ask from.")
+_box = click.option(
+    "--box", required=True, help="Address of the Art-Net box that the line starts at."
+)
+_port = click.option(
+    "--port", type=click.IntRange(1, 512), default=None, help="Which of its ports; without it all."
+)
+_bind = click.option(
+    "--bind", default="127.0.0.1", show_default=True, help="Address of this machine to ask from."
+)
 
 
 @click.group(name="rdm")
@@ -96,13 +102,19 @@ def list_command(box: str, port: int | None, bind: str, known: bool, as_json: bo
     with talking(bind) as lines:
         said, notes = hear_all(lines, places, flush=not known)
     if as_json:
-        click.echo(json.dumps({"devices": [said_data(one) for one in said], "notes": notes}, ensure_ascii=False))
+        click.echo(
+            json.dumps(
+                {"devices": [said_data(one) for one in said], "notes": notes}, ensure_ascii=False
+            )
+        )
         return
     for note in notes:
         click.echo(note, err=True)
     for one in said:
         where = "---" if one.address is None else f"{one.address:03d}"
-        words = one.problem or f"{one.title}, {one.mode or f'mode {one.personality}'} ({one.footprint})"
+        words = (
+            one.problem or f"{one.title}, {one.mode or f'mode {one.personality}'} ({one.footprint})"
+        )
         click.echo(printable(f"{one.identity}  {where}  {one.label or '(no label)'}: {words}"))
     if not said:
         click.echo("Nobody answered.")
@@ -120,14 +132,19 @@ def said_data(said: Said) -> dict[str, Any]:
         "address": said.address,
         "footprint": said.footprint,
         "mode": said.personality,
-        "modes": [{"number": p.number, "name": p.name, "footprint": p.footprint} for p in said.personalities],
+        "modes": [
+            {"number": p.number, "name": p.name, "footprint": p.footprint}
+            for p in said.personalities
+        ],
         "hours": said.hours,
         "lamp_hours": said.lamp_hours,
         "sensors": [{"name": s.name, "value": s.value, "unit": s.unit} for s in said.sensors],
         "display_invert": said.display_invert,
         "pan_invert": said.pan_invert,
         "tilt_invert": said.tilt_invert,
-        "sub_devices": [{"number": s.number, "address": s.address, "footprint": s.footprint} for s in said.subs],
+        "sub_devices": [
+            {"number": s.number, "address": s.address, "footprint": s.footprint} for s in said.subs
+        ],
         "problem": said.problem,
     }
 
@@ -139,7 +156,9 @@ def said_data(said: Said) -> dict[str, Any]:
 @_port
 @_bind
 @json_option
-def get_command(identity: str, what: str, box: str, port: int | None, bind: str, as_json: bool) -> None:
+def get_command(
+    identity: str, what: str, box: str, port: int | None, bind: str, as_json: bool
+) -> None:
     """Ask the device of an IDENTITY, such as 7FF0:0000001A, for one thing or all."""
     who, bind, box = read_identity(identity), str(as_ip(bind)), str(as_ip(box))
     places = places_of(bind, box, port)
@@ -169,7 +188,9 @@ def _worded(value: Any) -> str:
 def _found(lines: Lines, places: list[Place], who: Identity) -> Said:
     """The device, on whichever of the ports it is."""
     for place in places:
-        said = hear_out(lines.talk(place.box, place.address), who, box=place.box, port=place.address)
+        said = hear_out(
+            lines.talk(place.box, place.address), who, box=place.box, port=place.address
+        )
         if not said.problem:
             return said
     raise FenceError(f"{who} does not answer on {places[0].box}: list who does.")
@@ -182,21 +203,34 @@ def _found(lines: Lines, places: list[Place], who: Identity) -> Said:
 @_box
 @_port
 @_bind
-@click.option("--sub", type=click.IntRange(0, 512), default=0, help="A sub-device: a dimmer of a rack.")
+@click.option(
+    "--sub", type=click.IntRange(0, 512), default=0, help="A sub-device: a dimmer of a rack."
+)
 @click.option("--yes", is_flag=True, help="Really do it: needed for factory and reset.")
 @json_option
 def set_command(
-    identity: str, what: str, value: str, box: str, port: int | None, bind: str, sub: int, yes: bool, as_json: bool
+    identity: str,
+    what: str,
+    value: str,
+    box: str,
+    port: int | None,
+    bind: str,
+    sub: int,
+    yes: bool,
+    as_json: bool,
 ) -> None:
     """Set something at the device of an IDENTITY, and say what it says then.
 
-    WHAT and VALUE: address 1 to 512, mode by its number, label TEXT, identify, display, pan and tilt on or off. factory
-    (all settings of the maker) and reset (it starts anew, and may move) take no value.
+    WHAT and VALUE: address 1 to 512, mode by its number, label TEXT, identify, display, pan and
+    tilt on or off. factory (all settings of the maker) and reset (it starts anew, and may move)
+    take no value.
     """
     who, bind, box = read_identity(identity), str(as_ip(bind)), str(as_ip(box))
     if what in ("factory", "reset"):
         if not yes:
-            raise FenceError("It may move, go dark, and lose its address and mode: say --yes to do it.")
+            raise FenceError(
+                "It may move, go dark, and lose its address and mode: say --yes to do it."
+            )
         parameter = Parameter.FACTORY_DEFAULTS if what == "factory" else Parameter.RESET
         data = b"" if what == "factory" else b"\xff"
     else:
@@ -211,4 +245,6 @@ def set_command(
         click.echo(json.dumps(said_data(said), ensure_ascii=False))
         return
     told = READABLE.get(what)
-    click.echo(printable(f"{who} says {what} {_worded(told(said))}." if told else f"{who} has done it."))
+    click.echo(
+        printable(f"{who} says {what} {_worded(told(said))}." if told else f"{who} has done it.")
+    )

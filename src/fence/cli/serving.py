@@ -31,7 +31,8 @@ from fence.store.shows import ShowStore, utc_now
 from fence.wire.interfaces import interfaces
 
 SELDOM = (20_000, 20, 50)
-"""When garbage is collected: seldom, since a page waits for it, and shows are made of many small things that stay."""
+"""When garbage is collected: seldom, since a page waits for it, and shows are made of many small
+things that stay."""
 
 
 @dataclass(frozen=True)
@@ -53,11 +54,18 @@ def serving_options(command: Callable[..., Any]) -> Callable[..., Any]:
     """Where to listen, and on which database."""
     file = click.Path(path_type=Path, dir_okay=False, exists=True)
     command = click.option("--key", type=file, help="The key of the certificate (PEM).")(command)
-    command = click.option("--cert", type=file, help="Serve HTTPS with this certificate (PEM).")(command)
+    command = click.option("--cert", type=file, help="Serve HTTPS with this certificate (PEM).")(
+        command
+    )
     command = click.option(
-        "--name", "names", multiple=True, help="A host name that browsers may call this Fence by (may be repeated)."
+        "--name",
+        "names",
+        multiple=True,
+        help="A host name that browsers may call this Fence by (may be repeated).",
     )(command)
-    command = click.option("--port", default=5080, show_default=True, type=click.IntRange(1, 65535))(command)
+    command = click.option(
+        "--port", default=5080, show_default=True, type=click.IntRange(1, 65535)
+    )(command)
     command = click.option(
         "--host",
         default="127.0.0.1",
@@ -70,9 +78,15 @@ def serving_options(command: Callable[..., Any]) -> Callable[..., Any]:
 @click.command(name="serve")
 @serving_options
 def serve_command(
-    host: str, port: int, names: tuple[str, ...], cert: Path | None, key: Path | None, db: Path | None
+    host: str,
+    port: int,
+    names: tuple[str, ...],
+    cert: Path | None,
+    key: Path | None,
+    db: Path | None,
 ) -> None:
-    """Serve Fence for browsers: on this machine for one person, with --host for a crew that logs in."""
+    """Serve Fence for browsers: on this machine for one person, with --host for a crew that logs
+    in."""
     place = Place(host, port, names, cert, key)
     path = db or default_database()
     with held(path):
@@ -82,7 +96,12 @@ def serve_command(
 @click.command(name="demo")
 @serving_options
 def demo_command(
-    host: str, port: int, names: tuple[str, ...], cert: Path | None, key: Path | None, db: Path | None
+    host: str,
+    port: int,
+    names: tuple[str, ...],
+    cert: Path | None,
+    key: Path | None,
+    db: Path | None,
 ) -> None:
     """Make the demo shows if they are missing, and serve them."""
     place = Place(host, port, names, cert, key)
@@ -95,7 +114,9 @@ def demo_command(
 
 
 @click.command(name="owner")
-@click.option("--base", default=None, help="Where browsers find this Fence. Default: where it is served now.")
+@click.option(
+    "--base", default=None, help="Where browsers find this Fence. Default: where it is served now."
+)
 @database_option
 def owner_command(base: str | None, db: Path | None) -> None:
     """Print an invitation for an owner: for the first one, or for one who forgot the password."""
@@ -105,7 +126,10 @@ def owner_command(base: str | None, db: Path | None) -> None:
     engine.dispose()
     base = base or served_at(path)
     if base is None:
-        say("Nobody serves this database now. Start it (fence serve --host …), then open its address with")
+        say(
+            "Nobody serves this database now. Start it (fence serve --host …), then open its "
+            "address with"
+        )
         say(f"/join/{code} behind it, within an hour, and choose a name and a password.")
         return
     say(f"Open {base.rstrip('/')}/join/{code} within an hour and choose a name and a password.")
@@ -118,7 +142,8 @@ def _note_of(path: Path) -> Path:
 
 
 def served_at(path: Path) -> str | None:
-    """Where the server of a database is found; None where nobody serves it, or that is not known."""
+    """Where the server of a database is found; None where nobody serves it, or that is not
+    known."""
     if not is_held(path):
         return None
     try:
@@ -130,7 +155,8 @@ def served_at(path: Path) -> str | None:
 
 @contextmanager
 def noting(path: Path, base: str) -> Iterator[None]:
-    """Note where a database is served for as long as it is; where that cannot be written it is not known."""
+    """Note where a database is served for as long as it is; where that cannot be written it is not
+    known."""
     note = _note_of(path)
     with suppress(FenceError):
         write_text(note, f"{base}\n")
@@ -142,7 +168,8 @@ def noting(path: Path, base: str) -> Iterator[None]:
 
 
 def make_demo(store: ShowStore) -> None:
-    """Add the demo shows where the database lacks them: the plan, the same one a bad morning, and one being set."""
+    """Add the demo shows where the database lacks them: the plan, the same one a bad morning, and
+    one being set."""
     names = {summary.name for summary in store.list_shows()}
     for show in (demo.clean_show(), demo.demo_show()):
         if show.name not in names:
@@ -155,7 +182,8 @@ def make_demo(store: ShowStore) -> None:
 
 
 def run_server(path: Path, place: Place, *, practise: str = "") -> None:
-    """Serve until stopped by Ctrl+C or SIGTERM; ``FenceError`` where the place cannot be listened on.
+    """Serve until stopped by Ctrl+C or SIGTERM; ``FenceError`` where the place cannot be listened
+    on.
 
     Beside it the practice rig of a show is started, where one is named.
     """
@@ -169,7 +197,10 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
         server = Server(app, place.host, place.port, certificate=place.certificate, key=place.key)
     except (OSError, ValueError, OverflowError) as error:
         reason = getattr(error, "strerror", None) or error
-        told = f"Port {place.port} on {place.host} cannot be listened on ({reason}): see --host and --port."
+        told = (
+            f"Port {place.port} on {place.host} cannot be listened on ({reason}): see --host "
+            "and --port."
+        )
         raise FenceError(told) from None
     bases = [base_of(name, server.port, secure=secure) for name in (*place.names, *reached)] or [
         base_of(place.host, server.port, secure=secure)
@@ -182,7 +213,8 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
         Thread(target=start_practice, args=(app, practise), daemon=True).start()
     try:
         gc.collect()
-        gc.freeze()  # what was loaded stays, so that no page waits until all of it was looked through again
+        # what was loaded stays, so that no page waits until all of it was looked through again
+        gc.freeze()
         gc.set_threshold(*SELDOM)
         with DailyCopies(path), noting(path, bases[0]):
             server.run()
@@ -197,13 +229,15 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
 
 
 def start_practice(app: Flask, name: str) -> None:
-    """Start the practice rig of a show, so that Prove works out of the box; without it, it starts when it is needed."""
+    """Start the practice rig of a show, so that Prove works out of the box; without it, it starts
+    when it is needed."""
     with suppress(FenceError, OSError):
         app.extensions["fence_rigs"].start(app.extensions["fence_pages"].store.find(name))
 
 
 def addresses_of(host: str) -> list[str]:
-    """Where others find this machine when it listens there: its addresses in the network, where that means all."""
+    """Where others find this machine when it listens there: its addresses in the network, where
+    that means all."""
     if host not in ("0.0.0.0", "::", ""):
         return [host]
     return [str(one.ip) for one in interfaces() if not one.ip.is_loopback]
@@ -216,7 +250,8 @@ def base_of(name: str, port: int, *, secure: bool) -> str:
 
 
 def tell_where(app: Flask, bases: list[str], path: Path) -> None:
-    """The start lines: where Fence is, as text, and for others in the network as a code for their cameras."""
+    """The start lines: where Fence is, as text, and for others in the network as a code for their
+    cameras."""
     say(f"Fence is at {' or '.join(bases)} (stop with Ctrl+C). Data: {path}")
     if not app.config["GUARDED"]:
         return
@@ -226,14 +261,21 @@ def tell_where(app: Flask, bases: list[str], path: Path) -> None:
         say("Everyone is asked to log in. The owner invites, on the page People.")
     else:
         first = f"{bases[0]}/join/{people.invite_owner()}"
-        say(f"Nobody owns this Fence yet. Open {first} within a day, and choose a name and a password.")
+        say(
+            f"Nobody owns this Fence yet. Open {first} within a day, and choose a name and a "
+            "password."
+        )
     if not app.config["SESSION_COOKIE_SECURE"]:
-        say("Not encrypted: whoever is on this network can read along. --cert and --key make it HTTPS.")
+        say(
+            "Not encrypted: whoever is on this network can read along. --cert and --key make it "
+            "HTTPS."
+        )
     click.echo(as_picture(first))
 
 
 def as_picture(address: str) -> str:
-    """An address as a code for cameras, in letters for a terminal; empty where the terminal cannot show it."""
+    """An address as a code for cameras, in letters for a terminal; empty where the terminal cannot
+    show it."""
     stream = StringIO()
     segno.make(address, error="m").terminal(stream, compact=True)
     picture = stream.getvalue()

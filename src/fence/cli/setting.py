@@ -24,10 +24,15 @@ from fence.formats.errors import FileError
 @click.option("--on", "on", help="The switches that are on, such as 2,3,5 (empty for none).")
 @click.option("--mode", default="", help="The mode that it shows, where it does.")
 @json_option
-def readback_command(file: Path, label: str, says: str | None, on: str | None, mode: str, as_json: bool) -> None:
+def readback_command(
+    file: Path, label: str, says: str | None, on: str | None, mode: str, as_json: bool
+) -> None:
     """What a fixture says, held against the plan of a show: the likeliest cause first."""
     if (says is None) == (on is None):
-        raise FileError("Give either --says with the number that it shows, or --on with the switches that are on.")
+        raise FileError(
+            "Give either --says with the number that it shows, or --on with the switches that are "
+            "on."
+        )
     show = rig_of(file)
     fixture = _called(show, label)
     if mode and (fixture.profile, mode) not in show.modes:
@@ -76,9 +81,16 @@ def _reading(show: Show, fixture: Fixture, says: str | None, on: str | None, mod
     if on is not None:
         numbers = [whole_number(piece) for piece in on.split(",") if piece.strip()]
         if None in numbers:
-            raise FenceError(f"“{on[:40]}” is no list of switches: accepted are numbers such as 2,3,5.")
-        return reading_of_switches(setter_of(show, fixture), [number for number in numbers if number is not None], mode)
+            raise FenceError(
+                f"“{on[:40]}” is no list of switches: accepted are numbers such as 2,3,5."
+            )
+        return reading_of_switches(
+            setter_of(show, fixture), [number for number in numbers if number is not None], mode
+        )
     number = whole_number(says or "")
     if number is None or number > HIGHEST_READING:
-        raise FenceError(f"“{(says or '')[:40]}” is no number: accepted are whole numbers from 0 to {HIGHEST_READING}.")
+        raise FenceError(
+            f"“{(says or '')[:40]}” is no number: accepted are whole numbers from 0 to "
+            f"{HIGHEST_READING}."
+        )
     return Reading(number, mode=mode)

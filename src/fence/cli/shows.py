@@ -51,8 +51,14 @@ def import_command(file: Path, name: str, db: Path | None) -> None:
         raise NoSuchShow(f"There is a show “{name}” already: choose another name.")
     saved = store.create(show, who=WHO)
     if not path.exists() or path.stat().st_ino != opened.st_ino:
-        raise StorageError(f"{path} was replaced meanwhile (by a restore?), so the show is not in it: import it again.")
-    say(f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} saved as show {saved.id}")
+        raise StorageError(
+            f"{path} was replaced meanwhile (by a restore?), so the show is not in it: import it "
+            "again."
+        )
+    say(
+        f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} saved as show "
+        f"{saved.id}"
+    )
 
 
 @click.command(name="backup")
@@ -70,7 +76,8 @@ def backup_command(out: Path, force: bool, db: Path | None) -> None:
 @click.option("--look", is_flag=True, help="Only say what would be lost.")
 @database_option
 def restore_command(source: Path, look: bool, db: Path | None) -> None:
-    """Put a backup in the place of the database. Stop Fence first. What is lost by it is said, and kept."""
+    """Put a backup in the place of the database. Stop Fence first. What is lost by it is said, and
+    kept."""
     path = db or default_database()
     lost = lost_by(source, path)
     if look:

@@ -19,13 +19,19 @@ from fence.formats.errors import FileError
 @click.option("--zero-based", is_flag=True, help="The switches show address - 1.")
 @click.option("--switches", "count", default=9, show_default=True, type=click.IntRange(1, 16))
 @json_option
-def switches_command(address: str | None, on: str | None, zero_based: bool, count: int, as_json: bool) -> None:
+def switches_command(
+    address: str | None, on: str | None, zero_based: bool, count: int, as_json: bool
+) -> None:
     """The switch pattern for an ADDRESS, or the address of a pattern."""
     setter = Setter(SetterKind.SWITCHES, switches=count, zero_based=zero_based)
     if (address is None) == (on is None):
-        raise FileError("Give either an address from 1 to 512, or --on with the switches that are on.")
+        raise FileError(
+            "Give either an address from 1 to 512, or --on with the switches that are on."
+        )
     if on is not None:
-        pattern = tuple(sorted({_number(piece, "switch") for piece in on.split(",") if piece.strip()}))
+        pattern = tuple(
+            sorted({_number(piece, "switch") for piece in on.split(",") if piece.strip()})
+        )
         found = address_of(pattern, setter)
     else:
         found = _number(address or "", "address")
@@ -33,12 +39,16 @@ def switches_command(address: str | None, on: str | None, zero_based: bool, coun
     if as_json:
         click.echo(json.dumps({"address": found, "on": list(pattern)}))
     else:
-        drawn = " ".join(str(number) if number in pattern else "-" for number in range(1, count + 1))
+        drawn = " ".join(
+            str(number) if number in pattern else "-" for number in range(1, count + 1)
+        )
         say(f"address {found:03d}   on: {drawn}")
 
 
 def _number(text: str, what: str) -> int:
     found = whole_number(text)
     if found is None or found > 999_999:
-        raise FileError(f"“{text.strip()[:40]}” is not a {what} number: accepted are whole numbers.")
+        raise FileError(
+            f"“{text.strip()[:40]}” is not a {what} number: accepted are whole numbers."
+        )
     return found

@@ -1,1 +1,2 @@
-"""The job itself: words of the field, edits, rules, layout. No interface, no database, no clock, no files."""
+"""The job itself: words of the field, edits, rules, layout. No interface, no database, no clock, no
+files."""

@@ -2,6 +2,22 @@
 
 from __future__ import annotations
 
-from fence.demo.glasshouse import CLEAN_NAME, NAME, ON_SITE_NAME, clean_show, demo_show, on_site_show, on_site_steps
+from fence.demo.glasshouse import (
+    CLEAN_NAME,
+    NAME,
+    ON_SITE_NAME,
+    clean_show,
+    demo_show,
+    on_site_show,
+    on_site_steps,
+)
 
-__all__ = ["CLEAN_NAME", "NAME", "ON_SITE_NAME", "clean_show", "demo_show", "on_site_show", "on_site_steps"]
+__all__ = [
+    "CLEAN_NAME",
+    "NAME",
+    "ON_SITE_NAME",
+    "clean_show",
+    "demo_show",
+    "on_site_show",
+    "on_site_steps",
+]

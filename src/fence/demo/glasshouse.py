@@ -1,4 +1,5 @@
-"""Glasshouse After Dark: a winter night walk through the glasshouses of the invented Thornmere Gardens.
+"""Glasshouse After Dark: a winter night walk through the glasshouses of the invented Thornmere
+Gardens.
 
 There is a clean plan, and the same plan as a technician would meet it on a bad morning.
 """
@@ -81,7 +82,8 @@ NEEDS = (
 
 
 def clean_show() -> Show:
-    """The plan as it should be: no stop and no caution, one declared share, cable and network planned."""
+    """The plan as it should be: no stop and no caution, one declared share, cable and network
+    planned."""
     return networked(cabled(uncabled_show()))
 
 
@@ -108,7 +110,9 @@ def uncabled_show() -> Show:
         )
     show = edits.share(show, [_called(show, "Gate A").id, _called(show, "Gate B").id], "Gate pair")
     show = edits.pin(show, [_called(show, "Orchid rack").id])
-    return edits.set_note(show, [_called(show, "Orchid rack").id], "Feeds the old work lights; leave where it is.")
+    return edits.set_note(
+        show, [_called(show, "Orchid rack").id], "Feeds the old work lights; leave where it is."
+    )
 
 
 FROM_DESK = {
@@ -121,10 +125,17 @@ FROM_DESK = {
     "Gatehouse": (15, 5),
 }
 """Metres from the desk, and from fixture to fixture."""
-BETWEEN = (("Palm House", "Fern Gully", 14), ("Palm House", "Orchid Room", 31), ("Lily Pond", "Rill", 12))
+BETWEEN = (
+    ("Palm House", "Fern Gully", 14),
+    ("Palm House", "Orchid Room", 31),
+    ("Lily Pond", "Rill", 12),
+)
 LENGTHS_HELD = {25: 2, 20: 6, 15: 4, 10: 14, 5: 60, 3: 12}
 STOCK = (
-    *(Item(Kind.CABLE, count, length=float(length), price=length * 0.5 + 4) for length, count in LENGTHS_HELD.items()),
+    *(
+        Item(Kind.CABLE, count, length=float(length), price=length * 0.5 + 4)
+        for length, count in LENGTHS_HELD.items()
+    ),
     Item(Kind.CABLE, 24, plugs=(Plug.THREE, Plug.THREE), length=5.0, price=5),
     Item(Kind.CABLE, 3, plugs=(Plug.THREE, Plug.THREE), length=20.0, price=12),
     Item(Kind.ADAPTER, 12, plugs=(Plug.FIVE, Plug.THREE), price=6),
@@ -138,14 +149,21 @@ STOCK = (
 
 
 def cabled(show: Show) -> Show:
-    """Four lines by cable and one by air, all ends closed and all plugs meeting; distances, the stock, the day."""
+    """Four lines by cable and one by air, all ends closed and all plugs meeting; distances, the
+    stock, the day."""
     ways = [Distance(DESK, name, metres) for name, (metres, _) in FROM_DESK.items()]
     ways += [Distance(*way) for way in BETWEEN]
-    show = edits.set_ground(show, Ground(tuple(ways)), {name: spacing for name, (_, spacing) in FROM_DESK.items()})
-    show = edits.set_day(edits.set_stock(show, STOCK), Day(9 * 60, 18 * 60, 23 * 60 + 30, 33 * 60, chargers=3))
+    show = edits.set_ground(
+        show, Ground(tuple(ways)), {name: spacing for name, (_, spacing) in FROM_DESK.items()}
+    )
+    show = edits.set_day(
+        edits.set_stock(show, STOCK), Day(9 * 60, 18 * 60, 23 * 60 + 30, 33 * 60, chargers=3)
+    )
     show = edits.add_line(show, "Line A", 1)
     show = edits.chain(show, 1, _at(show, "Palm House"))
-    show = edits.insert(show, 1, Device.SPLITTER, after=show.line(1).stops[-1].id, label="Split 1", outputs=8)
+    show = edits.insert(
+        show, 1, Device.SPLITTER, after=show.line(1).stops[-1].id, label="Split 1", outputs=8
+    )
     split = show.line(1).stops[-1].id
     for place in ("Fern Gully", "Orchid Room"):
         show = edits.chain(show, 1, _at(show, place), after=split)
@@ -154,7 +172,9 @@ def cabled(show: Show) -> Show:
         show = edits.add_line(show, name, universe)
         here = [f.id for f in show.fixtures if f.universe == universe and f.id not in wireless]
         show = edits.chain(show, number, here)
-    show = edits.insert(edits.add_line(show, "Air 3", 2), 5, Device.SENDER, label="Air 3", outputs=7)
+    show = edits.insert(
+        edits.add_line(show, "Air 3", 2), 5, Device.SENDER, label="Air 3", outputs=7
+    )
     sender = show.line(5).stops[0].id
     for reed in wireless:
         show = edits.chain(show, 5, [reed], after=sender)
@@ -167,14 +187,19 @@ def cabled(show: Show) -> Show:
 
 
 def networked(show: Show) -> Show:
-    """A desk that may send eight universes and two boxes, one counting from 0; lines start at their ports."""
+    """A desk that may send eight universes and two boxes, one counting from 0; lines start at their
+    ports."""
     show = edits.add_box(show, "Shed 8", kind=BoxKind.DESK)
     show = edits.change_box(show, 1, ip="192.168.40.2", sends=8, model="Mattock Shed 8")
     show = edits.add_box(show, "palm dock", ports=4)
-    show = edits.change_box(show, 2, ip="192.168.40.11", counts_from=0, model="Tansy Dock 4", merging=Merging.PRIORITY)
+    show = edits.change_box(
+        show, 2, ip="192.168.40.11", counts_from=0, model="Tansy Dock 4", merging=Merging.PRIORITY
+    )
     show = edits.give(show, 2, {1: 1, 2: 2, 3: 3, 4: 4})
     show = edits.add_box(show, "rill dock", ports=8)
-    show = edits.change_box(show, 3, ip="192.168.40.12", model="Wheelhoe Sluice 8", merging=Merging.HIGHEST)
+    show = edits.change_box(
+        show, 3, ip="192.168.40.12", model="Wheelhoe Sluice 8", merging=Merging.HIGHEST
+    )
     show = edits.give(show, 3, {1: 2})
     for line in show.lines:
         box, port = (3, 1) if line.name == "Air 3" else (2, line.universe or 1)
@@ -184,7 +209,8 @@ def networked(show: Show) -> Show:
 
 
 def _misnumbered(show: Show) -> Show:
-    """The network as it was found: a number typed as if the box counted from 1, and a box in another network."""
+    """The network as it was found: a number typed as if the box counted from 1, and a box in
+    another network."""
     show = edits.say(show, 2, {1: 0, 2: 1, 3: 2, 4: 4}, Witness("Ground crew", MORNING))
     return edits.change_box(show, 3, ip="192.168.4.12")
 
@@ -202,7 +228,8 @@ def _with_adapters(show: Show, line_id: int) -> Show:
 
 
 def _loosened(show: Show) -> Show:
-    """The cable as it was left on a bad morning: an adapter gone, an end left open, a battery that has grown old."""
+    """The cable as it was left on a bad morning: an adapter gone, an end left open, a battery that
+    has grown old."""
     line = show.line(1)
     adapter = next(stop.id for stop in line.stops if stop.device is Device.ADAPTER)
     end = [stop.id for stop in line.stops if stop.terminates][-1]
@@ -215,9 +242,10 @@ def _loosened(show: Show) -> Show:
 def demo_show() -> Show:
     """The same plan with the problems of a bad morning.
 
-    Two overlaps (one from a mode left wrong), one run past the end, one address that the switches cannot hold,
-    a number used twice and a fixture without an address; in the cable an open end, an adapter that is missing and a
-    battery that is too short; in the network a number that is off by one and a box in another network.
+    Two overlaps (one from a mode left wrong), one run past the end, one address that the switches
+    cannot hold, a number used twice and a fixture without an address; in the cable an open end, an
+    adapter that is missing and a battery that is too short; in the network a number that is off by
+    one and a box in another network.
     """
     show = replace(clean_show(), name=NAME)
     show = edits.nudge(show, _called(show, "Lily 4").id, -2)
@@ -228,45 +256,72 @@ def demo_show() -> Show:
     return _misnumbered(_loosened(edits.unplace(show, [_called(show, "Reed 5").id])))
 
 
-HEIGHTS = {"Palm House": 6, "Orchid Room": 3.5, "Canopy Walk": 11, "Gatehouse": 9, "Lily Pond": 0, "Rill": 0}
+HEIGHTS = {
+    "Palm House": 6,
+    "Orchid Room": 3.5,
+    "Canopy Walk": 11,
+    "Gatehouse": 9,
+    "Lily Pond": 0,
+    "Rill": 0,
+}
 WALK = ("Gatehouse", "Canopy Walk", "Palm House", "Orchid Room", "Fern Gully", "Lily Pond", "Rill")
 
 
 def on_site_show() -> Show:
-    """The clean plan with what a crew needs to know of the place, before anybody has set anything."""
+    """The clean plan with what a crew needs to know of the place, before anybody has set
+    anything."""
     show = replace(uncabled_show(), name=ON_SITE_NAME)
     for name, height in HEIGHTS.items():
         show = edits.set_height(show, name, height)
     show = edits.set_hard(show, "Canopy Walk", hard=True)
     show = edits.set_walk(show, WALK)
     show = _with_lines(show)
-    hung = [fixture.id for fixture in show.fixtures if fixture.position in ("Canopy Walk", "Gatehouse")]
+    hung = [
+        fixture.id for fixture in show.fixtures if fixture.position in ("Canopy Walk", "Gatehouse")
+    ]
     return edits.set_turned(show, hung, turned=True)
 
 
 def _with_lines(show: Show) -> Show:
-    """Three lines by cable and one over the air: one with a splitter, one with an end that somebody left open."""
+    """Three lines by cable and one over the air: one with a splitter, one with an end that somebody
+    left open."""
     show = edits.add_line(show, "Line A", 1)
-    show = edits.chain(show, 1, [*_at(show, "Palm House"), *_some(show, *(f"Fern {n}" for n in range(1, 7)))])
-    fern = next(stop.id for stop in show.line(1).stops if stop.fixture == _called(show, "Fern 1").id)
+    show = edits.chain(
+        show, 1, [*_at(show, "Palm House"), *_some(show, *(f"Fern {n}" for n in range(1, 7)))]
+    )
+    fern = next(
+        stop.id for stop in show.line(1).stops if stop.fixture == _called(show, "Fern 1").id
+    )
     show = edits.insert(show, 1, Device.SPLITTER, before=fern, label="Fork 1", outputs=8)
     splitter = show.line(1).stops[4].id
-    show = edits.chain(show, 1, _some(show, "Orchid 1", "Orchid 2", "Orchid 3", "Orchid 4"), after=splitter)
-    last = next(stop.id for stop in show.line(1).stops if stop.fixture == _called(show, "Fern 6").id)
+    show = edits.chain(
+        show, 1, _some(show, "Orchid 1", "Orchid 2", "Orchid 3", "Orchid 4"), after=splitter
+    )
+    last = next(
+        stop.id for stop in show.line(1).stops if stop.fixture == _called(show, "Fern 6").id
+    )
     show = edits.terminate(show, 1, last)
     lengths = {stop.id: length for stop, length in zip(show.line(1).stops, LENGTHS, strict=False)}
     show = edits.set_hops(show, 1, lengths)
-    for number, (name, universe, place) in enumerate((("Line B", 3, "Canopy Walk"), ("Line C", 4, "Gatehouse")), 2):
+    for number, (name, universe, place) in enumerate(
+        (("Line B", 3, "Canopy Walk"), ("Line C", 4, "Gatehouse")), 2
+    ):
         show = edits.add_line(show, name, universe)
         show = edits.terminate(edits.chain(show, number, _at(show, place)), number)
         cables = [stop.id for stop in show.line(number).stops if not stop.terminates]
-        show = edits.set_hops(show, number, {stop: 24 if stop == cables[0] else 5 for stop in cables})
-    show = edits.insert(edits.add_line(show, "Air 3", 2), 4, Device.SENDER, label="Air 3", outputs=7)
+        show = edits.set_hops(
+            show, number, {stop: 24 if stop == cables[0] else 5 for stop in cables}
+        )
+    show = edits.insert(
+        edits.add_line(show, "Air 3", 2), 4, Device.SENDER, label="Air 3", outputs=7
+    )
     sender = show.line(4).stops[0].id
     for reed in _some(show, *(f"Reed {n}" for n in range(1, 6))):
         show = edits.chain(show, 4, [reed], after=sender)
     aired = [stop.id for stop in show.line(4).stops if stop.fixture is not None]
-    return edits.set_hops(edits.set_cable(show, 4, aired, Cable.AIR, (Plug.AIR, Plug.AIR)), 4, {sender: 5})
+    return edits.set_hops(
+        edits.set_cable(show, 4, aired, Cable.AIR, (Plug.AIR, Plug.AIR)), 4, {sender: 5}
+    )
 
 
 LENGTHS = (24, 3, 3, 3, 12, 18, 4, 4, 4, 4, 4, 31, 6, 6, 6)
@@ -284,16 +339,34 @@ def on_site_steps() -> Iterator[tuple[str, str, Step]]:
     yield LADDER, "Set", lambda show, by: edits.mark_set(show, _at(show, "Palm House"), by)
     yield LADDER, "Set", lambda show, by: edits.mark_set(show, _ferns(show), by)
     yield LADDER, "Set", lambda show, by: edits.mark_set(show, _at(show, "Canopy Walk"), by)
-    yield LADDER, "Set", lambda show, by: edits.mark_set(show, _some(show, "Arch 1", "Arch 2", "Wall 1"), by)
+    yield (
+        LADDER,
+        "Set",
+        lambda show, by: edits.mark_set(show, _some(show, "Arch 1", "Arch 2", "Wall 1"), by),
+    )
     yield GROUND, "Set", lambda show, by: edits.mark_set(show, _at(show, "Orchid Room"), by)
     yield (
         "Desk",
         "Set",
-        lambda show, by: edits.mark_proven(show, [*_at(show, "Palm House"), *_some(show, "Arch 1")], by),
+        lambda show, by: edits.mark_proven(
+            show, [*_at(show, "Palm House"), *_some(show, "Arch 1")], by
+        ),
     )
-    yield "Planner", "Address", lambda show, by: edits.place(show, _called(show, "Fern 6").id, Address(1, 499))
-    yield "Planner", "Address", lambda show, by: edits.place(show, _called(show, "Bough 4").id, Address(3, 476))
-    yield GROUND, "Set", lambda show, by: edits.read_back(show, _called(show, "Canopy 1").id, 100, by=by)
+    yield (
+        "Planner",
+        "Address",
+        lambda show, by: edits.place(show, _called(show, "Fern 6").id, Address(1, 499)),
+    )
+    yield (
+        "Planner",
+        "Address",
+        lambda show, by: edits.place(show, _called(show, "Bough 4").id, Address(3, 476)),
+    )
+    yield (
+        GROUND,
+        "Set",
+        lambda show, by: edits.read_back(show, _called(show, "Canopy 1").id, 100, by=by),
+    )
 
 
 ON_SITE_NAME = "Glasshouse After Dark, on site"
@@ -306,7 +379,11 @@ def _at(show: Show, position: str) -> list[int]:
 
 def _ferns(show: Show) -> list[int]:
     """Those of the gully that are not set one at a time."""
-    return [fixture_id for fixture_id in _at(show, "Fern Gully") if "Spore" not in show.fixture(fixture_id).label]
+    return [
+        fixture_id
+        for fixture_id in _at(show, "Fern Gully")
+        if "Spore" not in show.fixture(fixture_id).label
+    ]
 
 
 def _some(show: Show, *labels: str) -> list[int]:

@@ -38,7 +38,8 @@ MOST_ROWS = 50_000
 
 
 def write_channels_csv(profile: Profile) -> str:
-    """The channels of all modes that have one part and a chart: a row a channel, or a row for each of its ranges."""
+    """The channels of all modes that have one part and a chart: a row a channel, or a row for each
+    of its ranges."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
@@ -52,10 +53,24 @@ def write_channels_csv(profile: Profile) -> str:
 
 
 def _cells(channel: Channel, found: Range | None) -> list[object]:
-    held = [channel.function, as_text(channel.name), channel.cell, channel.byte, channel.default, channel.highlight]
+    held = [
+        channel.function,
+        as_text(channel.name),
+        channel.cell,
+        channel.byte,
+        channel.default,
+        channel.highlight,
+    ]
     steps: list[object] = [None] * 6
     if found:
-        steps = [found.first, found.last, as_text(found.meaning), found.low, found.high, as_text(found.unit)]
+        steps = [
+            found.first,
+            found.last,
+            as_text(found.meaning),
+            found.low,
+            found.high,
+            as_text(found.unit),
+        ]
     return ["" if value is None else value for value in (*held, *steps)]
 
 
@@ -69,9 +84,11 @@ class _Line:
 
 
 def read_channels_csv(data: bytes, *, name: str = "Imported") -> tuple[Profile, ...]:
-    """Charts from rows of channels; rows of one channel give its ranges. ``FileError`` names the first bad line.
+    """Charts from rows of channels; rows of one channel give its ranges. ``FileError`` names the
+    first bad line.
 
-    Required is ``channel`` and one of ``function`` and ``name``; a file without ``model`` is one chart of ``name``.
+    Required is ``channel`` and one of ``function`` and ``name``; a file without ``model`` is one
+    chart of ``name``.
     """
     text = decoded(data)
     delimiter = max(",;\t", key=text.split("\n", 1)[0].count)
@@ -81,22 +98,34 @@ def read_channels_csv(data: bytes, *, name: str = "Imported") -> tuple[Profile, 
         raise FileError(f"This is not CSV: {error}.") from None
     header = [cell.strip().casefold() for cell in rows[0]]
     if len(header) > MOST_COLUMNS:
-        raise FileError(f"The first line names {len(header)} columns: accepted are up to {MOST_COLUMNS}.", 1)
+        raise FileError(
+            f"The first line names {len(header)} columns: accepted are up to {MOST_COLUMNS}.", 1
+        )
     if "channel" not in header or not {"function", "name"} & set(header):
-        raise FileError("The first line must name the columns “channel” and “function” or “name”.", 1)
+        raise FileError(
+            "The first line must name the columns “channel” and “function” or “name”.", 1
+        )
     if len(rows) > MOST_ROWS:
         raise FileError(f"The file has {len(rows)} rows: accepted are up to {MOST_ROWS}.")
     found: dict[tuple[str, str], dict[str, dict[int, _Line]]] = {}
     for line, row in enumerate(rows[1:], 2):
         if any(cell.strip() for cell in row):
-            _take_row(found, dict(zip(header, (from_text(cell.strip()) for cell in row), strict=False)), line, name)
+            _take_row(
+                found,
+                dict(zip(header, (from_text(cell.strip()) for cell in row), strict=False)),
+                line,
+                name,
+            )
     if not found:
         raise FileError("There is a header but no channel below it. Accepted: at least one row.", 1)
     return tuple(_profile(maker, model, modes) for (maker, model), modes in found.items())
 
 
 def _take_row(
-    found: dict[tuple[str, str], dict[str, dict[int, _Line]]], row: dict[str, str], line: int, name: str
+    found: dict[tuple[str, str], dict[str, dict[int, _Line]]],
+    row: dict[str, str],
+    line: int,
+    name: str,
 ) -> None:
     key = (row.get("maker", ""), row.get("model", "") or name)
     modes = found.setdefault(key, {})
@@ -108,7 +137,9 @@ def _take_row(
         channel = _channel(row, line)
         held = channels.setdefault(number, _Line(line, channel))
         if held.channel != channel:
-            raise FileError(f"Channel {number} is said to be something else in line {held.line}.", line)
+            raise FileError(
+                f"Channel {number} is said to be something else in line {held.line}.", line
+            )
         if row.get("from") or row.get("to"):
             held.ranges.append(_range(row, line))
     except ChartError as error:
@@ -126,7 +157,9 @@ def _channel(row: dict[str, str], line: int) -> Channel:
         raise FileError("A function or a name is needed for each channel.", line)
     byte = row.get("byte", "").casefold() or str(Byte.WHOLE)
     if byte not in set(Byte):
-        raise FileError(f"“{byte[:20]}” is no byte of a value: accepted are {', '.join(Byte)}.", line)
+        raise FileError(
+            f"“{byte[:20]}” is no byte of a value: accepted are {', '.join(Byte)}.", line
+        )
     return Channel(
         function,
         name,
@@ -159,7 +192,9 @@ def _number(row: dict[str, str], column: str, line: int) -> float | None:
     if not words:
         return None
     if not re.fullmatch(r"-?\d{1,7}(\.\d{1,6})?", words):
-        raise FileError(f"“{words[:20]}” is no number for {column}: accepted are such as 2700 or 0.5.", line)
+        raise FileError(
+            f"“{words[:20]}” is no number for {column}: accepted are such as 2700 or 0.5.", line
+        )
     return float(words)
 
 
@@ -170,7 +205,9 @@ def _profile(maker: str, model: str, modes: dict[str, dict[int, _Line]]) -> Prof
         missing = sorted(set(range(1, footprint + 1)) - lines.keys())
         if missing:
             first = min(entry.line for entry in lines.values())
-            raise FileError(f"{name or model} has no channel {missing[0]}: accepted are all from 1 on.", first)
+            raise FileError(
+                f"{name or model} has no channel {missing[0]}: accepted are all from 1 on.", first
+            )
         channels = tuple(_whole_channel(lines[number]) for number in range(1, footprint + 1))
         made.append(Mode(name or f"{footprint} channel", (Part(footprint, channels),)))
     stem = slug(f"{maker} {model}", "chart")
@@ -182,4 +219,12 @@ def _profile(maker: str, model: str, modes: dict[str, dict[int, _Line]]) -> Prof
 
 def _whole_channel(line: _Line) -> Channel:
     held = line.channel
-    return Channel(held.function, held.name, held.cell, held.byte, held.default, held.highlight, tuple(line.ranges))
+    return Channel(
+        held.function,
+        held.name,
+        held.cell,
+        held.byte,
+        held.default,
+        held.highlight,
+        tuple(line.ranges),
+    )

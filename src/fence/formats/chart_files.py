@@ -1,7 +1,7 @@
 """Charts as files: JSON for one chart or a whole library, CSV with a row for each channel or range.
 
-The JSON says everything that a chart holds. The CSV holds channels and ranges only, as a spreadsheet would; a chart
-read from it gets what else there is to say in the editor.
+The JSON says everything that a chart holds. The CSV holds channels and ranges only, as a
+spreadsheet would; a chart read from it gets what else there is to say in the editor.
 """
 
 from __future__ import annotations

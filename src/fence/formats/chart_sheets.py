@@ -1,4 +1,5 @@
-"""Charts in spreadsheets and text files, as the text that the reader of charts takes: a sheet is a table."""
+"""Charts in spreadsheets and text files, as the text that the reader of charts takes: a sheet is a
+table."""
 
 from __future__ import annotations
 
@@ -18,10 +19,13 @@ from fence.formats.errors import MOST_BYTES, FileError, decoded
 MOST_SHEETS = 30
 MOST_COLUMNS = 64
 MOST_UNPACKED = 64 * 1024 * 1024
-"""Bytes that a workbook may have when it is unpacked: a small file can be made to fill any memory."""
+"""Bytes that a workbook may have when it is unpacked: a small file can be made to fill any
+memory."""
 LONGEST_CELL = 300
 ACCEPTED = "Accepted: a workbook (.xlsx), a .csv or a text file in UTF-8."
-DEFAULT_TITLE = re.compile(r"(?:sheet|tabelle|feuil(?:le)?|hoja|foglio|blad|planilha|folha)\s*\d*", re.I)
+DEFAULT_TITLE = re.compile(
+    r"(?:sheet|tabelle|feuil(?:le)?|hoja|foglio|blad|planilha|folha)\s*\d*", re.I
+)
 """Titles that a spreadsheet gives by itself: they name nothing."""
 
 
@@ -34,12 +38,16 @@ class ChartText:
 
 
 def read_chart_file(name: str, data: bytes) -> ChartText:
-    """The text of a chart's file: of a workbook each sheet as a table, of anything else the text as it stands.
+    """The text of a chart's file: of a workbook each sheet as a table, of anything else the text as
+    it stands.
 
     ``FileError`` for what cannot be read, with what is accepted.
     """
     if len(data) > MOST_BYTES:
-        raise FileError(f"The file has {len(data) / 1024 / 1024:.0f} MB: accepted are up to {MOST_BYTES // 2**20} MB.")
+        raise FileError(
+            f"The file has {len(data) / 1024 / 1024:.0f} MB: accepted are up to "
+            f"{MOST_BYTES // 2**20} MB."
+        )
     ending = PurePath(name).suffix.lower()
     if data[:4] == b"PK\x03\x04":
         return _workbook(data)
@@ -48,7 +56,9 @@ def read_chart_file(name: str, data: bytes) -> ChartText:
     if ending == ".xlsx":
         raise FileError(f"This is called .xlsx and is no workbook. {ACCEPTED}")
     if data[:5] == b"%PDF-":
-        raise FileError(f"This is a PDF: open it, mark the table, copy it and paste it here. {ACCEPTED}")
+        raise FileError(
+            f"This is a PDF: open it, mark the table, copy it and paste it here. {ACCEPTED}"
+        )
     return ChartText(decoded(data))
 
 
@@ -60,13 +70,16 @@ def _workbook(data: bytes) -> ChartText:
             unpacked = sum(member.file_size for member in packed.infolist())
         if unpacked > MOST_UNPACKED:
             raise FileError(
-                f"The workbook unpacks to {unpacked / 2**20:.0f} MB: accepted are {MOST_UNPACKED // 2**20} MB."
+                f"The workbook unpacks to {unpacked / 2**20:.0f} MB: accepted are "
+                f"{MOST_UNPACKED // 2**20} MB."
             )
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
     except FileError:
         raise
     except Exception as error:  # whatever a damaged file makes of the parser is one message
-        raise FileError(f"The workbook cannot be read ({type(error).__name__}). {ACCEPTED}") from None
+        raise FileError(
+            f"The workbook cannot be read ({type(error).__name__}). {ACCEPTED}"
+        ) from None
     blocks: list[str] = []
     dates, cut = 0, len(book.worksheets) > MOST_SHEETS
     try:
@@ -89,7 +102,8 @@ def _workbook(data: bytes) -> ChartText:
     notes = []
     if dates:
         notes.append(
-            f"{counted(dates, 'cell')} had become a date, as spreadsheets make of levels such as 1-12: "
+            f"{counted(dates, 'cell')} had become a date, as spreadsheets make of levels such as "
+            "1-12: "
             "read as day and month. Look at their levels."
         )
     if cut or len(text) > MOST_CHARACTERS:
@@ -121,7 +135,9 @@ def _text(value: object, number_format: str) -> str:
     if isinstance(value, datetime | date):
         month_first = number_format.lower().find("m") < number_format.lower().find("d")
         pair = (value.month, value.day) if month_first else (value.day, value.month)
-        return f"{min(pair)}-{max(pair)}" if value.day != value.month else f"{value.day}-{value.month}"
+        return (
+            f"{min(pair)}-{max(pair)}" if value.day != value.month else f"{value.day}-{value.month}"
+        )
     if isinstance(value, time):
         return value.strftime("%H:%M")
     if isinstance(value, float):

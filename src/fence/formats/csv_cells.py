@@ -1,8 +1,9 @@
 """Cells of CSV files that a spreadsheet would run.
 
-A cell that begins with ``=``, ``+``, ``-``, ``@``, a tab or a line end is taken for a formula by spreadsheets. Fence
-writes an apostrophe before it, which they take as "this is text", and takes it away again when it reads. A text that
-itself begins with apostrophes before such a character gets one more, so that every text comes back as it was.
+A cell that begins with ``=``, ``+``, ``-``, ``@``, a tab or a line end is taken for a formula by
+spreadsheets. Fence writes an apostrophe before it, which they take as "this is text", and takes it
+away again when it reads. A text that itself begins with apostrophes before such a character gets
+one more, so that every text comes back as it was.
 """
 
 from __future__ import annotations

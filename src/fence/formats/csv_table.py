@@ -12,7 +12,8 @@ from fence.formats.errors import FileError, decoded
 
 
 class Row(dict[str, str]):
-    """The cells of a row by column, and its line in the file. A column that the file lacks is empty."""
+    """The cells of a row by column, and its line in the file. A column that the file lacks is
+    empty."""
 
     def __init__(self, line: int, cells: dict[str, str]) -> None:
         super().__init__(cells)
@@ -22,7 +23,8 @@ class Row(dict[str, str]):
         return ""
 
     def number(self, column: str, *, whole: bool = False) -> float | None:
-        """The number in a cell, a comma for a point allowed; None for an empty one, else ``FileError``."""
+        """The number in a cell, a comma for a point allowed; None for an empty one, else
+        ``FileError``."""
         words = self[column].removesuffix("m").strip() if column == "length" else self[column]
         if not words:
             return None
@@ -46,7 +48,9 @@ class Row(dict[str, str]):
         for word in words:
             if found == word.casefold():
                 return word
-        raise FileError(f"“{self[column][:40]}” is no {column}: accepted are {', '.join(words)}.", self.line)
+        raise FileError(
+            f"“{self[column][:40]}” is no {column}: accepted are {', '.join(words)}.", self.line
+        )
 
     def yes(self, column: str, *, default: bool) -> bool:
         """Yes or no; empty is the default."""
@@ -60,11 +64,16 @@ class Row(dict[str, str]):
         raise FileError(f"“{self[column][:40]}” is neither yes nor no for {column}.", self.line)
 
 
-def read_table(data: bytes, columns: Sequence[str], required: Sequence[str], most: int) -> Iterator[Row]:
+def read_table(
+    data: bytes, columns: Sequence[str], required: Sequence[str], most: int
+) -> Iterator[Row]:
     """The rows of a table. Raises ``FileError``, which says where and what is accepted."""
     text = decoded(data).lstrip("\r\n")
     head = text.splitlines()[0]
-    accepted = f"Accepted: a first line naming columns, any of {', '.join(columns)}; needed are {', '.join(required)}."
+    accepted = (
+        f"Accepted: a first line naming columns, any of {', '.join(columns)}; needed are "
+        f"{', '.join(required)}."
+    )
     delimiter = max(",;\t", key=head.count)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     names: list[str] = []
@@ -73,17 +82,26 @@ def read_table(data: bytes, columns: Sequence[str], required: Sequence[str], mos
             if not names:
                 names = ["_".join(cell.casefold().split()) for cell in cells]
                 if len(names) > MOST_COLUMNS or not set(required) <= set(names):
-                    raise FileError(f"This line lacks {', '.join(set(required) - set(names))}. {accepted}", 1)
+                    raise FileError(
+                        f"This line lacks {', '.join(set(required) - set(names))}. {accepted}", 1
+                    )
                 if twice := [name for name in columns if names.count(name) > 1]:
                     raise FileError(f"The column {twice[0]} is there twice. {accepted}", 1)
                 continue
             if count > most:
-                raise FileError(f"The file has more than {most} rows: that many are accepted.", reader.line_num)
+                raise FileError(
+                    f"The file has more than {most} rows: that many are accepted.", reader.line_num
+                )
             if any(cell.strip() for cell in cells):
                 held = zip(names, cells, strict=False)
-                yield Row(reader.line_num, {name: from_text(cell.strip()) for name, cell in held if name in columns})
+                yield Row(
+                    reader.line_num,
+                    {name: from_text(cell.strip()) for name, cell in held if name in columns},
+                )
     except csv.Error as error:
-        raise FileError(f"This is not CSV ({error}). Accepted: CSV with quotes closed.", reader.line_num) from None
+        raise FileError(
+            f"This is not CSV ({error}). Accepted: CSV with quotes closed.", reader.line_num
+        ) from None
 
 
 def at_line(row: Row, error: FenceError) -> FileError:

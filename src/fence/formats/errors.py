@@ -9,7 +9,8 @@ MOST_BYTES = 16 * 1024 * 1024
 
 
 class FileError(FenceError):
-    """A file that cannot be understood as a whole. ``line`` is counted from 1, None where it is not one line."""
+    """A file that cannot be understood as a whole. ``line`` is counted from 1, None where it is not
+    one line."""
 
     def __init__(self, message: str, line: int | None = None) -> None:
         super().__init__(f"Line {line}: {message}" if line else message)
@@ -17,7 +18,8 @@ class FileError(FenceError):
 
 
 def decoded(data: bytes) -> str:
-    """The text of a file in UTF-8, with or without a byte order mark; ``FileError`` for anything else."""
+    """The text of a file in UTF-8, with or without a byte order mark; ``FileError`` for anything
+    else."""
     if len(data) > MOST_BYTES:
         size, most = len(data) / 1024 / 1024, MOST_BYTES // 1024 // 1024
         raise FileError(f"The file has {size:.0f} MB: accepted are up to {most} MB.")
@@ -25,9 +27,14 @@ def decoded(data: bytes) -> str:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
-        raise FileError("This is not UTF-8 text. Accepted: UTF-8, with or without a byte order mark.", line) from None
+        raise FileError(
+            "This is not UTF-8 text. Accepted: UTF-8, with or without a byte order mark.", line
+        ) from None
     if not text.replace("\ufeff", "").strip():
-        raise FileError("The file is empty. Accepted: a rig as CSV with a first line naming the columns, or as JSON.")
+        raise FileError(
+            "The file is empty. Accepted: a rig as CSV with a first line naming the columns, or "
+            "as JSON."
+        )
     if "\0" in text:
         line = text.count("\n", 0, text.index("\0")) + 1
         raise FileError("A NUL byte stands here, which is not text. Accepted: UTF-8 text.", line)

@@ -17,7 +17,8 @@ def read_rig(filename: str, data: bytes, *, known: Sequence[Profile] = ()) -> Sh
     """The show in a file whose every row is good; ``FileError`` names the first that is not."""
     ending = ending_of(filename)
     if ending == ".json":
-        from fence.formats.show_json import read_show_json  # its packages are slow to load, and CSV needs none of them
+        # its packages are slow to load, and CSV needs none of them
+        from fence.formats.show_json import read_show_json
 
         return read_show_json(data)
     reading = read_rig_csv(data, name=PurePath(filename).stem or "Imported rig", known=known)
@@ -44,5 +45,7 @@ def ending_of(filename: str) -> str:
     """``.csv`` or ``.json``; ``FileError`` for any other."""
     ending = PurePath(filename).suffix.lower()
     if ending not in ENDINGS:
-        raise FileError(f"“{PurePath(filename).name[:60]}” is neither .csv nor .json: these two are accepted.")
+        raise FileError(
+            f"“{PurePath(filename).name[:60]}” is neither .csv nor .json: these two are accepted."
+        )
     return ending

@@ -1,4 +1,5 @@
-"""What a successor needs: one PDF from the verdict to who proved what, and one ZIP with it, the show and tables."""
+"""What a successor needs: one PDF from the verdict to who proved what, and one ZIP with it, the
+show and tables."""
 
 from __future__ import annotations
 
@@ -21,7 +22,16 @@ from fence.core.words.wiring import wiring_of
 from fence.formats.csv_cells import as_text
 from fence.formats.lines_csv import write_lines_csv
 from fence.formats.on_paper import Heading, Logged
-from fence.formats.paper import MARGIN, SMALL, TEXT, Paper, clean, draw_channels, draw_fixtures, draw_table
+from fence.formats.paper import (
+    MARGIN,
+    SMALL,
+    TEXT,
+    Paper,
+    clean,
+    draw_channels,
+    draw_fixtures,
+    draw_table,
+)
 from fence.formats.rig_csv import write_rig_csv
 from fence.formats.show_json import write_show_json
 from fence.formats.slot_csv import write_slot_csv
@@ -32,12 +42,17 @@ MOST_POINTS = 40
 RECORD = (("Fixture", 44.0), ("Set", 101.0), ("Read back", 64.0), ("Proven", 64.0))
 LINES = (("Line", 40.0), ("Stop", 70.0), ("Hangs on", 70.0), ("Hop", 93.0))
 BOXES = (("Box", 50.0), ("What", 60.0), ("Value", 80.0), ("On the wire", 83.0))
-KINDS = {Cable.DMX: "DMX cable", Cable.NETWORK: "network cable", Cable.MICROPHONE: "microphone cable"}
+KINDS = {
+    Cable.DMX: "DMX cable",
+    Cable.NETWORK: "network cable",
+    Cable.MICROPHONE: "microphone cable",
+}
 LOG = (("State", 20.0), ("When", 36.0), ("Who", 40.0), ("From", 26.0), ("What, and why", 151.0))
 
 
 def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence[Logged]) -> bytes:
-    """One document: verdict and open points, rig by number and by position, universes, lines, network, who did what."""
+    """One document: verdict and open points, rig by number and by position, universes, lines,
+    network, who did what."""
     paper = Paper(heading, landscape=False)
     _cover(paper, show, analysis)
 
@@ -50,7 +65,9 @@ def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence
         section("rig by position")
         draw_fixtures(paper, fixtures_listed(show, ListOrder.POSITION))
         section("universes")
-        draw_channels(paper, [(one, channels_listed(show, number)) for number, one in _universes(show)])
+        draw_channels(
+            paper, [(one, channels_listed(show, number)) for number, one in _universes(show)]
+        )
     paper.turn(landscape=True)
     if show.lines:
         section("lines")
@@ -63,12 +80,18 @@ def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence
         draw_table(paper, RECORD, record)
     if log:
         section("log, the latest first")
-        draw_table(paper, LOG, ((str(e.state), f"{e.at:%d.%m.%Y %H:%M}", e.who, e.origin, e.words) for e in log))
+        draw_table(
+            paper,
+            LOG,
+            ((str(e.state), f"{e.at:%d.%m.%Y %H:%M}", e.who, e.origin, e.words) for e in log),
+        )
     return bytes(paper.output())
 
 
 def _universes(show: Show) -> list[tuple[int, str]]:
-    used = sorted({entry.universe for fixture in show.fixtures for entry in fixture.patch if entry.universe})
+    used = sorted(
+        {entry.universe for fixture in show.fixtures for entry in fixture.patch if entry.universe}
+    )
     known = show.universe_by_number
     return [(n, known[n].title if n in known else f"U{n}") for n in used[:MOST_UNIVERSES]]
 
@@ -82,16 +105,22 @@ def _cover(paper: Paper, show: Show, analysis: Analysis) -> None:
     paper.multi_cell(paper.epw, 9, clean(show.name), new_x="LMARGIN", new_y="NEXT")
     _words(
         paper,
-        f"{counted(verdict.stops, 'stop')}, {counted(verdict.cautions, 'caution')}, {verdict.clear} clear. "
+        f"{counted(verdict.stops, 'stop')}, {counted(verdict.cautions, 'caution')}, "
+        f"{verdict.clear} clear. "
         f"{counted(len(show.fixtures), 'fixture')}: {standing.words}.",
         11,
     )
     if show.note:
         _words(paper, show.note)
-    open_points = [finding for finding in analysis.findings if finding.severity is not Severity.NOTE]
+    open_points = [
+        finding for finding in analysis.findings if finding.severity is not Severity.NOTE
+    ]
     _title(paper, "Open points" if open_points else "No open points: neither stops nor cautions")
     for finding in open_points[:MOST_POINTS]:
-        _words(paper, f"{finding.severity.capitalize()}. {RULES[finding.rule].title}: {finding.message}")
+        _words(
+            paper,
+            f"{finding.severity.capitalize()}. {RULES[finding.rule].title}: {finding.message}",
+        )
     if len(open_points) > MOST_POINTS:
         _words(paper, f"And {len(open_points) - MOST_POINTS} more, in the show file.")
     if analysis.waived:
@@ -101,8 +130,10 @@ def _cover(paper: Paper, show: Show, analysis: Analysis) -> None:
     _title(paper, "Before anybody climbs")
     _words(
         paper,
-        "Local rules and competent or licensed people come before anything written here. Isolate power before you open "
-        "or plug mains; nothing hangs without a secondary safety bond; moving heads may swing when the signal goes.",
+        "Local rules and competent or licensed people come before anything written here. Isolate "
+        "power before you open "
+        "or plug mains; nothing hangs without a secondary safety bond; moving heads may swing "
+        "when the signal goes.",
         SMALL,
     )
 
@@ -146,7 +177,11 @@ def _line_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:
         }
         carries = f"{line.name}, U{line.universe}" if line.universe else line.name
         wiring = wiring_of(line)
-        left = [f"{named[end.id]}: {reason}" for end in wiring.open_ends if (reason := wiring.reason_for(end))]
+        left = [
+            f"{named[end.id]}: {reason}"
+            for end in wiring.open_ends
+            if (reason := wiring.reason_for(end))
+        ]
         yield carries, "", "", f"open end at {'; '.join(left)}" if left else ""
         for stop in line.stops:
             length = "" if stop.length is None else f"{stop.length:g} m "
@@ -172,12 +207,17 @@ def _record_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:
         if not (done or read or proven):
             continue
         place = f"{' + '.join(map(str, done.patch))} in {done.mode}, {_by(done.by)}" if done else ""
-        said = f"{' and '.join('-' if n is None else str(n) for n in read.says)}, {_by(read.by)}" if read else ""
+        said = (
+            f"{' and '.join('-' if n is None else str(n) for n in read.says)}, {_by(read.by)}"
+            if read
+            else ""
+        )
         yield fixture.label, place, said, _by(proven.by) if proven else ""
 
 
 def handover_zip(heading: Heading, show: Show, analysis: Analysis, log: Sequence[Logged]) -> bytes:
-    """The PDF, the show file, and tables for other programs: rig, lines, universes, log, what is let stand."""
+    """The PDF, the show file, and tables for other programs: rig, lines, universes, log, what is
+    let stand."""
     name, out = slug(show.name, "show"), io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
         packed.writestr(f"{name}.pdf", handover_pdf(heading, show, analysis, log))

@@ -1,4 +1,5 @@
-"""What the JSON files have in common: errors in words, and the limits that the core's constructors enforce."""
+"""What the JSON files have in common: errors in words, and the limits that the core's constructors
+enforce."""
 
 from __future__ import annotations
 
@@ -29,7 +30,8 @@ _BOUNDS: dict[tuple[str, str], tuple[int, int]] = {
 
 
 MOST_VALUES = 2_000_000
-"""Values that a file may hold: the largest that Fence writes itself, of 16 MB, holds a quarter of that."""
+"""Values that a file may hold: the largest that Fence writes itself, of 16 MB, holds a quarter of
+that."""
 MOST_IN_A_LIST, MOST_KEYS = 100_000, 1_000
 """Things of one kind, and names of fields of one thing."""
 
@@ -54,10 +56,15 @@ class JsonFile(Generic[T]):
 
 
 def _fail_fast(schema: Any) -> Any:
-    """A schema whose lists are given up at their first fault: a million faults would all be kept."""
+    """A schema whose lists are given up at their first fault: a million faults would all be
+    kept."""
     if isinstance(schema, dict):
         made = {key: _fail_fast(value) for key, value in schema.items()}
-        return {**made, "fail_fast": True} if made.get("type") in ("list", "tuple", "set", "frozenset") else made
+        return (
+            {**made, "fail_fast": True}
+            if made.get("type") in ("list", "tuple", "set", "frozenset")
+            else made
+        )
     return [_fail_fast(one) for one in schema] if isinstance(schema, list) else schema
 
 
@@ -75,18 +82,23 @@ def _check_counts(text: str) -> None:
         value = waiting.pop()
         if isinstance(value, dict):
             if len(value) > MOST_KEYS:
-                raise FileError(f"Something in the file has {len(value):,} fields: accepted are up to {MOST_KEYS:,}.")
+                raise FileError(
+                    f"Something in the file has {len(value):,} fields: accepted are up to "
+                    f"{MOST_KEYS:,}."
+                )
             waiting += [one for one in value.values() if isinstance(one, dict | list)]
         elif isinstance(value, list):
             if len(value) > MOST_IN_A_LIST:
                 raise FileError(
-                    f"A list in the file has {len(value):,} entries: accepted are up to {MOST_IN_A_LIST:,}."
+                    f"A list in the file has {len(value):,} entries: accepted are up to "
+                    f"{MOST_IN_A_LIST:,}."
                 )
             waiting += [one for one in value if isinstance(one, dict | list)]
 
 
 def refused(error: ValidationError, what: str) -> FileError:
-    """The first thing that was wrong with a file, as the error to raise; ``what`` names what is accepted."""
+    """The first thing that was wrong with a file, as the error to raise; ``what`` names what is
+    accepted."""
     first = error.errors(include_url=False, include_input=False)[0]
     place = ".".join(str(piece) for piece in first["loc"]) or "the file"
     reason = first["msg"].removeprefix("Value error, ").rstrip(".")
@@ -97,11 +109,15 @@ def refused(error: ValidationError, what: str) -> FileError:
 
 def other_format(found: str, version: int, wanted: str, accepted: int) -> FileError:
     """The error for a file that calls itself something else."""
-    return FileError(f"This says it is “{found[:40]}” version {version}: accepted is “{wanted}” version {accepted}.")
+    return FileError(
+        f"This says it is “{found[:40]}” version {version}: accepted is “{wanted}” version "
+        f"{accepted}."
+    )
 
 
 def schema_text(adapter: TypeAdapter[Any], name: str, version: int) -> str:
-    """The JSON Schema of a file as it stands in the docs, with the limits that the core enforces."""
+    """The JSON Schema of a file as it stands in the docs, with the limits that the core
+    enforces."""
     schema = adapter.json_schema()
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["properties"]["format"]["const"] = name

@@ -1,7 +1,7 @@
 """Labels for fixtures, and sheets for a position, as PDF: made here, with no network.
 
-A label has the number, the name, universe and address, the mode, the switches, the position, the plan's revision, and a
-code that opens the fixture's card.
+A label has the number, the name, universe and address, the mode, the switches, the position, the
+plan's revision, and a code that opens the fixture's card.
 """
 
 from __future__ import annotations
@@ -20,7 +20,8 @@ QUIET = 2
 
 
 def labels_pdf(heading: Heading, labels: Sequence[Label], on: Stickers, *, first: int = 1) -> bytes:
-    """The labels on sheets of stickers, beginning at the ``first`` sticker, for a sheet that is used in part.
+    """The labels on sheets of stickers, beginning at the ``first`` sticker, for a sheet that is
+    used in part.
 
     Raises ``EditError`` where there is no such sticker.
     """
@@ -66,10 +67,22 @@ def _label(paper: Paper, label: Label, left: float, top: float, on: Stickers) ->
             break
         big -= 0.5
     name_size = min(max(on.height * 0.3, 8.5), 18.0)
-    y = _line(paper, x, y, width, " ".join(filter(None, (label.number, label.name))), "Next", "B", name_size)
+    y = _line(
+        paper,
+        x,
+        y,
+        width,
+        " ".join(filter(None, (label.number, label.name))),
+        "Next",
+        "B",
+        name_size,
+    )
     y = _line(paper, x, y, width, label.address, "Mono", "", big)
     small = min(max(on.height * 0.2, 6.2), 12.0)
-    for words in (f"{label.mode}, {label.kind}", " · ".join(filter(None, (label.position, label.note)))):
+    for words in (
+        f"{label.mode}, {label.kind}",
+        " · ".join(filter(None, (label.position, label.note))),
+    ):
         if y + small * 0.42 <= top + on.height - edge:
             y = _line(paper, x, y, width, words, "Next", "", small)
     if label.switches and top + on.height - edge - y >= 8.2:
@@ -84,7 +97,9 @@ def _label(paper: Paper, label: Label, left: float, top: float, on: Stickers) ->
         paper.cell(width, 2.4, revision, align="R")
 
 
-def _line(paper: Paper, x: float, y: float, width: float, words: str, font: str, style: str, size: float) -> float:
+def _line(
+    paper: Paper, x: float, y: float, width: float, words: str, font: str, style: str, size: float
+) -> float:
     """A line of text cut to its width; gives where the next one begins."""
     paper.set_font(font, style, size)
     height = size * 0.42
@@ -95,7 +110,9 @@ def _line(paper: Paper, x: float, y: float, width: float, words: str, font: str,
 
 def _code(paper: Paper, text: str, left: float, top: float, size: float) -> None:
     """A square code as filled cells, rows of them joined, so that no hairline runs through it."""
-    matrix = [list(row) for row in segno.make(text, error="m", micro=False).matrix_iter(border=QUIET)]
+    matrix = [
+        list(row) for row in segno.make(text, error="m", micro=False).matrix_iter(border=QUIET)
+    ]
     cell = size / len(matrix)
     paper.set_fill_color(0)
     for row, cells in enumerate(matrix):
@@ -104,7 +121,13 @@ def _code(paper: Paper, text: str, left: float, top: float, size: float) -> None
             if dark and begin is None:
                 begin = column
             elif not dark and begin is not None:
-                paper.rect(left + begin * cell, top + row * cell, (column - begin) * cell, cell * 1.02, style="F")
+                paper.rect(
+                    left + begin * cell,
+                    top + row * cell,
+                    (column - begin) * cell,
+                    cell * 1.02,
+                    style="F",
+                )
                 begin = None
 
 
@@ -121,7 +144,8 @@ SHEET_COLUMNS = (
 
 
 def sheets_pdf(heading: Heading, places: Iterable[tuple[str, str, Sequence[TickLine]]]) -> bytes:
-    """Sheets for those without a phone: a page or more a position, with a box to tick for each fixture.
+    """Sheets for those without a phone: a page or more a position, with a box to tick for each
+    fixture.
 
     Each place is its name, its height in words, and its fixtures in the order of the walk.
     """
@@ -143,10 +167,15 @@ def sheets_pdf(heading: Heading, places: Iterable[tuple[str, str, Sequence[TickL
 
 def _place_head(paper: Paper, name: str, height: str, count: int) -> None:
     paper.set_font("Next", "B", 14)
-    paper.cell(paper.epw, 8, paper.fitting(clean(" · ".join(filter(None, (name, height)))), paper.epw))
+    paper.cell(
+        paper.epw, 8, paper.fitting(clean(" · ".join(filter(None, (name, height)))), paper.epw)
+    )
     paper.ln(8)
     paper.set_font("Next", "", 8)
-    words = "Secondary safety bond on. Isolate power before a cover is opened. Local rules and competent people first."
+    words = (
+        "Secondary safety bond on. Isolate power before a cover is opened. Local rules and "
+        "competent people first."
+    )
     paper.cell(paper.epw, 4, f"{counted(count, 'fixture')}. {words}")
     paper.ln(6)
 
@@ -178,7 +207,9 @@ def _tick_line(paper: Paper, line: TickLine, place: str) -> None:
         x += width
     paper.set_font("Next", "", 7.5)
     paper.set_xy(left + columns[0] + columns[1], top + 5.9)
-    paper.cell(columns[2] + columns[3], 3.6, paper.fitting(clean(line.state), columns[2] + columns[3] - 2))
+    paper.cell(
+        columns[2] + columns[3], 3.6, paper.fitting(clean(line.state), columns[2] + columns[3] - 2)
+    )
     across = left + sum(columns[:4])
     if label.switches:
         draw_switches(paper, across, top + 6.2, label.switches, width=columns[4] - 2)

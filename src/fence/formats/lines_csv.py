@@ -1,4 +1,5 @@
-"""Lines as CSV, one stop a row. What comes back is the same tree, on the fixtures of the show that reads it."""
+"""Lines as CSV, one stop a row. What comes back is the same tree, on the fixtures of the show that
+reads it."""
 
 from __future__ import annotations
 
@@ -17,7 +18,18 @@ from fence.formats.errors import FileError
 
 COLUMNS = (
     *("line", "universe", "stop", "after", "output", "what", "name", "number", "length", "cable"),
-    *("plug_from", "plug_to", "outputs", "boosted", "rdm", "link", "power", "hours", "sign", "open_end"),
+    *(
+        "plug_from",
+        "plug_to",
+        "outputs",
+        "boosted",
+        "rdm",
+        "link",
+        "power",
+        "hours",
+        "sign",
+        "open_end",
+    ),
     *("box", "port"),
 )
 REQUIRED = ("line", "what")
@@ -27,7 +39,8 @@ KINDS = [FIXTURE, *Device]
 
 
 def write_lines_csv(show: Show) -> str:
-    """All stops of all lines, lines ending in CR LF. An empty line of the show is a row without ``what``."""
+    """All stops of all lines, lines ending in CR LF. An empty line of the show is a row without
+    ``what``."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
@@ -42,10 +55,27 @@ def write_lines_csv(show: Show) -> str:
                 continue
             place = [stop.id, stop.after or "", stop.output or ""]
             number = fixture.number if fixture and fixture.number is not None else ""
-            who = [stop.device or FIXTURE, as_text(fixture.label if fixture else stop.label), number]
-            hop = ["" if stop.length is None else f"{stop.length:g}", stop.cable, *(stop.plugs or ("", ""))]
-            like = [stop.outputs or "", "yes" if stop.boosted else "no", "yes" if stop.rdm else "no"]
-            air = [as_text(stop.link), stop.power or "", f"{stop.hours:g}" if stop.hours else "", as_text(stop.sign)]
+            who = [
+                stop.device or FIXTURE,
+                as_text(fixture.label if fixture else stop.label),
+                number,
+            ]
+            hop = [
+                "" if stop.length is None else f"{stop.length:g}",
+                stop.cable,
+                *(stop.plugs or ("", "")),
+            ]
+            like = [
+                stop.outputs or "",
+                "yes" if stop.boosted else "no",
+                "yes" if stop.rdm else "no",
+            ]
+            air = [
+                as_text(stop.link),
+                stop.power or "",
+                f"{stop.hours:g}" if stop.hours else "",
+                as_text(stop.sign),
+            ]
             reason = wiring.reason_for(stop) if stop in wiring.open_ends else ""
             writer.writerow([*head, *place, *who, *hop, *like, *air, as_text(reason), *start])
         if not line.stops:
@@ -54,10 +84,12 @@ def write_lines_csv(show: Show) -> str:
 
 
 def read_lines_csv(data: bytes, show: Show) -> Show:
-    """The show with the lines of a file: those of a name that it has are replaced, the others added.
+    """The show with the lines of a file: those of a name that it has are replaced, the others
+    added.
 
-    ``line`` and ``what`` are enough: without ``stop`` and ``after`` each row hangs on the one before it. Raises
-    ``FileError`` where a row is not understood, a fixture is not in the show, or a tree does not hold together.
+    ``line`` and ``what`` are enough: without ``stop`` and ``after`` each row hangs on the one
+    before it. Raises ``FileError`` where a row is not understood, a fixture is not in the show, or
+    a tree does not hold together.
     """
     rows: dict[str, list[Row]] = {}
     for row in read_table(data, COLUMNS, REQUIRED, MOST_ROWS):
@@ -65,7 +97,10 @@ def read_lines_csv(data: bytes, show: Show) -> Show:
             raise FileError("The name of the line is missing.", row.line)
         rows.setdefault(row["line"], []).append(row)
     if not rows:
-        raise FileError("The file names no line. Accepted: a first line naming columns, then a row for each stop.")
+        raise FileError(
+            "The file names no line. Accepted: a first line naming columns, then a row for each "
+            "stop."
+        )
     named = _Named(show)
     for name, held in rows.items():
         show = put_line(show, _line(named, name, held))
@@ -79,7 +114,9 @@ class _Named:
         self.boxes = {box.name.casefold(): box for box in show.boxes}
         self.labels: dict[str, list[tuple[int, int | None]]] = {}
         for fixture in show.fixtures:
-            self.labels.setdefault(fixture.label.casefold(), []).append((fixture.id, fixture.number))
+            self.labels.setdefault(fixture.label.casefold(), []).append(
+                (fixture.id, fixture.number)
+            )
 
     def find(self, row: Row) -> int:
         """The fixture of a row: by its label, and by its number where several bear it."""
@@ -100,25 +137,41 @@ class _Named:
         if box is None or port is None or box.port(port) is None:
             place = f"{row['box'][:60]} port {row['port'][:10]}"
             raise FileError(
-                f"“{place}” is no port of this show: accepted are box and port of the Network step.", row.line
+                f"“{place}” is no port of this show: accepted are box and port of the Network "
+                "step.",
+                row.line,
             )
         return Source(box.id, port)
 
 
 def _line(named: _Named, name: str, rows: list[Row]) -> Line:
     if len(rows) > MOST_STOPS:
-        raise FileError(f"{name} has {len(rows)} stops: accepted are up to {MOST_STOPS}.", rows[0].line)
+        raise FileError(
+            f"{name} has {len(rows)} stops: accepted are up to {MOST_STOPS}.", rows[0].line
+        )
     stops: list[Stop] = []
     row = rows[0]
     try:
         for row in rows:
             if row["what"]:
-                stops.append(_stop(named, row, stops[-1].id if stops else None, max((s.id for s in stops), default=0)))
+                stops.append(
+                    _stop(
+                        named,
+                        row,
+                        stops[-1].id if stops else None,
+                        max((s.id for s in stops), default=0),
+                    )
+                )
         opens = {row["open_end"] for row in rows}
-        if len(opens) == 1:  # said of the line as a whole, as it was written before each end had its own
-            return Line(1, name, rows[0].whole("universe"), named.start(rows[0]), opens.pop(), tuple(stops))
+        # said of the line as a whole, as it was written before each end had its own
+        if len(opens) == 1:
+            return Line(
+                1, name, rows[0].whole("universe"), named.start(rows[0]), opens.pop(), tuple(stops)
+            )
         reasons = [row["open_end"] for row in rows if row["what"]]
-        stops = [replace(stop, open_end=reason) for stop, reason in zip(stops, reasons, strict=True)]
+        stops = [
+            replace(stop, open_end=reason) for stop, reason in zip(stops, reasons, strict=True)
+        ]
         return Line(1, name, rows[0].whole("universe"), named.start(rows[0]), "", tuple(stops))
     except FenceError as error:
         raise at_line(row, error) from None

@@ -11,7 +11,8 @@ from fence.core.words.setter import Switch
 
 @dataclass(frozen=True, slots=True)
 class Heading:
-    """What stands on top of every page: the show, what the list is of, the revision and the local time it was made."""
+    """What stands on top of every page: the show, what the list is of, the revision and the local
+    time it was made."""
 
     show: str
     title: str
@@ -21,7 +22,8 @@ class Heading:
 
 @dataclass(frozen=True, slots=True)
 class Stickers:
-    """A sheet of stickers: how many across and down, the size of each, and where they begin, in millimetres on A4."""
+    """A sheet of stickers: how many across and down, the size of each, and where they begin, in
+    millimetres on A4."""
 
     columns: int
     rows: int
@@ -44,7 +46,9 @@ class Stickers:
             ("mm between rows", self.down, 0, PAGE[1]),
         ):
             if not least <= size <= most:
-                raise EditError(f"{size:g} {what} is not possible: accepted are {least:g} to {most:g}.")
+                raise EditError(
+                    f"{size:g} {what} is not possible: accepted are {least:g} to {most:g}."
+                )
         right = self.left + self.columns * self.width + (self.columns - 1) * self.across
         bottom = self.top + self.rows * self.height + (self.rows - 1) * self.down
         if right > PAGE[0] + 0.6 or bottom > PAGE[1] + 0.6:
@@ -73,7 +77,8 @@ SIZES = {
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """What stands on one label. ``code`` is the text of its square code; ``again`` marks one to be set once more."""
+    """What stands on one label. ``code`` is the text of its square code; ``again`` marks one to be
+    set once more."""
 
     number: str
     name: str
@@ -97,7 +102,8 @@ class TickLine:
 
 @dataclass(frozen=True, slots=True)
 class Logged:
-    """An entry of the log as it goes along: its state, local time, person, place, words with the note."""
+    """An entry of the log as it goes along: its state, local time, person, place, words with the
+    note."""
 
     state: int
     at: datetime

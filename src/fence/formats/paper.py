@@ -1,4 +1,5 @@
-"""Lists as PDF: what a crew takes along, readable at arm's length, with show, date and revision on every page."""
+"""Lists as PDF: what a crew takes along, readable at arm's length, with show, date and revision on
+every page."""
 
 from __future__ import annotations
 
@@ -75,7 +76,9 @@ class Paper(FPDF):
         width = self.get_string_width(facts) + 2
         self.set_xy(MARGIN, MARGIN - 4)
         self.set_font("Next", "B", 12)
-        name = self.fitting(f"{clean(self.heading.show)} · {clean(self.heading.title)}", self.epw - width - 4)
+        name = self.fitting(
+            f"{clean(self.heading.show)} · {clean(self.heading.title)}", self.epw - width - 4
+        )
         self.cell(self.epw - width, 6, name)
         self.set_font("Next", "", SMALL)
         self.cell(width, 6, facts, align="R")
@@ -99,7 +102,9 @@ class Paper(FPDF):
         """The text cut to a width, with an ellipsis."""
         if self.get_string_width(text) <= width:
             return text
-        most = bisect_right(range(1, len(text)), width, key=lambda count: self.get_string_width(text[:count] + "…"))
+        most = bisect_right(
+            range(1, len(text)), width, key=lambda count: self.get_string_width(text[:count] + "…")
+        )
         return text[:most].rstrip() + "…"
 
 
@@ -129,8 +134,11 @@ def draw_fixtures(paper: Paper, fixtures: Iterable[ListedFixture]) -> None:
         paper.cell(paper.epw, 8, "No fixtures on this list.")
 
 
-def draw_table(paper: Paper, columns: Sequence[tuple[str, float]], rows: Iterable[Sequence[str]]) -> None:
-    """A table, its first column in bold, from a page of its own on. Rows are never broken over pages."""
+def draw_table(
+    paper: Paper, columns: Sequence[tuple[str, float]], rows: Iterable[Sequence[str]]
+) -> None:
+    """A table, its first column in bold, from a page of its own on. Rows are never broken over
+    pages."""
     paper.columns, paper.columns_at = columns, (MARGIN,)
     paper.add_page()
     for row in rows:
@@ -181,7 +189,12 @@ def _fixture_row(paper: Paper, listed: ListedFixture) -> None:
             paper.cell(width, LINE, line)
         left += width
     if listed.switches:
-        draw_switches(paper, MARGIN + sum(width for _, width in FIXTURE_COLUMNS[:5]), top + 0.9, listed.switches)
+        draw_switches(
+            paper,
+            MARGIN + sum(width for _, width in FIXTURE_COLUMNS[:5]),
+            top + 0.9,
+            listed.switches,
+        )
     paper.set_draw_color(190)
     paper.set_line_width(0.1)
     paper.line(MARGIN, top + height, paper.w - MARGIN, top + height)
@@ -204,7 +217,9 @@ def _font(paper: Paper, name: str) -> None:
         paper.set_font("Next", "B" if name == "Bold" else "", TEXT)
 
 
-def draw_switches(paper: Paper, left: float, top: float, switches: Sequence[Switch], *, width: float = 44.0) -> None:
+def draw_switches(
+    paper: Paper, left: float, top: float, switches: Sequence[Switch], *, width: float = 44.0
+) -> None:
     """A row of switches with their numbers: the knob stands up or down; filled is on."""
     step = min(4.2, width / len(switches))
     paper.set_line_width(0.2)
@@ -214,7 +229,13 @@ def draw_switches(paper: Paper, left: float, top: float, switches: Sequence[Swit
         x = left + place * step
         paper.rect(x, top, step - 0.8, 5.4)
         paper.set_fill_color(0 if switch.on else 210)
-        paper.rect(x + 0.4, top + (0.4 if switch.up else 2.8), step - 1.6, 2.2, style="DF" if switch.on else "D")
+        paper.rect(
+            x + 0.4,
+            top + (0.4 if switch.up else 2.8),
+            step - 1.6,
+            2.2,
+            style="DF" if switch.on else "D",
+        )
         paper.set_xy(x - 0.6, top + 5.5)
         paper.cell(step + 0.4, 2.6, str(switch.number), align="C")
 
@@ -255,7 +276,9 @@ def _universe_pages(paper: Paper, title: str, lines: Sequence[ChannelLine], widt
         _channel_line(paper, line, paper.columns_at[column], width, named=head)
 
 
-def _channel_line(paper: Paper, line: ChannelLine, left: float, width: float, *, named: bool) -> None:
+def _channel_line(
+    paper: Paper, line: ChannelLine, left: float, width: float, *, named: bool
+) -> None:
     y, row = paper.get_y(), line.row
     slots = from_to(line.first, line.last)
     paper.set_xy(left, y)
@@ -266,7 +289,9 @@ def _channel_line(paper: Paper, line: ChannelLine, left: float, width: float, *,
     else:
         paper.cell(CHANNEL_COLUMNS[0][1], LINE, slots)
         opens = row.opens or row.clash
-        function = (row.function or row.kept) + (f" ({row.kept})" if row.function and row.kept else "")
+        function = (row.function or row.kept) + (
+            f" ({row.kept})" if row.function and row.kept else ""
+        )
         cells = [
             (" + ".join(row.fixtures) if opens or named else "", "B" if opens else ""),
             (function, ""),

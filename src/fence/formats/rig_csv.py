@@ -1,7 +1,8 @@
 """A rig as CSV: one fixture a row, the first line naming the columns.
 
-Only ``label`` and ``channels`` are required. Columns that Fence does not know are kept in each fixture's note.
-A fixture in several parts writes them joined with ``+``: channels ``4+6``, address ``10+2/101``.
+Only ``label`` and ``channels`` are required. Columns that Fence does not know are kept in each
+fixture's note. A fixture in several parts writes them joined with ``+``: channels ``4+6``, address
+``10+2/101``.
 """
 
 from __future__ import annotations
@@ -45,9 +46,11 @@ OTHER_WORDS = {
     "maker": "manufacturer make brand vendor hersteller fabricant fabricante",
     "model": "type fixture fixture-type device gerät typ modèle modelo modello",
     "mode": "fixture-mode dmx-mode modus",
-    "channels": "ch chs ch. chan channel-count footprint dmx-footprint kanäle canaux canales canali kanalen",
+    "channels": "ch chs ch. chan channel-count footprint dmx-footprint kanäle canaux canales "
+    "canali kanalen",
     "universe": "univ univ. uni u dmx-universe universum univers universo",
-    "address": "dmx start addr addr. dmx-address dmx-start start-address dmx-addr adresse dirección indirizzo adres",
+    "address": "dmx start addr addr. dmx-address dmx-start start-address dmx-addr adresse "
+    "dirección indirizzo adres",
     "position": "place location hang hung-at truss pipe ort ubicación posizione positie",
     "shared": "shares share-group",
     "pinned": "pin locked",
@@ -58,7 +61,11 @@ REQUIRED = ("label", "channels")
 NOTE = "note"
 MOST_ROWS = 50_000
 
-_COLUMN_OF = {word.replace("-", " "): column for column, words in OTHER_WORDS.items() for word in words.split()}
+_COLUMN_OF = {
+    word.replace("-", " "): column
+    for column, words in OTHER_WORDS.items()
+    for word in words.split()
+}
 
 _YES = {"yes", "y", "true", "1", "x"}
 _NO = {"", "no", "n", "false", "0"}
@@ -127,11 +134,13 @@ def _write_address(fixture: Fixture) -> str:
     return "+".join(pieces) if any(pieces) else ""
 
 
-def read_rig_csv(data: bytes, *, name: str = "Imported rig", known: Sequence[Profile] = ()) -> RigReading:
+def read_rig_csv(
+    data: bytes, *, name: str = "Imported rig", known: Sequence[Profile] = ()
+) -> RigReading:
     """Read a rig. Rows that cannot be understood are in ``refused`` and leave no trace in the show.
 
-    ``known`` profiles are used where maker, model, mode and channels agree; else a profile without a chart is made.
-    Raises ``FileError`` where the file as a whole cannot be read.
+    ``known`` profiles are used where maker, model, mode and channels agree; else a profile without
+    a chart is made. Raises ``FileError`` where the file as a whole cannot be read.
     """
     text = decoded(data)
     header_line, delimiter, columns = _header(text)
@@ -139,10 +148,17 @@ def read_rig_csv(data: bytes, *, name: str = "Imported rig", known: Sequence[Pro
     for line, cells in _rows(text, delimiter):
         reader.read(line, cells)
     fixtures = tuple([row.fixture for row in reader.understood])
-    show = Show(name=name, fixtures=fixtures, profiles=reader.kinds.profiles(), next_id=len(fixtures) + 1)
+    show = Show(
+        name=name, fixtures=fixtures, profiles=reader.kinds.profiles(), next_id=len(fixtures) + 1
+    )
     noted = tuple(column for column in columns if column not in (*COLUMNS, NOTE))
     return RigReading(
-        with_places(show), tuple(reader.understood), tuple(reader.refused), noted, header_line, tuple(columns)
+        with_places(show),
+        tuple(reader.understood),
+        tuple(reader.refused),
+        noted,
+        header_line,
+        tuple(columns),
     )
 
 
@@ -158,11 +174,14 @@ def _header(text: str) -> tuple[str, str, list[str]]:
             continue
         names = _known_heads([" ".join(name.lower().replace("_", " ").split()) for name in row])
         if len(names) > MOST_COLUMNS:
-            raise FileError(f"The first line names {len(names)} columns: accepted are up to {MOST_COLUMNS}.", 1)
+            raise FileError(
+                f"The first line names {len(names)} columns: accepted are up to {MOST_COLUMNS}.", 1
+            )
         if len(set(names) & set(COLUMNS)) > len(set(best) & set(COLUMNS)):
             best, chosen = names, delimiter
     accepted = (
-        f"Accepted: a first line naming the columns, any of {', '.join(COLUMNS)}; label and channels are required."
+        f"Accepted: a first line naming the columns, any of {', '.join(COLUMNS)}; label "
+        "and channels are required."
     )
     if not best:
         raise FileError(f"This line names no column that a rig has. {accepted}", 1)
@@ -196,15 +215,21 @@ def _rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
                 continue
             count += 1
             if count > MOST_ROWS:
-                raise FileError(f"The file has more than {MOST_ROWS} rows: that many are accepted.", reader.line_num)
+                raise FileError(
+                    f"The file has more than {MOST_ROWS} rows: that many are accepted.",
+                    reader.line_num,
+                )
             yield reader.line_num, cells
     except csv.Error as error:
-        raise FileError(f"This is not CSV ({error}). Accepted: CSV with quotes closed.", reader.line_num) from None
+        raise FileError(
+            f"This is not CSV ({error}). Accepted: CSV with quotes closed.", reader.line_num
+        ) from None
 
 
 class _Kind(NamedTuple):
-    """What a row's fixture is: its profile's id, its mode, and a remark where something was assumed. ``gone`` where the
-    chart has no such mode any more: how many parts it has is then said by the row's address alone."""
+    """What a row's fixture is: its profile's id, its mode, and a remark where something was
+    assumed. ``gone`` where the chart has no such mode any more: how many parts it has is then said
+    by the row's address alone."""
 
     profile: str
     mode: Mode
@@ -213,14 +238,18 @@ class _Kind(NamedTuple):
 
 
 class _Kinds:
-    """The fixture types that rows name: charts that are known, and types known by their footprint only.
+    """The fixture types that rows name: charts that are known, and types known by their footprint
+    only.
 
-    A type without a chart is one profile for each maker and model. A mode name that is met with another footprint
-    starts a second one, a third footprint a third: the *n*-th footprint of a name stands in the *n*-th profile.
+    A type without a chart is one profile for each maker and model. A mode name that is met with
+    another footprint starts a second one, a third footprint a third: the *n*-th footprint of a name
+    stands in the *n*-th profile.
     """
 
     def __init__(self, known: Sequence[Profile]) -> None:
-        self.known = {(profile.maker.casefold(), profile.model.casefold()): profile for profile in known}
+        self.known = {
+            (profile.maker.casefold(), profile.model.casefold()): profile for profile in known
+        }
         self.found: dict[tuple[str, str, str, str], _Kind] = {}
         self.charted: dict[str, Profile] = {}
         self.bare_ids: dict[tuple[str, str], list[str]] = {}
@@ -230,12 +259,14 @@ class _Kinds:
         self.order: dict[str, tuple[str, str]] = {}
 
     def kind(self, maker: str, model: str, mode_name: str, channels: str) -> _Kind:
-        """What such a row is; nothing is remembered before ``keep``. ``FileError`` where it is not said."""
+        """What such a row is; nothing is remembered before ``keep``. ``FileError`` where it is not
+        said."""
         found = self.found.get((maker, model, mode_name, channels))
         return found or self._read(maker, model, mode_name, channels)
 
     def keep(self, key: tuple[str, str, str, str], kind: _Kind) -> None:
-        """Hold on to the kind of a row that was understood. ``key`` is what ``kind`` was asked with."""
+        """Hold on to the kind of a row that was understood. ``key`` is what ``kind`` was asked
+        with."""
         if key in self.found:
             return
         self.found[key] = kind
@@ -256,7 +287,8 @@ class _Kinds:
     def profiles(self) -> tuple[Profile, ...]:
         """The profiles of all kinds that were kept, in the order in which rows first named them."""
         return tuple(
-            self.charted.get(profile_id) or Profile(profile_id, *named, tuple(self.bare_modes[profile_id].values()))
+            self.charted.get(profile_id)
+            or Profile(profile_id, *named, tuple(self.bare_modes[profile_id].values()))
             for profile_id, named in self.order.items()
         )
 
@@ -267,18 +299,30 @@ class _Kinds:
             if profile is None or not mode_name:
                 raise FileError("The channels are empty: a whole number from 0 to 512 is needed.")
             if mode is None:
-                remark = f"the chart of {profile.title} has no mode “{mode_name}”: kept so, to be chosen anew"
+                remark = (
+                    f"the chart of {profile.title} has no mode “{mode_name}”: kept so, to be "
+                    "chosen anew"
+                )
                 return _Kind(profile.id, Mode(mode_name, (Part(0),)), remark, gone=True)
-            return _Kind(profile.id, mode, f"{counted(mode.footprint, 'channel')} from the chart of {profile.title}")
-        footprints = tuple([_whole("channels", piece.strip(), 0, SLOTS) for piece in channels.split("+")])
+            return _Kind(
+                profile.id,
+                mode,
+                f"{counted(mode.footprint, 'channel')} from the chart of {profile.title}",
+            )
+        footprints = tuple(
+            [_whole("channels", piece.strip(), 0, SLOTS) for piece in channels.split("+")]
+        )
         remark = ""
         if profile and mode:
             if _footprints(mode) == footprints:
                 return _Kind(profile.id, mode, "")
             remark = (
-                f"the chart of {profile.title} says {counted(mode.footprint, 'channel')}; the row’s {channels} are kept"
+                f"the chart of {profile.title} says {counted(mode.footprint, 'channel')}; "
+                f"the row’s {channels} are kept"
             )
-        mode = Mode(mode_name or f"{channels} channels", tuple(Part(footprint) for footprint in footprints))
+        mode = Mode(
+            mode_name or f"{channels} channels", tuple(Part(footprint) for footprint in footprints)
+        )
         return _Kind(self._bare_id(maker, model, mode), mode, remark)
 
     def _bare_id(self, maker: str, model: str, mode: Mode) -> str:
@@ -299,13 +343,20 @@ def _footprints(mode: Mode) -> tuple[int, ...]:
 class _Reader:
     """Turns rows into fixtures, and collects the kinds they name."""
 
-    def __init__(self, columns: list[str], delimiter: str, known: Sequence[Profile], *, marked: bool) -> None:
-        """``marked``: an apostrophe stands somewhere in the file, so cells may be marked as text."""
+    def __init__(
+        self, columns: list[str], delimiter: str, known: Sequence[Profile], *, marked: bool
+    ) -> None:
+        """``marked``: an apostrophe stands somewhere in the file, so cells may be marked as
+        text."""
         self.columns, self.delimiter = columns, delimiter
         self.marked = marked
         places = {column: place for place, column in enumerate(columns)}
         self.pick = itemgetter(*(places.get(column, len(columns)) for column in (*COLUMNS, NOTE)))
-        self.extra = [(place, name) for place, name in enumerate(columns) if name and name not in (*COLUMNS, NOTE)]
+        self.extra = [
+            (place, name)
+            for place, name in enumerate(columns)
+            if name and name not in (*COLUMNS, NOTE)
+        ]
         self.kinds = _Kinds(known)
         self.understood: list[UnderstoodRow] = []
         self.refused: list[RefusedRow] = []
@@ -332,9 +383,20 @@ class _Reader:
         if self.marked:
             row = list(map(from_text, row))
         row += [""] * (wide + 1 - len(row))
-        number, label, maker, model, mode_name, channels, universe, address, position, group, pinned, note = self.pick(
-            row
-        )
+        (
+            number,
+            label,
+            maker,
+            model,
+            mode_name,
+            channels,
+            universe,
+            address,
+            position,
+            group,
+            pinned,
+            note,
+        ) = self.pick(row)
         if not label:
             raise FileError("The label is empty: every fixture needs one.")
         key = (maker, model, mode_name, channels)
@@ -378,7 +440,9 @@ def _whole(what: str, text: str, least: int, most: int) -> int:
         text = whole[1]
     if not (text.isascii() and text.isdigit() and len(text) <= 9 and least <= int(text) <= most):
         shown = text if len(text) <= 40 else text[:40] + "…"
-        raise FileError(f"“{shown}” in {what} is not usable: accepted are whole numbers from {least} to {most}.")
+        raise FileError(
+            f"“{shown}” in {what} is not usable: accepted are whole numbers from {least} to {most}."
+        )
     return int(text)
 
 
@@ -387,7 +451,9 @@ def _yes_or_no(text: str) -> bool:
         return True
     if text.casefold() in _NO:
         return False
-    raise FileError(f"“{text[:40]}” in pinned is neither yes nor no: accepted are yes, no or nothing.")
+    raise FileError(
+        f"“{text[:40]}” in pinned is neither yes nor no: accepted are yes, no or nothing."
+    )
 
 
 _SLOT = {str(slot): slot for slot in range(1, SLOTS + 1)}
@@ -403,7 +469,9 @@ def _read_patch(mode: Mode, universe: str, address: str) -> tuple[tuple[Patch, .
         return (Patch(home, slot),), ""
     pieces = [piece.strip() for piece in address.split("+")]
     if len(pieces) > len(mode.parts):
-        raise FileError(f"The address has {len(pieces)} parts, the channels have {len(mode.parts)}.")
+        raise FileError(
+            f"The address has {len(pieces)} parts, the channels have {len(mode.parts)}."
+        )
     entries, assumed = [], ""
     for piece in pieces:
         if not piece:

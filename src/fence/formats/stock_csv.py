@@ -25,15 +25,19 @@ def write_stock_csv(stock: Sequence[Item]) -> str:
     for item in stock:
         length = "" if item.length is None else f"{item.length:g}"
         price = "" if item.price is None else f"{item.price:g}"
-        of_cable = (item.cable, *item.plugs) if item.kind in (Kind.CABLE, Kind.ADAPTER) else ("", "", "")
+        of_cable = (
+            (item.cable, *item.plugs) if item.kind in (Kind.CABLE, Kind.ADAPTER) else ("", "", "")
+        )
         writer.writerow([item.kind, item.count, length, *of_cable, price, as_text(item.note)])
     return out.getvalue()
 
 
 def read_stock_csv(data: bytes) -> tuple[Item, ...]:
-    """Read a stock; ``FileError`` says in which line something is not understood, and what is accepted.
+    """Read a stock; ``FileError`` says in which line something is not understood, and what is
+    accepted.
 
-    Without ``what`` a row with a length is a cable. Cables are DMX cables with 5-pin plugs where nothing else is said.
+    Without ``what`` a row with a length is a cable. Cables are DMX cables with 5-pin plugs where
+    nothing else is said.
     """
     found = []
     for row in read_table(data, COLUMNS, ("count",), MOST_ITEMS):
@@ -45,7 +49,17 @@ def read_stock_csv(data: bytes) -> tuple[Item, ...]:
         )
         cable = Cable(row.choice("cable", CABLES, Cable.DMX))
         try:
-            found.append(Item(kind, row.whole("count") or 0, cable, plugs, length, row.number("price"), row["note"]))
+            found.append(
+                Item(
+                    kind,
+                    row.whole("count") or 0,
+                    cable,
+                    plugs,
+                    length,
+                    row.number("price"),
+                    row["note"],
+                )
+            )
         except FenceError as error:
             raise at_line(row, error) from None
     return tuple(found)

@@ -27,11 +27,16 @@ def write_words_csv(words: Iterable[tuple[str, Function]]) -> str:
 
 
 def read_words_csv(data: bytes) -> tuple[tuple[str, Function], ...]:
-    """Read wordings; ``FileError`` says in which line something is not understood, and what is accepted."""
+    """Read wordings; ``FileError`` says in which line something is not understood, and what is
+    accepted."""
     found = []
     for row in read_table(data, COLUMNS, COLUMNS, MOST_WORDS):
         wording = tidy_words(row["wording"])
         if not wording or len(wording) > LONGEST_WORDING:
-            raise at_line(row, EditError(f"A wording has 1 to {LONGEST_WORDING} letters and figures."))
-        found.append((wording, Function(row.choice("means", [str(function) for function in Function], ""))))
+            raise at_line(
+                row, EditError(f"A wording has 1 to {LONGEST_WORDING} letters and figures.")
+            )
+        found.append(
+            (wording, Function(row.choice("means", [str(function) for function in Function], "")))
+        )
     return tuple(found)

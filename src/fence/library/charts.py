@@ -8,7 +8,17 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cache
 
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range, Setter, SetterKind
+from fence.core.words.profile import (
+    Byte,
+    Channel,
+    Function,
+    Mode,
+    Part,
+    Profile,
+    Range,
+    Setter,
+    SetterKind,
+)
 
 F = Function
 
@@ -26,20 +36,32 @@ SHUTTER = Channel(
 PROGRAM = Channel(
     F.PROGRAM,
     "own programs",
-    ranges=(Range(0, 9, "no function"), Range(10, 199, "programs 1 to 19"), Range(200, 255, "sound to light")),
+    ranges=(
+        Range(0, 9, "no function"),
+        Range(10, 199, "programs 1 to 19"),
+        Range(200, 255, "sound to light"),
+    ),
 )
 DIMMER = Channel(F.DIMMER, highlight=255)
 PAN_TILT = (
-    Channel(F.PAN, byte=Byte.COARSE, default=128, ranges=(Range(0, 255, "pan", 0, 540, "degrees"),)),
+    Channel(
+        F.PAN, byte=Byte.COARSE, default=128, ranges=(Range(0, 255, "pan", 0, 540, "degrees"),)
+    ),
     Channel(F.PAN, byte=Byte.FINE),
-    Channel(F.TILT, byte=Byte.COARSE, default=128, ranges=(Range(0, 255, "tilt", 0, 230, "degrees"),)),
+    Channel(
+        F.TILT, byte=Byte.COARSE, default=128, ranges=(Range(0, 255, "tilt", 0, 230, "degrees"),)
+    ),
     Channel(F.TILT, byte=Byte.FINE),
 )
 PAN_TILT_SPEED = Channel(F.SPEED, "pan and tilt speed")
 CONTROL = Channel(
     F.RESET,
     "control",
-    ranges=(Range(0, 99, "no function"), Range(100, 119, "fan quiet"), Range(200, 209, "reset, hold 3 s")),
+    ranges=(
+        Range(0, 99, "no function"),
+        Range(100, 119, "fan quiet"),
+        Range(200, 209, "reset, hold 3 s"),
+    ),
 )
 MENU = Setter(
     steps="Menu, DMX, Address: turn to the number, press to store.",
@@ -51,12 +73,17 @@ MENU = Setter(
 def plain(*functions: Function, cell: int | None = None) -> tuple[Channel, ...]:
     """One whole channel a function; colours and dimmers light fully for the highlight."""
     lit = {F.DIMMER, F.RED, F.GREEN, F.BLUE, F.WHITE}
-    return tuple(Channel(function, cell=cell, highlight=255 if function in lit else None) for function in functions)
+    return tuple(
+        Channel(function, cell=cell, highlight=255 if function in lit else None)
+        for function in functions
+    )
 
 
 def cells(count: int, *functions: Function) -> tuple[Channel, ...]:
     """The same functions for each of ``count`` cells."""
-    return tuple(channel for cell in range(1, count + 1) for channel in plain(*functions, cell=cell))
+    return tuple(
+        channel for cell in range(1, count + 1) for channel in plain(*functions, cell=cell)
+    )
 
 
 def mode(name: str, *pieces: Channel | Iterable[Channel]) -> Mode:
@@ -78,11 +105,19 @@ def _dimmers_and_relays() -> list[Profile]:
             "Mattock",
             "Rack 12",
             (
-                mode("12 channel", (Channel(F.DIMMER, f"dimmer {n}", highlight=255) for n in range(1, 13))),
-                mode("6 channel paired", (Channel(F.DIMMER, f"pair {n}", highlight=255) for n in range(1, 7))),
+                mode(
+                    "12 channel",
+                    (Channel(F.DIMMER, f"dimmer {n}", highlight=255) for n in range(1, 13)),
+                ),
+                mode(
+                    "6 channel paired",
+                    (Channel(F.DIMMER, f"pair {n}", highlight=255) for n in range(1, 7)),
+                ),
             ),
             kind="Dimmer pack",
-            setter=Setter(SetterKind.ROTARY, highest=512, steps="Three thumbwheels: hundreds, tens, ones."),
+            setter=Setter(
+                SetterKind.ROTARY, highest=512, steps="Three thumbwheels: hundreds, tens, ones."
+            ),
             listens="Always; the DMX lamp blinks without signal.",
             no_signal="Holds the last levels.",
             connectors_in="5-pin",
@@ -94,7 +129,14 @@ def _dimmers_and_relays() -> list[Profile]:
             "mattock-latch",
             "Mattock",
             "Latch",
-            (mode("1 channel", Channel(F.OUTPUT, "relay", ranges=(Range(0, 127, "off"), Range(128, 255, "on")))),),
+            (
+                mode(
+                    "1 channel",
+                    Channel(
+                        F.OUTPUT, "relay", ranges=(Range(0, 127, "off"), Range(128, 255, "on"))
+                    ),
+                ),
+            ),
             kind="Relay",
             setter=Setter(SetterKind.ROTARY, highest=99, steps="Two thumbwheels: tens, ones."),
             listens="Always.",
@@ -132,7 +174,14 @@ def _leds() -> list[Profile]:
                 mode("3 channel", plain(*RGB)),
                 mode("4 channel", plain(*RGBW)),
                 mode("5 channel", DIMMER, plain(*RGBW)),
-                mode("8 channel", DIMMER, plain(*RGBW), SHUTTER, PROGRAM, Channel(F.FUNCTION_SPEED, "program speed")),
+                mode(
+                    "8 channel",
+                    DIMMER,
+                    plain(*RGBW),
+                    SHUTTER,
+                    PROGRAM,
+                    Channel(F.FUNCTION_SPEED, "program speed"),
+                ),
                 mode(
                     "10 channel",
                     Channel(F.DIMMER, byte=Byte.COARSE, highlight=255),
@@ -208,7 +257,14 @@ def _leds() -> list[Profile]:
             (
                 mode("4 channel", plain(*RGBW)),
                 mode("6 channel", DIMMER, plain(*RGBW), SHUTTER),
-                mode("10 channel", DIMMER, plain(*RGBW, F.AMBER, F.UV), SHUTTER, PROGRAM, Channel(F.SPEED)),
+                mode(
+                    "10 channel",
+                    DIMMER,
+                    plain(*RGBW, F.AMBER, F.UV),
+                    SHUTTER,
+                    PROGRAM,
+                    Channel(F.SPEED),
+                ),
             ),
             kind="Wireless uplight with battery",
             setter=MENU,
@@ -228,7 +284,9 @@ def _leds() -> list[Profile]:
             "Cyc Duo",
             (
                 mode("5 channel", DIMMER, plain(*RGBW)),
-                Mode("Split patch", (Part(1, (DIMMER,), "dimmer"), Part(4, plain(*RGBW), "colour"))),
+                Mode(
+                    "Split patch", (Part(1, (DIMMER,), "dimmer"), Part(4, plain(*RGBW), "colour"))
+                ),
             ),
             kind="Cyclorama flood, dimmer and colour patched apart if wanted",
             setter=MENU,
@@ -292,7 +350,9 @@ def _movers() -> list[Profile]:
         F.COLOUR_WHEEL,
         ranges=(Range(0, 15, "open"), Range(16, 143, "colours 1 to 8"), Range(144, 255, "turning")),
     )
-    gobo = Channel(F.GOBO, ranges=(Range(0, 9, "open"), Range(10, 89, "gobos 1 to 8"), Range(90, 255, "shake")))
+    gobo = Channel(
+        F.GOBO, ranges=(Range(0, 9, "open"), Range(10, 89, "gobos 1 to 8"), Range(90, 255, "shake"))
+    )
     head = (
         PAN_TILT,
         PAN_TILT_SPEED,
@@ -427,13 +487,26 @@ def _effects() -> list[Profile]:
                     "2 channel",
                     DIMMER,
                     Channel(
-                        F.SHUTTER, "flash rate", ranges=(Range(0, 5, "off"), Range(6, 255, "slow to fast", 1, 22, "Hz"))
+                        F.SHUTTER,
+                        "flash rate",
+                        ranges=(Range(0, 5, "off"), Range(6, 255, "slow to fast", 1, 22, "Hz")),
                     ),
                 ),
-                mode("4 channel", DIMMER, Channel(F.SHUTTER, "flash rate"), Channel(F.SPEED, "flash length"), PROGRAM),
+                mode(
+                    "4 channel",
+                    DIMMER,
+                    Channel(F.SHUTTER, "flash rate"),
+                    Channel(F.SPEED, "flash length"),
+                    PROGRAM,
+                ),
             ),
             kind="Strobe",
-            setter=Setter(SetterKind.SWITCHES, switches=9, zero_based=True, steps="Nine switches showing address - 1."),
+            setter=Setter(
+                SetterKind.SWITCHES,
+                switches=9,
+                zero_based=True,
+                steps="Nine switches showing address - 1.",
+            ),
             listens="Always.",
             no_signal="Dark.",
             connectors_in="3-pin",

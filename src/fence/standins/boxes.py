@@ -1,7 +1,8 @@
-"""The boxes of a show file as they would answer on the network: a process of its own, on loopback, to practise with.
+"""The boxes of a show file as they would answer on the network: a process of its own, on loopback,
+to practise with.
 
-It answers ArtPoll for every box of the show, and tells like a desk which universes it sends over sACN. Faults can be
-put on boxes, as they happen in the field.
+It answers ArtPoll for every box of the show, and tells like a desk which universes it sends over
+sACN. Faults can be put on boxes, as they happen in the field.
 """
 
 from __future__ import annotations
@@ -28,7 +29,8 @@ from fence.wire import artnet, sacn
 
 EVERYBODY = "127.255.255.255"
 TELLS_EVERY = 1.0
-"""Seconds between the lists of what a desk sends. Real sources take ten [ANSI E1.31]; nobody wants to wait here."""
+"""Seconds between the lists of what a desk sends. Real sources take ten [ANSI E1.31]; nobody wants
+to wait here."""
 TICK = 0.2
 
 
@@ -53,20 +55,29 @@ class Put:
 
 
 def read_fault(show: Show, text: str) -> Put:
-    """A fault as typed: ``wrong-universe=palm dock:4``, ``silent=rill dock``. ``FenceError`` says what is accepted."""
+    """A fault as typed: ``wrong-universe=palm dock:4``, ``silent=rill dock``. ``FenceError`` says
+    what is accepted."""
     name, _, place = text.partition("=")
-    box, _, number = place.rpartition(":") if whole_number(place.rpartition(":")[2]) is not None else (place, "", "")
+    box, _, number = (
+        place.rpartition(":")
+        if whole_number(place.rpartition(":")[2]) is not None
+        else (place, "", "")
+    )
     known = [held.name for held in show.boxes]
     if name not in set(Fault):
         raise FenceError(f"“{name[:40]}” is no fault: accepted are {', '.join(Fault)}.")
     if box not in known:
-        accepted = f"accepted is a fault as silent=BOX or wrong-universe=BOX:4, with one of {joined(known, most=8)}"
+        accepted = (
+            "accepted is a fault as silent=BOX or wrong-universe=BOX:4, with one of "
+            f"{joined(known, most=8)}"
+        )
         raise FenceError(f"There is no box “{box[:60]}”: {accepted}.")
     return Put(Fault(name), box, whole_number(number) if number else None)
 
 
 def answers(show: Show, faults: Sequence[Put] = ()) -> dict[int, list[artnet.PollReply]]:
-    """What each box of a show answers when it is asked who is there, by its id. One that is silent is left out."""
+    """What each box of a show answers when it is asked who is there, by its id. One that is silent
+    is left out."""
     found: dict[int, list[artnet.PollReply]] = {}
     for box in show.boxes:
         here = [put for put in faults if put.box == box.name]
@@ -76,7 +87,11 @@ def answers(show: Show, faults: Sequence[Put] = ()) -> dict[int, list[artnet.Pol
         ip = box.ip or "127.0.0.1"
         if Fault.OTHER_NETWORK in kinds:
             ip = _elsewhere(box)
-        ports = () if Fault.TELLS_NOTHING in kinds else tuple(_told(box, port, here) for port in box.ports)
+        ports = (
+            ()
+            if Fault.TELLS_NOTHING in kinds
+            else tuple(_told(box, port, here) for port in box.ports)
+        )
         whole = artnet.PollReply(ip, box.name, box.model or box.name, ports)
         found[box.id] = artnet.replies_for(whole)
     return found
@@ -92,7 +107,8 @@ def _elsewhere(box: Box) -> str:
 
 
 def _told(box: Box, port: Port, faults: Sequence[Put]) -> artnet.ReplyPort:
-    """A port as the box tells it: what it is set to, which is what the show file says of it, with the faults on it."""
+    """A port as the box tells it: what it is set to, which is what the show file says of it, with
+    the faults on it."""
     number = said_by(box, port)
     if number is None and port.universe is not None:
         number = number_on(box, port.universe)
@@ -101,11 +117,14 @@ def _told(box: Box, port: Port, faults: Sequence[Put]) -> artnet.ReplyPort:
     for put in faults:
         if put.port in (None, port.number):
             number += _shift(box, put.fault)
-    return artnet.ReplyPort(port.use, min(max(number, 0), HIGHEST_PORT_ADDRESS), box.protocol is Protocol.SACN)
+    return artnet.ReplyPort(
+        port.use, min(max(number, 0), HIGHEST_PORT_ADDRESS), box.protocol is Protocol.SACN
+    )
 
 
 def _carried(box: Box, faults: Sequence[Put]) -> dict[int, int]:
-    """The universes whose fixtures hang on the ports of a box, by the Port-Addresses that it says."""
+    """The universes whose fixtures hang on the ports of a box, by the Port-Addresses that it
+    says."""
     return {
         told.address: port.universe
         for port in box.ports
@@ -125,19 +144,28 @@ def _shift(box: Box, fault: Fault) -> int:
 
 
 class BoxesStandIn:
-    """Answers on loopback until it is stopped. Boxes with an address in 127.0.0.0/8 answer at their own."""
+    """Answers on loopback until it is stopped. Boxes with an address in 127.0.0.0/8 answer at their
+    own."""
 
     def __init__(
-        self, show: Show, bind: str | None = None, faults: Sequence[Put] = (), talk: Sequence[TalkFault] = ()
+        self,
+        show: Show,
+        bind: str | None = None,
+        faults: Sequence[Put] = (),
+        talk: Sequence[TalkFault] = (),
     ) -> None:
         self.show, self.replies = show, answers(show, faults)
         self.talking = TalkingLines(show, talk)
-        self.carried = {box.id: _carried(box, [put for put in faults if put.box == box.name]) for box in show.boxes}
+        self.carried = {
+            box.id: _carried(box, [put for put in faults if put.box == box.name])
+            for box in show.boxes
+        }
         self.bind = bind
         self.stopped = threading.Event()
 
     def serve(self, ready: threading.Event | None = None) -> None:
-        """Open the sockets, say that it is ready, answer until ``stop``. ``FenceError`` where an address is taken."""
+        """Open the sockets, say that it is ready, answer until ``stop``. ``FenceError`` where an
+        address is taken."""
         with ExitStack() as stack, selectors.DefaultSelector() as selector:
             for address, boxes in self._places().items():
                 selector.register(_opened(address, stack), selectors.EVENT_READ, boxes)
@@ -186,9 +214,15 @@ class BoxesStandIn:
                 except OSError:
                     return
 
-    def _talk(self, listening: socket.socket, data: bytes, sender: tuple[str, int], boxes: Sequence[int]) -> None:
+    def _talk(
+        self, listening: socket.socket, data: bytes, sender: tuple[str, int], boxes: Sequence[int]
+    ) -> None:
         """Pass on what is said to fixtures, and what they answer."""
-        found = {address: universe for box_id in boxes for address, universe in self.carried[box_id].items()}
+        found = {
+            address: universe
+            for box_id in boxes
+            for address, universe in self.carried[box_id].items()
+        }
         for packet in self.talking.take(data, found.get) or ():
             try:
                 listening.sendto(packet, sender)
@@ -198,7 +232,9 @@ class BoxesStandIn:
     def _tell(self, speaking: socket.socket) -> None:
         """Say like the show's desks which universes they send, on loopback only."""
         group = group_of(sacn.DISCOVERY_UNIVERSE)
-        speaking.setsockopt(socket.IPPROTO_IP, socket.IP_MULTICAST_IF, socket.inet_aton("127.0.0.1"))
+        speaking.setsockopt(
+            socket.IPPROTO_IP, socket.IP_MULTICAST_IF, socket.inet_aton("127.0.0.1")
+        )
         for packet in _lists(self.show):
             try:
                 speaking.sendto(packet, (group, sacn.PORT))
@@ -221,5 +257,7 @@ def _opened(address: str, stack: ExitStack) -> socket.socket:
     try:
         opened.bind((address, artnet.PORT))
     except OSError as error:
-        raise FenceError(f"{address}, port {artnet.PORT}, cannot be used ({error.strerror}).") from None
+        raise FenceError(
+            f"{address}, port {artnet.PORT}, cannot be used ({error.strerror})."
+        ) from None
     return opened

@@ -1,7 +1,9 @@
-"""A rig to practise on: the fixtures of a show file as they stand, a process of its own, on loopback.
+"""A rig to practise on: the fixtures of a show file as they stand, a process of its own, on
+loopback.
 
-It listens to sACN and Art-Net as the boxes of the show would, carries the universes over the planned lines, and says
-what each fixture does: in words, as they change, and to whoever asks on its own port, as one line of JSON.
+It listens to sACN and Art-Net as the boxes of the show would, carries the universes over the
+planned lines, and says what each fixture does: in words, as they change, and to whoever asks on its
+own port, as one line of JSON.
 """
 
 from __future__ import annotations
@@ -32,7 +34,8 @@ from fence.wire.groups import group_socket
 
 TICK = 0.2
 SELDOM = (200_000, 20, 20)
-"""When garbage is collected: seldom, since nothing here makes circles and a frame must not wait for it."""
+"""When garbage is collected: seldom, since nothing here makes circles and a frame must not wait for
+it."""
 MOST_UNIVERSES = 512
 FLICKER_SECONDS = 1.0
 """How long after a packet of RDM a fixture that cannot stand it flickers."""
@@ -50,7 +53,8 @@ class Carried:
     times: deque[float] = field(default_factory=lambda: deque(maxlen=100))
 
     def levels(self, now: float) -> bytes | None:
-        """The levels that count: of the source with the highest priority, the later of two; None for no signal."""
+        """The levels that count: of the source with the highest priority, the later of two; None
+        for no signal."""
         living = [held for held in self.frames.values() if now - held[0] < sacn.LOST_AFTER]
         return max(living, key=lambda held: (held[1], held[0]))[3] if living else None
 
@@ -89,11 +93,18 @@ class RigStandIn:
         heap = any(fault.trouble is TalkTrouble.HEAP for fault in talk)
         self.rig = PracticeRig(self.talking.standing() if heap else self.show, self.faults)
 
-    def serve(self, ready: threading.Event | None = None, say: Callable[[str], None] | None = None) -> None:
-        """Open the sockets, say that it is ready, listen until ``stop``. ``FenceError`` where a place is taken."""
+    def serve(
+        self, ready: threading.Event | None = None, say: Callable[[str], None] | None = None
+    ) -> None:
+        """Open the sockets, say that it is ready, listen until ``stop``. ``FenceError`` where a
+        place is taken."""
         with ExitStack() as stack, selectors.DefaultSelector() as selector:
-            selector.register(self._opened(self.bind, sacn.PORT, stack), selectors.EVENT_READ, self._sacn)
-            selector.register(self._opened(self.bind, artnet.PORT, stack), selectors.EVENT_READ, self._artnet)
+            selector.register(
+                self._opened(self.bind, sacn.PORT, stack), selectors.EVENT_READ, self._sacn
+            )
+            selector.register(
+                self._opened(self.bind, artnet.PORT, stack), selectors.EVENT_READ, self._artnet
+            )
             with suppress(OSError):
                 for joined in self._groups(stack):
                     selector.register(joined, selectors.EVENT_READ, self._sacn)
@@ -119,7 +130,8 @@ class RigStandIn:
 
     def _opened(self, bind: str, port: int, stack: ExitStack) -> socket.socket:
         opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
-        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # a tester may listen beside it
+        # a tester may listen beside it
+        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         opened.setblocking(False)
         try:
             opened.bind((bind, port))
@@ -128,9 +140,11 @@ class RigStandIn:
         return opened
 
     def _groups(self, stack: ExitStack) -> Iterator[socket.socket]:
-        """Sockets in the groups of the show's universes, on loopback only; what other programs send to each other on
-        this machine is not taken from them."""
-        for universe in sorted({u for f in self.show.fixtures for u in self.show.universes_of(f)})[:MOST_GROUPS]:
+        """Sockets in the groups of the show's universes, on loopback only; what other programs send
+        to each other on this machine is not taken from them."""
+        for universe in sorted({u for f in self.show.fixtures for u in self.show.universes_of(f)})[
+            :MOST_GROUPS
+        ]:
             yield group_socket(group_of(universe), sacn.PORT, "127.0.0.1", stack)
 
     # ---- what comes
@@ -162,12 +176,19 @@ class RigStandIn:
 
     def _replies(self) -> list[bytes]:
         """Says that it is one box with a port for every universe."""
-        ports = [artnet.ReplyPort(Use.OUT, u - 1 + self.counts_from) for u in self.show.universe_numbers if u <= 32_000]
-        whole = artnet.PollReply(self.bind, "practice rig", "Practice rig of this machine", tuple(ports))
+        ports = [
+            artnet.ReplyPort(Use.OUT, u - 1 + self.counts_from)
+            for u in self.show.universe_numbers
+            if u <= 32_000
+        ]
+        whole = artnet.PollReply(
+            self.bind, "practice rig", "Practice rig of this machine", tuple(ports)
+        )
         return [artnet.build_reply(reply) for reply in artnet.replies_for(whole)]
 
     def _talk(self, data: bytes) -> list[bytes]:
-        """Pass on what is said to fixtures, and what they answer. What is set there is how the rig stands then."""
+        """Pass on what is said to fixtures, and what they answer. What is set there is how the rig
+        stands then."""
         answers = self.talking.take(data, self._universe_at)
         if answers is None:
             return []
@@ -196,7 +217,9 @@ class RigStandIn:
     def frames(self) -> dict[int, bytes]:
         """The levels of every universe that has a signal now."""
         now = time.monotonic()
-        found = {u: levels for u, one in self.carried.items() if (levels := one.levels(now)) is not None}
+        found = {
+            u: levels for u, one in self.carried.items() if (levels := one.levels(now)) is not None
+        }
         self.before |= found
         return found
 
@@ -217,12 +240,17 @@ class RigStandIn:
                 str(universe): {
                     "rate": round(one.rate(now), 1),
                     "levels": (one.levels(now) or b"").hex(),
-                    "sources": sorted({(held[2], held[1]) for held in one.frames.values() if now - held[0] < 2.5}),
+                    "sources": sorted(
+                        {(held[2], held[1]) for held in one.frames.values() if now - held[0] < 2.5}
+                    ),
                 }
                 for universe, one in sorted(self.carried.items())
             },
             "fixtures": {
-                str(fixture_id): {**seen_data(seen), "universe": self.rig.signals[fixture_id].universe}
+                str(fixture_id): {
+                    **seen_data(seen),
+                    "universe": self.rig.signals[fixture_id].universe,
+                }
                 for fixture_id, seen in self.seen().items()
             },
         }
@@ -245,12 +273,15 @@ class RigStandIn:
             asking.sendall(json.dumps(self.state()).encode() + b"\n")
 
     def _put(self, faults: Sequence[str]) -> None:
-        """Put these faults on the rig instead of those there are; it stands as the show says again."""
+        """Put these faults on the rig instead of those there are; it stands as the show says
+        again."""
         self._stand(*read_faults(self.show, [text[:300] for text in faults]))
 
     def _say_changes(self, say: Callable[[str], None]) -> None:
         for fixture_id, seen in self.seen().items():
-            words = seen.state + (" " + "#{:02x}{:02x}{:02x}".format(*seen.colour) if seen.lit else "")
+            words = seen.state + (
+                " " + "#{:02x}{:02x}{:02x}".format(*seen.colour) if seen.lit else ""
+            )
             words += ", flickers" if seen.flickers else ""
             if self.said.get(fixture_id, "dark") != words:
                 self.said[fixture_id] = words
@@ -270,16 +301,23 @@ def seen_data(seen: Seen) -> dict[str, Any]:
 
 
 def read_faults(show: Show, texts: Sequence[str]) -> tuple[list[Fault], list[TalkFault]]:
-    """Faults as typed: of what fixtures do with levels, and of how they talk. ``FenceError`` for what is neither."""
+    """Faults as typed: of what fixtures do with levels, and of how they talk. ``FenceError`` for
+    what is neither."""
     talk = [text for text in texts if text.partition("=")[0] in set(TalkTrouble)]
-    return [read_fault(show, text) for text in texts if text not in talk], [read_talk_fault(show, t) for t in talk]
+    return [read_fault(show, text) for text in texts if text not in talk], [
+        read_talk_fault(show, t) for t in talk
+    ]
 
 
 def silent_ones(show: Show, faults: Sequence[Fault]) -> set[int]:
     """Fixtures that a fault keeps from talking: without power, or behind a plug that is out."""
     found: set[int] = set()
     for fault in faults:
-        if fault.fixture is None or fault.trouble not in (Trouble.NO_POWER, Trouble.FLAT, Trouble.PLUG_OUT):
+        if fault.fixture is None or fault.trouble not in (
+            Trouble.NO_POWER,
+            Trouble.FLAT,
+            Trouble.PLUG_OUT,
+        ):
             continue
         found.add(fault.fixture)
         for line in show.lines if fault.trouble is Trouble.PLUG_OUT else ():
@@ -308,8 +346,8 @@ def ask(
     seconds: float = 2.0,
     touch: Mapping[str, int] | None = None,
 ) -> dict[str, Any] | None:
-    """What a practice rig says now; None where it does not answer. With ``faults`` those are put on it, with ``touch``
-    somebody changes something at a fixture (see ``TalkingLines.touch``)."""
+    """What a practice rig says now; None where it does not answer. With ``faults`` those are put on
+    it, with ``touch`` somebody changes something at a fixture (see ``TalkingLines.touch``)."""
     question: dict[str, Any] = {} if faults is None else {"faults": list(faults)}
     question |= {"touch": dict(touch)} if touch else {}
     try:

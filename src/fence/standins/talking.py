@@ -1,4 +1,5 @@
-"""The devices of a show that talk: what hangs on each port of its boxes, as it stands, and what can be wrong."""
+"""The devices of a show that talk: what hangs on each port of its boxes, as it stands, and what can
+be wrong."""
 
 from __future__ import annotations
 
@@ -72,7 +73,9 @@ def read_talk_fault(show: Show, text: str) -> TalkFault:
     fixture = next((f for f in show.fixtures if f.label == label), None)
     if fixture is None:
         known = joined([f.label for f in show.fixtures], most=8)
-        raise FenceError(f"There is no fixture “{label[:60]}”: accepted is {name}=NAME with one of {known}.")
+        raise FenceError(
+            f"There is no fixture “{label[:60]}”: accepted is {name}=NAME with one of {known}."
+        )
     return TalkFault(trouble, fixture.id, min(whole_number(number) or 0, 64))
 
 
@@ -82,7 +85,10 @@ def identity_for(show: Show, fixture: Fixture) -> Identity:
     if kept:
         return read_identity(kept)
     profile = show.profile_of(fixture)
-    return Identity(FIRST_MAKER + crc32((profile.maker if profile else "").encode()) % 16, fixture.id & 0xFFFFFFFF)
+    return Identity(
+        FIRST_MAKER + crc32((profile.maker if profile else "").encode()) % 16,
+        fixture.id & 0xFFFFFFFF,
+    )
 
 
 def responder_for(show: Show, fixture: Fixture, profile: Profile) -> Responder:
@@ -120,40 +126,67 @@ def _personality(mode: Mode) -> PersonalityKept:
         first.setdefault((channel.function, channel.cell), offset)
         slots.append(SlotSaid(offset, OWN, _label(channel)))
     words = tuple(channel.title for channel in channels)
-    return PersonalityKept(mode.name, mode.footprint, tuple(slots), words, tuple(c.default for c in channels))
+    return PersonalityKept(
+        mode.name, mode.footprint, tuple(slots), words, tuple(c.default for c in channels)
+    )
 
 
 def _label(channel: Channel) -> int:
     return next(
-        (label for label, (function, name) in LABELS.items() if function is channel.function and not name), 0xFFFF
+        (
+            label
+            for label, (function, name) in LABELS.items()
+            if function is channel.function and not name
+        ),
+        0xFFFF,
     )
 
 
 class TalkingLines:
-    """The lines of a show with the devices on them. ``take`` answers packets; ``places`` are Port-Addresses with the
-    universe that comes out there."""
+    """The lines of a show with the devices on them. ``take`` answers packets; ``places`` are
+    Port-Addresses with the universe that comes out there."""
 
     def __init__(
-        self, show: Show, faults: Sequence[TalkFault] = (), *, quiet: Iterable[int] = (), seed: int = 1
+        self,
+        show: Show,
+        faults: Sequence[TalkFault] = (),
+        *,
+        quiet: Iterable[int] = (),
+        seed: int = 1,
     ) -> None:
         self.show, self.faults = show, faults
         self.chance = Random(seed)
         self.devices: dict[int, Responder] = {}
         self.lines: dict[int, SimulatedLine] = {}
         self.known: dict[int, tuple[Identity, ...]] = {}
-        self.flickers = {f.fixture for f in faults if f.trouble is Trouble.FLICKERS and f.fixture is not None}
-        loss = max((fault.much for fault in faults if fault.trouble is Trouble.LOSSY), default=0) / 100
-        hidden = {*quiet, *_hidden(show), *(f.fixture for f in faults if f.trouble is Trouble.NO_RDM)}
+        self.flickers = {
+            f.fixture for f in faults if f.trouble is Trouble.FLICKERS and f.fixture is not None
+        }
+        loss = (
+            max((fault.much for fault in faults if fault.trouble is Trouble.LOSSY), default=0) / 100
+        )
+        hidden = {
+            *quiet,
+            *_hidden(show),
+            *(f.fixture for f in faults if f.trouble is Trouble.NO_RDM),
+        }
         on: dict[int, list[Responder]] = {}
         for fixture in show.fixtures:
             profile = show.profile_of(fixture)
-            if profile is None or not profile.rdm or fixture.universe is None or fixture.id in hidden:
+            if (
+                profile is None
+                or not profile.rdm
+                or fixture.universe is None
+                or fixture.id in hidden
+            ):
                 continue
             device = self.devices[fixture.id] = responder_for(show, fixture, profile)
             self._trouble(fixture, device)
             on.setdefault(fixture.universe, []).append(device)
             if any(f.fixture == fixture.id and f.trouble is Trouble.TWIN for f in faults):
-                on[fixture.universe].append(replace(device, label=f"{device.label} twin", address=400))
+                on[fixture.universe].append(
+                    replace(device, label=f"{device.label} twin", address=400)
+                )
         for universe, devices in on.items():
             self.chance.shuffle(devices)
             self.lines[universe] = SimulatedLine(devices, self.chance, loss / 2)
@@ -169,11 +202,13 @@ class TalkingLines:
             device.broken |= fault.trouble is Trouble.BROKEN
             if fault.trouble is Trouble.RACK:
                 device.subs = [
-                    replace(device, address=device.address + n * device.footprint, subs=[]) for n in range(fault.much)
+                    replace(device, address=device.address + n * device.footprint, subs=[])
+                    for n in range(fault.much)
                 ]
 
     def take(self, data: bytes, universe_at: Callable[[int], int | None]) -> list[bytes] | None:
-        """The answers to a packet; None where it is none of RDM. ``universe_at`` says what a Port-Address carries."""
+        """The answers to a packet; None where it is none of RDM. ``universe_at`` says what a
+        Port-Address carries."""
         asked = read_any(data)
         if isinstance(asked, TableAsked):
             return [
@@ -185,7 +220,11 @@ class TalkingLines:
         if isinstance(asked, Carried):
             universe = universe_at(asked.address)
             line = self.lines.get(universe) if universe is not None else None
-            answer = line.exchange(asked.packet) if line is not None and _may_pass(asked.packet) else None
+            answer = (
+                line.exchange(asked.packet)
+                if line is not None and _may_pass(asked.packet)
+                else None
+            )
             return [build_rdm(Carried(asked.address, answer))] if answer is not None else []
         return None
 
@@ -220,8 +259,8 @@ class TalkingLines:
         return edits.with_places(replace(self.show, fixtures=tuple(made)))
 
     def touch(self, fixture_id: int, told: Mapping[str, object]) -> None:
-        """Somebody changes something at a fixture: its address, the number of its mode, whether pan or tilt is
-        turned. What is no number is passed over."""
+        """Somebody changes something at a fixture: its address, the number of its mode, whether pan
+        or tilt is turned. What is no number is passed over."""
         device = self.devices.get(fixture_id)
         if device is None:
             return
@@ -245,5 +284,7 @@ def _hidden(show: Show) -> set[int]:
         wiring = wiring_of(line)
         for stop in line.stops:
             if stop.device is not None and not stop.rdm:
-                found.update(held.fixture for held in wiring.behind(stop.id) if held.fixture is not None)
+                found.update(
+                    held.fixture for held in wiring.behind(stop.id) if held.fixture is not None
+                )
     return found

@@ -1,4 +1,5 @@
-"""A fixture without a manual, to practise on: it shows what it does, and can answer the probe by itself."""
+"""A fixture without a manual, to practise on: it shows what it does, and can answer the probe by
+itself."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ from fence.library import shipped_profiles
 VISIBLE = 0.002
 """The faintest light that an eye finds in the dark, of 1."""
 A_HAIR = 0.02
-"""The largest change that looks like a hair, of 1. Smaller ones of light that is already up are not seen at all."""
+"""The largest change that looks like a hair, of 1. Smaller ones of light that is already up are not
+seen at all."""
 SEEN_DARK = {Function.PAN, Function.TILT, Function.FAN}
 
 
@@ -55,7 +57,10 @@ class Unknown:
 
     def _change(self, ask: Ask) -> str:
         if set(ask.choices) == {NOTHING, str(Function.SPEED)}:
-            there = ask.slot <= len(self._channels) and self._channels[ask.slot - 1].function is Function.SPEED
+            there = (
+                ask.slot <= len(self._channels)
+                and self._channels[ask.slot - 1].function is Function.SPEED
+            )
             return str(Function.SPEED) if there else NOTHING
         before, after = self.see(ask.frame_before), self.see(ask.frame)
         if before.running != after.running:
@@ -80,18 +85,26 @@ def _light_change(before: Sight, after: Sight) -> str:
     dark, lit = sorted((before, after), key=lambda sight: sight.intensity)
     was, now = dict(before.light), dict(after.light)
     changed = [emitter for emitter in now if abs(now[emitter] - was[emitter]) > A_HAIR]
-    if before.flashing != after.flashing and (lit.intensity == dark.intensity or after.intensity > before.intensity):
+    if before.flashing != after.flashing and (
+        lit.intensity == dark.intensity or after.intensity > before.intensity
+    ):
         return str(Function.SHUTTER)
     if not changed:
         faint = before.intensity < VISIBLE < after.intensity
-        return f"{HAIR}{_light_name([e for e in now if now[e] > was[e]], dict(lit.light))}" if faint else ""
+        return (
+            f"{HAIR}{_light_name([e for e in now if now[e] > was[e]], dict(lit.light))}"
+            if faint
+            else ""
+        )
     return _light_name(changed, dict(lit.light))
 
 
 def _light_name(changed: list[tuple[str, int]], lit: dict[tuple[str, int], float]) -> str:
     """One emitter has its colour's name; several at once, or a lamp, are all the light."""
     colours = {name for name, _ in changed}
-    if (len(changed) == 1 and colours != {LAMP}) or (len(colours) == 1 and len(lit) > len(changed) > 1):
+    if (len(changed) == 1 and colours != {LAMP}) or (
+        len(colours) == 1 and len(lit) > len(changed) > 1
+    ):
         return colours.pop()
     return str(Function.DIMMER)
 
@@ -104,7 +117,9 @@ def _other_change(before: Sight, after: Sight) -> str:
     was_doing, now_doing = dict(before.doings), dict(after.doings)
     for function in {**was_doing, **now_doing}:
         heard = function in {Function.RESET, Function.OUTPUT}
-        if was_doing.get(function) != now_doing.get(function) and (heard or after.intensity > VISIBLE):
+        if was_doing.get(function) != now_doing.get(function) and (
+            heard or after.intensity > VISIBLE
+        ):
             return str(function)
     return NOTHING
 

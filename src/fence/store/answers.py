@@ -1,4 +1,5 @@
-"""Who answered on the lines of a show when it was asked last, and what they said: one look a show, the newest."""
+"""Who answered on the lines of a show when it was asked last, and what they said: one look a show,
+the newest."""
 
 from __future__ import annotations
 
@@ -16,9 +17,9 @@ from fence.store.tables import AnswersRow
 
 @dataclass(frozen=True, slots=True)
 class Answers:
-    """A look. ``bind`` is the address of this machine that it was made from, ``asked`` the universes asked in,
-    ``notes`` what was in the way. ``told`` are pairs that somebody made: identities with ids of fixtures. ``at`` in
-    UTC, None before it is kept.
+    """A look. ``bind`` is the address of this machine that it was made from, ``asked`` the
+    universes asked in, ``notes`` what was in the way. ``told`` are pairs that somebody made:
+    identities with ids of fixtures. ``at`` in UTC, None before it is kept.
     """
 
     said: tuple[Said, ...] = ()
@@ -77,7 +78,11 @@ class AnswersKept:
             if row is None:
                 return
             held = DOCUMENT.validate_json(row.document)
-            told = {name: one for name, one in held.told.items() if name != identity and one != fixture_id}
+            told = {
+                name: one
+                for name, one in held.told.items()
+                if name != identity and one != fixture_id
+            }
             if fixture_id is not None:
                 told[identity] = fixture_id
             row.document = DOCUMENT.dump_json(replace(held, told=told)).decode()

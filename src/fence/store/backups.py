@@ -20,35 +20,62 @@ OURS = {"shows", "fixtures", "log", "alembic_version"}
 def backup(path: Path, target: Path, *, force: bool = False) -> None:
     """Write a consistent copy of the database file, also while it is in use.
 
-    Refused are the database itself, what is no regular file, and, without ``force``, an existing file that is no
-    Fence database. Raises ``DatabaseFileError`` or ``DiskError``; the target is then as it was.
+    Refused are the database itself, what is no regular file, and, without ``force``, an existing
+    file that is no Fence database. Raises ``DatabaseFileError`` or ``DiskError``; the target is
+    then as it was.
     """
     if not path.is_file():
-        raise DatabaseFileError(f"There is no database at {path} yet, so there is nothing to back up.")
+        raise DatabaseFileError(
+            f"There is no database at {path} yet, so there is nothing to back up."
+        )
     if target.exists():
-        if any(target.exists() and target.samefile(p) for p in (path, *_companions(path)) if p.exists()):
-            raise DatabaseFileError(f"{target} is the database itself: choose another place for the backup.")
-        if target.is_file() and target.stat().st_size and not force and not is_fence_database(target):
+        if any(
+            target.exists() and target.samefile(p) for p in (path, *_companions(path)) if p.exists()
+        ):
+            raise DatabaseFileError(
+                f"{target} is the database itself: choose another place for the backup."
+            )
+        if (
+            target.is_file()
+            and target.stat().st_size
+            and not force
+            and not is_fence_database(target)
+        ):
             raise DatabaseFileError(f"{target} is no Fence database: --force writes over it.")
     with replacing(target, private=True) as partial:
         try:
-            with closing(connect_reading(path)) as source, closing(sqlite3.connect(partial)) as copy:
+            with (
+                closing(connect_reading(path)) as source,
+                closing(sqlite3.connect(partial)) as copy,
+            ):
                 source.backup(copy)
                 copy.execute("PRAGMA journal_mode=DELETE")
         except UNREADABLE as error:
-            reason = REASONS.get(getattr(error, "sqlite_errorcode", sqlite3.SQLITE_CORRUPT) & 0xFF, "it is damaged")
-            raise DatabaseFileError(f"The backup cannot be written to {target}: {path}: {reason}.") from error
+            reason = REASONS.get(
+                getattr(error, "sqlite_errorcode", sqlite3.SQLITE_CORRUPT) & 0xFF, "it is damaged"
+            )
+            raise DatabaseFileError(
+                f"The backup cannot be written to {target}: {path}: {reason}."
+            ) from error
 
 
 def _companions(path: Path) -> list[Path]:
-    return [path.with_name(path.name + ending) for ending in ("-wal", "-shm", "-journal", ".key", ".lock")]
+    return [
+        path.with_name(path.name + ending)
+        for ending in ("-wal", "-shm", "-journal", ".key", ".lock")
+    ]
 
 
 def is_fence_database(path: Path, *, whole: bool = False) -> bool:
     """Whether a file holds Fence's tables; with ``whole`` every page of it is looked at."""
     try:
         with closing(connect_reading(path)) as connection:
-            tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            tables = {
+                name
+                for (name,) in connection.execute(
+                    "SELECT name FROM sqlite_master WHERE type = 'table'"
+                )
+            }
             sound = not whole or connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
     except UNREADABLE:
         return False
@@ -56,13 +83,14 @@ def is_fence_database(path: Path, *, whole: bool = False) -> bool:
 
 
 def restore(source: Path, path: Path) -> Path | None:
-    """Put a backup in the place of the database; gives where the one before was kept, if there was one.
+    """Put a backup in the place of the database; gives where the one before was kept, if there was
+    one.
 
-    Needs the database for itself: ``HeldError`` while it is served. The backup is looked at and brought up to date
-    first, beside the database, so that a bad file changes nothing. Only its rows are taken, into tables that Fence
-    makes: triggers and the like, which would run with every later step, stay behind. Revisions and ids go on above
-    those of the database before, so that a page that was open all the while cannot take one state for another. Who
-    may get on stays as it was.
+    Needs the database for itself: ``HeldError`` while it is served. The backup is looked at and
+    brought up to date first, beside the database, so that a bad file changes nothing. Only its rows
+    are taken, into tables that Fence makes: triggers and the like, which would run with every later
+    step, stay behind. Revisions and ids go on above those of the database before, so that a page
+    that was open all the while cannot take one state for another. Who may get on stays as it was.
     """
     if not source.is_file():
         raise DatabaseFileError(f"There is no file {source}.")
@@ -83,7 +111,8 @@ def restore(source: Path, path: Path) -> Path | None:
 
 
 def lost_by(source: Path, path: Path) -> list[str]:
-    """What putting a backup in place of a database would lose: shows, and steps of the log that it does not have.
+    """What putting a backup in place of a database would lose: shows, and steps of the log that it
+    does not have.
 
     Empty where nothing would be, or where one of the two cannot be read.
     """
@@ -99,13 +128,18 @@ def lost_by(source: Path, path: Path) -> list[str]:
             lost.append(f"{name}: the whole show, last changed {changed[:16]}")
         elif held[key][1] < revision:
             steps = revision - held[key][1]
-            lost.append(f"{name}: {counted(steps, 'step')} since {held[key][2][:16]}, last changed {changed[:16]}")
+            lost.append(
+                f"{name}: {counted(steps, 'step')} since {held[key][2][:16]}, last changed "
+                f"{changed[:16]}"
+            )
     return lost
 
 
 def _heads_of(path: Path) -> dict[str, tuple[str, int, str]]:
     with closing(connect_reading(path)) as connection:
-        rows = connection.execute("SELECT key, name, revision, changed_at FROM shows WHERE deleted_at IS NULL")
+        rows = connection.execute(
+            "SELECT key, name, revision, changed_at FROM shows WHERE deleted_at IS NULL"
+        )
         return {key: (name, revision, str(changed)) for key, name, revision, changed in rows if key}
 
 
@@ -130,17 +164,22 @@ def _copy_rows_of(source: Path, candidate: Path) -> None:
                     raise sqlite3.DatabaseError("rows belong to others that are not there")
                 copy.execute("COMMIT")
     except UNREADABLE as error:
-        raise DatabaseFileError(f"{source.name}: this backup is damaged, so nothing of it was taken.") from error
+        raise DatabaseFileError(
+            f"{source.name}: this backup is damaged, so nothing of it was taken."
+        ) from error
 
 
 def tables_of(connection: sqlite3.Connection) -> list[str]:
     """The tables of a database that hold rows of Fence."""
     found = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY rowid")
-    return [name for (name,) in found if not name.startswith("sqlite_") and name != "alembic_version"]
+    return [
+        name for (name,) in found if not name.startswith("sqlite_") and name != "alembic_version"
+    ]
 
 
 def copy_rows(source: sqlite3.Connection, target: sqlite3.Connection, table: str) -> None:
-    """Copy the rows of a table as they are: those of its columns that both have and that are no expressions.
+    """Copy the rows of a table as they are: those of its columns that both have and that are no
+    expressions.
 
     What another database calls so and is no plain table is passed over.
     """
@@ -149,8 +188,12 @@ def copy_rows(source: sqlite3.Connection, target: sqlite3.Connection, table: str
     ).fetchone()
     if plain is None:
         return
-    theirs = {name for _, name, *_, hidden in source.execute(f"PRAGMA table_xinfo({table})") if not hidden}
-    columns = [name for _, name, *_ in target.execute(f"PRAGMA table_info({table})") if name in theirs]
+    theirs = {
+        name for _, name, *_, hidden in source.execute(f"PRAGMA table_xinfo({table})") if not hidden
+    }
+    columns = [
+        name for _, name, *_ in target.execute(f"PRAGMA table_info({table})") if name in theirs
+    ]
     if not columns:
         return
     named = ", ".join(f'"{name}"' for name in columns)
@@ -166,7 +209,8 @@ def _keep(path: Path) -> Path:
     kept = path.with_name(path.name + ".before-restore")
     try:
         with closing(sqlite3.connect(path)) as connection:
-            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the file is whole without its log
+            # so that the file is whole without its log
+            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         backup(path, kept, force=True)
     except (DatabaseFileError, *UNREADABLE):
         with replacing(kept, private=True) as partial:
@@ -175,8 +219,9 @@ def _keep(path: Path) -> Path:
 
 
 def _let_in_as_before(connection: sqlite3.Connection, old: Path) -> None:
-    """Whoever may get on, and is logged in, stays as in the database before: a restore brings back shows, and nobody
-    who was taken out since. Where there was none, the people of the backup log in anew; no invitation of it holds.
+    """Whoever may get on, and is logged in, stays as in the database before: a restore brings back
+    shows, and nobody who was taken out since. Where there was none, the people of the backup log in
+    anew; no invitation of it holds.
     """
     tables = ("people", "sittings", "invitations")
     try:
@@ -209,6 +254,9 @@ def _go_on_above(connection: sqlite3.Connection, old: Path) -> None:
     with connection:
         connection.execute("BEGIN")
         connection.executemany(
-            "UPDATE shows SET revision = max(revision, ?2) + 1, summary = NULL WHERE key = ?1", reached
+            "UPDATE shows SET revision = max(revision, ?2) + 1, summary = NULL WHERE key = ?1",
+            reached,
         )
-        connection.executemany("UPDATE counters SET value = max(value, ?2) WHERE name = ?1", counters)
+        connection.executemany(
+            "UPDATE counters SET value = max(value, ?2) WHERE name = ?1", counters
+        )

@@ -25,7 +25,9 @@ from fence.store.errors import BUSY_SECONDS, DAMAGED, DatabaseFileError, Storage
 from fence.store.keeping import UPDATE, keep
 
 MIGRATIONS = Path(__file__).parent / "migrations"
-TOO_LARGE = "A number here is larger than any that Fence knows: accepted are whole numbers up to 15 digits."
+TOO_LARGE = (
+    "A number here is larger than any that Fence knows: accepted are whole numbers up to 15 digits."
+)
 log = logging.getLogger(__name__)
 
 
@@ -37,9 +39,10 @@ def newest_schema() -> str:
 def open_engine(path: Path, *, create: bool = True) -> Engine:
     """An engine on the database file, brought to the newest migration.
 
-    With ``create`` a missing file is made, readable by its owner only. WAL lets readers go on while someone saves;
-    ``synchronous=FULL`` keeps every answered edit even if power fails. A file that cannot be written is opened for
-    reading. Raises ``DatabaseFileError`` with a sentence for the person.
+    With ``create`` a missing file is made, readable by its owner only. WAL lets readers go on while
+    someone saves; ``synchronous=FULL`` keeps every answered edit even if power fails. A file that
+    cannot be written is opened for reading. Raises ``DatabaseFileError`` with a sentence for the
+    person.
     """
     try:
         _check_place(path, create=create)
@@ -51,7 +54,9 @@ def open_engine(path: Path, *, create: bool = True) -> Engine:
         raise
     except Exception as error:  # whatever a damaged file makes of SQLite, SQLAlchemy and Alembic
         log.info("%s cannot be opened: %s", path, type(error).__name__)
-        raise DatabaseFileError(f"{path} cannot be opened as a Fence database: {_reason(error)}.") from error
+        raise DatabaseFileError(
+            f"{path} cannot be opened as a Fence database: {_reason(error)}."
+        ) from error
     return engine
 
 
@@ -102,14 +107,20 @@ def _uri(path: Path, options: str) -> str:
 
 
 def _can_write(path: Path) -> bool:
-    """Whether the file takes writes. A lock that another program holds does not speak against it."""
+    """Whether the file takes writes. A lock that another program holds does not speak against
+    it."""
     connection = sqlite3.connect(_uri(path, "mode=rw"), uri=True, timeout=0, isolation_level=None)
     try:
         connection.execute("BEGIN IMMEDIATE")
         connection.execute("ROLLBACK")
     except sqlite3.OperationalError as error:
         code = error.sqlite_errorcode & 0xFF
-        if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR):
+        if code in (
+            sqlite3.SQLITE_READONLY,
+            sqlite3.SQLITE_CANTOPEN,
+            sqlite3.SQLITE_FULL,
+            sqlite3.SQLITE_IOERR,
+        ):
             return False
         if code not in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
             raise
@@ -130,14 +141,20 @@ def _connect(path: Path, read_only: bool) -> sqlite3.Connection:
 
 def _opened(path: Path, options: str) -> sqlite3.Connection:
     return sqlite3.connect(
-        _uri(path, options), uri=True, timeout=BUSY_SECONDS, isolation_level=None, check_same_thread=False
+        _uri(path, options),
+        uri=True,
+        timeout=BUSY_SECONDS,
+        isolation_level=None,
+        check_same_thread=False,
     )
 
 
 def connect_reading(path: Path) -> sqlite3.Connection:
-    """A connection that only reads, also where there is no place for SQLite's own files beside the database.
+    """A connection that only reads, also where there is no place for SQLite's own files beside the
+    database.
 
-    There it reads the file only if it is told that nobody writes it, which holds as long as no log of writes is there.
+    There it reads the file only if it is told that nobody writes it, which holds as long as no log
+    of writes is there.
     """
     connection = _opened(path, "mode=ro")
     try:
@@ -165,7 +182,8 @@ def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
         _check_not_newer(found, path)
     if read_only:
         raise DatabaseFileError(
-            f"{path} can only be read and is of an older Fence: make it writable once, and it is brought up to date."
+            f"{path} can only be read and is of an older Fence: make it writable once, and it is "
+            "brought up to date."
         )
     if found is not None:
         keep(path, UPDATE, datetime.now())
@@ -173,14 +191,20 @@ def _bring_up(engine: Engine, path: Path, *, read_only: bool) -> None:
 
 
 def _schema_of(engine: Engine) -> str | None:
-    """The number of its schema, None for a database without tables; ``NotOurs`` where it is another program's."""
+    """The number of its schema, None for a database without tables; ``NotOurs`` where it is another
+    program's."""
     with engine.connect() as connection:
         found = connection.exec_driver_sql("SELECT type, name FROM sqlite_master").all()
         if any(kind in ("trigger", "view") for kind, _ in found):
-            raise NotOurs("it holds code that Fence did not put there; restored as a backup only its rows are taken")
+            raise NotOurs(
+                "it holds code that Fence did not put there; restored as a backup only its rows "
+                "are taken"
+            )
         tables = {name for kind, name in found if kind == "table"}
         if "alembic_version" in tables:
-            return _checked(connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar())
+            return _checked(
+                connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar()
+            )
     if tables:
         raise NotOurs("it holds tables of another program")
     return None
@@ -202,7 +226,8 @@ def _checked(found: object) -> str:
 def _check_not_newer(found: str, path: Path) -> None:
     if found > (newest := newest_schema()):
         raise DatabaseFileError(
-            f"{path} was made by a newer Fence (schema {found}, this one knows {newest}): use that one."
+            f"{path} was made by a newer Fence (schema {found}, this one knows {newest}): use "
+            "that one."
         )
 
 
@@ -217,7 +242,8 @@ def make_at(path: Path, schema: str) -> None:
 
 
 def migrate(engine: Engine, target: str) -> None:
-    """Run the migrations up to ``target``. Alembic is loaded only here: most starts have nothing to migrate."""
+    """Run the migrations up to ``target``. Alembic is loaded only here: most starts have nothing to
+    migrate."""
     from alembic import command
     from alembic.config import Config
 
@@ -231,7 +257,8 @@ def migrate(engine: Engine, target: str) -> None:
 
 @contextmanager
 def reading(engine: Engine) -> Iterator[Session]:
-    """A session that only reads, on one consistent moment of the database. Raises ``StorageError``."""
+    """A session that only reads, on one consistent moment of the database. Raises
+    ``StorageError``."""
     try:
         with Session(engine) as session:
             yield session
@@ -252,11 +279,12 @@ _TURNS: WeakKeyDictionary[Engine, Lock] = WeakKeyDictionary()
 
 @contextmanager
 def writing(engine: Engine) -> Iterator[Session]:
-    """A session whose transaction takes the write lock at once, and commits at the end or not at all.
+    """A session whose transaction takes the write lock at once, and commits at the end or not at
+    all.
 
-    Writers of this process take turns before they ask for the file's lock: SQLite lets them race for it, so that one of
-    many could be left waiting too long. Raises ``StorageError`` where the lock is held too long, or the file cannot be
-    written.
+    Writers of this process take turns before they ask for the file's lock: SQLite lets them race
+    for it, so that one of many could be left waiting too long. Raises ``StorageError`` where the
+    lock is held too long, or the file cannot be written.
     """
     try:
         with (

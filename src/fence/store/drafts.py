@@ -36,7 +36,9 @@ class Drafts:
         draft = Draft(draft_id or uuid4().hex, filename, content)
         with writing(self.engine) as session:
             session.execute(delete(DraftRow).where(DraftRow.id == draft.id))
-            session.add(DraftRow(id=draft.id, filename=filename, content=content, created_at=self.clock()))
+            session.add(
+                DraftRow(id=draft.id, filename=filename, content=content, created_at=self.clock())
+            )
             session.flush()
             newest = select(DraftRow.id).order_by(DraftRow.created_at.desc()).limit(DRAFTS_KEPT)
             session.execute(delete(DraftRow).where(DraftRow.id.not_in(newest)))

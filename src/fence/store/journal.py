@@ -1,4 +1,5 @@
-"""The log of a show as it is read: by page, by fixture, person, day and place; notes to its entries, named moments."""
+"""The log of a show as it is read: by page, by fixture, person, day and place; notes to its
+entries, named moments."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ class Entry:
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """Which entries are looked for; empty where nothing narrows them. ``since`` and ``until`` are in UTC."""
+    """Which entries are looked for; empty where nothing narrows them. ``since`` and ``until`` are
+    in UTC."""
 
     fixture: int | None = None
     who: str = ""
@@ -101,21 +103,35 @@ class Journal:
         """The newest entries from one step of the work."""
         found = select(LogRow).where(LogRow.show_id == show_id, LogRow.origin == origin)
         with reading(self.engine) as session:
-            return tuple(_entry(row) for row in session.scalars(found.order_by(LogRow.id.desc()).limit(most)))
+            return tuple(
+                _entry(row) for row in session.scalars(found.order_by(LogRow.id.desc()).limit(most))
+            )
 
     def people(self, show_id: int) -> list[str]:
         """Who stands on the log of a show."""
-        found = select(LogRow.who).where(LogRow.show_id == show_id).distinct().order_by(LogRow.who).limit(MOST_PEOPLE)
+        found = (
+            select(LogRow.who)
+            .where(LogRow.show_id == show_id)
+            .distinct()
+            .order_by(LogRow.who)
+            .limit(MOST_PEOPLE)
+        )
         with reading(self.engine) as session:
             return list(session.scalars(found))
 
     def count(self, show_id: int) -> int:
         """How many entries a show's log has."""
         with reading(self.engine) as session:
-            return session.scalar(select(func.count()).select_from(LogRow).where(LogRow.show_id == show_id)) or 0
+            return (
+                session.scalar(
+                    select(func.count()).select_from(LogRow).where(LogRow.show_id == show_id)
+                )
+                or 0
+            )
 
     def note(self, show_id: int, entry_id: int, words: str, *, who: str) -> None:
-        """Write a note to an entry, or take it away with no words; ``EditError`` where there is no such entry."""
+        """Write a note to an entry, or take it away with no words; ``EditError`` where there is no
+        such entry."""
         words = " ".join(words.split())
         check_text("note", words, required=False, most=LONGEST_NOTE)
         with writing(self.engine) as session:
@@ -130,34 +146,61 @@ class Journal:
 
     def moments(self, show_id: int) -> list[Moment]:
         """The named moments of a show, the latest state first."""
-        found = select(MomentRow).where(MomentRow.show_id == show_id).order_by(MomentRow.revision.desc(), MomentRow.id)
+        found = (
+            select(MomentRow)
+            .where(MomentRow.show_id == show_id)
+            .order_by(MomentRow.revision.desc(), MomentRow.id)
+        )
         with reading(self.engine) as session:
             rows = session.scalars(found).all()
             return [Moment(row.id, row.revision, row.name, row.who, row.at) for row in rows]
 
     def name_moment(self, show_id: int, revision: int, name: str, *, who: str) -> None:
-        """Give a state of a show a name; ``EditError`` for one that never was, or too many of them."""
+        """Give a state of a show a name; ``EditError`` for one that never was, or too many of
+        them."""
         name = " ".join(name.split())
         check_text("name of a moment", name, most=LONGEST_NAME)
         with writing(self.engine) as session:
             newest = session.scalar(select(ShowRow.revision).where(ShowRow.id == show_id)) or 0
             if not 1 <= revision <= newest:
-                raise EditError(f"There is no state {revision} of this show: accepted are 1 to {newest}.")
-            held = session.scalar(select(func.count()).select_from(MomentRow).where(MomentRow.show_id == show_id)) or 0
-            same = select(MomentRow.revision).where(MomentRow.show_id == show_id, MomentRow.name == name)
+                raise EditError(
+                    f"There is no state {revision} of this show: accepted are 1 to {newest}."
+                )
+            held = (
+                session.scalar(
+                    select(func.count()).select_from(MomentRow).where(MomentRow.show_id == show_id)
+                )
+                or 0
+            )
+            same = select(MomentRow.revision).where(
+                MomentRow.show_id == show_id, MomentRow.name == name
+            )
             if (other := session.scalar(same)) is not None:
                 raise EditError(f"State {other} is called “{name}” already: take another name.")
             if held >= MOST_MOMENTS:
                 raise EditError(f"A show has up to {MOST_MOMENTS} named moments: forget one first.")
-            session.add(MomentRow(show_id=show_id, revision=revision, name=name, who=who, at=self.clock()))
+            session.add(
+                MomentRow(show_id=show_id, revision=revision, name=name, who=who, at=self.clock())
+            )
 
     def forget_moment(self, show_id: int, moment_id: int) -> None:
         """Take the name of a moment away; the state itself stays on the log."""
         with writing(self.engine) as session:
-            session.execute(delete(MomentRow).where(MomentRow.show_id == show_id, MomentRow.id == moment_id))
+            session.execute(
+                delete(MomentRow).where(MomentRow.show_id == show_id, MomentRow.id == moment_id)
+            )
 
 
 def _entry(row: LogRow) -> Entry:
     return Entry(
-        row.id, row.revision, row.at, row.who, row.words, row.kind, row.state, row.origin, row.note, row.noted_by
+        row.id,
+        row.revision,
+        row.at,
+        row.who,
+        row.words,
+        row.kind,
+        row.state,
+        row.origin,
+        row.note,
+        row.noted_by,
     )

@@ -1,6 +1,8 @@
-"""Copies of the database that Fence makes by itself: once a day, and before it is brought to a newer schema.
+"""Copies of the database that Fence makes by itself: once a day, and before it is brought to a
+newer schema.
 
-They lie in a folder beside it, named after what they were made for, so many of each kind and no more.
+They lie in a folder beside it, named after what they were made for, so many of each kind and no
+more.
 """
 
 from __future__ import annotations
@@ -35,13 +37,16 @@ def copies_of(path: Path, why: str) -> list[Path]:
 
 
 def keep(path: Path, why: str, now: datetime) -> Path:
-    """Copy the database, also while it is in use; gives the copy. ``DiskError`` where it cannot be written."""
+    """Copy the database, also while it is in use; gives the copy. ``DiskError`` where it cannot be
+    written."""
     folder = folder_of(path)
     try:
         folder.mkdir(mode=0o700, exist_ok=True)
         target = folder / f"fence-{now:%Y%m%d-%H%M%S}-{why}.db"
         with replacing(target, private=True) as partial, closing(sqlite3.connect(partial)) as copy:
-            with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as source:
+            with closing(
+                sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)
+            ) as source:
                 source.backup(copy)
             copy.execute("PRAGMA journal_mode=DELETE")
         for old in _too_many(copies_of(path, why), target):
@@ -52,8 +57,9 @@ def keep(path: Path, why: str, now: datetime) -> Path:
 
 
 def _too_many(copies: list[Path], newest: Path) -> list[Path]:
-    """The copies that go. Those that bear a later time than the one that was just made are from before the clock went
-    back: they are counted by themselves, so that they neither push the new ones out nor go for them."""
+    """The copies that go. Those that bear a later time than the one that was just made are from
+    before the clock went back: they are counted by themselves, so that they neither push the new
+    ones out nor go for them."""
     ahead = [copy for copy in copies if copy.name > newest.name]
     return copies[: len(copies) - len(ahead)][:-MOST_KEPT] + ahead[:-MOST_KEPT]
 
@@ -67,9 +73,12 @@ def keep_by_day(path: Path, now: datetime) -> Path | None:
 
 
 class DailyCopies:
-    """Makes the copy of each day while Fence serves. A disk that is full stops no work: it is tried again later."""
+    """Makes the copy of each day while Fence serves. A disk that is full stops no work: it is tried
+    again later."""
 
-    def __init__(self, path: Path, clock: Callable[[], datetime] = datetime.now, *, every: float = HOUR) -> None:
+    def __init__(
+        self, path: Path, clock: Callable[[], datetime] = datetime.now, *, every: float = HOUR
+    ) -> None:
         self.path, self.clock, self.every = path, clock, every
         self._stopped = Event()
         self._thread = Thread(target=self._run, name="copies", daemon=True)

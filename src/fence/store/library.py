@@ -1,4 +1,5 @@
-"""The library of charts that all shows share: revisions, retiring, and what ships with Fence beneath it."""
+"""The library of charts that all shows share: revisions, retiring, and what ships with Fence
+beneath it."""
 
 from __future__ import annotations
 
@@ -25,23 +26,37 @@ class Chart:
 
 
 class Library:
-    """The newest revision of each chart, by id. A chart saved here stands before a shipped one of its id."""
+    """The newest revision of each chart, by id. A chart saved here stands before a shipped one of
+    its id."""
 
-    def __init__(self, engine: Engine, shipped: Iterable[Profile], clock: Callable[[], datetime]) -> None:
+    def __init__(
+        self, engine: Engine, shipped: Iterable[Profile], clock: Callable[[], datetime]
+    ) -> None:
         self.engine = engine
         self.shipped = {profile.id: profile for profile in shipped}
         self.clock = clock
 
     def charts(self, *, retired: bool = False) -> list[Chart]:
         """The newest revisions by maker and model; the retired ones on request, else the others."""
-        newest = select(ChartRow.id, func.max(ChartRow.revision).label("newest")).group_by(ChartRow.id).subquery()
-        found = select(ChartRow).join(newest, (ChartRow.id == newest.c.id) & (ChartRow.revision == newest.c.newest))
+        newest = (
+            select(ChartRow.id, func.max(ChartRow.revision).label("newest"))
+            .group_by(ChartRow.id)
+            .subquery()
+        )
+        found = select(ChartRow).join(
+            newest, (ChartRow.id == newest.c.id) & (ChartRow.revision == newest.c.newest)
+        )
         with reading(self.engine) as session:
             saved = {
-                row.id: Chart(PROFILE.validate_json(row.document), shipped=False, retired=row.retired)
+                row.id: Chart(
+                    PROFILE.validate_json(row.document), shipped=False, retired=row.retired
+                )
                 for row in session.scalars(found)
             }
-        charts = {**{key: Chart(profile, shipped=True) for key, profile in self.shipped.items()}, **saved}
+        charts = {
+            **{key: Chart(profile, shipped=True) for key, profile in self.shipped.items()},
+            **saved,
+        }
         wanted = (chart for chart in charts.values() if chart.retired == retired)
         return sorted(wanted, key=lambda chart: (chart.profile.title.casefold(), chart.profile.id))
 
@@ -56,11 +71,19 @@ class Library:
 
     def revisions(self, chart_id: str) -> list[Profile]:
         """All revisions of a chart, the newest first. Old ones stay readable."""
-        found = select(ChartRow.document).where(ChartRow.id == chart_id).order_by(ChartRow.revision.desc())
+        found = (
+            select(ChartRow.document)
+            .where(ChartRow.id == chart_id)
+            .order_by(ChartRow.revision.desc())
+        )
         with reading(self.engine) as session:
             saved = [PROFILE.validate_json(document) for document in session.scalars(found)]
         shipped = self.shipped.get(chart_id)
-        return [*saved, shipped] if shipped and all(p.revision != shipped.revision for p in saved) else saved
+        return (
+            [*saved, shipped]
+            if shipped and all(p.revision != shipped.revision for p in saved)
+            else saved
+        )
 
     def save(self, profile: Profile, *, who: str) -> Profile:
         """Save a chart as the next revision of its id; the first of an id is revision 1.
@@ -73,7 +96,10 @@ class Library:
         saved = replace(profile, revision=newest.revision + 1 if newest else 1)
         with writing(self.engine) as session:
             if session.get(ChartRow, (saved.id, saved.revision)):
-                raise EditError(f"{saved.title} was changed meanwhile by someone else: look at it and repeat the step.")
+                raise EditError(
+                    f"{saved.title} was changed meanwhile by someone else: look at it and repeat "
+                    "the step."
+                )
             session.add(
                 ChartRow(
                     id=saved.id,

@@ -1,6 +1,8 @@
-"""What people may be called: names that are seen as they are, and that nobody takes for another person's.
+"""What people may be called: names that are seen as they are, and that nobody takes for another
+person's.
 
-Which characters look alike is in the table of the package ``confusable_homoglyphs`` [Unicode Technical Standard 39].
+Which characters look alike is in the table of the package ``confusable_homoglyphs`` [Unicode
+Technical Standard 39].
 """
 
 from __future__ import annotations
@@ -22,17 +24,23 @@ VARIANTS = (range(0xFE00, 0xFE10), range(0xE0100, 0xE01F0))
 
 
 def check_name(name: str, others: Iterable[str] = ()) -> str:
-    """Give a name back, its blanks tidied; ``EditError`` where it holds what is not seen, or where it looks like the
-    name of one of ``others`` or of Fence itself."""
+    """Give a name back, its blanks tidied; ``EditError`` where it holds what is not seen, or where
+    it looks like the name of one of ``others`` or of Fence itself."""
     name = " ".join(unicodedata.normalize("NFC", name).split())
     check_text("name", name, most=LONGEST_NAME)
     if any(map(_unseen, name)):
-        raise EditError("This name holds a character that is not seen, or that turns its letters round: type it anew.")
+        raise EditError(
+            "This name holds a character that is not seen, or that turns its letters round: type "
+            "it anew."
+        )
     if look_alike(name, FENCE):
         raise EditError("The log calls this program so: take another name.")
     for other in others:
         if look_alike(name, other):
-            raise EditError(f"Somebody is called “{other}” already, and “{name}” looks like that: take another name.")
+            raise EditError(
+                f"Somebody is called “{other}” already, and “{name}” looks like that: take "
+                "another name."
+            )
     return name
 
 
@@ -79,5 +87,6 @@ def _plainest() -> dict[str, str]:
 
 
 def _plainness(word: str) -> tuple[bool, bool, str]:
-    """ASCII before all else, and there several letters before one, since only a single one is looked up."""
+    """ASCII before all else, and there several letters before one, since only a single one is
+    looked up."""
     return not word.isascii(), len(word) == 1, word

@@ -1,7 +1,8 @@
-"""Who may use a Fence that others can reach: people with roles, invitations, and the browsers they are logged in with.
+"""Who may use a Fence that others can reach: people with roles, invitations, and the browsers they
+are logged in with.
 
-Nothing that opens a door is kept as it is: passwords are salted and hashed, codes and cookies are hashed. A backup
-that is lost lets nobody in.
+Nothing that opens a door is kept as it is: passwords are salted and hashed, codes and cookies are
+hashed. A backup that is lost lets nobody in.
 """
 
 from __future__ import annotations
@@ -28,13 +29,15 @@ from fence.store.tables import InvitationRow, PersonRow, SittingRow
 SHORTEST_PASSWORD, LONGEST_PASSWORD = 10, 200
 """Characters of a password, blanks at its ends not counted."""
 FEWEST_UNLIKE = 4
-"""Different characters that a password has at least: ten blanks are none. Long ones need no other rules."""
+"""Different characters that a password has at least: ten blanks are none. Long ones need no other
+rules."""
 HASHED_BY = "scrypt"
 """How passwords are hashed, as the package that does it calls it."""
 MOST_PEOPLE = 200
 MOST_INVITATIONS = 50
 MOST_SITTINGS = 20
-"""Browsers that one person is logged in with; the one not seen for longest is logged out for the next."""
+"""Browsers that one person is logged in with; the one not seen for longest is logged out for the
+next."""
 SITTING_DAYS = 30
 """Days after which a browser that was not used is logged out."""
 SEEN_SECONDS = 60
@@ -72,7 +75,8 @@ class Role(StrEnum):
 RANKS = {role: rank for rank, role in enumerate(Role)}
 MEANS = {
     Role.READER: "looks at everything, changes nothing",
-    Role.CREW: "marks what is set and proven, writes notes, sets fixtures over RDM, brings up the practice rig",
+    Role.CREW: "marks what is set and proven, writes notes, sets fixtures over RDM, brings up the "
+    "practice rig",
     Role.PLANNER: "changes the plan, sends to real fixtures, gives them factory defaults, too",
     Role.OWNER: "everything, people and backups, too",
 }
@@ -147,7 +151,10 @@ class People:
     def all(self) -> list[Person]:
         """Everybody, by name."""
         with reading(self.engine) as session:
-            return [_person(row) for row in session.scalars(select(PersonRow).order_by(PersonRow.folded))]
+            return [
+                _person(row)
+                for row in session.scalars(select(PersonRow).order_by(PersonRow.folded))
+            ]
 
     def id_of(self, name: str) -> int | None:
         """The id of whoever has that name."""
@@ -163,14 +170,17 @@ class People:
         return _person(row) if row is not None and right else None
 
     def change_password(self, person_id: int, old: str, new: str) -> None:
-        """Take another password; ``EditError`` where the old one is wrong or the new one will not do."""
+        """Take another password; ``EditError`` where the old one is wrong or the new one will not
+        do."""
         with reading(self.engine) as session:
             row = session.get(PersonRow, person_id)
         if row is None or not check_password_hash(row.password, old[:LONGEST_PASSWORD]):
             raise WrongPassword("That is not your password of now.")
         fresh = _password(new)
         with writing(self.engine) as session:
-            session.execute(update(PersonRow).where(PersonRow.id == person_id).values(password=fresh))
+            session.execute(
+                update(PersonRow).where(PersonRow.id == person_id).values(password=fresh)
+            )
 
     def set_role(self, person_id: int, role: Role) -> Person:
         """Give somebody another role; ``EditError`` where no owner would be left."""
@@ -182,7 +192,8 @@ class People:
             return _person(row)
 
     def remove(self, person_id: int) -> Person:
-        """Take somebody out, and end wherever they are logged in; what they did stays on the log."""
+        """Take somebody out, and end wherever they are logged in; what they did stays on the
+        log."""
         with writing(self.engine) as session:
             row = _row(session, person_id)
             _check_owner_left(session, row)
@@ -196,11 +207,20 @@ class People:
         """Log somebody in with one more browser; gives what its cookie holds."""
         token, now = secrets.token_urlsafe(32), self.clock()
         with writing(self.engine) as session:
-            session.execute(delete(SittingRow).where(SittingRow.seen < now - timedelta(days=SITTING_DAYS)))
-            # where the clock went back, the others were seen later than it is now: the new one is the last all the same
+            session.execute(
+                delete(SittingRow).where(SittingRow.seen < now - timedelta(days=SITTING_DAYS))
+            )
+            # where the clock went back, the others were seen later than it is now: the new one is
+            # the last all the same
             seen = max(now, session.scalar(select(func.max(SittingRow.seen))) or now)
             session.add(
-                SittingRow(token=_hashed(token), person_id=person_id, device=device[:200], began=now, seen=seen)
+                SittingRow(
+                    token=_hashed(token),
+                    person_id=person_id,
+                    device=device[:200],
+                    began=now,
+                    seen=seen,
+                )
             )
             session.flush()
             newest = (
@@ -209,7 +229,11 @@ class People:
                 .order_by(SittingRow.seen.desc(), SittingRow.id.desc())
                 .limit(MOST_SITTINGS)
             )
-            session.execute(delete(SittingRow).where(SittingRow.person_id == person_id, SittingRow.id.not_in(newest)))
+            session.execute(
+                delete(SittingRow).where(
+                    SittingRow.person_id == person_id, SittingRow.id.not_in(newest)
+                )
+            )
         return token
 
     def at(self, token: str) -> Sitting | None:
@@ -222,8 +246,11 @@ class People:
                 return None
             sitting = _sitting(row[0], row[1])
         if sitting.seen < now - timedelta(seconds=SEEN_SECONDS):
-            with suppress(StorageError), writing(self.engine) as session:  # it is there, also where that is not kept
-                session.execute(update(SittingRow).where(SittingRow.id == sitting.id).values(seen=now))
+            # it is there, also where that is not kept
+            with suppress(StorageError), writing(self.engine) as session:
+                session.execute(
+                    update(SittingRow).where(SittingRow.id == sitting.id).values(seen=now)
+                )
         return sitting
 
     def sitting(self, sitting_id: int) -> Sitting | None:
@@ -239,7 +266,9 @@ class People:
         if person_id is not None:
             found = found.where(PersonRow.id == person_id)
         with reading(self.engine) as session:
-            rows = session.execute(found.order_by(SittingRow.seen.desc(), SittingRow.id.desc())).all()
+            rows = session.execute(
+                found.order_by(SittingRow.seen.desc(), SittingRow.id.desc())
+            ).all()
             return [_sitting(row, person) for row, person in rows]
 
     def end(self, sitting_id: int, *, of: int | None = None) -> None:
@@ -251,37 +280,60 @@ class People:
     def end_others(self, person_id: int, kept: int) -> None:
         """Log a person out everywhere but at one browser."""
         with writing(self.engine) as session:
-            session.execute(delete(SittingRow).where(SittingRow.person_id == person_id, SittingRow.id != kept))
+            session.execute(
+                delete(SittingRow).where(SittingRow.person_id == person_id, SittingRow.id != kept)
+            )
 
     # ---- invitations
 
     def invite(self, role: Role, *, hours: int, by: str) -> str:
         """A code that lets one person in, once, for some hours; it is shown now and never again."""
         if hours not in INVITED_HOURS:
-            raise EditError(f"An invitation is good for {', '.join(map(str, INVITED_HOURS))} hours.")
+            raise EditError(
+                f"An invitation is good for {', '.join(map(str, INVITED_HOURS))} hours."
+            )
         code, now = "".join(secrets.choice(LETTERS) for _ in range(CODE_LENGTH)), self.clock()
         with writing(self.engine) as session:
             session.execute(delete(InvitationRow).where(InvitationRow.until <= now))
-            if (session.scalar(select(func.count()).select_from(InvitationRow)) or 0) >= MOST_INVITATIONS:
-                raise EditError(f"{MOST_INVITATIONS} invitations are open already: withdraw some first.")
-            session.add(InvitationRow(code=_hashed(code), role=role, by=by, until=now + timedelta(hours=hours)))
+            if (
+                session.scalar(select(func.count()).select_from(InvitationRow)) or 0
+            ) >= MOST_INVITATIONS:
+                raise EditError(
+                    f"{MOST_INVITATIONS} invitations are open already: withdraw some first."
+                )
+            session.add(
+                InvitationRow(
+                    code=_hashed(code), role=role, by=by, until=now + timedelta(hours=hours)
+                )
+            )
         return code
 
     def invite_owner(self, *, hours: int = 24) -> str:
-        """The invitation of the first start, or for an owner who forgot the password: one of them at a time."""
+        """The invitation of the first start, or for an owner who forgot the password: one of them
+        at a time."""
         with writing(self.engine) as session:
-            session.execute(delete(InvitationRow).where(InvitationRow.role == Role.OWNER, InvitationRow.by == ""))
+            session.execute(
+                delete(InvitationRow).where(
+                    InvitationRow.role == Role.OWNER, InvitationRow.by == ""
+                )
+            )
         return self.invite(Role.OWNER, hours=hours, by="")
 
     def invited(self, code: str) -> Invitation | None:
         """The invitation behind a code, as long as it is good."""
         with reading(self.engine) as session:
-            row = session.scalar(select(InvitationRow).where(InvitationRow.code == _hashed(_tidied(code))))
+            row = session.scalar(
+                select(InvitationRow).where(InvitationRow.code == _hashed(_tidied(code)))
+            )
             return _invitation(row) if row is not None and row.until > self.clock() else None
 
     def invitations(self) -> list[Invitation]:
         """Those that are open."""
-        found = select(InvitationRow).where(InvitationRow.until > self.clock()).order_by(InvitationRow.id)
+        found = (
+            select(InvitationRow)
+            .where(InvitationRow.until > self.clock())
+            .order_by(InvitationRow.id)
+        )
         with reading(self.engine) as session:
             return [_invitation(row) for row in session.scalars(found)]
 
@@ -293,7 +345,8 @@ class People:
     def join(self, code: str, name: str, password: str) -> Person:
         """Take an invitation: its code is used up.
 
-        ``EditError`` where it is not good, or where the name or the password will not do: then it stays good.
+        ``EditError`` where it is not good, or where the name or the password will not do: then it
+        stays good.
         """
         name = check_name(name)
         fresh = _password(password)
@@ -304,15 +357,26 @@ class People:
                 raise EditError(NOT_GOOD)
             check_name(name, session.scalars(select(PersonRow.name)))
             if (session.scalar(select(func.count()).select_from(PersonRow)) or 0) >= MOST_PEOPLE:
-                raise EditError(f"There are {MOST_PEOPLE} people already: the owner takes some out first.")
-            row = PersonRow(name=name, folded=_folded(name), role=invitation.role, password=fresh, since=self.clock())
+                raise EditError(
+                    f"There are {MOST_PEOPLE} people already: the owner takes some out first."
+                )
+            row = PersonRow(
+                name=name,
+                folded=_folded(name),
+                role=invitation.role,
+                password=fresh,
+                since=self.clock(),
+            )
             session.add(row)
             session.delete(invitation)
             session.flush()
             return _person(row)
 
 
-NOT_GOOD = "This invitation is not good any more: it works once, and for a limited time. Ask the owner for another."
+NOT_GOOD = (
+    "This invitation is not good any more: it works once, and for a limited time. Ask the "
+    "owner for another."
+)
 
 
 def _folded(name: str) -> str:
@@ -322,11 +386,15 @@ def _folded(name: str) -> str:
 def _password(password: str) -> str:
     if not SHORTEST_PASSWORD <= len(password.strip()) <= len(password) <= LONGEST_PASSWORD:
         raise EditError(
-            f"A password has {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters beside blanks at its ends; "
+            f"A password has {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters beside blanks "
+            "at its ends; "
             "a few words make a good one."
         )
     if len(set(password)) < FEWEST_UNLIKE:
-        raise EditError(f"A password has at least {FEWEST_UNLIKE} different characters; a few words make a good one.")
+        raise EditError(
+            f"A password has at least {FEWEST_UNLIKE} different characters; a few words make a "
+            "good one."
+        )
     return generate_password_hash(password, HASHED_BY)
 
 
@@ -338,7 +406,12 @@ def _row(session: Session, person_id: int) -> PersonRow:
 
 
 def _owners(session: Session) -> int:
-    return session.scalar(select(func.count()).select_from(PersonRow).where(PersonRow.role == Role.OWNER)) or 0
+    return (
+        session.scalar(
+            select(func.count()).select_from(PersonRow).where(PersonRow.role == Role.OWNER)
+        )
+        or 0
+    )
 
 
 def _check_owner_left(session: Session, row: PersonRow) -> None:

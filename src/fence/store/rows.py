@@ -61,8 +61,12 @@ _TABLES: dict[type[Base], Table] = {
 def load_show(session: Session, row: ShowRow) -> Show:
     """The show whose heading is ``row``, read from its rows."""
     patches: dict[int, list[Patch]] = {}
-    found = select(PatchRow.fixture_id, PatchRow.universe, PatchRow.slot).where(PatchRow.show_id == row.id)
-    for fixture_id, universe, slot in session.execute(found.order_by(PatchRow.fixture_id, PatchRow.part)):
+    found = select(PatchRow.fixture_id, PatchRow.universe, PatchRow.slot).where(
+        PatchRow.show_id == row.id
+    )
+    for fixture_id, universe, slot in session.execute(
+        found.order_by(PatchRow.fixture_id, PatchRow.part)
+    ):
         patches.setdefault(fixture_id, []).append(Patch(universe, slot))
     fixtures = tuple(
         Fixture(
@@ -86,16 +90,26 @@ def load_show(session: Session, row: ShowRow) -> Show:
             SIGN.validate_json(f.sign) if f.sign else None,
         )
         for f in session.execute(
-            select(*_TABLES[FixtureRow].c).where(FixtureRow.show_id == row.id).order_by(FixtureRow.place)
+            select(*_TABLES[FixtureRow].c)
+            .where(FixtureRow.show_id == row.id)
+            .order_by(FixtureRow.place)
         )
     )
     profiles = session.scalars(
         select(ProfileRow.document).where(ProfileRow.show_id == row.id).order_by(ProfileRow.place)
     )
-    universes = session.scalars(select(UniverseRow).where(UniverseRow.show_id == row.id).order_by(UniverseRow.number))
-    positions = session.scalars(select(PositionRow).where(PositionRow.show_id == row.id).order_by(PositionRow.place))
-    lines = session.scalars(select(LineRow.document).where(LineRow.show_id == row.id).order_by(LineRow.place))
-    boxes = session.scalars(select(BoxRow.document).where(BoxRow.show_id == row.id).order_by(BoxRow.place))
+    universes = session.scalars(
+        select(UniverseRow).where(UniverseRow.show_id == row.id).order_by(UniverseRow.number)
+    )
+    positions = session.scalars(
+        select(PositionRow).where(PositionRow.show_id == row.id).order_by(PositionRow.place)
+    )
+    lines = session.scalars(
+        select(LineRow.document).where(LineRow.show_id == row.id).order_by(LineRow.place)
+    )
+    boxes = session.scalars(
+        select(BoxRow.document).where(BoxRow.show_id == row.id).order_by(BoxRow.place)
+    )
     return Show(
         name=row.name,
         fixtures=fixtures,
@@ -155,8 +169,17 @@ def heading_values(show: Show) -> dict[str, Any]:
 
 def write_difference(session: Session, show_id: int, found: Difference, after: Show) -> None:
     """Write what differs. ``after`` gives the order of the lists where it has changed."""
-    _write(session, show_id, UniverseRow, found.universes, lambda u: {"number": u.number}, _universe_values)
-    _write(session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, _position_values)
+    _write(
+        session,
+        show_id,
+        UniverseRow,
+        found.universes,
+        lambda u: {"number": u.number},
+        _universe_values,
+    )
+    _write(
+        session, show_id, PositionRow, found.positions, lambda p: {"name": p.name}, _position_values
+    )
     _write(session, show_id, ProfileRow, found.profiles, lambda p: {"id": p.id}, _profile_values)
     _write(session, show_id, LineRow, found.lines, lambda line: {"id": line.id}, _line_values)
     _write(session, show_id, BoxRow, found.boxes, lambda box: {"id": box.id}, _box_values)
@@ -176,7 +199,10 @@ def _write(
     table = _TABLES[row]
     gone, fresh, changed = [], [], []
     for change in changes:
-        key = {"show_id": show_id, **key_of(change.after if change.before is None else change.before)}
+        key = {
+            "show_id": show_id,
+            **key_of(change.after if change.before is None else change.before),
+        }
         if change.after is None:
             gone.append({f"key_{name}": value for name, value in key.items()})
         elif change.before is None:
@@ -199,12 +225,20 @@ def _write_patches(session: Session, show_id: int, changes: Iterable[Change[Fixt
     table = _TABLES[PatchRow]
     stale, fresh = [], []
     for change in changes:
-        if change.after is None or (change.before is not None and change.before.patch == change.after.patch):
+        if change.after is None or (
+            change.before is not None and change.before.patch == change.after.patch
+        ):
             continue
         if change.before is not None:
             stale.append({"fixture": change.after.id})
         fresh += [
-            {"show_id": show_id, "fixture_id": change.after.id, "part": part, "universe": p.universe, "slot": p.slot}
+            {
+                "show_id": show_id,
+                "fixture_id": change.after.id,
+                "part": part,
+                "universe": p.universe,
+                "slot": p.slot,
+            }
             for part, p in enumerate(change.after.patch)
         ]
     connection = session.connection()
@@ -216,7 +250,8 @@ def _write_patches(session: Session, show_id: int, changes: Iterable[Change[Fixt
 
 
 def _write_places(session: Session, show_id: int, found: Difference, after: Show) -> None:
-    """Number the places anew, unless the list only grew at its end: then every place still is its index."""
+    """Number the places anew, unless the list only grew at its end: then every place still is its
+    index."""
     lists: tuple[tuple[type[Base], str, tuple[Any, ...], tuple[Change[Any], ...], bool], ...] = (
         (FixtureRow, "id", after.fixtures, found.fixtures, found.reorder is not None),
         (ProfileRow, "id", after.profiles, found.profiles, False),
@@ -227,10 +262,15 @@ def _write_places(session: Session, show_id: int, found: Difference, after: Show
     for row, key, records, changes, reordered in lists:
         added = [change.index for change in changes if change.before is None]
         removed = any(change.after is None for change in changes)
-        if records and (reordered or removed or min(added, default=len(records)) < len(records) - len(added)):
+        if records and (
+            reordered or removed or min(added, default=len(records)) < len(records) - len(added)
+        ):
             table = _TABLES[row]
             match = (table.c.show_id == show_id, table.c[key] == bindparam("record"))
-            places = [{"record": getattr(record, key), "place": index} for index, record in enumerate(records)]
+            places = [
+                {"record": getattr(record, key), "place": index}
+                for index, record in enumerate(records)
+            ]
             session.connection().execute(update(table).where(*match), places)
 
 

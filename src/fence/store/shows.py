@@ -1,7 +1,7 @@
 """Shows in the database: load, save with a log entry, undo, redo, copy, delete with a way back.
 
-Every save is one transaction: the revision check, the rows that differ and the log entry. Who saves from an old
-revision is told what has changed since, and nothing is written.
+Every save is one transaction: the revision check, the rows that differ and the log entry. Who saves
+from an old revision is told what has changed since, and nothing is written.
 """
 
 from __future__ import annotations
@@ -35,7 +35,8 @@ from fence.store.summary import Summary, read_summary, summary_of, write_summary
 from fence.store.tables import CounterRow, LogFixtureRow, LogRow, SendingRow, ShowRow
 
 KEPT_SHOWS = 16
-"""Saved shows kept in memory, by key and revision: neither ever comes back, so a kept one is right for good."""
+"""Saved shows kept in memory, by key and revision: neither ever comes back, so a kept one is right
+for good."""
 
 
 MOST_STEPS_LOOKED_BACK = 5000
@@ -56,7 +57,8 @@ class DamagedShow(FenceError):  # noqa: N818 - it is a name for people first
 
 @dataclass(frozen=True)
 class SavedShow:
-    """A show as it is saved: its id, its revision, the value. ``key`` tells it from every other show there ever was."""
+    """A show as it is saved: its id, its revision, the value. ``key`` tells it from every other
+    show there ever was."""
 
     id: int
     key: str
@@ -100,7 +102,8 @@ class LogEntry:
 
 @dataclass(frozen=True, slots=True)
 class EarlierPlan:
-    """What the plan had for a fixture once. ``until`` is in UTC, without a zone, as all times of the store."""
+    """What the plan had for a fixture once. ``until`` is in UTC, without a zone, as all times of
+    the store."""
 
     mode: str
     patch: tuple[Patch, ...]
@@ -115,21 +118,30 @@ _EARLIER = text("""
     FROM log, json_each(log.difference, '$.fixtures') AS change
     WHERE log.show_id = :show
       AND json_extract(change.value, '$.before.id') = :fixture
-      AND (json_extract(change.value, '$.before.patch') <> json_extract(change.value, '$.after.patch')
-           OR json_extract(change.value, '$.before.mode') <> json_extract(change.value, '$.after.mode'))
+      AND (
+        json_extract(change.value, '$.before.patch')
+          <> json_extract(change.value, '$.after.patch')
+        OR json_extract(change.value, '$.before.mode')
+          <> json_extract(change.value, '$.after.mode')
+      )
     ORDER BY log.id DESC LIMIT :most
 """)
 """What a fixture was before each step that moved it, looked up by the database itself."""
 
 
 class StaleShow(FenceError):  # noqa: N818 - it is a name for people first
-    """The show has moved on since the revision that an edit started from, and the two cannot be joined unseen.
+    """The show has moved on since the revision that an edit started from, and the two cannot be
+    joined unseen.
 
     ``reasons`` says where they meet; empty where the edit began too long ago to tell.
     """
 
-    def __init__(self, current: SavedShow, since: list[LogEntry], reasons: Sequence[str] = ()) -> None:
-        super().__init__("This show was changed meanwhile by someone else. Nothing of yours is saved yet.")
+    def __init__(
+        self, current: SavedShow, since: list[LogEntry], reasons: Sequence[str] = ()
+    ) -> None:
+        super().__init__(
+            "This show was changed meanwhile by someone else. Nothing of yours is saved yet."
+        )
         self.current = current
         self.since = since
         self.reasons = tuple(reasons)
@@ -158,19 +170,26 @@ class ShowStore:
         self._lock = Lock()
 
     def list_shows(self, *, deleted: bool = False) -> list[ShowSummary]:
-        """The shows, the last changed first; the deleted ones on request. Reads headings only, where they tell all."""
-        found = select(ShowRow).where(ShowRow.deleted_at.is_not(None) if deleted else ShowRow.deleted_at.is_(None))
+        """The shows, the last changed first; the deleted ones on request. Reads headings only,
+        where they tell all."""
+        found = select(ShowRow).where(
+            ShowRow.deleted_at.is_not(None) if deleted else ShowRow.deleted_at.is_(None)
+        )
         with reading(self.engine) as session:
             rows = session.scalars(found.order_by(ShowRow.changed_at.desc(), ShowRow.id)).all()
         told = {row.id: read_summary(row.summary, row.revision) for row in rows}
         if not deleted:
             told |= self._sum_up([row.id for row in rows if told[row.id] is None])
         return [
-            ShowSummary(row.id, row.name, row.revision, row.changed_at, row.deleted_at, told[row.id]) for row in rows
+            ShowSummary(
+                row.id, row.name, row.revision, row.changed_at, row.deleted_at, told[row.id]
+            )
+            for row in rows
         ]
 
     def _sum_up(self, ids: Sequence[int]) -> dict[int, Summary | None]:
-        """What the rules say of shows that lack it, kept for the next time where the file takes it."""
+        """What the rules say of shows that lack it, kept for the next time where the file takes
+        it."""
         found: dict[int, Summary | None] = {}
         fresh = []
         for show_id in ids:
@@ -191,7 +210,8 @@ class ShowStore:
         return found
 
     def get(self, show_id: int) -> SavedShow:
-        """The show as saved last; ``NoSuchShow`` if there is none or it is deleted, ``DamagedShow`` if unsound."""
+        """The show as saved last; ``NoSuchShow`` if there is none or it is deleted, ``DamagedShow``
+        if unsound."""
         with reading(self.engine) as session:
             return self._get(session, show_id)
 
@@ -202,18 +222,24 @@ class ShowStore:
     def at_revision(self, show_id: int, revision: int | None) -> SavedShow:
         """The show as it was at ``revision``, for an edit that begins there.
 
-        Raises ``EditError`` without a revision, and ``StaleShow`` for one that the log does not reach back to.
+        Raises ``EditError`` without a revision, and ``StaleShow`` for one that the log does not
+        reach back to.
         """
         if revision is None:
-            raise EditError("This form does not say which state of the show it began at: load the page again.")
+            raise EditError(
+                "This form does not say which state of the show it began at: load the page again."
+            )
         with reading(self.engine) as session:
             current = self._get(session, show_id)
             if current.revision == revision:
                 return current
-            return self._recall(current.key, revision) or self._rolled_back(session, current, revision)
+            return self._recall(current.key, revision) or self._rolled_back(
+                session, current, revision
+            )
 
     def moment(self, show_id: int, revision: int) -> SavedShow:
-        """The show as it was at a revision, to be looked at; ``EditError`` for one that the log does not reach."""
+        """The show as it was at a revision, to be looked at; ``EditError`` for one that the log
+        does not reach."""
         with reading(self.engine) as session:
             current = self._get(session, show_id)
             if current.revision == revision:
@@ -224,7 +250,8 @@ class ShowStore:
             except StaleShow:
                 most = MOST_STEPS_LOOKED_BACK
                 raise EditError(
-                    f"There is no state {revision} of this show within reach: accepted are the last {most:,} steps."
+                    f"There is no state {revision} of this show within reach: accepted are the "
+                    f"last {most:,} steps."
                 ) from None
 
     def _rolled_back(
@@ -254,15 +281,20 @@ class ShowStore:
                 saved = SavedShow(show_id, row.key, row.revision, load_show(session, row))
             except (ValueError, KeyError, TypeError) as error:
                 reason = str(error).splitlines()[0][:200]
-                raise DamagedShow(f"{row.name} cannot be read: its rows are damaged ({reason}).") from error
+                raise DamagedShow(
+                    f"{row.name} cannot be read: its rows are damaged ({reason})."
+                ) from error
             self._keep(saved)
         return saved
 
     def find(self, name: str) -> SavedShow:
-        """The show of that name, or of that id written as a number; ``NoSuchShow`` names those there are."""
+        """The show of that name, or of that id written as a number; ``NoSuchShow`` names those
+        there are."""
         shows = self.list_shows()
         for summary in shows:
-            if summary.name == name or (name.isascii() and name.isdigit() and summary.id == int(name)):
+            if summary.name == name or (
+                name.isascii() and name.isdigit() and summary.id == int(name)
+            ):
                 return self.get(summary.id)
         names = ", ".join(f"“{summary.name}”" for summary in shows) or "none yet"
         raise NoSuchShow(f"There is no show “{name}”. The shows are: {names}.")
@@ -272,18 +304,27 @@ class ShowStore:
         with reading(self.engine) as session:
             return self._history(session, show_id, after_revision, most)
 
-    def _history(self, session: Session, show_id: int, after_revision: int, most: int) -> list[LogEntry]:
+    def _history(
+        self, session: Session, show_id: int, after_revision: int, most: int
+    ) -> list[LogEntry]:
         found = select(LogRow).where(LogRow.show_id == show_id, LogRow.revision > after_revision)
-        return [_entry(row) for row in session.scalars(found.order_by(LogRow.id.desc()).limit(most))]
+        return [
+            _entry(row) for row in session.scalars(found.order_by(LogRow.id.desc()).limit(most))
+        ]
 
     def earlier_plans(self, show_id: int, fixture_id: int, *, most: int = 12) -> list[EarlierPlan]:
-        """The modes and addresses that the plan had for a fixture before, the newest first, each once."""
+        """The modes and addresses that the plan had for a fixture before, the newest first, each
+        once."""
         with reading(self.engine) as session:
-            rows = session.execute(_EARLIER, {"show": show_id, "fixture": fixture_id, "most": most * 4}).all()
+            rows = session.execute(
+                _EARLIER, {"show": show_id, "fixture": fixture_id, "most": most * 4}
+            ).all()
         plans: dict[tuple[str, tuple[Patch, ...]], EarlierPlan] = {}
         for row in rows:
             patch = PATCHES.validate_json(row.patch)
-            plans.setdefault((row.mode, patch), EarlierPlan(row.mode, patch, datetime.fromisoformat(row.at)))
+            plans.setdefault(
+                (row.mode, patch), EarlierPlan(row.mode, patch, datetime.fromisoformat(row.at))
+            )
         return list(plans.values())[:most]
 
     def steps(self, show_id: int) -> tuple[LogEntry | None, LogEntry | None]:
@@ -300,11 +341,21 @@ class ShowStore:
             saved = SavedShow(_next_id(session), uuid4().hex, 1, show)
             now = self.clock()
             session.add(
-                ShowRow(id=saved.id, key=saved.key, revision=1, created_at=now, changed_at=now, **heading_values(show))
+                ShowRow(
+                    id=saved.id,
+                    key=saved.key,
+                    revision=1,
+                    created_at=now,
+                    changed_at=now,
+                    **heading_values(show),
+                )
             )
             session.flush()
             found = difference(
-                replace(show, fixtures=(), profiles=(), universes=(), positions=(), lines=(), boxes=()), show
+                replace(
+                    show, fixtures=(), profiles=(), universes=(), positions=(), lines=(), boxes=()
+                ),
+                show,
             )
             write_difference(session, saved.id, found, show)
             _write_summary(session, saved)
@@ -329,15 +380,17 @@ class ShowStore:
     ) -> SavedShow:
         """Save an edit that began at ``before``: rows, log entry and revision in one transaction.
 
-        Nothing is written when nothing differs. Where others saved meanwhile, what this edit changed is done again on
-        top of it; ``StaleShow`` where both touch the same, or make a stop together. With ``on_top`` the person has seen
-        what was saved up to that revision and wants this step over it: only what it changed is then taken from it.
-        ``origin`` is where in Fence it was made. A ``sending`` is saved once: the same one again changes nothing.
-        ``note`` stands beside the log entry. What is to go ``over_all`` is done over whatever was saved meanwhile.
-        ``settle`` makes of what stands and what is to be written what is really written; it is asked within the
-        transaction, where nobody else saves, and may raise to stop it.
-        ``first`` is asked with what the rules say of the edit before anything is written, ``last`` with what stands and
-        what is written in its place, whatever was put together on the way; both may raise to stop it.
+        Nothing is written when nothing differs. Where others saved meanwhile, what this edit
+        changed is done again on top of it; ``StaleShow`` where both touch the same, or make a stop
+        together. With ``on_top`` the person has seen what was saved up to that revision and wants
+        this step over it: only what it changed is then taken from it. ``origin`` is where in Fence
+        it was made. A ``sending`` is saved once: the same one again changes nothing. ``note``
+        stands beside the log entry. What is to go ``over_all`` is done over whatever was saved
+        meanwhile. ``settle`` makes of what stands and what is to be written what is really written;
+        it is asked within the transaction, where nobody else saves, and may raise to stop it.
+        ``first`` is asked with what the rules say of the edit before anything is written, ``last``
+        with what stands and what is written in its place, whatever was put together on the way;
+        both may raise to stop it.
         """
         found = difference(before.show, after)
         if found.empty:
@@ -366,7 +419,16 @@ class ShowStore:
                 .where(LogRow.show_id == before.id, LogRow.kind == "edit", LogRow.state == "undone")
                 .values(state="dropped")
             )
-            self._log(session, saved, who, describe(current.show, saved.show, found), "edit", found, origin, note)
+            self._log(
+                session,
+                saved,
+                who,
+                describe(current.show, saved.show, found),
+                "edit",
+                found,
+                origin,
+                note,
+            )
         self._keep(saved)
         return saved
 
@@ -380,15 +442,25 @@ class ShowStore:
         if session.get(SendingRow, (show_id, sending)) is not None:
             return False
         now = self.clock()
-        session.execute(delete(SendingRow).where(SendingRow.at < now - timedelta(days=SENDINGS_DAYS)))
+        session.execute(
+            delete(SendingRow).where(SendingRow.at < now - timedelta(days=SENDINGS_DAYS))
+        )
         session.add(SendingRow(show_id=show_id, id=sending, at=now))
         session.flush()
         return True
 
     def tell(
-        self, show_id: int, words: str, *, who: str, origin: str, sending: str = "", about: int | None = None
+        self,
+        show_id: int,
+        words: str,
+        *,
+        who: str,
+        origin: str,
+        sending: str = "",
+        about: int | None = None,
     ) -> SavedShow:
-        """Write to the log what changed nothing, such as a mark for a fixture that is gone, as a state of its own.
+        """Write to the log what changed nothing, such as a mark for a fixture that is gone, as a
+        state of its own.
 
         ``about`` is the fixture in whose history it stands.
         """
@@ -401,7 +473,9 @@ class ShowStore:
             self._write(session, before, saved, nothing)
             self._log(session, saved, who, words, "told", nothing, origin)
             if about is not None:
-                log_id = session.scalar(select(func.max(LogRow.id)).where(LogRow.show_id == show_id))
+                log_id = session.scalar(
+                    select(func.max(LogRow.id)).where(LogRow.show_id == show_id)
+                )
                 session.execute(insert(LogFixtureRow), [{"fixture_id": about, "log_id": log_id}])
         self._keep(saved)
         return saved
@@ -425,7 +499,15 @@ class ShowStore:
                 return before
             ended = SavedShow(saved.id, before.key, before.revision + 1, after)
             self._write(session, before, ended, found)
-            self._log(session, ended, "Fence", describe(before.show, after, found), "ended", found, "Findings")
+            self._log(
+                session,
+                ended,
+                "Fence",
+                describe(before.show, after, found),
+                "ended",
+                found,
+                "Findings",
+            )
         self._keep(ended)
         return ended
 
@@ -452,15 +534,19 @@ class ShowStore:
     def undo(self, show_id: int, *, revision: int, who: str, first: Asked = anything) -> SavedShow:
         """Take back the last edit; ``EditError`` where there is none.
 
-        ``first`` is asked with the show before and after, and whose edit it is; it may raise to stop it.
+        ``first`` is asked with the show before and after, and whose edit it is; it may raise to
+        stop it.
         """
         return self._step(show_id, revision, who, first, undo=True)
 
     def redo(self, show_id: int, *, revision: int, who: str, first: Asked = anything) -> SavedShow:
-        """Bring back the edit that was undone last; ``EditError`` where there is none. ``first`` as for ``undo``."""
+        """Bring back the edit that was undone last; ``EditError`` where there is none. ``first`` as
+        for ``undo``."""
         return self._step(show_id, revision, who, first, undo=False)
 
-    def _step(self, show_id: int, revision: int, who: str, first: Asked, *, undo: bool) -> SavedShow:
+    def _step(
+        self, show_id: int, revision: int, who: str, first: Asked, *, undo: bool
+    ) -> SavedShow:
         with writing(self.engine) as session:
             before = self._get(session, show_id)
             if before.revision != revision:
@@ -471,7 +557,9 @@ class ShowStore:
             found = DIFFERENCE.validate_json(row.difference)
             if undo:
                 found = found.reversed()
-            saved = SavedShow(show_id, before.key, revision + 1, apply_difference(before.show, found))
+            saved = SavedShow(
+                show_id, before.key, revision + 1, apply_difference(before.show, found)
+            )
             first(before.show, saved.show, row.who)
             self._write(session, before, saved, found)
             row.state = "undone" if undo else "done"
@@ -486,21 +574,25 @@ class ShowStore:
         return self.create(replace(original.show, name=f"{original.show.name} copy"), who=who)
 
     def delete(self, show_id: int) -> str:
-        """Put a show aside, also one that cannot be read, and give its name; ``put_back`` brings it back."""
+        """Put a show aside, also one that cannot be read, and give its name; ``put_back`` brings it
+        back."""
         with writing(self.engine) as session:
             row = self._row(session, show_id)
             row.deleted_at = self.clock()
             return row.name
 
     def put_back(self, show_id: int, *, who: str) -> SavedShow:
-        """Bring back a deleted show. If its name was taken meanwhile it gets a number, which the log says."""
+        """Bring back a deleted show. If its name was taken meanwhile it gets a number, which the
+        log says."""
         with writing(self.engine) as session:
             row = self._row(session, show_id)
             row.deleted_at = None
             session.flush()
             before = self._get(session, show_id)
             others = select(ShowRow.name).where(ShowRow.deleted_at.is_(None), ShowRow.id != show_id)
-            show = replace(before.show, name=free_name(before.show.name, set(session.scalars(others))))
+            show = replace(
+                before.show, name=free_name(before.show.name, set(session.scalars(others)))
+            )
             saved = SavedShow(show_id, before.key, before.revision + 1, show)
             found = difference(before.show, show)
             self._write(session, before, saved, found)
@@ -510,9 +602,12 @@ class ShowStore:
         return saved
 
     def remove_for_good(self, show_id: int) -> None:
-        """Remove a deleted show and its log; a show that is not deleted stays. Its id is never given again."""
+        """Remove a deleted show and its log; a show that is not deleted stays. Its id is never
+        given again."""
         with writing(self.engine) as session:
-            session.execute(delete(ShowRow).where(ShowRow.id == show_id, ShowRow.deleted_at.is_not(None)))
+            session.execute(
+                delete(ShowRow).where(ShowRow.id == show_id, ShowRow.deleted_at.is_not(None))
+            )
 
     def _row(self, session: Session, show_id: int) -> ShowRow:
         row = session.get(ShowRow, show_id) if 0 < show_id < 2**63 else None
@@ -520,18 +615,27 @@ class ShowStore:
             raise NoSuchShow("There is no such show.")
         return row
 
-    def _write(self, session: Session, before: SavedShow, saved: SavedShow, found: Difference) -> None:
+    def _write(
+        self, session: Session, before: SavedShow, saved: SavedShow, found: Difference
+    ) -> None:
         """The revision check and the rows, inside the caller's transaction."""
         values = heading_values(saved.show) if found.heading else {}
         result = session.execute(
             update(ShowRow)
-            .where(ShowRow.id == before.id, ShowRow.revision == before.revision, ShowRow.deleted_at.is_(None))
+            .where(
+                ShowRow.id == before.id,
+                ShowRow.revision == before.revision,
+                ShowRow.deleted_at.is_(None),
+            )
             .values(revision=saved.revision, changed_at=self.clock(), **values)
             .execution_options(synchronize_session=False)
         )
         assert isinstance(result, CursorResult)
         if result.rowcount == 0:
-            raise StaleShow(self._get(session, before.id), self._history(session, before.id, before.revision, 20))
+            raise StaleShow(
+                self._get(session, before.id),
+                self._history(session, before.id, before.revision, 20),
+            )
         write_difference(session, before.id, found, saved.show)
         _write_summary(session, saved)
 
@@ -564,7 +668,9 @@ class ShowStore:
         ids = [named.id for change in found.fixtures if (named := change.after or change.before)]
         if ids:
             (log_id,) = written.inserted_primary_key or (None,)
-            session.execute(insert(LogFixtureRow), [{"fixture_id": one, "log_id": log_id} for one in ids])
+            session.execute(
+                insert(LogFixtureRow), [{"fixture_id": one, "log_id": log_id} for one in ids]
+            )
 
     def _recall(self, key: str, revision: int) -> SavedShow | None:
         with self._lock:
@@ -591,7 +697,8 @@ def _next_id(session: Session) -> int:
 
 
 def _write_summary(session: Session, saved: SavedShow) -> None:
-    """Keep what the rules say of a revision beside the show, as long as it is still at that revision."""
+    """Keep what the rules say of a revision beside the show, as long as it is still at that
+    revision."""
     session.execute(
         update(ShowRow)
         .where(ShowRow.id == saved.id, ShowRow.revision == saved.revision)
@@ -605,10 +712,14 @@ def _entry(row: LogRow) -> LogEntry:
 
 
 def _last_done(session: Session, show_id: int) -> LogRow | None:
-    found = select(LogRow).where(LogRow.show_id == show_id, LogRow.kind == "edit", LogRow.state == "done")
+    found = select(LogRow).where(
+        LogRow.show_id == show_id, LogRow.kind == "edit", LogRow.state == "done"
+    )
     return session.scalars(found.order_by(LogRow.id.desc()).limit(1)).first()
 
 
 def _first_undone(session: Session, show_id: int) -> LogRow | None:
-    found = select(LogRow).where(LogRow.show_id == show_id, LogRow.kind == "edit", LogRow.state == "undone")
+    found = select(LogRow).where(
+        LogRow.show_id == show_id, LogRow.kind == "edit", LogRow.state == "undone"
+    )
     return session.scalars(found.order_by(LogRow.id).limit(1)).first()

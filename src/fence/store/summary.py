@@ -1,7 +1,7 @@
 """What the rules said of a show, kept with the revision and the rules that it belongs to.
 
-The list of shows reads only this. A verdict of other rules than the ones that are installed is not taken: the key of
-the rules is a digest of the core's code, so it changes with every change there.
+The list of shows reads only this. A verdict of other rules than the ones that are installed is not
+taken: the key of the rules is a digest of the core's code, so it changes with every change there.
 """
 
 from __future__ import annotations
@@ -31,7 +31,9 @@ class Summary:
 def summary_of(show: Show, analysis: Analysis) -> Summary:
     """The summary of a show of which the rules said ``analysis``."""
     verdict = analysis.verdict
-    return Summary(len(show.fixtures), len(show.universes), verdict.stops, verdict.cautions, verdict.notes)
+    return Summary(
+        len(show.fixtures), len(show.universes), verdict.stops, verdict.cautions, verdict.notes
+    )
 
 
 @lru_cache(maxsize=1)

@@ -1,4 +1,5 @@
-"""The tables. One row a fixture, a patch entry, a universe, a position; charts as documents; the log of differences."""
+"""The tables. One row a fixture, a patch entry, a universe, a position; charts as documents; the
+log of differences."""
 
 from __future__ import annotations
 
@@ -33,8 +34,8 @@ class CounterRow(Base):
 class ShowRow(Base):
     """A show's heading. ``revision`` grows by one with every save.
 
-    ``id`` comes from a counter and ``key`` from chance, so that neither is given to another show later. ``summary``
-    is a document: what the rules said of one revision, for the list of shows.
+    ``id`` comes from a counter and ``key`` from chance, so that neither is given to another show
+    later. ``summary`` is a document: what the rules said of one revision, for the list of shows.
     """
 
     __tablename__ = "shows"
@@ -70,12 +71,15 @@ class ShowRow(Base):
 class FixtureRow(Base):
     """A fixture. ``place`` orders the rig.
 
-    ``set_to``, ``read_back`` and ``proven`` are documents, null while nobody has; ``ticked`` is a list of them.
+    ``set_to``, ``read_back`` and ``proven`` are documents, null while nobody has; ``ticked`` is a
+    list of them.
     """
 
     __tablename__ = "fixtures"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     place: Mapped[int]
     number: Mapped[int | None]
@@ -101,7 +105,9 @@ class PatchRow(Base):
 
     __tablename__ = "patches"
     __table_args__ = (
-        ForeignKeyConstraint(["show_id", "fixture_id"], ["fixtures.show_id", "fixtures.id"], ondelete="CASCADE"),
+        ForeignKeyConstraint(
+            ["show_id", "fixture_id"], ["fixtures.show_id", "fixtures.id"], ondelete="CASCADE"
+        ),
     )
 
     show_id: Mapped[int] = mapped_column(primary_key=True)
@@ -116,7 +122,9 @@ class UniverseRow(Base):
 
     __tablename__ = "universes"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     name: Mapped[str] = mapped_column(Text)
     reserved: Mapped[list[int]] = mapped_column(JSON)
@@ -127,7 +135,9 @@ class PositionRow(Base):
 
     __tablename__ = "positions"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     name: Mapped[str] = mapped_column(Text, primary_key=True)
     place: Mapped[int]
     hard: Mapped[bool] = mapped_column(default=False, server_default="0")
@@ -140,7 +150,9 @@ class LineRow(Base):
 
     __tablename__ = "lines"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     place: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
@@ -151,7 +163,9 @@ class BoxRow(Base):
 
     __tablename__ = "boxes"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     place: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
@@ -162,17 +176,20 @@ class ProfileRow(Base):
 
     __tablename__ = "profiles"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     id: Mapped[str] = mapped_column(Text, primary_key=True)
     place: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
 
 
 class LogRow(Base):
-    """One saved step: when, who, from where, what in words, and the reversible difference; a note to it, and whose.
+    """One saved step: when, who, from where, what in words, and the reversible difference; a note
+    to it, and whose.
 
-    ``kind`` is ``edit``, ``undo`` or ``redo``. ``state`` of an edit is ``done``, ``undone``, or ``dropped`` once a new
-    edit has taken the place of those that could have been redone.
+    ``kind`` is ``edit``, ``undo`` or ``redo``. ``state`` of an edit is ``done``, ``undone``, or
+    ``dropped`` once a new edit has taken the place of those that could have been redone.
     """
 
     __tablename__ = "log"
@@ -220,7 +237,8 @@ class MomentRow(Base):
 
 
 class ChartRow(Base):
-    """A revision of a chart in the library that all shows share. A retired chart is offered no more."""
+    """A revision of a chart in the library that all shows share. A retired chart is offered no
+    more."""
 
     __tablename__ = "charts"
 
@@ -233,7 +251,8 @@ class ChartRow(Base):
 
 
 class WordingRow(Base):
-    """A wording of manuals, tidied, that someone said means a function. It comes before the shipped ones."""
+    """A wording of manuals, tidied, that someone said means a function. It comes before the shipped
+    ones."""
 
     __tablename__ = "wordings"
 
@@ -253,7 +272,8 @@ class DraftRow(Base):
 
 
 class PersonRow(Base):
-    """Somebody who may log in. ``folded`` is the name as it is compared; the password is kept as a salted hash only."""
+    """Somebody who may log in. ``folded`` is the name as it is compared; the password is kept as a
+    salted hash only."""
 
     __tablename__ = "people"
 
@@ -295,7 +315,9 @@ class SendingRow(Base):
 
     __tablename__ = "sendings"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     id: Mapped[str] = mapped_column(Text, primary_key=True)
     at: Mapped[datetime] = mapped_column(index=True)
 
@@ -314,7 +336,8 @@ class WayRow(Base):
 
 
 class TrimRow(Base):
-    """How bright an emitter of a type is seen to be, beside the model: for matching colours, for all shows."""
+    """How bright an emitter of a type is seen to be, beside the model: for matching colours, for
+    all shows."""
 
     __tablename__ = "trims"
 
@@ -328,6 +351,8 @@ class AnswersRow(Base):
 
     __tablename__ = "answers"
 
-    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
     document: Mapped[str] = mapped_column(Text)
     at: Mapped[datetime]

@@ -28,7 +28,8 @@ class Trims:
         return found
 
     def put(self, profile: str, factors: Mapping[Function, float]) -> None:
-        """Keep the corrections of a type instead of those there are; 1 is none. ``EditError`` for what cannot be."""
+        """Keep the corrections of a type instead of those there are; 1 is none. ``EditError`` for
+        what cannot be."""
         for factor in factors.values():
             check_trim(factor)
         with writing(self.engine) as session:

@@ -1,4 +1,5 @@
-"""Where a show may be sent to: addresses that somebody has confirmed. Nothing is ever sent anywhere else."""
+"""Where a show may be sent to: addresses that somebody has confirmed. Nothing is ever sent anywhere
+else."""
 
 from __future__ import annotations
 
@@ -37,10 +38,14 @@ class Ways:
         """Those of one show, in the order in which they were confirmed."""
         found = select(WayRow).where(WayRow.show_id == show_id).order_by(WayRow.id)
         with reading(self.engine) as session:
-            return [ConfirmedWay(Protocol(row.protocol), row.to, row.who, row.at) for row in session.scalars(found)]
+            return [
+                ConfirmedWay(Protocol(row.protocol), row.to, row.who, row.at)
+                for row in session.scalars(found)
+            ]
 
     def confirm(self, show_id: int, protocol: Protocol, to: str, *, who: str) -> ConfirmedWay:
-        """Let a show be sent to an address, or to the groups of sACN; ``EditError`` for what is none."""
+        """Let a show be sent to an address, or to the groups of sACN; ``EditError`` for what is
+        none."""
         to = to.strip().lower()
         if to != MULTICAST:
             to = str(as_ip(to))
@@ -52,12 +57,16 @@ class Ways:
         made = ConfirmedWay(protocol, to, who, self.clock())
         if not any((one.protocol, one.to) == (protocol, to) for one in held):
             with writing(self.engine) as session:
-                session.add(WayRow(show_id=show_id, protocol=str(protocol), to=to, who=who, at=made.at))
+                session.add(
+                    WayRow(show_id=show_id, protocol=str(protocol), to=to, who=who, at=made.at)
+                )
         return made
 
     def take_away(self, show_id: int, protocol: str, to: str) -> None:
         """Let a show be sent there no more."""
         with writing(self.engine) as session:
             session.execute(
-                delete(WayRow).where(WayRow.show_id == show_id, WayRow.protocol == protocol, WayRow.to == to)
+                delete(WayRow).where(
+                    WayRow.show_id == show_id, WayRow.protocol == protocol, WayRow.to == to
+                )
             )

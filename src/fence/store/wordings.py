@@ -22,11 +22,14 @@ class Wordings:
     def all(self) -> list[tuple[str, Function]]:
         """The wordings that were taught, by wording; they come before the shipped ones."""
         with reading(self.engine) as session:
-            found = session.execute(select(WordingRow.wording, WordingRow.function).order_by(WordingRow.wording))
+            found = session.execute(
+                select(WordingRow.wording, WordingRow.function).order_by(WordingRow.wording)
+            )
             return [(wording, Function(function)) for wording, function in found]
 
     def teach(self, wording: str, function: Function) -> None:
-        """Say what a wording means, from now on; ``EditError`` for one without letters or figures, or too long."""
+        """Say what a wording means, from now on; ``EditError`` for one without letters or figures,
+        or too long."""
         words = tidy_words(wording)
         if not words or len(words) > LONGEST_WORDING:
             raise EditError(f"A wording has 1 to {LONGEST_WORDING} letters and figures.")

@@ -68,13 +68,18 @@ class Number(IntegerConverter):
 
 
 def create_app(
-    database: Path, config: Mapping[str, Any] | None = None, *, names: Sequence[str] = (), secure: bool = False
+    database: Path,
+    config: Mapping[str, Any] | None = None,
+    *,
+    names: Sequence[str] = (),
+    secure: bool = False,
 ) -> Flask:
     """Fence on a database file, which is made or migrated as needed.
 
-    ``config`` overrides settings, for tests. ``names`` are the hosts that browsers may call it by, beside those of this
-    machine to itself: with any other than its own it asks everyone to log in, and there is no way to have it reachable
-    without. ``secure`` says that it is served by HTTPS. Raises ``DatabaseFileError`` if the file cannot be used.
+    ``config`` overrides settings, for tests. ``names`` are the hosts that browsers may call it by,
+    beside those of this machine to itself: with any other than its own it asks everyone to log in,
+    and there is no way to have it reachable without. ``secure`` says that it is served by HTTPS.
+    Raises ``DatabaseFileError`` if the file cannot be used.
     """
     app = Flask(__name__)
     key = security.secret_key(database)
@@ -91,7 +96,8 @@ def create_app(
         SESSION_COOKIE_SECURE=secure,
         SESSION_COOKIE_SAMESITE="Lax",
         PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 365,
-        SESSION_REFRESH_EACH_REQUEST=False,  # an answer that comes late must not put an older cookie back
+        # an answer that comes late must not put an older cookie back
+        SESSION_REFRESH_EACH_REQUEST=False,
         WTF_CSRF_TIME_LIMIT=None,
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
@@ -111,7 +117,8 @@ def create_app(
 
 
 def attach(app: Flask, database: Path) -> None:
-    """Put an application on a database file, with all that belongs to it: the store, what sends, what talks."""
+    """Put an application on a database file, with all that belongs to it: the store, what sends,
+    what talks."""
     pages = Pages(ShowStore(open_engine(database)))
     app.extensions["fence_pages"] = pages
     app.extensions["fence_tries"] = Tries()

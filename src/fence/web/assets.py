@@ -24,7 +24,8 @@ STYLES = (
     "prove",
     "rdm",
 )
-"""The style sheets in ``static/css``: what comes later wins where two say something of the same thing."""
+"""The style sheets in ``static/css``: what comes later wins where two say something of the same
+thing."""
 
 
 def styles() -> list[str]:

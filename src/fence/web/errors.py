@@ -29,17 +29,22 @@ MEANINGS = {
     404: "There is nothing at this place.",
     429: "That was tried too often: wait some minutes, then try again.",
     405: "This place does not take that kind of request.",
-    500: "Something went wrong in Fence. Nothing of this step was saved; the log of the server has the details.",
+    500: "Something went wrong in Fence. Nothing of this step was saved; the log of the server "
+    "has the details.",
 }
 
 
 def answer(message: str, status: int, back: str = "") -> Response:
-    """A message for the person, in the notice of the page it came from, or as a page with a way ``back``."""
+    """A message for the person, in the notice of the page it came from, or as a page with a way
+    ``back``."""
     if asked_by_htmx():
         response = make_response(render_template("shared/_message.html", message=message), status)
         return _into_notice(response)
     return make_response(
-        render_template("shared/error.html", message=message, status=status, back=back or back_to("")), status
+        render_template(
+            "shared/error.html", message=message, status=status, back=back or back_to("")
+        ),
+        status,
     )
 
 
@@ -52,30 +57,40 @@ def _into_notice(response: Response) -> Response:
 def conflict(error: StaleShow) -> Response:
     """Tell that the show has moved on, and offer to do the step on top of that.
 
-    The form that was sent comes back as it is, with the revision that it began at: so only what this person changed is
-    done again. An undo or redo is not offered again: it would now take back another step than the one the person saw;
-    nor is a step that began longer ago than the log tells.
+    The form that was sent comes back as it is, with the revision that it began at: so only what
+    this person changed is done again. An undo or redo is not offered again: it would now take back
+    another step than the one the person saw; nor is a step that began longer ago than the log
+    tells.
     """
     repeatable = request.endpoint not in ("steps.undo", "steps.redo") and bool(error.reasons)
     fields = _sent("csrf_token", "on_top")
     template = "shared/_conflict.html" if asked_by_htmx() else "shared/conflict.html"
-    body = render_template(template, error=error, fields=fields, action=request.path, repeatable=repeatable)
+    body = render_template(
+        template, error=error, fields=fields, action=request.path, repeatable=repeatable
+    )
     response = make_response(body, 409)
     return _into_notice(response) if asked_by_htmx() else response
 
 
 def seen_first(error: UnseenStops) -> str:
-    """Show an edit that makes new stops, with the form that was sent, to be sent again as it is or with the repair."""
+    """Show an edit that makes new stops, with the form that was sent, to be sent again as it is or
+    with the repair."""
     show, after = error.before.show, error.after
     title = describe(show, after) or "Change"
     fields = _sent("csrf_token", "seen", "repair")
     if asked_by_htmx():
         asked = asked_for()
         words = f"Not done yet: it makes {counted(len(error.stops), 'new stop')}."
-        shown = tuple((name, value) for name, value in fields if name not in ("revision", "u", "also", "turned"))
+        shown = tuple(
+            (name, value)
+            for name, value in fields
+            if name not in ("revision", "u", "also", "turned")
+        )
         button = "Do it anyway"
         with_repair = repair_words(error.before, after)
-        proposed = ProposedEdit(after, title, words, request.path, shown, button, with_repair=with_repair)
+        proposed = ProposedEdit(
+            after, title, words, request.path, shown, button, with_repair=with_repair
+        )
         return board_page(error.before, universe_after(show, after, asked), proposed)
     repaired = mended(error.before, after)
     return render_template(
@@ -109,7 +124,12 @@ def repair_words(before: SavedShow, after: Show) -> str:
 
 def _sent(*without: str) -> list[tuple[str, str]]:
     """The fields of the form that was sent, to be sent again."""
-    return [(name, value) for name, values in request.form.lists() for value in values if name not in without]
+    return [
+        (name, value)
+        for name, values in request.form.lists()
+        for value in values
+        if name not in without
+    ]
 
 
 def register(app: Flask) -> None:

@@ -32,7 +32,8 @@ class Step:
     @property
     def go(self) -> str:
         """The letter that leads to it, after the key ``g``."""
-        return {"Log": "o", "Prove": "v"}.get(self.title, self.title[0].lower())  # l and p are taken
+        # l and p are taken
+        return {"Log": "o", "Prove": "v"}.get(self.title, self.title[0].lower())
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +63,16 @@ def frame(saved: SavedShow, current: str, analysis: Analysis | None = None) -> F
     """The frame around a page of a show; ``current`` is the step it belongs to, such as ``Rig``."""
     analysis = analysis or saved.analysis
     undo, redo = store().steps(saved.id)
-    return Frame(saved, analysis.verdict, analysis.cut, undo, redo, _steps(saved, analysis), _tools(saved.id), current)
+    return Frame(
+        saved,
+        analysis.verdict,
+        analysis.cut,
+        undo,
+        redo,
+        _steps(saved, analysis),
+        _tools(saved.id),
+        current,
+    )
 
 
 def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
@@ -73,27 +83,39 @@ def _steps(saved: SavedShow, analysis: Analysis) -> tuple[Step, ...]:
     else:
         address, bad = ("no stops" if show.fixtures else "empty"), False
     return (
-        Step(1, "Charts", f"{len(show.profiles)} in use", url_for("charts.index", show_id=saved.id)),
-        Step(2, "Rig", counted(len(show.fixtures), "fixture"), url_for("rig.index", show_id=saved.id)),
+        Step(
+            1, "Charts", f"{len(show.profiles)} in use", url_for("charts.index", show_id=saved.id)
+        ),
+        Step(
+            2, "Rig", counted(len(show.fixtures), "fixture"), url_for("rig.index", show_id=saved.id)
+        ),
         Step(3, "Address", address, url_for("address.index", show_id=saved.id), bad),
         _lines_step(saved, analysis),
         _network_step(saved, analysis),
         _set_step(saved),
-        Step(7, "Prove", f"{saved.standing.proven} proven", url_for("prove.index", show_id=saved.id)),
+        Step(
+            7, "Prove", f"{saved.standing.proven} proven", url_for("prove.index", show_id=saved.id)
+        ),
         Step(8, "Log", f"state {saved.revision}", url_for("log.index", show_id=saved.id)),
     )
 
 
 def _stops(analysis: Analysis, step: str) -> int:
     """How many stops are mended at a step."""
-    return sum(1 for finding in analysis.findings if finding.severity is Severity.STOP and finding.step == step)
+    return sum(
+        1
+        for finding in analysis.findings
+        if finding.severity is Severity.STOP and finding.step == step
+    )
 
 
 def _lines_step(saved: SavedShow, analysis: Analysis) -> Step:
     """How many lines, or how many stops they have."""
     lines = saved.show.lines
     stops = _stops(analysis, "Lines")
-    words = counted(stops, "stop") if stops else counted(len(lines), "line") if lines else "none yet"
+    words = (
+        counted(stops, "stop") if stops else counted(len(lines), "line") if lines else "none yet"
+    )
     return Step(4, "Lines", words, url_for("lines.index", show_id=saved.id), bool(stops))
 
 
@@ -101,7 +123,13 @@ def _network_step(saved: SavedShow, analysis: Analysis) -> Step:
     """How many boxes, or how many stops the network has."""
     boxes = [box for box in saved.show.boxes if box.kind is BoxKind.NODE]
     stops = _stops(analysis, "Network")
-    words = counted(stops, "stop") if stops else counted(len(boxes), "box", "boxes") if saved.show.boxes else "none yet"
+    words = (
+        counted(stops, "stop")
+        if stops
+        else counted(len(boxes), "box", "boxes")
+        if saved.show.boxes
+        else "none yet"
+    )
     return Step(5, "Network", words, url_for("network.index", show_id=saved.id), bool(stops))
 
 
@@ -126,7 +154,8 @@ def back_to(default: str) -> str:
         referrer = urlsplit(request.referrer or "")
     except ValueError:
         return default
-    # a path that begins with two slashes (or backslashes, to some browsers) would lead to another host
+    # a path that begins with two slashes (or backslashes, to some browsers) would lead to another
+    # host
     if referrer.netloc == request.host and re.match(r"/(?![/\\])", referrer.path):
         return referrer.path + (f"?{referrer.query}" if referrer.query else "")
     return default

@@ -7,9 +7,12 @@ from markupsafe import Markup
 
 
 def icon(name: str) -> Markup:
-    """The markup of one icon, hidden from readers of the screen: the words beside it say what it means."""
+    """The markup of one icon, hidden from readers of the screen: the words beside it say what it
+    means."""
     href = f"{url_for('static', filename='vendor/bootstrap-icons/icons.svg')}#{name}"
-    return Markup('<svg class="icon" aria-hidden="true" focusable="false"><use href="{}"></use></svg>').format(href)
+    return Markup(
+        '<svg class="icon" aria-hidden="true" focusable="false"><use href="{}"></use></svg>'
+    ).format(href)
 
 
 def register(app: Flask) -> None:

@@ -1,7 +1,8 @@
-"""The keys of the pages: one table for the script that acts on them, the list that tells them, and the README.
+"""The keys of the pages: one table for the script that acts on them, the list that tells them, and
+the README.
 
-What a key does is either the id of a button or link that it presses, the first that is on the page, or, with ``@``, a
-function of the script (``static/js/keys.js``).
+What a key does is either the id of a button or link that it presses, the first that is on the page,
+or, with ``@``, a function of the script (``static/js/keys.js``).
 """
 
 from __future__ import annotations
@@ -25,9 +26,9 @@ CAPS = frozenset({"Shift", "Ctrl", "Enter", "Esc", "Space"})
 class Key:
     """One line of the list of keys.
 
-    ``shown`` is how the keys are written, one after the other; words between them are words. ``says`` is what they do,
-    short; ``does`` what happens by each, by the name that browsers give it. ``on`` are the blueprints of the pages on
-    which they act, none for all.
+    ``shown`` is how the keys are written, one after the other; words between them are words.
+    ``says`` is what they do, short; ``does`` what happens by each, by the name that browsers give
+    it. ``on`` are the blueprints of the pages on which they act, none for all.
     """
 
     shown: tuple[str, ...]
@@ -80,9 +81,19 @@ KEYS = (
         {"n": ("next-finding", "next-fixture"), "N": ("previous-finding",)},
         BOARD,
     ),
-    Key(("m", "c"), "mend all stops, close the gaps here", {"m": ("mend-all",), "c": ("close-gaps",)}, BOARD),
+    Key(
+        ("m", "c"),
+        "mend all stops, close the gaps here",
+        {"m": ("mend-all",), "c": ("close-gaps",)},
+        BOARD,
+    ),
     Key(("l", "w"), "lay out, what if", {"l": ("lay-out",), "w": ("what-if",)}, BOARD),
-    Key(("s", "r"), "sheet of the universe, where there is room", {"s": ("sheet",), "r": ("room",)}, BOARD),
+    Key(
+        ("s", "r"),
+        "sheet of the universe, where there is room",
+        {"s": ("sheet",), "r": ("room",)},
+        BOARD,
+    ),
     Key(
         ("[", "]"),
         "universe before, universe after",
@@ -147,7 +158,8 @@ def keys_on(blueprint: str) -> list[Key]:
 
 
 def map_of(keys: Iterable[Key]) -> dict[str, list[str]]:
-    """What each key does, by the name that browsers give it: what comes first in the table is tried first."""
+    """What each key does, by the name that browsers give it: what comes first in the table is tried
+    first."""
     found: dict[str, list[str]] = {}
     for key in keys:
         for name, does in key.does.items():

@@ -6,12 +6,14 @@ from fence.core.words.errors import EditError
 
 
 def metres(words: str, what: str = "a length") -> float | None:
-    """Metres from ``8``, ``2.5``, ``2,5 m``; None for nothing, a dash or a question mark. ``EditError`` names ``what``
-    was meant."""
+    """Metres from ``8``, ``2.5``, ``2,5 m``; None for nothing, a dash or a question mark.
+    ``EditError`` names ``what`` was meant."""
     tidy = words.strip().casefold().removesuffix("m").strip().replace(",", ".")
     if tidy in ("", "-", "–", "?"):
         return None
     try:
         return float(tidy)
     except ValueError:
-        raise EditError(f"“{words.strip()[:20]}” is no length for {what}: type metres, such as 8 or 2.5.") from None
+        raise EditError(
+            f"“{words.strip()[:20]}” is no length for {what}: type metres, such as 8 or 2.5."
+        ) from None

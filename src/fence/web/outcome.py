@@ -61,12 +61,18 @@ class Outcome:
         return self.changed + self.added
 
 
-def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] | None = None) -> Outcome:
+def outcome_of(
+    before: Show, after: Show, now: Analysis, why: Mapping[int, str] | None = None
+) -> Outcome:
     """Compare a show with what an edit makes of it. ``why`` explains moves by fixture id."""
     then = analyse(after)
     why = why or {}
     found = difference(before, after)
-    changed = [(c.before, c.after) for c in found.fixtures if c.before and c.after and _differs(c.before, c.after)]
+    changed = [
+        (c.before, c.after)
+        for c in found.fixtures
+        if c.before and c.after and _differs(c.before, c.after)
+    ]
     moves = [
         MoveLine(
             new,
@@ -101,7 +107,8 @@ def outcome_of(before: Show, after: Show, now: Analysis, why: Mapping[int, str] 
         (_taken(before), _taken(after)),
         (_free(before), _free(after)),
         tuple(
-            TouchedUniverse(_card(before, number, now), _card(after, number, then)) for number in touched[:CARDS_SHOWN]
+            TouchedUniverse(_card(before, number, now), _card(after, number, then))
+            for number in touched[:CARDS_SHOWN]
         ),
         max(0, len(touched) - CARDS_SHOWN),
         news_of_the_plan(now, then)[:6],

@@ -37,7 +37,8 @@ SENDING = re.compile(r"[0-9a-f-]{16,40}", re.ASCII)
 
 
 class Pages:
-    """The store, the library of charts, the wordings that people taught, and files that wait to be imported."""
+    """The store, the library of charts, the wordings that people taught, and files that wait to be
+    imported."""
 
     def __init__(self, store: ShowStore) -> None:
         self.store = store
@@ -90,7 +91,8 @@ def origin() -> str:
 
 
 def who() -> str:
-    """What the person at this browser is called on the log: the name of the log-in, where there is one."""
+    """What the person at this browser is called on the log: the name of the log-in, where there is
+    one."""
     if found := person():
         return found.name
     return str(session.get("who") or DEFAULT_WHO)
@@ -108,7 +110,8 @@ LONGEST_WAIT = timedelta(days=14)
 
 
 def witness(how: How = How.HAND) -> Witness:
-    """Who records a fact at this browser, and when: now, or before as many seconds as a mark has waited there."""
+    """Who records a fact at this browser, and when: now, or before as many seconds as a mark has
+    waited there."""
     return Witness(who(), store().clock().replace(tzinfo=UTC) - waited(), how)
 
 
@@ -119,7 +122,8 @@ def waited() -> timedelta:
 
 
 def sending() -> str:
-    """The id of a mark that a browser's script sends, as often as it takes until it is answered; empty for a form."""
+    """The id of a mark that a browser's script sends, as often as it takes until it is answered;
+    empty for a form."""
     if request.headers.get("X-Sending") != "mark":
         return ""
     found = request.form.get("sending", "")
@@ -142,19 +146,21 @@ class UnseenStops(Exception):  # noqa: N818 - no error: an answer that is to be 
 def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     """Save an edit under the name of the person at this browser.
 
-    ``before`` is the show that the edit began at; see ``load_for_edit``. Where the person has seen what others saved
-    meanwhile and wants this step on top of it, the form says up to which revision. Where the step joined others' the
-    next page says so, whichever way it came.
+    ``before`` is the show that the edit began at; see ``load_for_edit``. Where the person has seen
+    what others saved meanwhile and wants this step on top of it, the form says up to which
+    revision. Where the step joined others' the next page says so, whichever way it came.
 
-    An edit that makes new stops is not saved but raised as ``UnseenStops``, to be shown first: the same for every way
-    to an edit. It is saved where the form says that its preview was ``seen``, or where the page of the step shows what
-    it did at once; the next page then names the new stops. A form that asks for the ``repair`` gets it in one step.
+    An edit that makes new stops is not saved but raised as ``UnseenStops``, to be shown first: the
+    same for every way to an edit. It is saved where the form says that its preview was ``seen``, or
+    where the page of the step shows what it did at once; the next page then names the new stops. A
+    form that asks for the ``repair`` gets it in one step.
     """
     if sending() and only_marks(before.show, after):
         return _save_mark(before, after)
     if request.form.get("repair"):
         after = mended(before, after)
-    check_marks_only(before.show, after)  # before its stops are shown; what is really written is looked at once more
+    # before its stops are shown; what is really written is looked at once more
+    check_marks_only(before.show, after)
     seen = seen or bool(request.form.get("seen"))
     stops: list[Finding] = []
 
@@ -165,7 +171,9 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
             raise UnseenStops(before, after, stops)
 
     on_top = request.form.get("on_top", type=int)
-    saved = store().save(before, after, who=who(), on_top=on_top, origin=origin(), first=look, last=check_marks_only)
+    saved = store().save(
+        before, after, who=who(), on_top=on_top, origin=origin(), first=look, last=check_marks_only
+    )
     if stops and not asked_by_htmx():
         flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}", "stop")
     sent_back = again(before.show, after)
@@ -177,8 +185,9 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
 
 
 def _save_mark(before: SavedShow, after: Show) -> SavedShow:
-    """Save what a browser's script sends of marks: once, and over what others saved meanwhile, for it is what was done
-    and seen. A mark that is older than what is known by now goes to the log only."""
+    """Save what a browser's script sends of marks: once, and over what others saved meanwhile, for
+    it is what was done and seen. A mark that is older than what is known by now goes to the log
+    only."""
     made = witness().at
     late = waited() > LATE and made is not None
     note = f"Made at {made.astimezone():%H:%M}, sent when back in reach." if late and made else ""
@@ -196,8 +205,8 @@ def _save_mark(before: SavedShow, after: Show) -> SavedShow:
 
 
 def _newest(current: Show, after: Show) -> Show:
-    """What is written of a mark that has waited: only what nobody has said better since. ``EditError`` where that is
-    nothing: the log keeps it then."""
+    """What is written of a mark that has waited: only what nobody has said better since.
+    ``EditError`` where that is nothing: the log keeps it then."""
     kept = edits.keep_newer(current, after)
     if kept == current != after:
         raise EditError("Something newer is known of it by now.")
@@ -208,12 +217,15 @@ def tell(show_id: int, words: str) -> SavedShow:
     """Write to the log what a mark said that could not be kept as one."""
     at = witness().at
     when = f" ({at:%Y-%m-%d %H:%M} UTC)" if at is not None and waited() else ""
-    return store().tell(show_id, printable(words) + when, who=who(), origin=origin(), sending=sending())
+    return store().tell(
+        show_id, printable(words) + when, who=who(), origin=origin(), sending=sending()
+    )
 
 
 def mended(before: SavedShow, after: Show) -> Show:
-    """An edit with the repair of what it broke: with the fewest moves, and those that it changed rather than others.
-    What left the universe of its line goes to one that carries its own; a universe without a port gets a spare one."""
+    """An edit with the repair of what it broke: with the fewest moves, and those that it changed
+    rather than others. What left the universe of its line goes to one that carries its own; a
+    universe without a port gets a spare one."""
     held = before.show.fixture_by_id
     changed = frozenset(fixture.id for fixture in after.fixtures if held.get(fixture.id) != fixture)
     found = news(before.analysis.findings, analyse(after).findings)
@@ -223,9 +235,11 @@ def mended(before: SavedShow, after: Show) -> Show:
 
 
 def load_for_edit(show_id: int, revision: int | None) -> SavedShow:
-    """The show as it was at the revision that a form was drawn with, for the edit that the form asks for.
+    """The show as it was at the revision that a form was drawn with, for the edit that the form
+    asks for.
 
-    Others may have saved since: ``save`` joins the two. Raises ``EditError`` for a form that names no revision.
+    Others may have saved since: ``save`` joins the two. Raises ``EditError`` for a form that names
+    no revision.
     """
     return store().at_revision(show_id, revision)
 

@@ -39,18 +39,24 @@ CONTENT_POLICY = {
 
 
 def secret_key(database: Path) -> str:
-    """The key that signs sessions: made on first start, kept beside the data, readable by its owner only."""
+    """The key that signs sessions: made on first start, kept beside the data, readable by its owner
+    only."""
     path = database.with_name(database.name + ".key")
     try:
         if not path.exists():
             if not os.access(path.parent, os.W_OK) and database.exists():
-                return secrets.token_hex(32)  # the folder can only be looked at: sessions end with this start
+                # the folder can only be looked at: sessions end with this start
+                return secrets.token_hex(32)
             _make_key(path)
         key = path.read_bytes()[:1000].strip()
     except OSError as error:
-        raise DiskError(f"{path}: the key that signs sessions cannot be read or made ({error.strerror}).") from None
+        raise DiskError(
+            f"{path}: the key that signs sessions cannot be read or made ({error.strerror})."
+        ) from None
     if not KEY.fullmatch(key):
-        raise DiskError(f"{path}: this is no key that Fence made. Move it away, and a fresh one is made.")
+        raise DiskError(
+            f"{path}: this is no key that Fence made. Move it away, and a fresh one is made."
+        )
     return key.decode("ascii")
 
 
@@ -68,14 +74,17 @@ def _make_key(path: Path) -> None:
 
 
 def cookie_name(key: str) -> str:
-    """The name of the cookie of sessions: one for each database, since browsers keep no cookies apart by port."""
+    """The name of the cookie of sessions: one for each database, since browsers keep no cookies
+    apart by port."""
     return f"fence_{sha256(key.encode()).hexdigest()[:10]}"
 
 
 class Sessions(SecureCookieSessionInterface):
-    """Sessions in signed cookies, as Flask has them, but for their age: how long a log-in lasts the database keeps.
+    """Sessions in signed cookies, as Flask has them, but for their age: how long a log-in lasts the
+    database keeps.
 
-    By the clock a cookie can be from the future, when the clock of the machine went back: it is taken all the same.
+    By the clock a cookie can be from the future, when the clock of the machine went back: it is
+    taken all the same.
     """
 
     def open_session(self, app: Flask, request: Request) -> SecureCookieSession | None:
@@ -84,7 +93,9 @@ class Sessions(SecureCookieSessionInterface):
         if signer is None:
             return None
         try:
-            return self.session_class(signer.loads(request.cookies.get(self.get_cookie_name(app), "")))
+            return self.session_class(
+                signer.loads(request.cookies.get(self.get_cookie_name(app), ""))
+            )
         except BadSignature:
             return self.session_class()
 
@@ -96,7 +107,8 @@ EVERYWHERE = frozenset({"0.0.0.0", "::", ""})
 
 
 def is_own(host: str | None) -> bool:
-    """Whether a host name or address leads from a machine to that machine itself, and nobody else in."""
+    """Whether a host name or address leads from a machine to that machine itself, and nobody else
+    in."""
     try:
         return host in OWN or ip_address(host or "").is_loopback
     except ValueError:
@@ -106,16 +118,21 @@ def is_own(host: str | None) -> bool:
 def here_called() -> frozenset[str]:
     """What others in the network may call this machine: its addresses there, and its own name."""
     name = socket.gethostname().lower()
-    return frozenset({name, f"{name}.local", *(str(one.ip) for one in interfaces() if not one.ip.is_loopback)})
+    return frozenset(
+        {name, f"{name}.local", *(str(one.ip) for one in interfaces() if not one.ip.is_loopback)}
+    )
 
 
 def trusted(names: Iterable[str]) -> frozenset[str]:
-    """The host names that are answered, as browsers send them: this machine's own, and those that Fence was told.
+    """The host names that are answered, as browsers send them: this machine's own, and those that
+    Fence was told.
 
     An address to listen on that means "all" is no name.
     """
     told = {*OWN, *(name.strip("[]").lower() for name in names)} - EVERYWHERE
-    return frozenset(name if name.isascii() else name.encode("idna").decode("ascii") for name in told)
+    return frozenset(
+        name if name.isascii() else name.encode("idna").decode("ascii") for name in told
+    )
 
 
 def host_of(header: str) -> str | None:
@@ -127,11 +144,13 @@ def host_of(header: str) -> str | None:
 
 
 def protect(app: Flask) -> None:
-    """Trusted host names only, the door, a token on every write, a strict content policy and the usual headers."""
+    """Trusted host names only, the door, a token on every write, a strict content policy and the
+    usual headers."""
 
     @app.before_request
     def known_by_that_name() -> None:
-        """Refuse any other, so that a page elsewhere whose name was pointed at this machine cannot reach it."""
+        """Refuse any other, so that a page elsewhere whose name was pointed at this machine cannot
+        reach it."""
         if host_of(request.headers.get("Host", "")) not in app.config["HOSTS"]:
             raise SecurityError("This host name is not trusted.")
 
@@ -150,10 +169,14 @@ def protect(app: Flask) -> None:
 
     @app.after_request
     def kept_nowhere(response: Response) -> Response:
-        """Pages show a plan as it was a moment ago: they are not kept on the way, and asked for anew.
+        """Pages show a plan as it was a moment ago: they are not kept on the way, and asked for
+        anew.
 
-        Where people log in no browser keeps them at all, so that nobody goes back to them after a log-out.
+        Where people log in no browser keeps them at all, so that nobody goes back to them after a
+        log-out.
         """
         if request.endpoint != "static":
-            response.headers.setdefault("Cache-Control", "no-store" if guard.guarded() else "private, no-cache")
+            response.headers.setdefault(
+                "Cache-Control", "no-store" if guard.guarded() else "private, no-cache"
+            )
         return response

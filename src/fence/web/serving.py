@@ -1,8 +1,9 @@
-"""The server around the application, with limits of its own, and an end that finishes what was begun.
+"""The server around the application, with limits of its own, and an end that finishes what was
+begun.
 
-Hypercorn takes connections, encrypted or not: handshakes, heads and bodies are waited for in its loop and hold nobody
-up. Only a request that has come in whole is given to one of a few threads, and its answer is sent by the loop again, so
-that no thread ever waits for somebody at the other end.
+Hypercorn takes connections, encrypted or not: handshakes, heads and bodies are waited for in its
+loop and hold nobody up. Only a request that has come in whole is given to one of a few threads, and
+its answer is sent by the loop again, so that no thread ever waits for somebody at the other end.
 """
 
 from __future__ import annotations
@@ -39,14 +40,17 @@ SMALL = 64 * 1024
 WORKERS = 8
 """Threads that answer."""
 SWITCH_SECONDS = 0.001
-"""How long a thread that reckons keeps the others from running: a short page is not to wait for long ones."""
+"""How long a thread that reckons keeps the others from running: a short page is not to wait for
+long ones."""
 BACKLOG = 256
 """Connections that wait to be taken; the loop takes as many at once before it turns to others."""
 HEAD_SECONDS = 4.0
-"""How long a handshake may take, the head of a request, and the pause before the next one on a connection. Pages ask
-every five seconds, so none of them asks at the moment at which its connection is closed."""
+"""How long a handshake may take, the head of a request, and the pause before the next one on a
+connection. Pages ask every five seconds, so none of them asks at the moment at which its connection
+is closed."""
 GRACE_SECONDS, SLOWEST = 5.0, 10_000
-"""How long a body may take to come, or an answer to be taken: so many seconds, and one more for so many bytes."""
+"""How long a body may take to come, or an answer to be taken: so many seconds, and one more for so
+many bytes."""
 UNREAD_MILLISECONDS = 20_000
 """After so long without a byte being taken at the other end the system gives the connection up."""
 DRAIN_SECONDS = 3.5
@@ -59,13 +63,20 @@ log = logging.getLogger(__name__)
 
 
 class Server:
-    """Listens from the moment it is made, on ``port``; ``run`` serves, over HTTPS with a certificate and its key.
+    """Listens from the moment it is made, on ``port``; ``run`` serves, over HTTPS with a
+    certificate and its key.
 
     Raises ``OSError`` where the place is taken, or certificate and key do not make a pair.
     """
 
     def __init__(
-        self, app: Flask, host: str, port: int, *, certificate: Path | None = None, key: Path | None = None
+        self,
+        app: Flask,
+        host: str,
+        port: int,
+        *,
+        certificate: Path | None = None,
+        key: Path | None = None,
     ) -> None:
         if certificate is not None and key is not None:
             _check_pair(certificate, key)
@@ -97,7 +108,8 @@ class Server:
 
     @property
     def stuck(self) -> int:
-        """Requests that are still being answered: after ``run`` those that did not come to an end in time."""
+        """Requests that are still being answered: after ``run`` those that did not come to an end
+        in time."""
         return self._entrance.answering
 
 
@@ -105,12 +117,16 @@ def _check_pair(certificate: Path, key: Path) -> None:
     try:
         ssl.create_default_context(ssl.Purpose.CLIENT_AUTH).load_cert_chain(certificate, key)
     except ssl.SSLError as error:
-        raise OSError(f"{certificate} and {key} do not make a pair: {error.reason or error}") from error
+        raise OSError(
+            f"{certificate} and {key} do not make a pair: {error.reason or error}"
+        ) from error
 
 
 def _listening(host: str, port: int) -> socket.socket:
     """A socket at that place, for the first address that the host has."""
-    family, _, _, _, address = socket.getaddrinfo(host or "0.0.0.0", port, type=socket.SOCK_STREAM)[0]
+    family, _, _, _, address = socket.getaddrinfo(host or "0.0.0.0", port, type=socket.SOCK_STREAM)[
+        0
+    ]
     made = socket.create_server(address[:2], family=family, backlog=BACKLOG)
     if hasattr(socket, "TCP_USER_TIMEOUT"):  # taken over by every connection
         made.setsockopt(socket.IPPROTO_TCP, socket.TCP_USER_TIMEOUT, UNREAD_MILLISECONDS)
@@ -133,7 +149,8 @@ def _settings(listener: socket.socket, certificate: Path | None, key: Path | Non
 
 
 class Entrance:
-    """Takes in whole requests within limits of size and time, and gives them to the application's threads."""
+    """Takes in whole requests within limits of size and time, and gives them to the application's
+    threads."""
 
     def __init__(self, app: Flask) -> None:
         self._app = app
@@ -147,7 +164,8 @@ class Entrance:
         return len(self._answering)
 
     def _in_one(self, environ: Any, start_response: Any) -> list[bytes]:
-        """The application with each answer in one piece: every piece is handed to the loop and waited for."""
+        """The application with each answer in one piece: every piece is handed to the loop and
+        waited for."""
         me = threading.get_ident()
         self._answering.add(me)
         try:
@@ -172,15 +190,16 @@ class Entrance:
             if refused:
                 await _answer(send, *refused)
                 return
-            await self._application(_whole(scope, body), _replay(bytes(body), receive), _in_time(send))  # type: ignore[arg-type]
+            whole, again, out = _whole(scope, body), _replay(bytes(body), receive), _in_time(send)
+            await self._application(whole, again, out)  # type: ignore[arg-type]
         except TimeoutError:
             log.info("Somebody did not take the answer to %s in time.", scope["path"])
         finally:
             self._held -= len(body)
 
     def _is_in(self, scope: Message) -> bool:
-        """Whether it comes from somebody who is, or was, logged in, and does not go to the door. It is for the pages to
-        look up whether that log-in still holds."""
+        """Whether it comes from somebody who is, or was, logged in, and does not go to the door. It
+        is for the pages to look up whether that log-in still holds."""
         if not self._app.config["GUARDED"]:
             return True
         if scope["path"].startswith(("/log-in", "/join")):
@@ -189,14 +208,20 @@ class Entrance:
         told = b"; ".join(value for header, value in scope["headers"] if header == b"cookie")
         signer = SecureCookieSessionInterface().get_signing_serializer(self._app)
         try:
-            return signer is not None and "_user_id" in signer.loads(parse_cookie(told.decode("latin-1"))[name])
+            return signer is not None and "_user_id" in signer.loads(
+                parse_cookie(told.decode("latin-1"))[name]
+            )
         except (BadSignature, KeyError):
             return False
 
-    async def _take_in(self, scope: Message, receive: Receive, body: bytearray, most: int) -> tuple[int, str] | None:
-        """Read the body; gives a status and words where it is refused. What it says of its own length is not waited
-        for where that is too much already."""
-        announced = next((value for name, value in scope["headers"] if name == b"content-length"), b"0")
+    async def _take_in(
+        self, scope: Message, receive: Receive, body: bytearray, most: int
+    ) -> tuple[int, str] | None:
+        """Read the body; gives a status and words where it is refused. What it says of its own
+        length is not waited for where that is too much already."""
+        announced = next(
+            (value for name, value in scope["headers"] if name == b"content-length"), b"0"
+        )
         if not announced.isdigit() or int(announced[:20]) > most:
             return 413, f"This is too large to be sent: accepted are {_in_words(most)}."
         end, more = monotonic() + GRACE_SECONDS, True
@@ -223,7 +248,11 @@ def _in_words(most: int) -> str:
 
 def _whole(scope: Message, body: bytearray) -> Message:
     """The request with the length that its body has, also where that came in pieces."""
-    headers = [pair for pair in scope["headers"] if pair[0] not in (b"content-length", b"transfer-encoding")]
+    headers = [
+        pair
+        for pair in scope["headers"]
+        if pair[0] not in (b"content-length", b"transfer-encoding")
+    ]
     return {**scope, "headers": [*headers, (b"content-length", str(len(body)).encode())]}
 
 
@@ -241,7 +270,9 @@ def _in_time(send: Send) -> Send:
     """Send, but wait for nobody who takes it too slowly."""
 
     async def sent(message: Message) -> None:
-        await asyncio.wait_for(send(message), GRACE_SECONDS + len(message.get("body", b"")) / SLOWEST)
+        await asyncio.wait_for(
+            send(message), GRACE_SECONDS + len(message.get("body", b"")) / SLOWEST
+        )
 
     return sent
 

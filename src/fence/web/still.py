@@ -11,10 +11,11 @@ from fence.web.pages import pages
 
 
 def still(show_id: int, needed: Role) -> Callable[[], str]:
-    """A question for later, for what was begun at this browser: why it may not go on, in words; nothing while it may.
+    """A question for later, for what was begun at this browser: why it may not go on, in words;
+    nothing while it may.
 
-    It may not once the show is gone, or who began it is logged out, or is less than ``needed``. It raises
-    ``StorageError`` where that cannot be looked up.
+    It may not once the show is gone, or who began it is logged out, or is less than ``needed``. It
+    raises ``StorageError`` where that cannot be looked up.
     """
     kept, held = pages(), sitting() if guarded() else None
 

@@ -1,4 +1,5 @@
-"""Who answers on the ports of boxes: their tables, and what each device says; and talks with them."""
+"""Who answers on the ports of boxes: their tables, and what each device says; and talks with
+them."""
 
 from __future__ import annotations
 
@@ -27,7 +28,8 @@ _one_at_a_time = Lock()
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """A port of a box: the address of the box, the Port-Address, and which universe that is for the show."""
+    """A port of a box: the address of the box, the Port-Address, and which universe that is for the
+    show."""
 
     box: str
     address: int
@@ -44,7 +46,8 @@ class Lines:
         self._talks: dict[tuple[str, int], Talk] = {}
 
     def box(self, ip: str) -> BoxLine:
-        """The way to a box. All ways share one socket in turn, so that only one is open at a time for each box."""
+        """The way to a box. All ways share one socket in turn, so that only one is open at a time
+        for each box."""
         if ip not in self._boxes:
             self._boxes[ip] = self._stack.enter_context(BoxLine(self.bind, ip, until=self.until))
         return self._boxes[ip]
@@ -66,12 +69,14 @@ class Lines:
 
 @contextmanager
 def talking(bind: str, seconds: float = LONGEST_TALK) -> Iterator[Lines]:
-    """Talk from an address of this machine, while nobody else does, for so many seconds at most: with the wait for
-    others who talk. ``TooLong`` is raised once they are over.
+    """Talk from an address of this machine, while nobody else does, for so many seconds at most:
+    with the wait for others who talk. ``TooLong`` is raised once they are over.
     """
     until = time.monotonic() + seconds
     if not _one_at_a_time.acquire(timeout=seconds):
-        raise TooLong("Something else talks with the fixtures, and does not come to an end: try again later.")
+        raise TooLong(
+            "Something else talks with the fixtures, and does not come to an end: try again later."
+        )
     lines = Lines(bind, until)
     try:
         yield lines
@@ -81,7 +86,8 @@ def talking(bind: str, seconds: float = LONGEST_TALK) -> Iterator[Lines]:
 
 
 def places_of(bind: str, box: str, port: int | None = None) -> list[Place]:
-    """The ports of a box that give something out, as it tells them itself; one of them by its number.
+    """The ports of a box that give something out, as it tells them itself; one of them by its
+    number.
 
     ``FenceError`` where it does not answer, or has no such port.
     """
@@ -118,12 +124,18 @@ def hear_all(
     waiting: list[tuple[Place, Identity]] = []
     for box, mine in by_box.items():
         tell(0, 0, f"{box} searches its lines")
-        tables = lines.box(box).tables([place.address for place in mine], flush=flush, seconds=seconds)
+        tables = lines.box(box).tables(
+            [place.address for place in mine], flush=flush, seconds=seconds
+        )
         if not tables:
-            notes.append(f"{box} gives no table of devices: it is off, elsewhere, or passes no RDM.")
+            notes.append(
+                f"{box} gives no table of devices: it is off, elsewhere, or passes no RDM."
+            )
         waiting += [(place, one) for place in mine for one in tables.get(place.address, ())]
     if len(waiting) > MOST_HEARD:
-        notes.append(f"{len(waiting)} devices are on these lines: the first {MOST_HEARD} were asked.")
+        notes.append(
+            f"{len(waiting)} devices are on these lines: the first {MOST_HEARD} were asked."
+        )
         del waiting[MOST_HEARD:]
     for done, (place, identity) in enumerate(waiting):
         if stop():
@@ -131,7 +143,9 @@ def hear_all(
             break
         talk = lines.talk(place.box, place.address)
         try:
-            said = hear_out(talk, identity, box=place.box, port=place.address, universe=place.universe)
+            said = hear_out(
+                talk, identity, box=place.box, port=place.address, universe=place.universe
+            )
         except TooLong as error:
             notes.append(f"After {done} of {len(waiting)}: {error}")
             break

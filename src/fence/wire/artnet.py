@@ -1,7 +1,7 @@
 """Packets of Art-Net 4 as far as boxes are looked for: ArtPoll and ArtPollReply.
 
-They are declared, not taken apart by hand: what is too short or malformed is no packet. Lengths that a packet states
-are not believed; every field has its own size.
+They are declared, not taken apart by hand: what is too short or malformed is no packet. Lengths
+that a packet states are not believed; every field has its own size.
 """
 
 from __future__ import annotations
@@ -82,7 +82,8 @@ _REPLY = Struct(
     "bind_index" / Int8ub,
     "status2" / Byte,
 )
-"""As far as every version of the protocol sends it; later fields are not needed, and may be missing."""
+"""As far as every version of the protocol sends it; later fields are not needed, and may be
+missing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,8 +97,8 @@ class ReplyPort:
 
 @dataclass(frozen=True, slots=True)
 class PollReply:
-    """An answer: who it is, and up to four ports. ``index`` counts the answers of one box, from 1; 0 where it does not
-    say. ``bind`` is the address of the box that they all belong to."""
+    """An answer: who it is, and up to four ports. ``index`` counts the answers of one box, from 1;
+    0 where it does not say. ``bind`` is the address of the box that they all belong to."""
 
     ip: str
     short_name: str
@@ -124,7 +125,8 @@ _DMX = Struct(
 
 @dataclass(frozen=True, slots=True)
 class Dmx:
-    """One frame: its Port-Address, its number (0 where the sender does not count), the levels from slot 1 on."""
+    """One frame: its Port-Address, its number (0 where the sender does not count), the levels from
+    slot 1 on."""
 
     address: int
     sequence: int
@@ -135,7 +137,13 @@ def build_dmx(address: int, levels: bytes, *, sequence: int = 0) -> bytes:
     """One frame, of an even number of levels, 2 to 512 [Art-Net 4]."""
     even = levels + b"\0" * (len(levels) % 2) or b"\0\0"
     head: bytes = _DMX.build(
-        {"version": VERSION, "sequence": sequence, "physical": 0, "address": address, "length": len(even)}
+        {
+            "version": VERSION,
+            "sequence": sequence,
+            "physical": 0,
+            "address": address,
+            "length": len(even),
+        }
     )
     return head + even
 
@@ -185,14 +193,18 @@ def read_reply(data: bytes) -> PollReply | None:
 def _name(raw: bytes) -> str:
     """A name up to its end; what is no printable character is left out."""
     text = raw.split(b"\0", 1)[0].decode("utf-8", "replace")
-    return "".join(character for character in text if character.isprintable() and character != "�").strip()
+    return "".join(
+        character for character in text if character.isprintable() and character != "�"
+    ).strip()
 
 
 def _ports(held: Container[Any]) -> Iterator[ReplyPort]:
     base = (held.net & 0x7F) << 8 | (held.sub & 0xF) << 4
     for place in range(min(held.ports, PORTS_IN_A_REPLY)):
         if held.types[place] & OUTPUT:
-            yield ReplyPort(Use.OUT, base | held.sw_out[place] & 0xF, bool(held.good_out[place] & SACN))
+            yield ReplyPort(
+                Use.OUT, base | held.sw_out[place] & 0xF, bool(held.good_out[place] & SACN)
+            )
         elif held.types[place] & INPUT:
             yield ReplyPort(Use.IN, base | held.sw_in[place] & 0xF)
         else:
@@ -200,7 +212,8 @@ def _ports(held: Container[Any]) -> Iterator[ReplyPort]:
 
 
 def build_reply(reply: PollReply) -> bytes:
-    """An answer as a packet of 239 bytes. All its ports have one net and sub-net; see ``replies_for``."""
+    """An answer as a packet of 239 bytes. All its ports have one net and sub-net; see
+    ``replies_for``."""
     bases = {port.address >> 4 for port in reply.ports if port.use is not Use.OFF} or {0}
     if len(bases) > 1 or len(reply.ports) > PORTS_IN_A_REPLY:
         raise ValueError("an answer has up to four ports of one sub-net")
@@ -254,13 +267,21 @@ def _padded(text: str, size: int) -> bytes:
 
 
 def replies_for(whole: PollReply) -> list[PollReply]:
-    """The answers of a box with any number of ports: groups of up to four that follow each other in one sub-net."""
+    """The answers of a box with any number of ports: groups of up to four that follow each other in
+    one sub-net."""
     groups: list[list[ReplyPort]] = []
     for port in whole.ports:
         last = groups[-1] if groups else []
         bases = {held.address >> 4 for held in last if held.use is not Use.OFF}
-        if last and len(last) < PORTS_IN_A_REPLY and (port.use is Use.OFF or bases <= {port.address >> 4}):
+        if (
+            last
+            and len(last) < PORTS_IN_A_REPLY
+            and (port.use is Use.OFF or bases <= {port.address >> 4})
+        ):
             last.append(port)
         else:
             groups.append([port])
-    return [replace(whole, ports=tuple(g), index=index, bind=whole.ip) for index, g in enumerate(groups or [[]], 1)]
+    return [
+        replace(whole, ports=tuple(g), index=index, bind=whole.ip)
+        for index, g in enumerate(groups or [[]], 1)
+    ]

@@ -35,8 +35,8 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """What is heard of one universe: sources, frames a second of all together, levels (those of the source that wins:
-    the highest priority, else the highest level of each slot)."""
+    """What is heard of one universe: sources, frames a second of all together, levels (those of the
+    source that wins: the highest priority, else the highest level of each slot)."""
 
     sources: tuple[Source, ...]
     frames_per_second: float
@@ -49,10 +49,11 @@ class Heard:
 
 
 class Ear:
-    """Listens to one universe of one protocol on one address of this machine, bounded, until it is closed.
+    """Listens to one universe of one protocol on one address of this machine, bounded, until it is
+    closed.
 
-    ``number`` is the universe as the protocol counts it: 1 to 63999, or a Port-Address. ``FenceError`` where the port
-    is taken.
+    ``number`` is the universe as the protocol counts it: 1 to 63999, or a Port-Address.
+    ``FenceError`` where the port is taken.
     """
 
     def __init__(self, protocol: Protocol, number: int, bind: str) -> None:
@@ -65,7 +66,9 @@ class Ear:
                 try:
                     self.sockets.append(group_socket(group_of(number), sacn.PORT, bind, stack))
                 except OSError as error:
-                    raise FenceError(f"{bind} cannot listen to universe {number} ({error.strerror}).") from None
+                    raise FenceError(
+                        f"{bind} cannot listen to universe {number} ({error.strerror})."
+                    ) from None
             self.stack = stack.pop_all()
 
     def _socket(self, address: str, stack: ExitStack) -> socket.socket:
@@ -76,7 +79,9 @@ class Ear:
         try:
             opened.bind((address, port))
         except OSError as error:
-            raise FenceError(f"{address}, port {port}, cannot be listened on ({error.strerror}).") from None
+            raise FenceError(
+                f"{address}, port {port}, cannot be listened on ({error.strerror})."
+            ) from None
         return opened
 
     def listen(self, seconds: float) -> None:
@@ -123,9 +128,15 @@ class Ear:
     def heard(self, now: float | None = None) -> Heard:
         """What is heard at a moment: sources that are silent for 2.5 s are gone."""
         now = time.monotonic() if now is None else now
-        living = [one for one in self.sources.values() if one.times and now - one.times[-1] < sacn.LOST_AFTER]
+        living = [
+            one
+            for one in self.sources.values()
+            if one.times and now - one.times[-1] < sacn.LOST_AFTER
+        ]
         frames = sum(sum(1 for at in one.times if now - at <= RATE_OVER) for one in living)
-        first = min((at for one in living for at in one.times if now - at <= RATE_OVER), default=now)
+        first = min(
+            (at for one in living for at in one.times if now - at <= RATE_OVER), default=now
+        )
         over = max(now - first, 0.5)
         highest = max((one.priority for one in living), default=0)
         leading = [one.levels.ljust(SLOTS, b"\0") for one in living if one.priority == highest]

@@ -46,11 +46,12 @@ def look(
     seconds: float = SECONDS,
     universes: Collection[int] | None = None,
 ) -> Found:
-    """Ask who is there (``to`` single addresses, else all in the network of ``bind``) and listen for ``seconds``.
+    """Ask who is there (``to`` single addresses, else all in the network of ``bind``) and listen
+    for ``seconds``.
 
-    With ``universes`` sources of sACN are listened for as well, on those universes and on the list that sources send.
-    Raises ``LookError`` where the address is none of this machine, ``TargetError`` for one that nothing is sent to.
-    Ends in time whatever arrives.
+    With ``universes`` sources of sACN are listened for as well, on those universes and on the list
+    that sources send. Raises ``LookError`` where the address is none of this machine,
+    ``TargetError`` for one that nothing is sent to. Ends in time whatever arrives.
     """
     seconds = min(max(seconds, 0.0), LONGEST)
     reach = Reach.here()
@@ -67,7 +68,9 @@ def look(
                 asking.sendto(artnet.poll(), (target, artnet.PORT))
             except OSError as error:
                 notes.append(f"{target} cannot be asked ({error.strerror}).")
-        for listening in _sacn_sockets(bind, universes, stack, notes) if universes is not None else ():
+        for listening in (
+            _sacn_sockets(bind, universes, stack, notes) if universes is not None else ()
+        ):
             selector.register(listening, selectors.EVENT_READ, "sacn")
         replies, heard = _collect(selector, time.monotonic() + seconds)
     return Found(tuple(_boxes(replies)), tuple(_sources(heard)), tuple(notes))
@@ -80,12 +83,17 @@ def check_bind(bind: str) -> None:
             bound(bind, 0, stack)
         except OSError as error:
             if error.errno == errno.EADDRNOTAVAIL:
-                raise LookError(f"{bind} is no address of this machine: choose one of those that it has.") from None
-            raise LookError(f"The network cannot be asked from {bind} ({error.strerror}).") from None
+                raise LookError(
+                    f"{bind} is no address of this machine: choose one of those that it has."
+                ) from None
+            raise LookError(
+                f"The network cannot be asked from {bind} ({error.strerror})."
+            ) from None
 
 
 def bound(bind: str, port: int, stack: ExitStack) -> socket.socket:
-    """A socket at an address of this machine that may also ask everybody; it is closed with the stack."""
+    """A socket at an address of this machine that may also ask everybody; it is closed with the
+    stack."""
     opened = stack.enter_context(socket.socket(socket.AF_INET, socket.SOCK_DGRAM))
     opened.setsockopt(socket.SOL_SOCKET, socket.SO_BROADCAST, 1)
     opened.setblocking(False)
@@ -99,10 +107,17 @@ def _artnet_sockets(bind: str, stack: ExitStack, notes: list[str]) -> Iterator[s
         yield bound(bind, artnet.PORT, stack)
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
-            raise LookError(f"{bind} is no address of this machine: choose one of those that it has.") from None
+            raise LookError(
+                f"{bind} is no address of this machine: choose one of those that it has."
+            ) from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
-            raise LookError(f"The network cannot be asked from {bind} ({error.strerror}).") from None
-        notes.append(f"Another program uses port {artnet.PORT} here: boxes that answer only there are not heard.")
+            raise LookError(
+                f"The network cannot be asked from {bind} ({error.strerror})."
+            ) from None
+        notes.append(
+            f"Another program uses port {artnet.PORT} here: boxes that answer only there are not "
+            "heard."
+        )
         yield bound(bind, 0, stack)
         return
     try:
@@ -111,7 +126,9 @@ def _artnet_sockets(bind: str, stack: ExitStack, notes: list[str]) -> Iterator[s
         return
 
 
-def _sacn_sockets(bind: str, universes: Collection[int], stack: ExitStack, notes: list[str]) -> Iterator[socket.socket]:
+def _sacn_sockets(
+    bind: str, universes: Collection[int], stack: ExitStack, notes: list[str]
+) -> Iterator[socket.socket]:
     """Sockets in the groups of universes on one interface."""
     for number in (sacn.DISCOVERY_UNIVERSE, *sorted(universes)[: MOST_GROUPS - 1]):
         try:
@@ -124,7 +141,9 @@ def _sacn_sockets(bind: str, universes: Collection[int], stack: ExitStack, notes
 Reply = tuple[artnet.PollReply, str]
 
 
-def _collect(selector: selectors.BaseSelector, end: float) -> tuple[list[Reply], list[tuple[sacn.Heard, str]]]:
+def _collect(
+    selector: selectors.BaseSelector, end: float
+) -> tuple[list[Reply], list[tuple[sacn.Heard, str]]]:
     """All packets until the end, or until there are too many."""
     replies: list[Reply] = []
     heard: dict[tuple[object, ...], tuple[sacn.Heard, str]] = {}
@@ -147,14 +166,17 @@ def _collect(selector: selectors.BaseSelector, end: float) -> tuple[list[Reply],
 
 
 def _boxes(replies: Sequence[Reply]) -> Iterator[FoundBox]:
-    """Boxes from their answers: those of one address and name belong together, in the order of their index."""
+    """Boxes from their answers: those of one address and name belong together, in the order of
+    their index."""
     held: dict[tuple[str, str], dict[int, artnet.PollReply]] = {}
     for reply, sender in replies:
         ip = reply.bind or (reply.ip if reply.ip != "0.0.0.0" else sender)
         held.setdefault((ip, reply.short_name), {}).setdefault(reply.index, reply)
     for (ip, name), pages in list(held.items())[:MOST_BOXES]:
         ports = [port for _, page in sorted(pages.items()) for port in page.ports]
-        numbered = tuple(FoundPort(n, port.use, port.address, port.sacn) for n, port in enumerate(ports, 1))
+        numbered = tuple(
+            FoundPort(n, port.use, port.address, port.sacn) for n, port in enumerate(ports, 1)
+        )
         long_name = next((page.long_name for page in pages.values() if page.long_name), "")
         yield FoundBox(ip, name, long_name, numbered)
 

@@ -1,8 +1,8 @@
 """Sending levels at a steady rate, and ending streams properly: zeros, then the end of the stream.
 
-What is sent is a state: ways out and levels. Every frame of every way is sent forty-four times a second; a channel that
-is eased goes to its new level by steps. Packets of sACN are made by the package ``sacn``, once for each stream; from
-frame to frame only their number and levels change.
+What is sent is a state: ways out and levels. Every frame of every way is sent forty-four times a
+second; a channel that is eased goes to its new level by steps. Packets of sACN are made by the
+package ``sacn``, once for each stream; from frame to frame only their number and levels change.
 """
 
 from __future__ import annotations
@@ -49,7 +49,8 @@ STEP = max(1, round(255 / (RATE * EASE_SECONDS)))
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """Where a universe goes: by which protocol, to whom (an address, or ``multicast``), under which number there."""
+    """Where a universe goes: by which protocol, to whom (an address, or ``multicast``), under which
+    number there."""
 
     universe: int
     protocol: Protocol
@@ -61,7 +62,8 @@ class Way:
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is to be sent: the ways out, the levels of universes (others are at zero), and slots that are eased."""
+    """What is to be sent: the ways out, the levels of universes (others are at zero), and slots
+    that are eased."""
 
     ways: tuple[Way, ...] = ()
     levels: Mapping[int, bytes] | None = None
@@ -81,7 +83,11 @@ class Stream:
             self.target = group_of(way.number) if way.to == MULTICAST else way.to
         else:
             self.packet = bytearray(artnet.build_dmx(way.number, bytes(SLOTS)))
-            self.first, self.counts_at, self.port = artnet.FIRST_LEVEL, ARTNET_SEQUENCE_AT, artnet.PORT
+            self.first, self.counts_at, self.port = (
+                artnet.FIRST_LEVEL,
+                ARTNET_SEQUENCE_AT,
+                artnet.PORT,
+            )
             self.target = way.to
 
     def next(self, wanted: bytes, eased: frozenset[int]) -> bytearray:
@@ -123,7 +129,12 @@ class Output:
     """Sends what is wanted from one address of this machine until it is ended."""
 
     def __init__(
-        self, bind: str, *, name: str = "Fence", priority: int = LOW_PRIORITY, cid: UUID | None = None
+        self,
+        bind: str,
+        *,
+        name: str = "Fence",
+        priority: int = LOW_PRIORITY,
+        cid: UUID | None = None,
     ) -> None:
         self.name, self.priority, self.cid, self.bind = name, priority, cid or uuid4(), bind
         self.streams: dict[Way, Stream] = {}
@@ -133,10 +144,13 @@ class Output:
         self.problem = ""
         self.socket = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         self.socket.setblocking(False)
-        self.socket.setsockopt(socket.SOL_SOCKET, socket.SO_BROADCAST, 1)  # where such an address was asked for
+        # where such an address was asked for
+        self.socket.setsockopt(socket.SOL_SOCKET, socket.SO_BROADCAST, 1)
         try:
             self.socket.bind((bind, 0))
-            self.socket.setsockopt(socket.IPPROTO_IP, socket.IP_MULTICAST_IF, socket.inet_aton(bind))
+            self.socket.setsockopt(
+                socket.IPPROTO_IP, socket.IP_MULTICAST_IF, socket.inet_aton(bind)
+            )
         except OSError as error:
             self.socket.close()
             raise FenceError(f"Nothing can be sent from {bind} ({error.strerror}).") from None
@@ -170,7 +184,8 @@ class Output:
         self._tell_universes()
 
     def _tell_universes(self) -> None:
-        """Tell everybody who looks which universes of sACN are sent, as a source has to [ANSI E1.31, 4.3]."""
+        """Tell everybody who looks which universes of sACN are sent, as a source has to [ANSI
+        E1.31, 4.3]."""
         now = time.monotonic()
         numbers = [way.number for way in self.streams if way.protocol is Protocol.SACN]
         if not numbers or now < self.tell_at:
@@ -186,10 +201,11 @@ class Output:
         self.socket.close()
 
     def end_others(self, ways: Iterable[Way]) -> None:
-        """End streams that were begun under the same CID by one who cannot end them any more, and close.
+        """End streams that were begun under the same CID by one who cannot end them any more, and
+        close.
 
-        Nobody knows the number of their last packet; numbers that are twenty apart are taken after any [ANSI E1.31,
-        6.7.2: one is dropped that lies 0 to 19 before the last].
+        Nobody knows the number of their last packet; numbers that are twenty apart are taken after
+        any [ANSI E1.31, 6.7.2: one is dropped that lies 0 to 19 before the last].
         """
         self.want(Wanted(tuple(ways)))
         for stream in self.streams.values():
@@ -210,7 +226,8 @@ class Output:
 
 
 class Others:
-    """Who else sends the same universes of sACN, as far as it can be heard: by their groups, and at one address."""
+    """Who else sends the same universes of sACN, as far as it can be heard: by their groups, and at
+    one address."""
 
     def __init__(self, bind: str, own: UUID) -> None:
         self.own, self.bind = str(own), bind
@@ -232,7 +249,9 @@ class Others:
             if universe not in self.joined and len(self.joined) < MOST_GROUPS:
                 self.joined.add(universe)
                 with suppress(OSError):
-                    self.sockets.append(group_socket(group_of(universe), sacn.PORT, self.bind, self.stack))
+                    self.sockets.append(
+                        group_socket(group_of(universe), sacn.PORT, self.bind, self.stack)
+                    )
         for one in self.sockets:
             self._take_in(one)
 
@@ -244,14 +263,20 @@ class Others:
                 return
             frame = sacn.read_frame(data)
             if frame is not None and frame.cid != self.own and len(self.heard) < MOST_OTHERS:
-                self.heard[(frame.universe, frame.cid)] = (time.monotonic(), frame.name, frame.priority)
+                self.heard[(frame.universe, frame.cid)] = (
+                    time.monotonic(),
+                    frame.name,
+                    frame.priority,
+                )
 
     def on(self, universes: Iterable[int]) -> list[tuple[int, str, int]]:
         """Universe, name and priority of those that are there now."""
         now, wanted = time.monotonic(), set(universes)
         self.heard = {key: one for key, one in self.heard.items() if now - one[0] < sacn.LOST_AFTER}
         return sorted(
-            (universe, name, prio) for (universe, _), (_, name, prio) in self.heard.items() if universe in wanted
+            (universe, name, prio)
+            for (universe, _), (_, name, prio) in self.heard.items()
+            if universe in wanted
         )
 
     def close(self) -> None:
@@ -260,7 +285,8 @@ class Others:
 
 
 def keep_rate(tick: Callable[[], bool], rate: float = RATE) -> None:
-    """Call ``tick`` so many times a second until it says no; a late one is not made up for by a burst."""
+    """Call ``tick`` so many times a second until it says no; a late one is not made up for by a
+    burst."""
     due = time.monotonic()
     while tick():
         due += 1 / rate

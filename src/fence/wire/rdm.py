@@ -1,7 +1,8 @@
-"""RDM by way of Art-Net boxes: who is on their ports, and packets to and from devices [Art-Net 4; ANSI E1.20].
+"""RDM by way of Art-Net boxes: who is on their ports, and packets to and from devices [Art-Net 4;
+ANSI E1.20].
 
-A box searches its lines by itself and keeps a table of who is there; a packet of RDM goes to it without its start code,
-and comes back the same way.
+A box searches its lines by itself and keeps a table of who is there; a packet of RDM goes to it
+without its start code, and comes back the same way.
 """
 
 from __future__ import annotations
@@ -15,7 +16,17 @@ from contextlib import ExitStack, suppress
 from dataclasses import dataclass
 from typing import Any
 
-from construct import Byte, Const, ConstructError, Container, GreedyBytes, Int16ub, Int16ul, Padding, Struct
+from construct import (
+    Byte,
+    Const,
+    ConstructError,
+    Container,
+    GreedyBytes,
+    Int16ub,
+    Int16ul,
+    Padding,
+    Struct,
+)
 
 from fence.core.rdm.packet import START, Identity, Packet, build, identity_of, read
 from fence.core.rdm.talking import Exchange
@@ -40,36 +51,70 @@ PATIENCE = 0.3
 MOST_SLACK = 4.0
 """How many times as long is waited where a box was late, or a device silent, just before."""
 SILENT_SECONDS = 3.0
-"""Seconds after which a box that says nothing at all is taken to be away: a poll is answered within [Art-Net 4]."""
+"""Seconds after which a box that says nothing at all is taken to be away: a poll is answered within
+[Art-Net 4]."""
 TURN, ASKED_AGAIN = 0.1, 1.0
-"""Seconds that one look at the network takes at most, and after which a table that does not come is asked for again."""
+"""Seconds that one look at the network takes at most, and after which a table that does not come is
+asked for again."""
 SETTLES, SETTLES_ANEW = 0.3, 1.0
-"""Seconds without news after which a table is taken to be whole; one that is searched for comes in pieces."""
+"""Seconds without news after which a table is taken to be whole; one that is searched for comes in
+pieces."""
 EMPTY_SECONDS = 3.0
-"""Seconds after which an empty table is believed while it is searched for: some tell first that all is forgotten."""
+"""Seconds after which an empty table is believed while it is searched for: some tell first that all
+is forgotten."""
 
 _TOD_REQUEST = Struct(
-    "identifier" / Const(IDENTIFIER), "opcode" / Const(OP_TOD_REQUEST, Int16ul), "version" / Int16ub, Padding(9),
-    "net" / Byte, "command" / Byte, "count" / Byte, "addresses" / GreedyBytes,
-)  # fmt: skip
+    "identifier" / Const(IDENTIFIER),
+    "opcode" / Const(OP_TOD_REQUEST, Int16ul),
+    "version" / Int16ub,
+    Padding(9),
+    "net" / Byte,
+    "command" / Byte,
+    "count" / Byte,
+    "addresses" / GreedyBytes,
+)
 _TOD_DATA = Struct(
-    "identifier" / Const(IDENTIFIER), "opcode" / Const(OP_TOD_DATA, Int16ul), "version" / Int16ub, "rdm" / Byte,
-    "port" / Byte, Padding(6), "index" / Byte, "net" / Byte, "response" / Byte, "address" / Byte, "total" / Int16ub,
-    "block" / Byte, "count" / Byte, "table" / GreedyBytes,
-)  # fmt: skip
+    "identifier" / Const(IDENTIFIER),
+    "opcode" / Const(OP_TOD_DATA, Int16ul),
+    "version" / Int16ub,
+    "rdm" / Byte,
+    "port" / Byte,
+    Padding(6),
+    "index" / Byte,
+    "net" / Byte,
+    "response" / Byte,
+    "address" / Byte,
+    "total" / Int16ub,
+    "block" / Byte,
+    "count" / Byte,
+    "table" / GreedyBytes,
+)
 _TOD_CONTROL = Struct(
-    "identifier" / Const(IDENTIFIER), "opcode" / Const(OP_TOD_CONTROL, Int16ul), "version" / Int16ub, Padding(9),
-    "net" / Byte, "command" / Byte, "address" / Byte,
-)  # fmt: skip
+    "identifier" / Const(IDENTIFIER),
+    "opcode" / Const(OP_TOD_CONTROL, Int16ul),
+    "version" / Int16ub,
+    Padding(9),
+    "net" / Byte,
+    "command" / Byte,
+    "address" / Byte,
+)
 _RDM = Struct(
-    "identifier" / Const(IDENTIFIER), "opcode" / Const(OP_RDM, Int16ul), "version" / Int16ub, "rdm" / Byte,
-    Padding(8), "net" / Byte, "command" / Byte, "address" / Byte, "packet" / GreedyBytes,
-)  # fmt: skip
+    "identifier" / Const(IDENTIFIER),
+    "opcode" / Const(OP_RDM, Int16ul),
+    "version" / Int16ub,
+    "rdm" / Byte,
+    Padding(8),
+    "net" / Byte,
+    "command" / Byte,
+    "address" / Byte,
+    "packet" / GreedyBytes,
+)
 
 
 @dataclass(frozen=True, slots=True)
 class TableAsked:
-    """Somebody asks for the tables of ports, by their Port-Addresses; ``flush``: they are to be searched anew."""
+    """Somebody asks for the tables of ports, by their Port-Addresses; ``flush``: they are to be
+    searched anew."""
 
     addresses: tuple[int, ...]
     flush: bool = False
@@ -77,7 +122,8 @@ class TableAsked:
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """A piece of the table of a port: how many devices there are in all, and these. ``total`` None: it has none."""
+    """A piece of the table of a port: how many devices there are in all, and these. ``total`` None:
+    it has none."""
 
     address: int
     total: int | None
@@ -98,10 +144,13 @@ def build_request(address: int) -> bytes:
     """Ask for the table of one port."""
     built: bytes = _TOD_REQUEST.build(
         {
-            "version": VERSION, "net": address >> 8, "command": 0, "count": 1,
+            "version": VERSION,
+            "net": address >> 8,
+            "command": 0,
+            "count": 1,
             "addresses": bytes((address & 0xFF,)).ljust(32, b"\0"),
         }
-    )  # fmt: skip
+    )
     return built
 
 
@@ -142,10 +191,14 @@ def build_rdm(carried: Carried) -> bytes:
     """A packet of RDM for a box, or from it: without its start code."""
     built: bytes = _RDM.build(
         {
-            "version": VERSION, "rdm": STANDARD, "net": carried.address >> 8, "command": 0,
-            "address": carried.address & 0xFF, "packet": build(carried.packet)[1:],
+            "version": VERSION,
+            "rdm": STANDARD,
+            "net": carried.address >> 8,
+            "command": 0,
+            "address": carried.address & 0xFF,
+            "packet": build(carried.packet)[1:],
         }
-    )  # fmt: skip
+    )
     return built
 
 
@@ -192,14 +245,23 @@ class TooLong(FenceError):  # noqa: N818 - it is an answer for people first
 
 
 class BoxLine:
-    """A way to the devices on the ports of one box. Use it in a ``with``; raises ``LookError`` where ``bind`` is no
-    address of this machine, ``TargetError`` where the box is at none that may be sent to.
+    """A way to the devices on the ports of one box. Use it in a ``with``; raises ``LookError``
+    where ``bind`` is no address of this machine, ``TargetError`` where the box is at none that may
+    be sent to.
 
-    ``until`` is when all talk is over, on the clock of ``time.monotonic``; then everything raises ``TooLong``.
+    ``until`` is when all talk is over, on the clock of ``time.monotonic``; then everything raises
+    ``TooLong``.
     """
 
-    def __init__(self, bind: str, box: str, *, patience: float = PATIENCE, until: float = float("inf")) -> None:
-        self.bind, self.box, self.patience, self.until = bind, Reach.here().check(box), patience, until
+    def __init__(
+        self, bind: str, box: str, *, patience: float = PATIENCE, until: float = float("inf")
+    ) -> None:
+        self.bind, self.box, self.patience, self.until = (
+            bind,
+            Reach.here().check(box),
+            patience,
+            until,
+        )
         self._slack = 1.0
         self._stack, self._selector = ExitStack(), selectors.DefaultSelector()
 
@@ -208,7 +270,9 @@ class BoxLine:
             self._asking = _opened(self.bind, stack)
             self._selector.register(self._asking, selectors.EVENT_READ)
             with suppress(OSError):  # some boxes tell everybody
-                self._selector.register(bound(everybody(self.bind), PORT, stack), selectors.EVENT_READ)
+                self._selector.register(
+                    bound(everybody(self.bind), PORT, stack), selectors.EVENT_READ
+                )
             stack.callback(self._selector.close)
             self._stack = stack.pop_all()
         return self
@@ -291,17 +355,25 @@ class BoxLine:
 
 def _answers(asked: Packet, answer: Packet) -> bool:
     return (answer.sender, answer.transaction, answer.parameter, answer.command) == (
-        asked.to, asked.transaction, asked.parameter, asked.command + 1,
-    )  # fmt: skip
+        asked.to,
+        asked.transaction,
+        asked.parameter,
+        asked.command + 1,
+    )
 
 
 def _opened(bind: str, stack: ExitStack) -> socket.socket:
-    """A socket at the port of the protocol, else at any: most boxes answer where they are asked from."""
+    """A socket at the port of the protocol, else at any: most boxes answer where they are asked
+    from."""
     try:
         return bound(bind, PORT, stack)
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
-            raise LookError(f"{bind} is no address of this machine: choose one of those that it has.") from None
+            raise LookError(
+                f"{bind} is no address of this machine: choose one of those that it has."
+            ) from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
-            raise LookError(f"The network cannot be asked from {bind} ({error.strerror}).") from None
+            raise LookError(
+                f"The network cannot be asked from {bind} ({error.strerror})."
+            ) from None
     return bound(bind, 0, stack)

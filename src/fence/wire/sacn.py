@@ -1,4 +1,5 @@
-"""Packets of sACN [ANSI E1.31] as far as sources are listened for: data, and the list of what a source sends.
+"""Packets of sACN [ANSI E1.31] as far as sources are listened for: data, and the list of what a
+source sends.
 
 Declared, as those of Art-Net. A source is told by its CID.
 """
@@ -78,7 +79,8 @@ _PACKET = Struct(
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """What one packet tells of its source: universes that it sends, and its priority where the packet has it."""
+    """What one packet tells of its source: universes that it sends, and its priority where the
+    packet has it."""
 
     cid: str
     name: str
@@ -93,19 +95,20 @@ LOST_AFTER = 2.5
 
 
 LATE = 20
-"""A packet whose number lies less than so many before the last one of its stream comes late [ANSI E1.31, 6.7.2]."""
+"""A packet whose number lies less than so many before the last one of its stream comes late [ANSI
+E1.31, 6.7.2]."""
 
 
 def is_late(number: int, last: int) -> bool:
-    """Whether a packet comes after one that was sent later: then it is dropped [ANSI E1.31, 6.7.2]. Numbers 0 to 255
-    go round; one that jumps back by 20 or more begins anew."""
+    """Whether a packet comes after one that was sent later: then it is dropped [ANSI E1.31, 6.7.2].
+    Numbers 0 to 255 go round; one that jumps back by 20 or more begins anew."""
     ahead = (number - last + 128) % 256 - 128
     return -LATE < ahead <= 0
 
 
 class InOrder:
-    """Which packets of streams are taken: none that comes late. Bounded; a stream that was silent for 2.5 s begins
-    anew."""
+    """Which packets of streams are taken: none that comes late. Bounded; a stream that was silent
+    for 2.5 s begins anew."""
 
     def __init__(self, most: int = 2000) -> None:
         self.most = most
@@ -142,7 +145,8 @@ class Frame:
 
 
 def read_frame(data: bytes) -> Frame | None:
-    """The frame in a packet; None for whatever is none, also for a preview and for other start codes. Never raises."""
+    """The frame in a packet; None for whatever is none, also for a preview and for other start
+    codes. Never raises."""
     try:
         held = _PACKET.parse(data[:LARGEST])
     except ConstructError:
@@ -156,13 +160,17 @@ def read_frame(data: bytes) -> Frame | None:
     levels = data[FIRST_LEVEL : FIRST_LEVEL + body.count - 1]
     name = _said(body.name)
     ends = bool(body.options & TERMINATED)
-    return Frame(str(UUID(bytes=held.cid)), name, body.universe, body.priority, body.sequence, levels, ends)
+    return Frame(
+        str(UUID(bytes=held.cid)), name, body.universe, body.priority, body.sequence, levels, ends
+    )
 
 
 def _said(raw: bytes) -> str:
     """A name up to its end; what is no printable character is left out."""
     text = raw.split(b"\0", 1)[0].decode("utf-8", "replace")
-    return "".join(character for character in text if character.isprintable() and character != "�").strip()
+    return "".join(
+        character for character in text if character.isprintable() and character != "�"
+    ).strip()
 
 
 def read_source(data: bytes) -> Heard | None:
@@ -174,7 +182,9 @@ def read_source(data: bytes) -> Heard | None:
     body, cid = held.body, str(UUID(bytes=held.cid))
     name = _said(body.name)
     if held.vector == ROOT_EXTENDED:
-        listed = sorted({number for number in body.universes[:MOST_UNIVERSES] if 1 <= number <= MAX_UNIVERSE})
+        listed = sorted(
+            {number for number in body.universes[:MOST_UNIVERSES] if 1 <= number <= MAX_UNIVERSE}
+        )
         return Heard(cid, name, tuple(listed))
     if not 1 <= body.universe <= MAX_UNIVERSE or body.priority > 200:
         return None
@@ -184,7 +194,9 @@ def read_source(data: bytes) -> Heard | None:
 def build_lists(cid: UUID, name: str, universes: list[int]) -> list[bytes]:
     """All pages of what a source sends, 512 universes on each [ANSI E1.31, 8]."""
     numbers = sorted(set(universes))
-    pages = [numbers[at : at + MOST_UNIVERSES] for at in range(0, len(numbers), MOST_UNIVERSES)][:256]
+    pages = [numbers[at : at + MOST_UNIVERSES] for at in range(0, len(numbers), MOST_UNIVERSES)][
+        :256
+    ]
     return [build_list(cid, name, page, at, len(pages) - 1) for at, page in enumerate(pages)]
 
 
@@ -204,7 +216,9 @@ def build_list(cid: UUID, name: str, universes: list[int], page: int = 0, last: 
     return _packet(cid, ROOT_EXTENDED, body, inner + 74)
 
 
-def build_data(cid: UUID, name: str, universe: int, levels: bytes, *, priority: int = 100, sequence: int = 0) -> bytes:
+def build_data(
+    cid: UUID, name: str, universe: int, levels: bytes, *, priority: int = 100, sequence: int = 0
+) -> bytes:
     """One frame of a universe, up to 512 levels."""
     inner = 11 + len(levels)
     body = {
@@ -223,7 +237,9 @@ def build_data(cid: UUID, name: str, universe: int, levels: bytes, *, priority: 
 
 
 def _packet(cid: UUID, vector: int, body: dict[str, object], inner: int) -> bytes:
-    built: bytes = _PACKET.build({"size": _sized(inner + 22), "vector": vector, "cid": cid.bytes, "body": body})
+    built: bytes = _PACKET.build(
+        {"size": _sized(inner + 22), "vector": vector, "cid": cid.bytes, "body": body}
+    )
     return built
 
 

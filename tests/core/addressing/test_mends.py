@@ -32,13 +32,20 @@ def test_every_offered_move_lands_clear(show: Show) -> None:
             after = apply_mend(show, mend)
             if isinstance(mend.action, Move):
                 at_fault = {f.rule for f in check(after) if mend.action.fixture in f.fixtures}
-                assert not at_fault & {"overlap", "past-end", "reserved", "setter-range", "universe-limit"}
+                assert not at_fault & {
+                    "overlap",
+                    "past-end",
+                    "reserved",
+                    "setter-range",
+                    "universe-limit",
+                }
             if isinstance(mend.action, Share) and finding.rule == "overlap":
                 assert finding.key not in {f.key for f in check(after)}
 
 
 def test_the_mends_of_an_overlap() -> None:
-    """Nearest gap, next gap after, next universe, the other fixture instead, and sharing where it is legal."""
+    """Nearest gap, next gap after, next universe, the other fixture instead, and sharing where it
+    is legal."""
     show = rig(("A", 5, 1, 10), ("B", 5, 1, 13), ("C", 400, 1, 20), ("D", 5, 2, 1))
     overlap = next(finding for finding in check(show) if finding.rule == "overlap")
     assert [mend.text for mend in mends_for(show, overlap)] == [
@@ -52,12 +59,15 @@ def test_the_mends_of_an_overlap() -> None:
 
 
 def test_a_clash_with_a_group_is_one_finding() -> None:
-    """Nine that share and one that lies on them: one finding, with the one moving, the group moving, and sharing."""
+    """Nine that share and one that lies on them: one finding, with the one moving, the group
+    moving, and sharing."""
     show = rig(*[(f"Par {n}", 5, 1, 10) for n in range(1, 10)], ("New", 5, 1, 13))
     show = edits.share(show, range(1, 10))
     (overlap,) = [finding for finding in check(show) if finding.rule == "overlap"]
     assert overlap.fixtures == tuple(range(1, 11))
-    assert overlap.message.startswith("Par 1 (with 8 sharing its address) ends at 14; New starts at 13.")
+    assert overlap.message.startswith(
+        "Par 1 (with 8 sharing its address) ends at 14; New starts at 13."
+    )
     ways = [mend.text for mend in mends_for(show, overlap)]
     assert ways[0] == "Move New to 15"
     assert "Move Par 1 and 8 sharing with it to 8" in ways
@@ -68,21 +78,27 @@ def test_a_clash_with_a_group_is_one_finding() -> None:
 
 
 def test_a_clash_is_not_new_when_it_is_told_once_for_a_group() -> None:
-    """Three at one slot meet in pairs. Two of them sharing leaves what was there; a fourth is news."""
+    """Three at one slot meet in pairs. Two of them sharing leaves what was there; a fourth is
+    news."""
     show = rig(("A", 3, 1, 1), ("B", 3, 1, 1), ("C", 3, 1, 1))
     shared = edits.share(show, (1, 2))
     (left,) = check(shared)
     assert left.fixtures == (1, 2, 3)
     assert not news(check(show), [left])
     longer = rig(("A", 3, 1, 1), ("B", 3, 1, 1), ("C", 3, 1, 1), ("D", 3, 1, 1))
-    assert [f.fixtures for f in news(check(show), check(edits.share(longer, (1, 2)))) if 4 not in f.fixtures] == []
+    assert [
+        f.fixtures
+        for f in news(check(show), check(edits.share(longer, (1, 2))))
+        if 4 not in f.fixtures
+    ] == []
     assert news(check(show), check(edits.share(longer, (1, 2, 4))))
     parted = rig(("A", 3, 1, 1), ("B", 3, 1, 1), ("C", 3, 1, 3))
     assert news(check(parted), [left]), "they met in the last slot only"
 
 
 def test_demo_stops_all_have_a_way_out() -> None:
-    """Each stop of the demo show offers at least one mend, and taking the first of each ends them all."""
+    """Each stop of the demo show offers at least one mend, and taking the first of each ends them
+    all."""
     show = demo_show()
     for _ in range(10):
         stops = [f for f in findings_of(show) if f.severity is Severity.STOP]
@@ -102,11 +118,15 @@ def most_that_can_stay(show: Show) -> int:
 
     placed = [fixture for fixture in show.fixtures if show.runs_of(fixture)]
     pinned = [fixture for fixture in placed if fixture.pinned]
-    wall = set().union(*(slots(fixture) for fixture in pinned)) | {(u.number, s) for u in show.universes for s in kept}
+    wall = set().union(*(slots(fixture) for fixture in pinned)) | {
+        (u.number, s) for u in show.universes for s in kept
+    }
     loose = [
         fixture
         for fixture in placed
-        if not fixture.pinned and not slots(fixture) & wall and max(slot for _, slot in slots(fixture)) <= 512
+        if not fixture.pinned
+        and not slots(fixture) & wall
+        and max(slot for _, slot in slots(fixture)) <= 512
     ]
     for size in range(len(loose), 0, -1):
         for some in combinations(loose, size):
@@ -116,7 +136,10 @@ def most_that_can_stay(show: Show) -> int:
 
 
 def without_shares(show: Show) -> Show:
-    fixtures = tuple(Fixture(f.id, f.label, f.profile, f.mode, f.number, "", f.patch, f.pinned) for f in show.fixtures)
+    fixtures = tuple(
+        Fixture(f.id, f.label, f.profile, f.mode, f.number, "", f.patch, f.pinned)
+        for f in show.fixtures
+    )
     return Show(show.name, fixtures, show.profiles, show.universes, next_id=show.next_id)
 
 
@@ -126,17 +149,23 @@ def test_a_repair_keeps_as_many_as_brute_force(show: Show) -> None:
     """The number of fixtures left where they are is the largest possible; nothing pinned moves."""
     repair = repair_rig(show)
     addressed = [fixture for fixture in show.fixtures if show.runs_of(fixture)]
-    assert len(addressed) - len({m.fixture for m in repair.moves}) - len(repair.unplaced) == repair.kept
+    assert (
+        len(addressed) - len({m.fixture for m in repair.moves}) - len(repair.unplaced)
+        == repair.kept
+    )
     assert repair.kept == most_that_can_stay(show)
     assert not {m.fixture for m in repair.moves} & {f.id for f in show.fixtures if f.pinned}
 
 
 @given(rigs(most=14))
 def test_a_repair_leaves_no_clash_among_what_it_may_move(show: Show) -> None:
-    """After a repair only pinned fixtures (with their sharers) and those without a place can still clash."""
+    """After a repair only pinned fixtures (with their sharers) and those without a place can still
+    clash."""
     repair = repair_rig(show)
     pinned = [fixture for fixture in show.fixtures if fixture.pinned]
-    stuck = {sharer.id for fixture in pinned for sharer in show.sharers_of(fixture)} | set(repair.unplaced)
+    stuck = {sharer.id for fixture in pinned for sharer in show.sharers_of(fixture)} | set(
+        repair.unplaced
+    )
     for finding in check(repair.show):
         if finding.rule in ("overlap", "past-end", "reserved"):
             assert set(finding.fixtures) & stuck
@@ -158,22 +187,32 @@ def test_a_gap_for_a_fixture_with_settable_limits() -> None:
 SMALL = 10
 """Slots that the desk of the small rigs sends, so that every placement can be tried."""
 
-small_rows = st.lists(st.tuples(st.integers(1, 5), st.integers(1, SMALL), st.booleans()), min_size=1, max_size=4)
+small_rows = st.lists(
+    st.tuples(st.integers(1, 5), st.integers(1, SMALL), st.booleans()), min_size=1, max_size=4
+)
 
 
 def small_rig(rows: list[tuple[int, int, bool]]) -> Show:
     """Fixtures on one universe of ten slots; the first may be pinned."""
     show = rig(*((f"F{place}", length, 1, slot) for place, (length, slot, _) in enumerate(rows)))
     pinned = replace(show.fixtures[0], pinned=rows[0][2] and rows[0][0] + rows[0][1] - 1 <= SMALL)
-    return replace(show, fixtures=(pinned, *show.fixtures[1:]), desk=Desk(highest=SMALL, universes=1))
+    return replace(
+        show, fixtures=(pinned, *show.fixtures[1:]), desk=Desk(highest=SMALL, universes=1)
+    )
 
 
 def fewest_moves(show: Show) -> int | None:
     """The least number of moves over all placements of all fixtures; None where they do not fit."""
     best = None
     fixtures = [(f.start or 1, show.footprints_of(f)[0], f.pinned) for f in show.fixtures]
-    for starts in product(*([start] if pinned else range(1, SMALL + 2 - n) for start, n, pinned in fixtures)):
-        slots = [slot for at, (_, n, _) in zip(starts, fixtures, strict=True) for slot in range(at, at + n)]
+    for starts in product(
+        *([start] if pinned else range(1, SMALL + 2 - n) for start, n, pinned in fixtures)
+    ):
+        slots = [
+            slot
+            for at, (_, n, _) in zip(starts, fixtures, strict=True)
+            for slot in range(at, at + n)
+        ]
         if len(set(slots)) == len(slots):
             moves = sum(at != start for at, (start, _, _) in zip(starts, fixtures, strict=True))
             best = moves if best is None else min(best, moves)
@@ -183,7 +222,8 @@ def fewest_moves(show: Show) -> int | None:
 @examples(120)
 @given(small_rows)
 def test_a_repair_never_claims_too_much(rows: list[tuple[int, int, bool]]) -> None:
-    """In one tight universe no repair beats trying everything, and one that is called proven equals it."""
+    """In one tight universe no repair beats trying everything, and one that is called proven equals
+    it."""
     show = small_rig(rows)
     best = fewest_moves(show)
     repair = repair_rig(show)
@@ -196,7 +236,8 @@ def test_a_repair_never_claims_too_much(rows: list[tuple[int, int, bool]]) -> No
 
 
 def test_a_repair_moves_as_few_as_trying_everything() -> None:
-    """In 400 tight rigs, always the same ones, all find a place whenever there is one, with the fewest moves."""
+    """In 400 tight rigs, always the same ones, all find a place whenever there is one, with the
+    fewest moves."""
     chance = random.Random(512)
     tight = [
         [(1, 2, False), (1, 7, False), (2, 2, False), (4, 8, False)],
@@ -205,8 +246,15 @@ def test_a_repair_moves_as_few_as_trying_everything() -> None:
     ]
     for _ in range(400):
         count = chance.randint(1, 4)
-        tight.append([(chance.randint(1, 5), chance.randint(1, SMALL), chance.random() < 0.2) for _ in range(count)])
-    solvable = [(rows, best) for rows in tight if (best := fewest_moves(small_rig(rows))) is not None]
+        tight.append(
+            [
+                (chance.randint(1, 5), chance.randint(1, SMALL), chance.random() < 0.2)
+                for _ in range(count)
+            ]
+        )
+    solvable = [
+        (rows, best) for rows in tight if (best := fewest_moves(small_rig(rows))) is not None
+    ]
     assert len(solvable) > 200
     for rows, best in solvable:
         repair = repair_rig(small_rig(rows))
@@ -218,7 +266,8 @@ def called(repair: Repair) -> list[str]:
 
 
 def test_what_was_set_and_what_is_hard_to_reach_moves_last() -> None:
-    """Of two that clash the merely planned one moves; one that was set stays, one at a hard place before a planned."""
+    """Of two that clash the merely planned one moves; one that was set stays, one at a hard place
+    before a planned."""
     show = rig(("A", 5, 1, 1), ("B", 5, 1, 3))
     assert len(called(repair_rig(show))) == 1
     for stays, moves in ((1, "B"), (2, "A")):
@@ -228,14 +277,16 @@ def test_what_was_set_and_what_is_hard_to_reach_moves_last() -> None:
 
 
 def test_those_that_may_move_go_first() -> None:
-    """A fixture that a person lets move goes before one that was not named, even one of two against one."""
+    """A fixture that a person lets move goes before one that was not named, even one of two against
+    one."""
     show = rig(("A", 10, 1, 1), ("B", 5, 1, 1), ("C", 5, 1, 6))
     assert called(repair_rig(show)) == ["A"]
     assert sorted(called(repair_rig(show, RepairOptions(willing=frozenset({2, 3}))))) == ["B", "C"]
 
 
 def test_staying_in_the_universe_and_opening_none() -> None:
-    """With no room at home a fixture goes elsewhere; told to stay, or to open nothing, it is named instead."""
+    """With no room at home a fixture goes elsewhere; told to stay, or to open nothing, it is named
+    instead."""
     show = rig(("A", 400, 1, 1), ("B", 200, 1, 100))
     assert str(repair_rig(show).moves[0].after) == "U2 001"
     assert repair_rig(show, RepairOptions(new_universes=False)).unplaced == (2,)
@@ -255,7 +306,8 @@ def test_reasons_name_what_is_in_the_way() -> None:
 
 
 def test_room_is_made_where_gaps_are_too_small() -> None:
-    """Where no gap takes a run, one more fixture moves, and it is said for whom; that is not called proven."""
+    """Where no gap takes a run, one more fixture moves, and it is said for whom; that is not called
+    proven."""
     show = rig(("A", 4, 1, 1), ("B", 2, 1, 6), ("C", 4, 1, 20), desk=Desk(highest=10, universes=1))
     repair = repair_rig(show)
     assert [(move.fixture, move.after.slot) for move in repair.moves] == [(2, 9), (3, 5)]
@@ -280,4 +332,6 @@ def test_the_heaviest_set_equals_trying_all(rows: list[tuple[int, int, int]]) ->
     assert apart(tuple(keep))
     assert sorted(unit.members for unit in [*keep, *drop]) == sorted(unit.members for unit in units)
     sets = (some for size in range(len(units) + 1) for some in combinations(units, size))
-    assert sum(u.weight for u in keep) == max(sum(u.weight for u in some) for some in sets if apart(some))
+    assert sum(u.weight for u in keep) == max(
+        sum(u.weight for u in some) for some in sets if apart(some)
+    )

@@ -1,4 +1,5 @@
-"""Several fixtures moved at once: blocks keep their gaps, swaps their order, compacting its promises."""
+"""Several fixtures moved at once: blocks keep their gaps, swaps their order, compacting its
+promises."""
 
 from __future__ import annotations
 
@@ -24,9 +25,15 @@ def starts(show: Show) -> list[str]:
 
 
 def test_a_block_keeps_its_gaps() -> None:
-    """A block moves by slots, to an address and to another universe with the distances between its fixtures."""
+    """A block moves by slots, to an address and to another universe with the distances between its
+    fixtures."""
     assert starts(move_block(ROW, [1, 3], -9)) == ["U1 001", "U1 020", "U1 017", "U2 001"]
-    assert starts(place_block(ROW, [1, 2, 3], Address(2, 101))) == ["U2 101", "U2 111", "U2 117", "U2 001"]
+    assert starts(place_block(ROW, [1, 2, 3], Address(2, 101))) == [
+        "U2 101",
+        "U2 111",
+        "U2 117",
+        "U2 001",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -38,7 +45,12 @@ def test_a_block_keeps_its_gaps() -> None:
         (lambda: place_block(rig(("A", 4, None, None)), [1], Address(1, 1)), "None of these"),
         (lambda: swap(rig(("A", 4, 1, 1), ("B", 0, None, None)), 1, 2), "B has 0 runs"),
         (lambda: split(ROW, [1]), "None of these fixtures shares"),
-        (lambda: move_block(replace(ROW, fixtures=(replace(ROW.fixtures[0], pinned=True),)), [1], 1), "A is pinned"),
+        (
+            lambda: move_block(
+                replace(ROW, fixtures=(replace(ROW.fixtures[0], pinned=True),)), [1], 1
+            ),
+            "A is pinned",
+        ),
     ],
 )
 def test_moves_that_cannot_be(move: object, words: str) -> None:
@@ -57,7 +69,8 @@ def test_swaps() -> None:
 
 @given(rigs(most=12, universes=1))
 def test_compacting(show: Show) -> None:
-    """Nothing moves up or is unpinned, no clash appears, order is kept, and doing it twice changes nothing."""
+    """Nothing moves up or is unpinned, no clash appears, order is kept, and doing it twice changes
+    nothing."""
     after = compact(show, 1)
     for old, new in zip(show.fixtures, after.fixtures, strict=True):
         if old.start is not None and new.start is not None:
@@ -66,7 +79,9 @@ def test_compacting(show: Show) -> None:
     if not any(f.rule in ("overlap", "past-end", "reserved") for f in check(show)):
         assert not [f for f in check(after) if f.rule in ("overlap", "past-end", "reserved")]
         assert compact(after, 1) == after
-        loose = [p for p in show.runs_in(1) if not any(f.pinned for f in show.sharers_of(p.fixture))]
+        loose = [
+            p for p in show.runs_in(1) if not any(f.pinned for f in show.sharers_of(p.fixture))
+        ]
         then = {p.fixture.id: p.run.first for p in after.runs_in(1)}
         kept = [then[p.fixture.id] for p in loose]
         assert kept == sorted(kept)
@@ -74,7 +89,8 @@ def test_compacting(show: Show) -> None:
 
 @given(st.integers(2, 8), st.integers(1, 120))
 def test_splitting_a_group_finds_room(count: int, width: int) -> None:
-    """All members of a group get their own places, the first keeps its own, as far as there is room."""
+    """All members of a group get their own places, the first keeps its own, as far as there is
+    room."""
     show = rig(*((f"F{n}", width, 1, 1) for n in range(count)))
     after = split(share(show, [f.id for f in show.fixtures]), [f.id for f in show.fixtures])
     assert after.fixtures[0].start == 1
@@ -93,8 +109,13 @@ def test_splitting_off_one() -> None:
 
 @given(rigs(), st.data())
 def test_the_next_gap(show: Show, data: st.DataObject) -> None:
-    """It is the first place behind the fixture, around all universes, whose slots are all free, one by one."""
-    fixtures = [fixture for fixture in show.fixtures if sum(show.footprints_of(fixture)) and not fixture.share]
+    """It is the first place behind the fixture, around all universes, whose slots are all free, one
+    by one."""
+    fixtures = [
+        fixture
+        for fixture in show.fixtures
+        if sum(show.footprints_of(fixture)) and not fixture.share
+    ]
     if not fixtures:
         return
     fixture = data.draw(st.sampled_from(fixtures))
@@ -102,10 +123,14 @@ def test_the_next_gap(show: Show, data: st.DataObject) -> None:
     taken = {(u.number, slot) for u in show.universes for slot in u.reserved}
     for placed in (placed for u in show.universes for placed in show.runs_in(u.number)):
         if placed.fixture is not fixture:
-            taken |= {(placed.run.universe, slot) for slot in range(placed.run.first, placed.run.last + 1)}
+            taken |= {
+                (placed.run.universe, slot) for slot in range(placed.run.first, placed.run.last + 1)
+            }
 
     def is_clear(universe: int, slot: int) -> bool:
-        return all(step <= 512 and (universe, step) not in taken for step in range(slot, slot + length))
+        return all(
+            step <= 512 and (universe, step) not in taken for step in range(slot, slot + length)
+        )
 
     home, numbers = entry.universe or 1, show.universe_numbers
     order = [*(n for n in numbers if n >= home), *(n for n in numbers if n < home), home]

@@ -26,7 +26,8 @@ def starts(show: Show) -> list[tuple[str, int | None]]:
 
 
 def test_six_grown_neighbours_stay_in_order() -> None:
-    """From 8 to 10 channels: torn apart by the fewest moves, kept together and in order on request."""
+    """From 8 to 10 channels: torn apart by the fewest moves, kept together and in order on
+    request."""
     grown = edits.change_mode(clean_show(), FERNS, "10 channel")
     few, together, along = repair_rig(grown), keep_together(grown), push_along(grown)
     for repair in (few, together, along):
@@ -42,7 +43,8 @@ def test_six_grown_neighbours_stay_in_order() -> None:
 
 
 def test_pushed_until_a_gap_takes_it_up() -> None:
-    """Each begins where the one before ends; behind a gap nothing moves; a pinned one is stepped over."""
+    """Each begins where the one before ends; behind a gap nothing moves; a pinned one is stepped
+    over."""
     show = rig(("A", 8, 1, 1), ("B", 6, 1, 7), ("C", 6, 1, 13), ("D", 6, 1, 30))
     assert starts(push_along(show).show) == [("A", 1), ("B", 9), ("C", 15), ("D", 30)]
     pinned = edits.pin(show, [3])
@@ -52,9 +54,14 @@ def test_pushed_until_a_gap_takes_it_up() -> None:
 @pytest.mark.parametrize("way", [keep_together, push_along])
 @given(rich_rigs())
 def test_neither_way_makes_a_stop(way: Callable[[Show], Repair], show: Show) -> None:
-    """No stop that was not there, pins and shares kept, what moves is told, whoever finds no place is named."""
+    """No stop that was not there, pins and shares kept, what moves is told, whoever finds no place
+    is named."""
     repair = way(show)
-    new = [f for f in news(check(show), check(repair.show)) if f.severity is Severity.STOP and f.rule in OF_PLACE]
+    new = [
+        f
+        for f in news(check(show), check(repair.show))
+        if f.severity is Severity.STOP and f.rule in OF_PLACE
+    ]
     # who finds no place stays in the way, and is named; so do groups whose members do not agree
     excused = {f.id for f in show.fixtures if f.share} | set(repair.unplaced)
     new = [f for f in new if not set(f.fixtures) & excused]

@@ -40,7 +40,8 @@ def holds(lengths: Sequence[int], bins: Sequence[int], chosen: Sequence[int]) ->
 
 @given(LENGTHS, BINS)
 def test_every_way_is_right_alone(lengths: list[int], bins: list[int]) -> None:
-    """The quick tries never overfill a bin; the search finds a way if there is one, else proves that there is none."""
+    """The quick tries never overfill a bin; the search finds a way if there is one, else proves
+    that there is none."""
     longest_first = sorted(lengths, reverse=True)
     there_is = can(tuple(lengths), tuple(sorted(bins)))
     for quick in (packing._tightest_first, packing._fullest_first):
@@ -66,7 +67,8 @@ def test_the_fullest_sum(lengths: list[int], capacity: int) -> None:
 
 
 def test_long_runs_go_first_and_into_the_tightest_gap() -> None:
-    """Where several ways fit, long runs stand in the gap that they leave least of, and equal gaps fill in order."""
+    """Where several ways fit, long runs stand in the gap that they leave least of, and equal gaps
+    fill in order."""
     assert pack([2, 5], [9, 5, 2]) == Packing((2, 1))
     assert pack([4, 4, 4], [8, 12]) == Packing((0, 0, 1))
     assert packing._best_sum(Counter([6, 3, 3, 2]), 6) == [6]
@@ -89,7 +91,8 @@ def test_a_quick_answer(lengths: list[int], bins: list[int], quick: bool) -> Non
 
 
 def test_alike_runs_and_alike_gaps_are_not_tried_over_and_over() -> None:
-    """Nine pairs in eight gaps of three are known to be too many at once; a budget that is gone proves nothing."""
+    """Nine pairs in eight gaps of three are known to be too many at once; a budget that is gone
+    proves nothing."""
     assert pack([2] * 9, [3] * 8, budget=12) == Packing(None)
     hard, room = [6, 6, 5, 4, 4, 4, 4, 4], [10, 11, 11, 7]
     assert not can(tuple(hard), tuple(room))

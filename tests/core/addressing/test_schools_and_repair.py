@@ -21,7 +21,9 @@ from tests.rigs import rig, rigs
 
 def in_order(show: Show, layout: Layout) -> list[Fixture]:
     """The fixtures to lay out, in order, by counting places."""
-    chosen = [f for f in show.fixtures if not f.pinned and (layout.ids is None or f.id in layout.ids)]
+    chosen = [
+        f for f in show.fixtures if not f.pinned and (layout.ids is None or f.id in layout.ids)
+    ]
     names = [position.name for position in show.positions]
     ranks = {
         Order.CABLE: lambda f: show.fixtures.index(f),
@@ -92,7 +94,10 @@ def naive_layout(show: Show, layout: Layout) -> tuple[list[tuple[str, int, int]]
             unplaced.append(f.label)
             continue
         here = here + width if found[0] == universe else width
-        universe, slot = found[0], found[1] + width + (layout.spare if layout.school is School.SPACED else 0)
+        universe, slot = (
+            found[0],
+            found[1] + width + (layout.spare if layout.school is School.SPACED else 0),
+        )
         placed.append((f.label, *found))
     return placed, unplaced
 
@@ -116,7 +121,11 @@ CHOICES = st.builds(
 def placed_apart(show: Show) -> Show:
     """The same rig with positions, some of them without, and numbers that are not in order."""
     fixtures = tuple(
-        replace(f, position=f"P{f.id // 3}" if f.id % 2 else "", number=(f.id * 7) % 11 if f.id % 4 else None)
+        replace(
+            f,
+            position=f"P{f.id // 3}" if f.id % 2 else "",
+            number=(f.id * 7) % 11 if f.id % 4 else None,
+        )
         for f in show.fixtures
     )
     names = dict.fromkeys(f.position for f in reversed(fixtures) if f.position)
@@ -124,12 +133,17 @@ def placed_apart(show: Show) -> Show:
 
 
 def only_known(show: Show, layout: Layout) -> Layout:
-    return replace(layout, ids=tuple(i for i in layout.ids if i in show.fixture_by_id)) if layout.ids else layout
+    return (
+        replace(layout, ids=tuple(i for i in layout.ids if i in show.fixture_by_id))
+        if layout.ids
+        else layout
+    )
 
 
 @given(rigs(most=16, widest=200).map(placed_apart), CHOICES)
 def test_schools_equal_a_naive_reading(show: Show, layout: Layout) -> None:
-    """Every school, order, spill and room to grow places and refuses just what its definition says."""
+    """Every school, order, spill and room to grow places and refuses just what its definition
+    says."""
     layout = only_known(show, layout)
     result = lay_out(show, layout)
     placed = [(show.fixture(owner).label, at.universe, at.slot) for owner, _, at in result.placed]
@@ -138,7 +152,8 @@ def test_schools_equal_a_naive_reading(show: Show, layout: Layout) -> None:
 
 @given(rigs(most=16, widest=120).map(placed_apart), CHOICES, st.sampled_from([None, 1, 256, 512]))
 def test_layouts_respect_what_stays(show: Show, layout: Layout, tell_tale: int | None) -> None:
-    """No laid-out fixture clashes with another, with one that stays, with a reserved slot or the tell-tale slot."""
+    """No laid-out fixture clashes with another, with one that stays, with a reserved slot or the
+    tell-tale slot."""
     show = replace(show, tell_tale=TellTale(tell_tale, Scale.RAW) if tell_tale else None)
     layout = only_known(show, layout)
     result = lay_out(show, layout)
@@ -148,7 +163,9 @@ def test_layouts_respect_what_stays(show: Show, layout: Layout, tell_tale: int |
             assert result.show.fixture(fixture.id) == fixture
     free = laid - {f.id for f in show.fixtures if f.share}
     for finding in check(result.show):
-        assert finding.rule not in ("overlap", "past-end", "reserved") or not free & set(finding.fixtures)
+        assert finding.rule not in ("overlap", "past-end", "reserved") or not free & set(
+            finding.fixtures
+        )
     for universe, bits in result.show.taken.items():
         if layout.keep and all(p.fixture.id in free for p in result.show.runs_in(universe)):
             assert 512 - len(show.reserved_in(universe)) - bits.bit_count() >= layout.keep
@@ -156,21 +173,28 @@ def test_layouts_respect_what_stays(show: Show, layout: Layout, tell_tale: int |
 
 @given(rigs(most=14, universes=2, widest=100))
 def test_shared_puts_alike_fixtures_together(show: Show) -> None:
-    """All alike fixtures take one address by declaration; nothing is undeclared and nothing clashes."""
+    """All alike fixtures take one address by declaration; nothing is undeclared and nothing
+    clashes."""
     show = replace(show, fixtures=tuple(replace(f, pinned=False, share="") for f in show.fixtures))
     after = lay_out(show, Layout(School.SHARED)).show
     for fixture in after.fixtures:
-        alike = [f for f in after.fixtures if (f.profile, f.mode) == (fixture.profile, fixture.mode)]
+        alike = [
+            f for f in after.fixtures if (f.profile, f.mode) == (fixture.profile, fixture.mode)
+        ]
         if sum(after.footprints_of(fixture)):
             assert len({f.patch for f in alike}) == 1
             assert all(f.share for f in alike) == (len(alike) > 1)
-    assert not [f for f in check(after) if f.rule in ("overlap", "share-mismatch", "past-end", "reserved")]
+    assert not [
+        f for f in check(after) if f.rule in ("overlap", "share-mismatch", "past-end", "reserved")
+    ]
 
 
 def test_sharers_stay_with_one_that_is_not_laid_out() -> None:
     """A picked member of a sharing group joins the member that stays."""
     show = rig(("A", 5, 1, 40), ("B", 5, 1, 40), ("C", 5, 1, 1))
-    show = replace(show, fixtures=tuple(replace(f, share="g" if f.label != "C" else "") for f in show.fixtures))
+    show = replace(
+        show, fixtures=tuple(replace(f, share="g" if f.label != "C" else "") for f in show.fixtures)
+    )
     after = lay_out(show, Layout(School.BACK_TO_BACK, ids=(2, 3))).show
     assert [f.start for f in after.fixtures] == [40, 40, 1]
 
@@ -179,13 +203,22 @@ def test_a_universe_for_each_position() -> None:
     """With a universe per position each position opens the next one, in the order of the rig."""
     show = rig(("A", 5, None, None), ("B", 5, None, None), ("C", 5, None, None))
     hung = tuple(replace(f, position="Rill" if f.label == "C" else "Gate") for f in show.fixtures)
-    after = lay_out(replace(show, fixtures=hung), Layout(School.BACK_TO_BACK, spill=Spill.POSITION)).show
+    after = lay_out(
+        replace(show, fixtures=hung), Layout(School.BACK_TO_BACK, spill=Spill.POSITION)
+    ).show
     assert [str(f.patch[0]) for f in after.fixtures] == ["U1 001", "U1 006", "U2 001"]
 
 
 def test_numbers_out_of_range() -> None:
     """A page of nothing is refused in words, and so is a fixture that is not there."""
-    for numbers in ({"page": 0}, {"round": 513}, {"spare": -1}, {"universes": 0}, {"keep": 513}, {"after_group": -1}):
+    for numbers in (
+        {"page": 0},
+        {"round": 513},
+        {"spare": -1},
+        {"universes": 0},
+        {"keep": 513},
+        {"after_group": -1},
+    ):
         with pytest.raises(FenceError, match="accepted"):
             Layout(School.PAGED, **numbers)  # type: ignore[arg-type]
     with pytest.raises(FenceError, match="no longer in the show"):

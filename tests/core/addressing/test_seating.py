@@ -1,4 +1,5 @@
-"""Seating units where gaps are tight, in universes of a few slots, against trying every place for everybody."""
+"""Seating units where gaps are tight, in universes of a few slots, against trying every place for
+everybody."""
 
 from __future__ import annotations
 
@@ -27,11 +28,18 @@ class Case:
     stay: bool
 
 
-def unit(number: int, run: Run, weight: int = 2, setter: Setter | None = None, *, pinned: bool = False) -> Unit:
+def unit(
+    number: int, run: Run, weight: int = 2, setter: Setter | None = None, *, pinned: bool = False
+) -> Unit:
     return Unit((number,), 0, run, setter, pinned, weight, run)
 
 
-def house(slots: int, universes: Sequence[int] = (1,), reserved: tuple[int, ...] = (), page: int | None = None) -> Show:
+def house(
+    slots: int,
+    universes: Sequence[int] = (1,),
+    reserved: tuple[int, ...] = (),
+    page: int | None = None,
+) -> Show:
     return Show(
         "House",
         (),
@@ -61,7 +69,11 @@ def random_case(number: int) -> Case:
                 and not set(range(slot, run.last + 1)) & set(reserved)
                 and chance.random() < 0.6
             ):
-                keep.append(unit(len(keep) + 1, run, chance.choice([2, 2, 4]), pinned=chance.random() < 0.15))
+                keep.append(
+                    unit(
+                        len(keep) + 1, run, chance.choice([2, 2, 4]), pinned=chance.random() < 0.15
+                    )
+                )
                 slot += length
             else:
                 slot += 1
@@ -89,7 +101,8 @@ def places(case: Case, wanted: Unit) -> list[Address]:
 
 
 def cheapest(case: Case) -> int | None:
-    """What it costs at least to seat everybody: weights of the kept that move, less those that need not."""
+    """What it costs at least to seat everybody: weights of the kept that move, less those that need
+    not."""
     best: list[int] = []
 
     def put(units: Sequence[Unit], taken: frozenset[tuple[int, int]], cost: int) -> None:
@@ -98,13 +111,20 @@ def cheapest(case: Case) -> int | None:
             return
         head = units[0]
         for address in places(case, head):
-            slots = {(address.universe, slot) for slot in range(address.slot, address.slot + head.run.length)}
+            slots = {
+                (address.universe, slot)
+                for slot in range(address.slot, address.slot + head.run.length)
+            }
             if slots & taken:
                 continue
             at_home = address == Address(head.run.universe, head.run.first)
             if best and cost - sum(other.weight for other in case.move) >= best[0]:
                 return
-            more = (-head.weight if at_home else 0) if head in case.move else (0 if at_home else head.weight)
+            more = (
+                (-head.weight if at_home else 0)
+                if head in case.move
+                else (0 if at_home else head.weight)
+            )
             put(units[1:], taken | slots, cost + more)
 
     put([*case.move, *case.keep], frozenset(), 0)
@@ -123,7 +143,11 @@ def cost_of(case: Case, seats: dict[Unit, Seat]) -> int:
         assert not slots & taken
         taken |= slots
         at_home = at == Address(each.run.universe, each.run.first)
-        cost += (-each.weight if at_home else 0) if each in case.move else (0 if at_home else each.weight)
+        cost += (
+            (-each.weight if at_home else 0)
+            if each in case.move
+            else (0 if at_home else each.weight)
+        )
     return cost
 
 
@@ -145,33 +169,55 @@ def test_against_trying_everything() -> None:
 
 
 def seated(
-    show: Show, keep: Sequence[Unit], *move: Unit, universes: Sequence[int] = (1,), stay: bool = False
+    show: Show,
+    keep: Sequence[Unit],
+    *move: Unit,
+    universes: Sequence[int] = (1,),
+    stay: bool = False,
 ) -> dict[int, str] | None:
     seats = seat_all(show, keep, move, universes, stay=stay)
-    return None if seats is None else {unit.members[0]: str(seat.at) for unit, seat in seats.items()}
+    return (
+        None if seats is None else {unit.members[0]: str(seat.at) for unit, seat in seats.items()}
+    )
 
 
 def test_which_place_is_taken() -> None:
-    """Of gaps the tightest, at home before elsewhere, from its beginning; long runs and narrow setters first."""
+    """Of gaps the tightest, at home before elsewhere, from its beginning; long runs and narrow
+    setters first."""
     wall = [unit(1, Run(1, 3, 1)), unit(2, Run(1, 7, 1))]
     assert seated(house(12), wall, unit(5, Run(1, 3, 2))) == {5: "U1 001"}
     assert seated(house(12), wall, unit(5, Run(1, 3, 3))) == {5: "U1 004"}
     assert seated(house(12), wall, unit(5, Run(1, 12, 4))) == {5: "U1 008"}
     assert seated(house(12), wall, unit(5, Run(1, 7, 4))) == {5: "U1 008"}
-    assert seated(house(4, (1, 2)), [unit(1, Run(1, 1, 2))], unit(5, Run(1, 2, 2)), universes=(2, 1)) == {5: "U1 003"}
-    assert seated(house(9), [], unit(5, Run(1, 9, 2)), unit(6, Run(1, 9, 3))) == {6: "U1 001", 5: "U1 004"}
-    assert seated(house(9), [], unit(5, Run(1, 9, 2)), unit(6, Run(1, 9, 2), setter=LOW)) == {6: "U1 003", 5: "U1 001"}
+    assert seated(
+        house(4, (1, 2)), [unit(1, Run(1, 1, 2))], unit(5, Run(1, 2, 2)), universes=(2, 1)
+    ) == {5: "U1 003"}
+    assert seated(house(9), [], unit(5, Run(1, 9, 2)), unit(6, Run(1, 9, 3))) == {
+        6: "U1 001",
+        5: "U1 004",
+    }
+    assert seated(house(9), [], unit(5, Run(1, 9, 2)), unit(6, Run(1, 9, 2), setter=LOW)) == {
+        6: "U1 003",
+        5: "U1 001",
+    }
     assert (
         seated(
-            house(3, (1, 2)), [unit(1, Run(1, 1, 3), pinned=True)], unit(5, Run(1, 1, 3)), universes=(1, 2), stay=True
+            house(3, (1, 2)),
+            [unit(1, Run(1, 1, 3), pinned=True)],
+            unit(5, Run(1, 1, 3)),
+            universes=(1, 2),
+            stay=True,
         )
         is None
     )
-    assert seated(house(3, (1, 2)), [unit(1, Run(1, 1, 3))], unit(5, Run(1, 1, 3)), universes=(1, 2)) == {5: "U2 001"}
+    assert seated(
+        house(3, (1, 2)), [unit(1, Run(1, 1, 3))], unit(5, Run(1, 1, 3)), universes=(1, 2)
+    ) == {5: "U2 001"}
 
 
 def test_limits() -> None:
-    """The last slot of a full universe can be gone back to; so many units and no more are searched for."""
+    """The last slot of a full universe can be gone back to; so many units and no more are searched
+    for."""
     whole = house(512)
     assert seated(whole, [unit(1, Run(1, 1, 510))], unit(5, Run(1, 511, 2))) == {5: "U1 511"}
     assert seated(whole, [unit(1, Run(1, 1, 511))], unit(5, Run(1, 512, 2))) is None

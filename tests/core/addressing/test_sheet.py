@@ -20,7 +20,8 @@ from tests.rigs import rig, rigs
 
 @given(rigs(most=10, universes=2), st.sampled_from([None, 1, 60, 512]))
 def test_the_sheet_names_all_who_listen(show: Show, tell_tale: int | None) -> None:
-    """Each slot names just the fixtures whose run covers it; a slot is contested where the rules find a clash."""
+    """Each slot names just the fixtures whose run covers it; a slot is contested where the rules
+    find a clash."""
     show = replace(show, tell_tale=TellTale(tell_tale, Scale.RAW) if tell_tale else None)
     rows = slot_sheet(show, 1)
     assert [row.slot for row in rows] == list(range(1, 513))
@@ -29,7 +30,11 @@ def test_the_sheet_names_all_who_listen(show: Show, tell_tale: int | None) -> No
         assert sorted(row.fixtures) == sorted(p.fixture.label for p in covering)
         assert row.opens == any(p.run.first == row.slot for p in covering)
         assert bool(row.kept) == (row.slot in show.reserved_in(1))
-    stops = [f for f in check(show) if f.rule in ("overlap", "reserved") and f.universe == 1 and f.first and f.last]
+    stops = [
+        f
+        for f in check(show)
+        if f.rule in ("overlap", "reserved") and f.universe == 1 and f.first and f.last
+    ]
     for finding in stops:
         reserved = set(show.reserved_in(1)) if finding.rule == "reserved" else None
         for slot in range(finding.first or 1, min(finding.last or 0, 512) + 1):
@@ -41,7 +46,8 @@ def test_the_sheet_names_all_who_listen(show: Show, tell_tale: int | None) -> No
 
 
 def test_functions_and_defaults_come_from_the_chart() -> None:
-    """A slot says what it does and its default; one whose chart is not known says which channel it is."""
+    """A slot says what it does and its default; one whose chart is not known says which channel it
+    is."""
     channels = (Channel(Function.DIMMER), Channel(Function.PAN, default=128))
     known = Profile("k", "Hoe", "H", (Mode("m", (Part(2, channels),)),))
     show = rig(("Bare", 2, 1, 10))
@@ -56,7 +62,10 @@ def test_functions_and_defaults_come_from_the_chart() -> None:
         (("Known",), (7,), "pan", 128),
         ((), (), "", None),
     ]
-    assert [(r.function, r.default) for r in rows[9:11]] == [("channel 1", None), ("channel 2", None)]
+    assert [(r.function, r.default) for r in rows[9:11]] == [
+        ("channel 1", None),
+        ("channel 2", None),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -68,8 +77,11 @@ def test_functions_and_defaults_come_from_the_chart() -> None:
         (200, Scale.RAW, "tell-tale, raw", 200),
     ],
 )
-def test_the_tell_tale_level_is_on_the_sheet(universe: int, scale: Scale, kept: str, level: int | None) -> None:
-    """The tell-tale slot shows the level that says the universe, or that its scale does not reach so far."""
+def test_the_tell_tale_level_is_on_the_sheet(
+    universe: int, scale: Scale, kept: str, level: int | None
+) -> None:
+    """The tell-tale slot shows the level that says the universe, or that its scale does not reach
+    so far."""
     show = replace(rig(("A", 1, universe, 1)), tell_tale=TellTale(512, scale))
     last = slot_sheet(show, universe)[-1]
     assert (last.kept, last.default) == (kept, level)

@@ -1,4 +1,5 @@
-"""Trials on a copy: what fits as it is, what needs moves, what needs another universe, and how many more fit."""
+"""Trials on a copy: what fits as it is, what needs moves, what needs another universe, and how many
+more fit."""
 
 from __future__ import annotations
 
@@ -47,7 +48,8 @@ def test_what_clashed_before_is_left_alone() -> None:
 
 
 def test_in_another_universe_or_not_at_all() -> None:
-    """A desk with more universes opens one; a desk without says who finds no place, and they have no address."""
+    """A desk with more universes opens one; a desk without says who finds no place, and they have
+    no address."""
     show = rig(("A", 500, 1, 1), desk=Desk(universes=2))
     assert try_out(show, Trial(adding(show, 100, 3))).opened == (2,)
     tight = rig(("A", 500, 1, 1), desk=Desk(universes=1))
@@ -72,14 +74,17 @@ def test_other_modes_and_another_desk() -> None:
 
 @given(rigs(most=8, universes=2, widest=150), st.integers(1, 150), st.integers(1, 12))
 def test_a_trial_that_fits_has_no_new_clash(show: Show, channels: int, quantity: int) -> None:
-    """The added fixtures never clash with anything that can move; those without a place are named."""
+    """The added fixtures never clash with anything that can move; those without a place are
+    named."""
     result = try_out(show, Trial(AddRun(bare(channels), "m", quantity, "New 1")))
     new = {f.id for f in result.show.fixtures} - set(show.fixture_by_id)
     assert len(new) == quantity
     placed = {i for i in new if result.show.fixture(i).start is not None}
     assert placed == new - set(result.without)
     for finding in check(result.show):
-        assert finding.rule not in ("overlap", "past-end", "reserved") or not placed & set(finding.fixtures)
+        assert finding.rule not in ("overlap", "past-end", "reserved") or not placed & set(
+            finding.fixtures
+        )
 
 
 @given(rigs(most=10, universes=2, widest=90))
@@ -88,7 +93,14 @@ def test_as_many_as_are_said_to_fit_do_fit(show: Show) -> None:
     for room in room_for_more(show):
         for quantity, fits in ((room.as_it_is, True), (room.as_it_is + 1, False)):
             if quantity:
-                desk = Show(show.name, show.fixtures, show.profiles, show.universes, desk=Desk(universes=2), next_id=99)
+                desk = Show(
+                    show.name,
+                    show.fixtures,
+                    show.profiles,
+                    show.universes,
+                    desk=Desk(universes=2),
+                    next_id=99,
+                )
                 after = add_fixtures(desk, AddRun(room.profile, room.mode.name, quantity, "New 1"))
                 assert (all(f.start is not None for f in after.fixtures if f.id >= 99)) == fits
         assert room.with_moves >= room.as_it_is

@@ -1,4 +1,5 @@
-"""A rig from a file beside the one that is there: who is who, and nothing that the file does not speak of is lost."""
+"""A rig from a file beside the one that is there: who is who, and nothing that the file does not
+speak of is lost."""
 
 from __future__ import annotations
 
@@ -23,8 +24,11 @@ def as_read(show: Show, text: str) -> Show:
 
 
 def apart(show: Show) -> Show:
-    """The show with numbers and labels that name one fixture each, so that all can be told apart."""
-    fixtures = tuple(replace(f, number=n, label=f"Fixture {n}") for n, f in enumerate(show.fixtures, 1))
+    """The show with numbers and labels that name one fixture each, so that all can be told
+    apart."""
+    fixtures = tuple(
+        replace(f, number=n, label=f"Fixture {n}") for n, f in enumerate(show.fixtures, 1)
+    )
     return edits.with_places(replace(show, fixtures=fixtures))
 
 
@@ -33,13 +37,16 @@ def test_an_export_read_again_changes_nothing(show: Show) -> None:
     """Whatever is exported is known again, row by row."""
     show = apart(show)
     again = as_read(show, write_rig_csv(show))
-    assert [differing(a, b) for a, b in zip(show.fixtures, again.fixtures, strict=True)] == [[]] * len(show.fixtures)
+    assert [differing(a, b) for a, b in zip(show.fixtures, again.fixtures, strict=True)] == [
+        []
+    ] * len(show.fixtures)
     assert again.profiles == show.profiles
 
 
 @given(rich_rigs(), st.data())
 def test_a_whole_show_with_changes_is_matched(show: Show, data: st.DataObject) -> None:
-    """Renamed, moved, dropped and new fixtures come out as such; the missing stay unless told; ids and settings too."""
+    """Renamed, moved, dropped and new fixtures come out as such; the missing stay unless told; ids
+    and settings too."""
     show = apart(show)
     if not show.fixtures:
         return
@@ -47,12 +54,16 @@ def test_a_whole_show_with_changes_is_matched(show: Show, data: st.DataObject) -
     renamed = data.draw(st.sets(st.sampled_from(ids)))
     dropped = data.draw(st.sets(st.sampled_from(ids))) - renamed
     rows = tuple(
-        replace(f, label=f"New {f.id}" if f.id in renamed else f.label) for f in show.fixtures if f.id not in dropped
+        replace(f, label=f"New {f.id}" if f.id in renamed else f.label)
+        for f in show.fixtures
+        if f.id not in dropped
     )
     coming = replace(show, fixtures=tuple(replace(f, id=1000 + f.id, set_to=None) for f in rows))
     arrivals = who_is_who(show, coming)
     assert {fixture.id for fixture in arrivals.missing} == dropped
-    assert all(arrival.held and arrival.held.id == arrival.coming.id - 1000 for arrival in arrivals.each)
+    assert all(
+        arrival.held and arrival.held.id == arrival.coming.id - 1000 for arrival in arrivals.each
+    )
     after = take_over(show, coming)
     assert [f.id for f in after.fixtures] == ids
     assert {f.id for f in after.fixtures if f.label.startswith("New ")} == renamed
@@ -78,8 +89,11 @@ def test_ten_labels_and_two_addresses() -> None:
 
 
 def test_what_the_file_does_not_speak_of_stays() -> None:
-    """A file of numbers, labels and channels leaves addresses, positions, pins, notes and modes as they are."""
-    show = edits.set_note(edits.set_position(rig(("A", 4, 1, 1), ("B", 5, 1, 9)), [1], "Roof"), [2], "loose")
+    """A file of numbers, labels and channels leaves addresses, positions, pins, notes and modes as
+    they are."""
+    show = edits.set_note(
+        edits.set_position(rig(("A", 4, 1, 1), ("B", 5, 1, 9)), [1], "Roof"), [2], "loose"
+    )
     after = as_read(show, "No.;Name;Ch\n2;Bee;5\n1;A;4\n3;Cee;7,0;;\n")
     assert [f.label for f in after.fixtures] == ["A", "Bee", "Cee"]
     assert after.fixtures[:2] == (show.fixtures[0], replace(show.fixtures[1], label="Bee"))
@@ -87,18 +101,32 @@ def test_what_the_file_does_not_speak_of_stays() -> None:
 
 
 def test_heads_in_other_words() -> None:
-    """Heads as people write them, decimal numbers, trailing delimiters, addresses with their universe."""
+    """Heads as people write them, decimal numbers, trailing delimiters, addresses with their
+    universe."""
     reading = read_rig_csv(
         b"Unit,Name,Fixture Type,Chan,Univ,DMX,Location,Comments,,\n"
         b"7.0,Ash,Wash,6,2,11.0,Wall,hot,,\n8,Elm,Wash,6,,3.101,,,,\n"
     )
     assert not reading.refused
     ash, elm = reading.show.fixtures
-    assert (ash.number, ash.label, str(ash.patch[0]), ash.position, ash.note) == (7, "Ash", "U2 011", "Wall", "hot")
+    assert (ash.number, ash.label, str(ash.patch[0]), ash.position, ash.note) == (
+        7,
+        "Ash",
+        "U2 011",
+        "Wall",
+        "hot",
+    )
     assert str(elm.patch[0]) == "U3 101"
     assert set(reading.columns) & ALL_COLUMNS == {
-        "number", "label", "model", "channels", "universe", "address", "position", "note",
-    }  # fmt: skip
+        "number",
+        "label",
+        "model",
+        "channels",
+        "universe",
+        "address",
+        "position",
+        "note",
+    }
     both = read_rig_csv(b"name,label,channels\nX,Ash,6\n")
     assert (both.show.fixtures[0].label, both.show.fixtures[0].note) == ("Ash", "name: X")
 
@@ -108,7 +136,8 @@ def test_a_group_of_that_name_is_the_shows_only_if_a_member_is_known() -> None:
     show = edits.share(rig(("A", 4, 1, 1), ("B", 4, 1, 9)), [1, 2], "pair")
     stranger = edits.share(rig(("X", 4, 3, 1), ("Y", 4, 3, 9)), [1, 2], "pair")
     stranger = replace(
-        stranger, fixtures=tuple(replace(f, number=f.number + 50) for f in stranger.fixtures if f.number)
+        stranger,
+        fixtures=tuple(replace(f, number=f.number + 50) for f in stranger.fixtures if f.number),
     )
     after = take_over(show, stranger)
     assert [f.share for f in after.fixtures] == ["pair", "pair", "pair 2", "pair 2"]

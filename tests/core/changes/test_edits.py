@@ -29,9 +29,12 @@ def places(show: Show) -> list[tuple[str, int | None, int | None]]:
 
 
 def test_a_run_from_an_address_stands_back_to_back() -> None:
-    """A run goes on from its start, counts labels and numbers, and spills at the end of the universe."""
+    """A run goes on from its start, counts labels and numbers, and spills at the end of the
+    universe."""
     show = edits.add_universe(Show("S"), 1)
-    show = edits.add_fixtures(show, edits.AddRun(bare(100), "m", 6, "Palm 08", 8, "Roof", start=Address(1, 13)))
+    show = edits.add_fixtures(
+        show, edits.AddRun(bare(100), "m", 6, "Palm 08", 8, "Roof", start=Address(1, 13))
+    )
     assert places(show) == [
         ("Palm 08", 1, 13),
         ("Palm 09", 1, 113),
@@ -47,7 +50,8 @@ def test_a_run_from_an_address_stands_back_to_back() -> None:
 
 @given(rigs(universes=2), st.integers(0, 90), st.integers(1, 8))
 def test_a_run_into_free_gaps_clashes_with_nothing(show: Show, width: int, quantity: int) -> None:
-    """Fixtures added without an address bring no new stop, and those without room stay unaddressed."""
+    """Fixtures added without an address bring no new stop, and those without room stay
+    unaddressed."""
     known = {finding.key for finding in check(show)}
     after = edits.add_fixtures(show, edits.AddRun(bare(width), "m", quantity, "New 1", 900))
     added = {fixture.id for fixture in after.fixtures} - show.fixture_by_id.keys()
@@ -101,7 +105,9 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
     some = draw(st.lists(st.sampled_from(ids), unique=True, max_size=4)) if ids else []
     slot = draw(st.integers(1, 512))
     choices: list[Callable[[], Show]] = [
-        lambda: edits.add_fixtures(show, edits.AddRun(bare(slot % 40), "m", slot % 4 + 1, f"N{slot}", position="P")),
+        lambda: edits.add_fixtures(
+            show, edits.AddRun(bare(slot % 40), "m", slot % 4 + 1, f"N{slot}", position="P")
+        ),
         lambda: edits.remove_fixtures(show, some),
         lambda: edits.place(show, one, Address(slot % 5 + 1, slot)),
         lambda: edits.relabel(show, some, f"R{slot}"),
@@ -115,9 +121,13 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
         lambda: edits.rename_show(show, f"Show {slot}"),
         lambda: edits.mark_set(show, some),
         lambda: edits.mark_unset(show, some),
-        lambda: edits.set_hard(show, show.positions[-1].name if show.positions else "none", hard=slot % 2 == 0),
+        lambda: edits.set_hard(
+            show, show.positions[-1].name if show.positions else "none", hard=slot % 2 == 0
+        ),
         lambda: edits.set_tell_tale(show, TellTale(slot, Scale.RAW) if slot % 3 else None),
-        lambda: edits.set_need(show, Need(Scope.FIXTURE, str(slot % 3), ("dimmer",), ModeSchool.FULL)),
+        lambda: edits.set_need(
+            show, Need(Scope.FIXTURE, str(slot % 3), ("dimmer",), ModeSchool.FULL)
+        ),
         lambda: edits.set_need(show, Need(features=("white", "cells apart"))),
         lambda: moves.move_block(show, some, slot % 9 - 4),
         lambda: moves.swap(show, one, some[0] if some else one),
@@ -136,7 +146,8 @@ def some_edit(draw: st.DrawFn, show: Show) -> Show:
 
 @given(st.data(), rigs(most=6))
 def test_differences_lead_there_and_back(data: st.DataObject, show: Show) -> None:
-    """A difference applied gives the later show, reversed the earlier one; words exist just when something differs."""
+    """A difference applied gives the later show, reversed the earlier one; words exist just when
+    something differs."""
     after = show
     for _ in range(data.draw(st.integers(1, 4))):
         after = some_edit(data.draw, after)
@@ -155,7 +166,8 @@ def test_a_difference_refuses_another_show() -> None:
 
 
 def test_a_step_is_applied_only_where_it_began() -> None:
-    """Desk, positions and new fixtures as they were then; a show that bears another name by now is no hindrance."""
+    """Desk, positions and new fixtures as they were then; a show that bears another name by now is
+    no hindrance."""
     show = replace(rig(("A", 4, 1, 1)), positions=(Position("Pole"),))
     desk = difference(show, edits.set_desk(show, Desk("Spade")))
     renamed = edits.rename_show(show, "Other")
@@ -212,28 +224,44 @@ def test_a_step_is_applied_only_where_it_began() -> None:
         (lambda s: edits.set_desk(s, Desk("", 4)), "Desk: universes none → 4"),
         (lambda s: edits.rename_show(s, "Night"), "Show renamed Night"),
         (lambda s: edits.set_need(s, Need(Scope.SHOW, "", ("red",))), "Needed of all: red"),
-        (lambda s: edits.update_chart(s, replace(s.profiles[0], kind="wash", revision=3)),
-         "Chart of Trowel T4 brought to revision 3"),
+        (
+            lambda s: edits.update_chart(s, replace(s.profiles[0], kind="wash", revision=3)),
+            "Chart of Trowel T4 brought to revision 3",
+        ),
     ],
-)  # fmt: skip
+)
 def test_words_for_the_log(edit: Callable[[Show], Show], words: str) -> None:
-    """The log and the undo button name a step in the rig's own words; the way back has words of its own."""
-    show = rig(("A", 4, 1, 1), ("B", 5, 1, 9), ("C", 4, 1, 20), universes=(Universe(1), Universe(2)))
+    """The log and the undo button name a step in the rig's own words; the way back has words of its
+    own."""
+    show = rig(
+        ("A", 4, 1, 1), ("B", 5, 1, 9), ("C", 4, 1, 20), universes=(Universe(1), Universe(2))
+    )
     more = (Mode("m", (Part(4),)), Mode("n", (Part(6),)), Mode("o", (Part(7),)))
-    profiles = tuple(replace(profile, modes=(profile.modes[0], *more[1:])) for profile in show.profiles)
-    show = replace(show, profiles=profiles, positions=(Position("Pole"), Position("Wall", hard=True)))
+    profiles = tuple(
+        replace(profile, modes=(profile.modes[0], *more[1:])) for profile in show.profiles
+    )
+    show = replace(
+        show, profiles=profiles, positions=(Position("Pole"), Position("Wall", hard=True))
+    )
     after = edit(show)
     assert describe(show, after) == words
-    back = {"A pinned": "A unpinned", "A set at the fixture": "A not set after all", "Added U7": "Removed U7",
-            "Tell-tale slot 5, percent": "Tell-tale slot off",
-            "A and C share U1 001": "A and C no longer share an address",
-            "3 fixtures, A to C hung at Roof": "3 fixtures, A to C taken off Roof", "Removed A and B": "Added A and B",
-            "U1 renamed Hall": "U1 renamed without a name", "U1 reserves 511-512": "U1 reserves nothing"}  # fmt: skip
+    back = {
+        "A pinned": "A unpinned",
+        "A set at the fixture": "A not set after all",
+        "Added U7": "Removed U7",
+        "Tell-tale slot 5, percent": "Tell-tale slot off",
+        "A and C share U1 001": "A and C no longer share an address",
+        "3 fixtures, A to C hung at Roof": "3 fixtures, A to C taken off Roof",
+        "Removed A and B": "Added A and B",
+        "U1 renamed Hall": "U1 renamed without a name",
+        "U1 reserves 511-512": "U1 reserves nothing",
+    }
     assert words not in back or describe(after, show) == back[words]
 
 
 def test_a_mode_with_more_parts_keeps_the_first_start() -> None:
-    """Changing to a mode of two parts keeps where the first part was; the second has no address yet."""
+    """Changing to a mode of two parts keeps where the first part was; the second has no address
+    yet."""
     profile = Profile("p4", "T", "T", (Mode("m", (Part(4),)), Mode("two", (Part(1), Part(3)))))
     show = edits.add_fixtures(Show("S"), edits.AddRun(profile, "m", 1, "A", start=Address(1, 10)))
     after = edits.change_mode(show, [1], "two")

@@ -1,10 +1,11 @@
 """Chart texts with the truth beside their lines, and how much of it a reading has.
 
-A text begins with ``=== key | what is odd about it | name:channels, name:channels``. The truth stands at the end of the
-line that it comes from, between ⟦ and ⟧: ``pan`` is a channel of the current mode, ``pan.f`` its fine byte, ``r#2`` of
-cell 2, ``r@1,-,2`` channel 1 of the first mode and 2 of the third, ``*r,g,b*1-8`` all of them for each of eight cells,
-``[0-9 off]`` levels of the last channel (``~``: give or take three, ``?``: may be read or not), ``=128`` its default,
-``M2`` the second mode from here on, ``+`` one more line of the last channel, ``a|b`` either.
+A text begins with ``=== key | what is odd about it | name:channels, name:channels``. The truth
+stands at the end of the line that it comes from, between ⟦ and ⟧: ``pan`` is a channel of the
+current mode, ``pan.f`` its fine byte, ``r#2`` of cell 2, ``r@1,-,2`` channel 1 of the first mode
+and 2 of the third, ``*r,g,b*1-8`` all of them for each of eight cells, ``[0-9 off]`` levels of the
+last channel (``~``: give or take three, ``?``: may be read or not), ``=128`` its default, ``M2``
+the second mode from here on, ``+`` one more line of the last channel, ``a|b`` either.
 """
 
 from __future__ import annotations
@@ -42,7 +43,8 @@ class Want:
 
 @dataclass
 class Case:
-    """A text without its marks, and its modes: a pattern for the name, and the channels by number."""
+    """A text without its marks, and its modes: a pattern for the name, and the channels by
+    number."""
 
     key: str
     text: str
@@ -79,16 +81,27 @@ def _case(head: str, body: str) -> Case:
             else:
                 last = list(_channels(token, wanted, current, number))
     assert [len(mode) for mode in wanted] == [int(count) for _, _, count in names], key
-    return Case(key, "\n".join(plain), [(name, mode) for (name, _, _), mode in zip(names, wanted, strict=True)])
+    return Case(
+        key,
+        "\n".join(plain),
+        [(name, mode) for (name, _, _), mode in zip(names, wanted, strict=True)],
+    )
 
 
 def _channels(token: str, wanted: list[dict[int, Want]], current: int, line: int) -> Iterator[Want]:
     if token[0] == "*":
-        kinds, (low, high) = token[1:].split("*")[0].split(","), map(int, token.split("*")[2].split("-"))
-        words = [(f"{kind}#{cell}", None, current) for cell in range(low, high + 1) for kind in kinds]
+        kinds, (low, high) = (
+            token[1:].split("*")[0].split(","),
+            map(int, token.split("*")[2].split("-")),
+        )
+        words = [
+            (f"{kind}#{cell}", None, current) for cell in range(low, high + 1) for kind in kinds
+        ]
     else:
         word, _, places = token.partition("@")
-        given = [(word, place, mode) for mode, place in enumerate(places.split(",")) if place != "-"]
+        given = [
+            (word, place, mode) for mode, place in enumerate(places.split(",")) if place != "-"
+        ]
         words = (
             [(word, int(place), mode if "," in places else current) for word, place, mode in given]
             if places
@@ -103,12 +116,17 @@ def _channels(token: str, wanted: list[dict[int, Want]], current: int, line: int
 
 
 def score(case: Case) -> Counter[str]:
-    """Right ones and all of each measure (``modes``, ``all modes``), and channels that are wrong with nobody warned."""
+    """Right ones and all of each measure (``modes``, ``all modes``), and channels that are wrong
+    with nobody warned."""
     draft, found = read_chart_text(case.text), Counter[str]()
     left = list(draft.modes)
     flagged = {line.number for line in draft.lines if line.taken in (Taken.GUESS, Taken.LOST)}
     for name, channels in case.modes:
-        mode = max(left, key=lambda one: sum(_right(want, _at(one, n)) for n, want in channels.items()), default=None)
+        mode = max(
+            left,
+            key=lambda one: sum(_right(want, _at(one, n)) for n, want in channels.items()),
+            default=None,
+        )
         if mode is not None:
             left.remove(mode)
         whole = mode is not None and len(mode.channels) == len(channels)
@@ -128,10 +146,14 @@ def _at(mode: DraftMode | None, number: int) -> Channel | None:
 
 
 def _right(want: Want, got: Channel | None) -> bool:
-    return got is not None and str(got.function) in want.kinds and (got.byte is Byte.FINE) == want.fine
+    return (
+        got is not None and str(got.function) in want.kinds and (got.byte is Byte.FINE) == want.fine
+    )
 
 
-def _channel(want: Want, got: Channel | None, mode: DraftMode | None, flagged: set[int], found: Counter[str]) -> None:
+def _channel(
+    want: Want, got: Channel | None, mode: DraftMode | None, flagged: set[int], found: Counter[str]
+) -> None:
     right = _right(want, got) and want.cell in (None, got.cell if got else None)
     found["channels"] += right
     found["all channels"] += 1
@@ -147,7 +169,10 @@ def _channel(want: Want, got: Channel | None, mode: DraftMode | None, flagged: s
     spans = [(r.first, r.last, r.meaning.lower()) for r in got.ranges] if got else []
     for kind, first, last, word in want.levels:
         slack = 3 if kind == "~" else 0
-        hit = next((s for s in spans if abs(s[0] - first) <= slack >= abs(s[1] - last) and word in s[2]), None)
+        hit = next(
+            (s for s in spans if abs(s[0] - first) <= slack >= abs(s[1] - last) and word in s[2]),
+            None,
+        )
         if hit:
             spans.remove(hit)
         if kind != "?":

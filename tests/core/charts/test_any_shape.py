@@ -22,7 +22,17 @@ NAMES = {
     "Prism": Function.PRISM, "Focus": Function.FOCUS, "Programs": Function.PROGRAM, "Fan": Function.FAN,
     "Reset": Function.RESET, "Frost": Function.FROST, "Program speed": Function.FUNCTION_SPEED,
 }  # fmt: skip
-MEANINGS = ["off", "open", "slow to fast", "closed", "moss", "fern and reed", "gobos 1 to 7", "no function", "auto"]
+MEANINGS = [
+    "off",
+    "open",
+    "slow to fast",
+    "closed",
+    "moss",
+    "fern and reed",
+    "gobos 1 to 7",
+    "no function",
+    "auto",
+]
 
 Level = tuple[int, int, str]
 
@@ -44,7 +54,9 @@ def lines(draw: st.DrawFn) -> Line:
         return Line(name, ())
     bounds = [0, *(end + 1 for end in sorted(ends)), 256]
     spans = [(first, last - 1) for first, last in pairwise(bounds)]
-    return Line(name, tuple((first, last, draw(st.sampled_from(MEANINGS))) for first, last in spans))
+    return Line(
+        name, tuple((first, last, draw(st.sampled_from(MEANINGS))) for first, last in spans)
+    )
 
 
 charts = st.lists(lines(), min_size=2, max_size=14, unique_by=lambda line: line.name)
@@ -52,7 +64,8 @@ HEAD = ("Channel", "Function", "Value", "Meaning")
 
 
 def cells(chart: list[Line]) -> list[list[str]]:
-    """The table of a chart: number, function, levels, meaning; further levels in rows of their own."""
+    """The table of a chart: number, function, levels, meaning; further levels in rows of their
+    own."""
     rows = []
     for number, line in enumerate(chart, 1):
         levels = line.levels or ((0, 255, ""),)
@@ -69,7 +82,9 @@ def parted_by(mark: str) -> Callable[[list[Line]], str]:
 def aligned(chart: list[Line]) -> str:
     rows = [list(HEAD), *cells(chart)]
     wide = [max(len(row[n]) for row in rows) + 3 for n in range(4)]
-    return "\n".join("".join(cell.ljust(wide[n]) for n, cell in enumerate(row)).rstrip() for row in rows)
+    return "\n".join(
+        "".join(cell.ljust(wide[n]) for n, cell in enumerate(row)).rstrip() for row in rows
+    )
 
 
 def barred(chart: list[Line]) -> str:
@@ -79,7 +94,9 @@ def barred(chart: list[Line]) -> str:
 
 def quoted(chart: list[Line]) -> str:
     out = io.StringIO()
-    csv.writer(out, quoting=csv.QUOTE_ALL, lineterminator="\n").writerows([list(HEAD), *cells(chart)])
+    csv.writer(out, quoting=csv.QUOTE_ALL, lineterminator="\n").writerows(
+        [list(HEAD), *cells(chart)]
+    )
     return out.getvalue().rstrip("\n")
 
 
@@ -98,7 +115,13 @@ def levels_first(chart: list[Line]) -> str:
     rows = ["Channel  Value      Function"]
     for number, line in enumerate(chart, 1):
         for place, (first, last, meaning) in enumerate(line.levels or ((0, 255, ""),)):
-            words = f"{line.name}, {meaning}" if place == 0 and meaning else line.name if place == 0 else meaning
+            words = (
+                f"{line.name}, {meaning}"
+                if place == 0 and meaning
+                else line.name
+                if place == 0
+                else meaning
+            )
             rows.append(f"{number if place == 0 else '':<9}{f'{first}-{last}':<11}{words}")
     return "\n".join(rows)
 
@@ -137,30 +160,46 @@ SHAPES = {
 @examples(100)
 @given(charts, st.sampled_from(sorted(SHAPES)))
 def test_a_chart_in_any_shape_is_read_as_it_was_written(chart: list[Line], shape: str) -> None:
-    """Functions, their order, and all levels with their meanings; nothing is doubted, and no level is a channel."""
+    """Functions, their order, and all levels with their meanings; nothing is doubted, and no level
+    is a channel."""
     draft = read_chart_text(SHAPES[shape](chart))
     assert len(draft.modes) == 1, SHAPES[shape](chart)
-    read = [(c.function, tuple((r.first, r.last, r.meaning) for r in c.ranges)) for c in draft.modes[0].channels]
+    read = [
+        (c.function, tuple((r.first, r.last, r.meaning) for r in c.ranges))
+        for c in draft.modes[0].channels
+    ]
     assert read == [(NAMES[line.name], line.levels) for line in chart], SHAPES[shape](chart)
 
 
 @examples(100)
-@given(st.lists(charts, min_size=2, max_size=4), st.sampled_from(["\t", ";", "|", "   "]), st.booleans())
-def test_modes_in_columns_are_read_as_they_were_written(modes: list[list[Line]], mark: str, name_first: bool) -> None:
-    """A function a row, its number in each mode in a column of its own, a dash where a mode lacks it."""
+@given(
+    st.lists(charts, min_size=2, max_size=4),
+    st.sampled_from(["\t", ";", "|", "   "]),
+    st.booleans(),
+)
+def test_modes_in_columns_are_read_as_they_were_written(
+    modes: list[list[Line]], mark: str, name_first: bool
+) -> None:
+    """A function a row, its number in each mode in a column of its own, a dash where a mode lacks
+    it."""
     names = sorted({line.name for mode in modes for line in mode})
     places = [
-        {line.name: number for number, line in enumerate(sorted(mode, key=lambda one: one.name), 1)} for mode in modes
+        {line.name: number for number, line in enumerate(sorted(mode, key=lambda one: one.name), 1)}
+        for mode in modes
     ]
     head = [f"{len(mode)}ch" for mode in modes]
     rows = [[str(place.get(name, "-")) for place in places] for name in names]
     table = [["Function", *head] if name_first else [*head, "Function"]]
-    table += [[name, *row] if name_first else [*row, name] for name, row in zip(names, rows, strict=True)]
+    table += [
+        [name, *row] if name_first else [*row, name] for name, row in zip(names, rows, strict=True)
+    ]
     if mark.strip():
         text = "\n".join(mark.join(row) for row in table)
     else:
         wide = [max(len(row[n]) for row in table) + 3 for n in range(len(table[0]))]
-        text = "\n".join("".join(cell.ljust(wide[n]) for n, cell in enumerate(row)).rstrip() for row in table)
+        text = "\n".join(
+            "".join(cell.ljust(wide[n]) for n, cell in enumerate(row)).rstrip() for row in table
+        )
     draft = read_chart_text(text)
     read = [[channel.function for channel in mode.channels] for mode in draft.modes]
     assert read == [[NAMES[name] for name in sorted(place)] for place in places], text

@@ -49,7 +49,10 @@ def test_the_corpus_is_read_right(capsys: pytest.CaptureFixture[str]) -> None:
             total += sum(map(len, read[len(modes) :]))
             wrong.append((name, ["modes too many"]))
     with capsys.disabled():
-        print(f"\npasted charts: {right} of {total} channels right ({100 * right / total:.1f} %), {len(CORPUS)} texts")
+        print(
+            f"\npasted charts: {right} of {total} channels right ({100 * right / total:.1f} %), "
+            f"{len(CORPUS)} texts"
+        )
     assert len(CORPUS) >= 40
     assert right >= 0.95 * total, wrong
 
@@ -65,7 +68,8 @@ def test_no_line_is_dropped_unseen(name: str) -> None:
 
 @given(st.text())
 def test_any_text_is_read_without_a_stumble(text: str) -> None:
-    """Whatever is pasted gives as many line readings as it has lines, and channels only from lines that say so."""
+    """Whatever is pasted gives as many line readings as it has lines, and channels only from lines
+    that say so."""
     draft = read_chart_text(text)
     assert len(draft.lines) == text.replace("\r\n", "\n").replace("\r", "\n").count("\n") + 1
     if not draft.empty:
@@ -74,7 +78,9 @@ def test_any_text_is_read_without_a_stumble(text: str) -> None:
         assert 1 <= len(mode.channels) <= 512
 
 
-@pytest.mark.parametrize("text", ["", "\n\n", "lorem ipsum dolor", "hang safely\nmind the step", "12345", "----"])
+@pytest.mark.parametrize(
+    "text", ["", "\n\n", "lorem ipsum dolor", "hang safely\nmind the step", "12345", "----"]
+)
 def test_nonsense_gives_an_empty_draft(text: str) -> None:
     """What is no chart gives no channels, and no profile can be made of it."""
     draft = read_chart_text(text)
@@ -98,8 +104,14 @@ def ranges(text: str, offset: int = 0) -> list[tuple[int, int, str]]:
 
 def test_ranges_beside_and_below() -> None:
     """Stepped ranges are read on the line and on lines of their own; an overlap is not taken."""
-    assert ranges("1 Strobe 0-9 off, 10-255 slow to fast") == [(0, 9, "off"), (10, 255, "slow to fast")]
-    assert ranges("1 Shutter\n000-009 closed\n010-255 open") == [(0, 9, "closed"), (10, 255, "open")]
+    assert ranges("1 Strobe 0-9 off, 10-255 slow to fast") == [
+        (0, 9, "off"),
+        (10, 255, "slow to fast"),
+    ]
+    assert ranges("1 Shutter\n000-009 closed\n010-255 open") == [
+        (0, 9, "closed"),
+        (10, 255, "open"),
+    ]
     draft = read_chart_text("1 Shutter\n  0-9 closed\n  5-20 odd\n2 Red")
     assert draft.lines[2].taken is Taken.LOST
     assert len(draft.modes[0].channels) == 2
@@ -108,14 +120,26 @@ def test_ranges_beside_and_below() -> None:
 def test_percent_ranges_join_without_a_gap() -> None:
     """Steps in percent cover all levels once, in both ways of showing percent."""
     found = ranges("1 Shutter 0-4% closed, 5-95% strobe, 96-100% open")
-    assert [level for first, last, _ in found for level in range(first, last + 1)] == list(range(256))
+    assert [level for first, last, _ in found for level in range(first, last + 1)] == list(
+        range(256)
+    )
 
 
 def test_units_are_kept() -> None:
     """Kelvin and degrees are what the levels mean, not levels."""
-    channels = read_chart_text("1 CCT 2700K-6500K\n2 Pan 0-540°\n3 Strobe 10-255 1-20 Hz").modes[0].channels
-    linear = [(r.first, r.last, r.low, r.high, r.unit) for channel in channels for r in channel.ranges]
-    assert linear == [(0, 255, 2700, 6500, "K"), (0, 255, 0, 540, "degrees"), (10, 255, 1, 20, "Hz")]
+    channels = (
+        read_chart_text("1 CCT 2700K-6500K\n2 Pan 0-540°\n3 Strobe 10-255 1-20 Hz")
+        .modes[0]
+        .channels
+    )
+    linear = [
+        (r.first, r.last, r.low, r.high, r.unit) for channel in channels for r in channel.ranges
+    ]
+    assert linear == [
+        (0, 255, 2700, 6500, "K"),
+        (0, 255, 0, 540, "degrees"),
+        (10, 255, 1, 20, "Hz"),
+    ]
 
 
 def test_doubts_are_told() -> None:
@@ -138,7 +162,8 @@ def test_own_words_come_first() -> None:
 
 
 def test_every_wording_means_one_thing() -> None:
-    """No wording stands under two functions, all are written in the form they are compared in, and all are found."""
+    """No wording stands under two functions, all are written in the form they are compared in, and
+    all are found."""
     words = [word for listed in SYNONYMS.values() for word in listed]
     assert len(words) == len(set(words))
     for function, listed in SYNONYMS.items():
@@ -152,16 +177,25 @@ def test_every_wording_means_one_thing() -> None:
 
 def test_two_modes_of_one_name_are_told_apart() -> None:
     """A profile made of a draft keeps every mode."""
-    draft = read_chart_text("3 channel mode\n1 Red\n2 Green\n3 Blue\n3 channel mode\n1 Cyan\n2 Magenta\n3 Yellow")
+    draft = read_chart_text(
+        "3 channel mode\n1 Red\n2 Green\n3 Blue\n3 channel mode\n1 Cyan\n2 Magenta\n3 Yellow"
+    )
     profile = profile_from(draft, profile_id="x", maker="Trowel", model="T")
-    assert [(mode.name, mode.footprint) for mode in profile.modes] == [("3 channel mode", 3), ("3 channel mode 2", 3)]
+    assert [(mode.name, mode.footprint) for mode in profile.modes] == [
+        ("3 channel mode", 3),
+        ("3 channel mode 2", 3),
+    ]
 
 
-@pytest.mark.parametrize("profile", shipped_profiles(), ids=[profile.title for profile in shipped_profiles()])
+@pytest.mark.parametrize(
+    "profile", shipped_profiles(), ids=[profile.title for profile in shipped_profiles()]
+)
 def test_shipped_charts_read_back_from_their_text(profile: Profile) -> None:
     """A chart written as text reads back channel for channel, without a doubt."""
     modes = [mode for mode in profile.modes if len(mode.parts) == 1 and mode.footprint]
     draft = read_chart_text(write_chart_text(profile))
-    assert [(mode.name, mode.channels) for mode in draft.modes] == [(m.name, m.parts[0].channels) for m in modes]
+    assert [(mode.name, mode.channels) for mode in draft.modes] == [
+        (m.name, m.parts[0].channels) for m in modes
+    ]
     assert {line.taken for line in draft.lines} <= {Taken.SURE, Taken.HEADING, Taken.BLANK}
     assert not any(mode.doubts for mode in draft.modes)

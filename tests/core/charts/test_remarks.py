@@ -24,8 +24,16 @@ def remarks(*channels: Channel) -> list[tuple[str, int | None, str]]:
 
 CASES = [
     ("nothing wrong", [Channel(F.DIMMER)], []),
-    ("no light", [Channel(F.PAN)], [("caution", None, "Has neither a dimmer nor colours: is it complete?")]),
-    ("fine alone", [Channel(F.DIMMER, byte=Byte.FINE)], [("stop", 1, "dimmer fine has no coarse byte before it.")]),
+    (
+        "no light",
+        [Channel(F.PAN)],
+        [("caution", None, "Has neither a dimmer nor colours: is it complete?")],
+    ),
+    (
+        "fine alone",
+        [Channel(F.DIMMER, byte=Byte.FINE)],
+        [("stop", 1, "dimmer fine has no coarse byte before it.")],
+    ),
     (
         "fine apart",
         [Channel(F.DIMMER, byte=Byte.COARSE), Channel(F.RED), Channel(F.DIMMER, byte=Byte.FINE)],
@@ -48,13 +56,18 @@ CASES = [
     ),
     (
         "own show",
-        [Channel(F.DIMMER), Channel(F.PROGRAM, default=50, ranges=(Range(0, 9, "off"), Range(10, 255, "chase")))],
+        [
+            Channel(F.DIMMER),
+            Channel(F.PROGRAM, default=50, ranges=(Range(0, 9, "off"), Range(10, 255, "chase"))),
+        ],
         [("caution", 2, "The default 50 is “chase”: the fixture would run its own show.")],
     ),
 ]
 
 
-@pytest.mark.parametrize(("channels", "expected"), [case[1:] for case in CASES], ids=[case[0] for case in CASES])
+@pytest.mark.parametrize(
+    ("channels", "expected"), [case[1:] for case in CASES], ids=[case[0] for case in CASES]
+)
 def test_each_check(channels: list[Channel], expected: list[tuple[str, int | None, str]]) -> None:
     """Each check speaks where it should and is silent elsewhere."""
     assert remarks(*channels) == expected
@@ -62,24 +75,35 @@ def test_each_check(channels: list[Channel], expected: list[tuple[str, int | Non
 
 def test_modes_of_one_size_are_told_apart_by_name() -> None:
     """Two modes of one footprint are a note."""
-    draft = read_chart_text("3 channel mode\n1 Red\n2 Green\n3 Blue\n3 channel mode\n1 Cyan\n2 Magenta\n3 Yellow")
+    draft = read_chart_text(
+        "3 channel mode\n1 Red\n2 Green\n3 Blue\n3 channel mode\n1 Cyan\n2 Magenta\n3 Yellow"
+    )
     found = check_chart(profile_from(draft, profile_id="x", maker="", model="x"))
-    assert [(remark.severity, remark.mode) for remark in found] == [(Severity.NOTE, "3 channel mode 2")]
+    assert [(remark.severity, remark.mode) for remark in found] == [
+        (Severity.NOTE, "3 channel mode 2")
+    ]
 
 
 def test_shipped_charts_have_no_stop_or_caution() -> None:
     """What ships is in order."""
     for profile in shipped_profiles():
-        assert [r for r in check_chart(profile) if r.severity is not Severity.NOTE] == [], profile.title
+        assert [r for r in check_chart(profile) if r.severity is not Severity.NOTE] == [], (
+            profile.title
+        )
 
 
 def test_a_newer_chart_in_a_show_can_clash() -> None:
-    """A chart that grows a mode shows its new overlaps; a mode that is gone is told; parts follow the mode."""
+    """A chart that grows a mode shows its new overlaps; a mode that is gone is told; parts follow
+    the mode."""
     show = clean_show()
     old = show.profile_by_id["tansy-pond-wash"]
     grown = Mode("5 channel", (Part(7),))
     newer = Profile(
-        old.id, old.maker, old.model, (grown, *(m for m in old.modes if m.name in ("8 channel",))), revision=2
+        old.id,
+        old.maker,
+        old.model,
+        (grown, *(m for m in old.modes if m.name in ("8 channel",))),
+        revision=2,
     )
     after = edits.update_chart(show, newer)
     rules = {finding.rule for finding in check(after)}

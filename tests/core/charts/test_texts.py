@@ -1,4 +1,5 @@
-"""Texts as manuals have them: how much of each file is read right, and that what is wrong is marked."""
+"""Texts as manuals have them: how much of each file is read right, and that what is wrong is
+marked."""
 
 from __future__ import annotations
 
@@ -7,8 +8,12 @@ import pytest
 from tests.core.charts.scoring import told, totals
 
 
-@pytest.mark.parametrize("name", ["worked.txt", "more.txt", "further.txt", "last.txt", "latest.txt", "final.txt"])
-def test_texts_that_the_reader_was_worked_with(name: str, capsys: pytest.CaptureFixture[str]) -> None:
+@pytest.mark.parametrize(
+    "name", ["worked.txt", "more.txt", "further.txt", "last.txt", "latest.txt", "final.txt"]
+)
+def test_texts_that_the_reader_was_worked_with(
+    name: str, capsys: pytest.CaptureFixture[str]
+) -> None:
     """Modes 97 %, channels 98 %, ranges 95 %, fine bytes 97 %; nothing wrong is left unmarked."""
     found = totals(name)
     with capsys.disabled():
@@ -21,7 +26,8 @@ def test_texts_that_the_reader_was_worked_with(name: str, capsys: pytest.Capture
 
 
 def test_texts_that_were_kept_apart(capsys: pytest.CaptureFixture[str]) -> None:
-    """Texts that were written before the reader and first read when it was done: they are to stay as they came out."""
+    """Texts that were written before the reader and first read when it was done: they are to stay
+    as they came out."""
     found = totals("kept.txt")
     with capsys.disabled():
         print("\n" + told("kept.txt", found))

@@ -35,13 +35,20 @@ def beside(one: Fixture, other: Fixture) -> bool:
 
 @given(rigs())
 def test_equal_to_comparing_every_pair(show: Show) -> None:
-    """Overlaps, past-ends and reserved slots are those that comparing all pairs slot by slot gives."""
+    """Overlaps, past-ends and reserved slots are those that comparing all pairs slot by slot
+    gives."""
     found = list(check(show))
     overlaps = set()
     for a, b in combinations(show.fixtures, 2):
         shared = slots_of(show, a) & slots_of(show, b)
-        if shared and not (a.share and a.share == b.share):  # those of a group that stand together are one
-            sides = (f.id for f in show.fixtures for one in (a, b) if f is one or (f.share and beside(f, one)))
+        # those of a group that stand together are one
+        if shared and not (a.share and a.share == b.share):
+            sides = (
+                f.id
+                for f in show.fixtures
+                for one in (a, b)
+                if f is one or (f.share and beside(f, one))
+            )
             overlaps.add((frozenset(sides), min(shared)[1], min(512, max(shared)[1])))
     told = [(frozenset(f.fixtures), f.first, f.last) for f in found if f.rule == "overlap"]
     assert len(told) == len(set(told))
@@ -62,15 +69,29 @@ def rules_of(show: Show) -> list[tuple[str, str]]:
 def test_words_of_an_overlap() -> None:
     """An overlap is told in the rig's own words, with what the slots mean to both."""
     messages = [finding.message for finding in findings_of(demo_show())]
-    assert "Lily 3 ends at 15; Lily 4 starts at 14. Lily 3’s blue and white are Lily 4’s dimmer and red." in messages
+    assert (
+        "Lily 3 ends at 15; Lily 4 starts at 14. Lily 3’s blue and white are Lily 4’s dimmer and "
+        "red." in messages
+    )
 
 
 def test_the_demo_has_its_problems_and_the_clean_one_has_none() -> None:
     """The two demo shows are what they say."""
     assert {finding.rule for finding in findings_of(demo_show())} == {
-        "overlap", "past-end", "reserved", "setter-range", "duplicate-number", "no-address", "universe-full",
-        "unterminated", "connector-mismatch", "battery-day", "numbering", "subnet", "port-universe",
-    }  # fmt: skip
+        "overlap",
+        "past-end",
+        "reserved",
+        "setter-range",
+        "duplicate-number",
+        "no-address",
+        "universe-full",
+        "unterminated",
+        "connector-mismatch",
+        "battery-day",
+        "numbering",
+        "subnet",
+        "port-universe",
+    }
     verdict = tally(findings_of(clean_show()), 64)
     assert (verdict.stops, verdict.cautions, verdict.clear) == (0, 0, 64)
 
@@ -90,13 +111,17 @@ EDGES = [
 ]
 
 
-@pytest.mark.parametrize(("show", "expected"), [case[1:] for case in EDGES], ids=[case[0] for case in EDGES])
+@pytest.mark.parametrize(
+    ("show", "expected"), [case[1:] for case in EDGES], ids=[case[0] for case in EDGES]
+)
 def test_edges(show: Show, expected: list[tuple[str, str]]) -> None:
     """Each rule at the edge of where it speaks."""
     assert rules_of(show) == expected
 
 
-def chart(*functions: Function, name: str = "p", model: str = "T", setter: Setter | None = None) -> Profile:
+def chart(
+    *functions: Function, name: str = "p", model: str = "T", setter: Setter | None = None
+) -> Profile:
     part = Part(len(functions), tuple(Channel(function) for function in functions))
     return Profile(name, "Trowel", model, (Mode("m", (part,)),), setter=setter or Setter())
 
@@ -107,7 +132,9 @@ IN_PARTS = Profile("p", "T", "T", (Mode("m", (Part(2), Part(3))),))
 
 
 def hung(profile: Profile, *patches: tuple[Patch, ...], **extra: object) -> Show:
-    fixtures = tuple(Fixture(n, f"F{n}", profile.id, "m", n, patch=patch) for n, patch in enumerate(patches, 1))
+    fixtures = tuple(
+        Fixture(n, f"F{n}", profile.id, "m", n, patch=patch) for n, patch in enumerate(patches, 1)
+    )
     return Show("Hung", fixtures, (profile,), **extra)  # type: ignore[arg-type]
 
 
@@ -120,7 +147,8 @@ SAID = [
     (hung(RGB, one(1), one(4)), "F1 ends at 4; F2 starts at 4. F1’s blue is F2’s dimmer.", (4, 4)),
     (
         hung(RGB, one(1), one(1)),
-        "F1 and F2 both start at 1. Both take the same dimmer, red, green and 1 more from the desk.",
+        "F1 and F2 both start at 1. Both take the same dimmer, red, green and 1 more from the "
+        "desk.",
         (1, 4),
     ),
     (
@@ -128,8 +156,16 @@ SAID = [
         "B at 8 lies inside A, which takes 1 to 9. Slots 8 to 9 belong to both.",
         (8, 9),
     ),
-    (rig(("A", 9, 1, 1), ("B", 1, 1, 9)), "B at 9 lies inside A, which takes 1 to 9. Slot 9 belongs to both.", (9, 9)),
-    (rig(("A", 9, 1, 1), ("B", 2, 1, 9)), "A ends at 9; B starts at 9. Slot 9 belongs to both.", (9, 9)),
+    (
+        rig(("A", 9, 1, 1), ("B", 1, 1, 9)),
+        "B at 9 lies inside A, which takes 1 to 9. Slot 9 belongs to both.",
+        (9, 9),
+    ),
+    (
+        rig(("A", 9, 1, 1), ("B", 2, 1, 9)),
+        "A ends at 9; B starts at 9. Slot 9 belongs to both.",
+        (9, 9),
+    ),
     (
         hung(IN_PARTS, (Patch(1, 7), Patch(1, 8))),
         "F1’s own parts meet: one takes 7 to 8, another starts at 8. Slot 8 belongs to both.",
@@ -137,12 +173,14 @@ SAID = [
     ),
     (
         rig(("A", 2, 1, 512), ("B", 3, 1, 511)),
-        "A at 512 lies inside B, which takes 511 to 513. Slot 512 belongs to both. Both run past the end.",
+        "A at 512 lies inside B, which takes 511 to 513. Slot 512 belongs to both. Both run past "
+        "the end.",
         (512, 512),
     ),
     (
         hung(RGB, one(510)),
-        "F1 needs 4 channels from 510, up to 513: 1 past the end of U1. Its blue would never arrive. "
+        "F1 needs 4 channels from 510, up to 513: 1 past the end of U1. Its blue would never "
+        "arrive. "
         "Its last start here is 509.",
         (510, 513),
     ),
@@ -182,8 +220,16 @@ SAID = [
         (512, 512),
     ),
     (rig(("A", 512, 1, 1)), "U1 is 100 % full: 0 slots left.", (None, None)),
-    (rig(("A", 461, 1, 52)), "U1 is 90 % full: 51 slots left, the largest gap is 51.", (None, None)),
-    (rig(("A", 300, 1, 2), ("B", 211, 1, 302)), "U1 is 99 % full: 1 slot left, the largest gap is 1.", (None, None)),
+    (
+        rig(("A", 461, 1, 52)),
+        "U1 is 90 % full: 51 slots left, the largest gap is 51.",
+        (None, None),
+    ),
+    (
+        rig(("A", 300, 1, 2), ("B", 211, 1, 302)),
+        "U1 is 99 % full: 1 slot left, the largest gap is 1.",
+        (None, None),
+    ),
     (rig(("A", 4, None, None)), "A has no start address yet.", (None, None)),
     (
         replace(ONE, fixtures=(replace(ONE.fixtures[0], mode="gone"),)),
@@ -216,7 +262,11 @@ SAID = [
         "F1 is planned at 2, but it listens to 1 only.",
         (2, 2),
     ),
-    (hung(RGB, one(1), one(5), desk=Desk("", highest=7)), "The desk sends slots 1 to 7; F2 takes 5 to 8.", (5, 8)),
+    (
+        hung(RGB, one(1), one(5), desk=Desk("", highest=7)),
+        "The desk sends slots 1 to 7; F2 takes 5 to 8.",
+        (5, 8),
+    ),
     (
         hung(RGB, one(1), one(5), desk=Desk("", buttons=1)),
         "The desk has 1 fixture button; the rig needs 2. From F2 on there is none. "
@@ -227,7 +277,9 @@ SAID = [
 
 
 @pytest.mark.parametrize(("show", "message", "slots"), SAID, ids=[case[1][:30] for case in SAID])
-def test_what_a_finding_says(show: Show, message: str, slots: tuple[int | None, int | None]) -> None:
+def test_what_a_finding_says(
+    show: Show, message: str, slots: tuple[int | None, int | None]
+) -> None:
     """A finding says what is wrong in the rig's own words, and where."""
     found = {finding.message: (finding.first, finding.last) for finding in check(show)}
     assert message in found, found
@@ -235,7 +287,9 @@ def test_what_a_finding_says(show: Show, message: str, slots: tuple[int | None, 
 
 
 def alike(name: str, function: Function) -> Profile:
-    return Profile(name, "Trowel", name, (Mode("a", (Part(1, (Channel(function),)),)), Mode("b", (Part(1),))))
+    return Profile(
+        name, "Trowel", name, (Mode("a", (Part(1, (Channel(function),)),)), Mode("b", (Part(1),)))
+    )
 
 
 @pytest.mark.parametrize(
@@ -248,10 +302,20 @@ def alike(name: str, function: Function) -> Profile:
         ("z", "a", 1, "stop", "Two is of another type than One and reads the slots in another way"),
         ("y", "b", 1, "stop", "Two is of another type than One and reads the slots in another way"),
     ],
-    ids=["itself", "mode", "start", "type, same functions", "type and functions", "type without a chart"],
+    ids=[
+        "itself",
+        "mode",
+        "start",
+        "type, same functions",
+        "type and functions",
+        "type without a chart",
+    ],
 )
-def test_declared_sharing(profile: str, mode: str, slot: int, severity: str | None, reason: str) -> None:
-    """Sharing is fine when declared and alike; what differs decides how bad it is, and it is no overlap."""
+def test_declared_sharing(
+    profile: str, mode: str, slot: int, severity: str | None, reason: str
+) -> None:
+    """Sharing is fine when declared and alike; what differs decides how bad it is, and it is no
+    overlap."""
     show = Show(
         "Shared",
         (
@@ -289,7 +353,9 @@ def test_setter_range(setter: Setter, slot: int, fine: bool) -> None:
 def test_missing_mode_and_parts_apart() -> None:
     """A mode that the chart lacks is a stop; each part of a fixture is checked at its own start."""
     show = rig(("A", 4, 1, 1))
-    assert rules_of(replace(show, fixtures=(replace(show.fixtures[0], mode="gone"),))) == [("mode-missing", "stop")]
+    assert rules_of(replace(show, fixtures=(replace(show.fixtures[0], mode="gone"),))) == [
+        ("mode-missing", "stop")
+    ]
     parts = Profile("p", "T", "T", (Mode("m", (Part(2), Part(3))),))
     two = Fixture(1, "Two", "p", "m", 1, patch=(Patch(1, 1), Patch(2, 511)))
     found = list(check(Show("Parts", (two,), (parts,))))
@@ -320,7 +386,8 @@ def test_every_rule_has_its_line_in_the_docs() -> None:
 
 
 def test_the_tell_tale_slot() -> None:
-    """It is reserved in every universe; its level shows the number on every display; beyond its scale that is told."""
+    """It is reserved in every universe; its level shows the number on every display; beyond its
+    scale that is told."""
     show = replace(rig(("A", 5, 1, 508), ("B", 5, 101, 1)), tell_tale=TellTale(512, Scale.PERCENT))
     found = {(f.rule, f.universe, f.first) for f in check(show)}
     assert found == {("reserved", 1, 512), ("tell-tale", 101, 512)}

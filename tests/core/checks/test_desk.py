@@ -35,17 +35,31 @@ CASES = [
     ("between pages", Desk("D", page=16), rig(("A", 4, 1, 9)), [("page-grid", (1,))]),
     ("too large for a page", Desk("D", page=16), rig(("A", 17, 1, 1)), [("page-size", (1,))]),
     ("enough buttons", Desk("D", buttons=2), rig(("A", 4, 1, 1), ("B", 4, 1, 5)), []),
-    ("one too many", Desk("D", buttons=1), rig(("A", 4, 1, 1), ("B", 4, 1, 5)), [("desk-fixtures", (2,))]),
+    (
+        "one too many",
+        Desk("D", buttons=1),
+        rig(("A", 4, 1, 1), ("B", 4, 1, 5)),
+        [("desk-fixtures", (2,))],
+    ),
     ("no channels, no button", Desk("D", buttons=1), rig(("A", 4, 1, 1), ("B", 0, None, None)), []),
     ("inside its slots", Desk("D", highest=192), rig(("A", 4, 1, 189)), []),
     ("beyond its slots", Desk("D", highest=192), rig(("A", 4, 1, 190)), [("universe-limit", (1,))]),
-    ("past the end is told once", Desk("D", highest=192), rig(("A", 4, 1, 510)), [("past-end", (1,))]),
+    (
+        "past the end is told once",
+        Desk("D", highest=192),
+        rig(("A", 4, 1, 510)),
+        [("past-end", (1,))],
+    ),
     ("unknown chart", Desk("D", layout=(F.RED,)), rig(("A", 1, 1, 1)), [("desk-layout", (1,))]),
 ]
 
 
-@pytest.mark.parametrize(("desk", "show", "expected"), [case[1:] for case in CASES], ids=[case[0] for case in CASES])
-def test_limits_at_their_edges(desk: Desk, show: Show, expected: list[tuple[str, tuple[int, ...]]]) -> None:
+@pytest.mark.parametrize(
+    ("desk", "show", "expected"), [case[1:] for case in CASES], ids=[case[0] for case in CASES]
+)
+def test_limits_at_their_edges(
+    desk: Desk, show: Show, expected: list[tuple[str, tuple[int, ...]]]
+) -> None:
     """Each limit speaks just where it begins."""
     assert rules_of(replace(show, desk=desk)) == expected
 
@@ -58,21 +72,30 @@ def test_sharers_need_one_button() -> None:
 
 
 def test_a_fixed_layout_names_what_does_not_match_and_what_would() -> None:
-    """The first channel that differs is named, the modes that fit are offered, and their absence is said."""
+    """The first channel that differs is named, the modes that fit are offered, and their absence is
+    said."""
     layout = (F.DIMMER, F.RED, F.GREEN, F.BLUE)
-    par = Profile("par", "T", "Par", (mode("3", F.RED, F.GREEN, F.BLUE), mode("4", *layout), mode("1", F.DIMMER)))
+    par = Profile(
+        "par",
+        "T",
+        "Par",
+        (mode("3", F.RED, F.GREEN, F.BLUE), mode("4", *layout), mode("1", F.DIMMER)),
+    )
     spot = Profile("spot", "T", "Spot", (mode("2", F.PAN, F.TILT),))
     show = Show("S", desk=Desk("Small", layout=layout))
     show = edits.add_fixtures(show, edits.AddRun(par, "3", 1, "Par"))
     show = edits.add_fixtures(show, edits.AddRun(spot, "2", 1, "Spot"))
     first, second = check(show)
     assert first.message == (
-        "Par: channel 1 of 3 is red, the desk sends dimmer (dimmer, red, green, blue). Modes that fit: 4, 1."
+        "Par: channel 1 of 3 is red, the desk sends dimmer (dimmer, red, green, blue). Modes that "
+        "fit: 4, 1."
     )
     assert "unusable on this desk" in second.message
     offered = mends_for(show, first)
     assert [mend.action for mend in offered] == [ChangeMode(1, "4"), ChangeMode(1, "1")]
-    assert [ids for rule, ids in rules_of(apply_mend(show, offered[0])) if rule == "desk-layout"] == [(2,)]
+    assert [
+        ids for rule, ids in rules_of(apply_mend(show, offered[0])) if rule == "desk-layout"
+    ] == [(2,)]
     assert mends_for(show, second) == []
     assert matches_layout(par.modes[1], layout)
     assert not matches_layout(mode("5", *layout, F.WHITE), layout)
@@ -88,17 +111,31 @@ def test_moves_land_on_pages_that_the_desk_sends(show: Show, page: int, highest:
     for finding in check(show):
         for mend in mends_for(show, finding):
             if isinstance(mend.action, Move):
-                rules = {f.rule for f in check(apply_mend(show, mend)) if mend.action.fixture in f.fixtures}
-                assert not rules & {"overlap", "past-end", "reserved", "page-grid", "universe-limit", "page-size"}
+                rules = {
+                    f.rule
+                    for f in check(apply_mend(show, mend))
+                    if mend.action.fixture in f.fixtures
+                }
+                assert not rules & {
+                    "overlap",
+                    "past-end",
+                    "reserved",
+                    "page-grid",
+                    "universe-limit",
+                    "page-size",
+                }
 
 
 @given(rigs(most=8, widest=20), paged)
 def test_a_repair_puts_fixtures_on_pages(show: Show, page: int) -> None:
-    """After the repair only pinned fixtures, their sharers and those without a place are off the pages."""
+    """After the repair only pinned fixtures, their sharers and those without a place are off the
+    pages."""
     show = replace(show, desk=Desk("D", page=page))
     repair = repair_rig(show)
     pinned = [fixture for fixture in show.fixtures if fixture.pinned]
-    stuck = {sharer.id for fixture in pinned for sharer in show.sharers_of(fixture)} | set(repair.unplaced)
+    stuck = {sharer.id for fixture in pinned for sharer in show.sharers_of(fixture)} | set(
+        repair.unplaced
+    )
     for finding in check(repair.show):
         if finding.rule == "page-grid":
             assert set(finding.fixtures) <= stuck

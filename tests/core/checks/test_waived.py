@@ -1,4 +1,5 @@
-"""Findings that are let stand: not counted, still listed, and there again when what they are about changes."""
+"""Findings that are let stand: not counted, still listed, and there again when what they are about
+changes."""
 
 from __future__ import annotations
 
@@ -25,17 +26,24 @@ BY = Witness("House crew", datetime(2026, 11, 28, 12, tzinfo=UTC))
 
 @examples(120)
 @given(rich_rigs(), st.data())
-def test_what_is_let_stand_leaves_the_count_and_nothing_else(show: Show, data: st.DataObject) -> None:
-    """The findings are those of before without the one, which is listed with its reason; taking back brings it."""
+def test_what_is_let_stand_leaves_the_count_and_nothing_else(
+    show: Show, data: st.DataObject
+) -> None:
+    """The findings are those of before without the one, which is listed with its reason; taking
+    back brings it."""
     before = analyse(show)
     if not before.findings:
         return
     finding = data.draw(st.sampled_from(before.findings))
     waived = edits.waive(show, finding, "it is  meant so", BY)
     after = analyse(waived)
-    same = [one for one in before.findings if (one.key, one.message) == (finding.key, finding.message)]
+    same = [
+        one for one in before.findings if (one.key, one.message) == (finding.key, finding.message)
+    ]
     assert [one for one in before.findings if one not in same] == list(after.findings)
-    assert [(one.key, waiver.reason) for one, waiver in after.waived] == [(one.key, "it is meant so") for one in same]
+    assert [(one.key, waiver.reason) for one, waiver in after.waived] == [
+        (one.key, "it is meant so") for one in same
+    ]
     assert list(check(waived)) == [one for one in check(show) if one not in same]
     back = analyse(edits.unwaive(waived, finding.key))
     assert (back.findings, back.verdict, back.waived) == (before.findings, before.verdict, ())
@@ -43,17 +51,23 @@ def test_what_is_let_stand_leaves_the_count_and_nothing_else(show: Show, data: s
 
 
 def test_it_comes_back_when_what_it_is_about_changes() -> None:
-    """A clash that is let stand is there again once one of the two moves and still clashes; not for others."""
+    """A clash that is let stand is there again once one of the two moves and still clashes; not for
+    others."""
     show = demo_show()
     clash = next(finding for finding in analyse(show).findings if finding.rule == "overlap")
     waived = edits.waive(show, clash, "both follow the dimmer", BY)
-    other = next(f for f in show.fixtures if f.id not in clash.fixtures and f.universe != clash.universe)
+    other = next(
+        f for f in show.fixtures if f.id not in clash.fixtures and f.universe != clash.universe
+    )
     calm = analyse(edits.rename(waived, other.id, "Elsewhere 9"))
     assert (len(calm.waived), calm.verdict.stops) == (1, analyse(show).verdict.stops - 1)
     first = waived.fixture(clash.fixtures[0])
     moved = edits.place(waived, first.id, Address(first.universe or 1, (first.start or 2) + 1))
     assert not analyse(moved).waived
-    assert any(f.rule == "overlap" and set(f.fixtures) == set(clash.fixtures) for f in analyse(moved).findings)
+    assert any(
+        f.rule == "overlap" and set(f.fixtures) == set(clash.fixtures)
+        for f in analyse(moved).findings
+    )
     with pytest.raises(EditError, match="not let stand"):
         edits.unwaive(show, clash.key)
     with pytest.raises(EditError, match="A reason is needed"):

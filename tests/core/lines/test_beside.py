@@ -1,4 +1,5 @@
-"""A position by cable beside by air, links and pins, each on a rig small enough to count by hand."""
+"""A position by cable beside by air, links and pins, each on a rig small enough to count by
+hand."""
 
 from __future__ import annotations
 
@@ -22,18 +23,30 @@ GROUND = Ground((Distance(DESK, "P", 20),), 0)
 def test_by_cable_and_by_air_are_counted() -> None:
     """Pieces, adapters, receivers, packs and the price where all of it is known."""
     show = rig([("P", LAMP, 2), ("P", HEAVY, 2), ("P", AIRY, 1)], GROUND, spacing=5)
-    show = edits.set_stock(show, [
-        Item(Kind.CABLE, 9, length=5.0, price=2), Item(Kind.CABLE, 2, length=20.0, price=7),
-        Item(Kind.ADAPTER, 3, price=1), Item(Kind.TERMINATOR, 2, price=3), Item(Kind.SENDER, 1, price=100),
-        Item(Kind.CABLE, 9, plugs=(Plug.THREE, Plug.THREE), length=5.0, price=4),
-        Item(Kind.PACK, 4, price=10), Item(Kind.RECEIVER, 4, price=50),
-    ])  # fmt: skip
+    show = edits.set_stock(
+        show,
+        [
+            Item(Kind.CABLE, 9, length=5.0, price=2),
+            Item(Kind.CABLE, 2, length=20.0, price=7),
+            Item(Kind.ADAPTER, 3, price=1),
+            Item(Kind.TERMINATOR, 2, price=3),
+            Item(Kind.SENDER, 1, price=100),
+            Item(Kind.CABLE, 9, plugs=(Plug.THREE, Plug.THREE), length=5.0, price=4),
+            Item(Kind.PACK, 4, price=10),
+            Item(Kind.RECEIVER, 4, price=50),
+        ],
+    )
     found = beside(show, "P")
     assert (found.fixtures, found.only_air, found.unknown) == (5, 1, 0)
     assert dict(found.by_cable.things) == {"cable": 4, "adapter": 1, "terminator": 1}
-    assert (found.by_cable.metres, found.by_cable.pieces, found.by_cable.price) == (35, 6, 7 + 2 + 2 + 4 + 1 + 3)
+    assert (found.by_cable.metres, found.by_cable.pieces, found.by_cable.price) == (
+        35,
+        6,
+        7 + 2 + 2 + 4 + 1 + 3,
+    )
     assert dict(found.by_air.things) == {"sender": 1, "cable": 1, "receiver": 4, "battery pack": 4}
-    assert found.by_air.price == 100 + 2 + 4 * (50 + 10)  # the sender stands on a cable, each receiver on a pack
+    # the sender stands on a cable, each receiver on a pack
+    assert found.by_air.price == 100 + 2 + 4 * (50 + 10)
     unpriced = replace(show, stock=show.stock[:-1])
     assert beside(unpriced, "P").by_air.price is None
     assert beside(edits.set_ground(show, Ground()), "P").by_cable.metres is None
@@ -42,10 +55,13 @@ def test_by_cable_and_by_air_are_counted() -> None:
 
 
 def test_a_link_tells_its_steps() -> None:
-    """The sender first, then unlinking, then each receiver with its side, its power and how it is told apart."""
+    """The sender first, then unlinking, then each receiver with its side, its power and how it is
+    told apart."""
     show = rig([("P", AIRY, 1)], GROUND)
     show = edits.insert(edits.add_line(show, "Air", 1), 1, Device.SENDER, label="S", outputs=4)
-    show = edits.insert(edits.chain(show, 1, [1], after=1), 1, Device.RECEIVER, after=1, label="Box")
+    show = edits.insert(
+        edits.chain(show, 1, [1], after=1), 1, Device.RECEIVER, after=1, label="Box"
+    )
     show = edits.set_cable(show, 1, [2, 3], Cable.AIR, (Plug.AIR, Plug.AIR))
     show = edits.set_device(show, 1, 3, link="9", power=Power.PACK, hours=6, sign="blinks blue")
     (link,) = links_of(edits.set_links(show, 1, [1, 2], "14"))
@@ -55,7 +71,8 @@ def test_a_link_tells_its_steps() -> None:
     assert "Unlink every receiver" in link.steps[1]
     assert link.steps[2] == "P 1: link to channel 14; mode m, start U1 001, as the card says."
     assert link.steps[3] == (
-        "Box: receiving side, link to channel 14, power from a battery pack, 6 h, blinks blue when it is linked."
+        "Box: receiving side, link to channel 14, power from a battery pack, 6 h, blinks blue "
+        "when it is linked."
     )
     held = link_to(show, 1)
     assert held is not None
@@ -64,7 +81,8 @@ def test_a_link_tells_its_steps() -> None:
 
 
 def test_pins_agree_with_the_standards() -> None:
-    """Every plug carries the pair and the common; an adapter joins like with like; three bands say 120."""
+    """Every plug carries the pair and the common; an adapter joins like with like; three bands say
+    120."""
     assert ohms(BANDS) == OHMS
     assert [(what, one, other) for what, one, other in adapter(Plug.FIVE, Plug.THREE)] == [
         ("common (shield)", (1,), (1,)),

@@ -20,7 +20,8 @@ def brute(hops: list[int], stock: dict[int, int]) -> tuple[int, int, int]:
         ways[hop] = [
             taken
             for taken in product(*(range(count + 1) for count in stock.values()))
-            if sum(taken) <= 8 and sum(n * length for n, length in zip(taken, lengths, strict=True)) >= hop
+            if sum(taken) <= 8
+            and sum(n * length for n, length in zip(taken, lengths, strict=True)) >= hop
         ]
     best: dict[tuple[int, ...], tuple[int, int, int]] = {tuple(stock.values()): (0, 0, 0)}
     for hop in hops:
@@ -44,9 +45,14 @@ def brute(hops: list[int], stock: dict[int, int]) -> tuple[int, int, int]:
     st.lists(st.integers(1, 24), min_size=1, max_size=6),
     st.dictionaries(st.integers(1, 12), st.integers(0, 3), min_size=1, max_size=4),
 )
-def test_small_stores_are_handed_out_in_the_best_way(hops: list[int], stock: dict[int, int]) -> None:
-    """Few hops, few lengths: as few rented, joints and metres over as in the best of all ways; no piece twice."""
-    found = make_up([float(hop) for hop in hops], {float(length): count for length, count in stock.items()})
+def test_small_stores_are_handed_out_in_the_best_way(
+    hops: list[int], stock: dict[int, int]
+) -> None:
+    """Few hops, few lengths: as few rented, joints and metres over as in the best of all ways; no
+    piece twice."""
+    found = make_up(
+        [float(hop) for hop in hops], {float(length): count for length, count in stock.items()}
+    )
     used = Counter(piece for hop in found.hops if not hop.rented for piece in hop.pieces)
     assert all(used[float(length)] <= count for length, count in stock.items())
     for hop, made in zip(hops, found.hops, strict=True):
@@ -74,7 +80,8 @@ def test_what_the_store_has_is_not_rented() -> None:
 
 
 def test_a_store_with_enough_is_proven() -> None:
-    """Each hop takes what is nearest above it; what no piece reaches is joined; half metres count."""
+    """Each hop takes what is nearest above it; what no piece reaches is joined; half metres
+    count."""
     found = make_up([9, 4.5, 32], {5: 4, 10: 4, 25: 2, 7.5: 1})
     assert [made.pieces for made in found.hops] == [(10,), (5,), (25, 7.5)]
     assert (found.rented, found.joints, found.surplus, found.proven) == (0, 1, 2.0, True)

@@ -29,7 +29,8 @@ def test_a_longer_mode_listens_to_its_neighbour() -> None:
         8,
         (
             "The channels that both modes have would work as planned.",
-            "It would listen to Lily 2’s dimmer, red and green as its own shutter, own programs and program speed.",
+            "It would listen to Lily 2’s dimmer, red and green as its own shutter, own programs "
+            "and program speed.",
         ),
     )
 
@@ -60,7 +61,9 @@ def test_ends_and_free_slots_are_told() -> None:
     assert past.sentences[0] == "Red on the desk, at 508, would move its dimmer."
 
 
-@pytest.mark.parametrize(("label", "mode"), [("Lily 1", "5 channel"), ("Lily 1", "gone"), ("Fork 1", "RDM only")])
+@pytest.mark.parametrize(
+    ("label", "mode"), [("Lily 1", "5 channel"), ("Lily 1", "gone"), ("Fork 1", "RDM only")]
+)
 def test_nothing_to_say(label: str, mode: str) -> None:
     """The planned mode, one that is not there, and a fixture without channels say nothing."""
     assert left(label, mode) is None
@@ -75,25 +78,42 @@ def test_modes_are_aligned_by_function() -> None:
     assert (found.base.name, found.fixtures) == ("5 channel", 18)
     assert [column.for_all for column in found.columns] == [54, 72, 90, 144, 180]
     largest = found.columns[-1]
-    assert largest.gains == ("16 bit for dimmer", "amber", "shutter/strobe", "program/macro", "function speed")
+    assert largest.gains == (
+        "16 bit for dimmer",
+        "amber",
+        "shutter/strobe",
+        "program/macro",
+        "function speed",
+    )
     assert largest.losses == ()
     assert found.columns[1].losses == ("dimmer",)
-    assert found.columns[1].remarks == ("No dimmer channel: brightness only through the colours; the desk must do it.",)
+    assert found.columns[1].remarks == (
+        "No dimmer channel: brightness only through the colours; the desk must do it.",
+    )
     battens = compare_modes(clean_show(), PROFILES["dibber-furrow"])
     assert {row.title: row.places[1] for row in battens.rows}["red"] == "1, 4, 7, 10 … (8 cells)"
     assert battens.base == battens.columns[1].mode
-    assert battens.columns[0].losses == ("red in 8 cells apart", "green in 8 cells apart", "blue in 8 cells apart")
+    assert battens.columns[0].losses == (
+        "red in 8 cells apart",
+        "green in 8 cells apart",
+        "blue in 8 cells apart",
+    )
 
 
-@pytest.mark.parametrize("profile_id", ["tansy-pond-wash", "dibber-furrow", "teasel-sway", "sedge-parchment"])
+@pytest.mark.parametrize(
+    "profile_id", ["tansy-pond-wash", "dibber-furrow", "teasel-sway", "sedge-parchment"]
+)
 def test_stops_are_those_of_the_changed_show(profile_id: str) -> None:
-    """The stops of a column are what the rules say when every fixture of the type is put into that mode."""
+    """The stops of a column are what the rules say when every fixture of the type is put into that
+    mode."""
     show = clean_show()
     ids = [fixture.id for fixture in show.fixtures if fixture.profile == profile_id]
     for column in compare_modes(show, PROFILES[profile_id]).columns:
         changed = edits.change_mode(show, ids, column.mode.name)
         assert column.stops == sum(finding.severity is Severity.STOP for finding in check(changed))
-        assert column.used == sum(fixture.mode == column.mode.name for fixture in show.fixtures if fixture.id in ids)
+        assert column.used == sum(
+            fixture.mode == column.mode.name for fixture in show.fixtures if fixture.id in ids
+        )
 
 
 def test_every_shipped_chart_can_be_compared() -> None:

@@ -1,4 +1,5 @@
-"""Choosing modes: what is wanted, what is recommended, and the best combination against trying everything."""
+"""Choosing modes: what is wanted, what is recommended, and the best combination against trying
+everything."""
 
 from __future__ import annotations
 
@@ -43,7 +44,8 @@ def washes(*needs: Need, desk: Desk | None = None, profile: Profile = WASH) -> S
 
 
 def test_needs_add_up_and_the_nearest_school_decides() -> None:
-    """Features of all scopes are asked together; a fixture's own school stands before its position's."""
+    """Features of all scopes are asked together; a fixture's own school stands before its
+    position's."""
     show = washes(
         Need(features=("dimmer",)),
         Need(Scope.POSITION, "Rill", ("white",), ModeSchool.FULL),
@@ -81,7 +83,8 @@ def test_what_no_mode_has_is_said() -> None:
 
 
 def test_a_desk_leaves_out_what_it_cannot_use() -> None:
-    """Modes larger than a page or unlike the fixed layout are not offered; where none is left that is said."""
+    """Modes larger than a page or unlike the fixed layout are not offered; where none is left that
+    is said."""
     paged = washes(Need(school=ModeSchool.FULL), desk=Desk("Small", page=6))
     assert recommend(paged, paged.fixture(1)).mode == "5 channel"
     fixed = washes(desk=Desk("Fixed", layout=(Function.PAN, Function.TILT)))
@@ -116,12 +119,19 @@ def chart(name: str, sizes: tuple[int, ...]) -> Profile:
         return tuple(Channel(functions[min(place, rank + 1)]) for place in range(size))
 
     return Profile(
-        name, "Spade", name, tuple(Mode(f"m{n}", (Part(n, channels(n, rank)),)) for rank, n in enumerate(sizes))
+        name,
+        "Spade",
+        name,
+        tuple(Mode(f"m{n}", (Part(n, channels(n, rank)),)) for rank, n in enumerate(sizes)),
     )
 
 
-SIZE = st.one_of(st.integers(1, 60), st.integers(100, 300), st.sampled_from([170, 171, 256, 257, 512]))
-TYPES = st.lists(st.lists(SIZE, min_size=1, max_size=3, unique=True).map(sorted), min_size=1, max_size=3)
+SIZE = st.one_of(
+    st.integers(1, 60), st.integers(100, 300), st.sampled_from([170, 171, 256, 257, 512])
+)
+TYPES = st.lists(
+    st.lists(SIZE, min_size=1, max_size=3, unique=True).map(sorted), min_size=1, max_size=3
+)
 CHOSEN = st.lists(st.integers(0, 2), min_size=1, max_size=5)
 RESERVED = st.sets(st.sampled_from([1, 100, 256, 257, 512]), max_size=2)
 
@@ -131,7 +141,9 @@ def small_show(sizes: list[list[int]], chosen: list[int], reserved: set[int]) ->
     types = [chart(f"t{n}", tuple(modes)) for n, modes in enumerate(sizes)]
     picked = [types[n % len(types)] for n in chosen]
     fixtures = tuple(Fixture(n, f"F{n}", t.id, t.modes[0].name) for n, t in enumerate(picked, 1))
-    return Show("Small", fixtures, tuple(types), (Universe(1, reserved=tuple(sorted(reserved))),), next_id=9)
+    return Show(
+        "Small", fixtures, tuple(types), (Universe(1, reserved=tuple(sorted(reserved))),), next_id=9
+    )
 
 
 def fits_somehow(lengths: tuple[int, ...], bins: list[int]) -> bool:
@@ -161,7 +173,8 @@ def empty_bins(show: Show, universes: int) -> list[int]:
 def test_combination_within_universes(
     sizes: list[list[int]], chosen: list[int], reserved: set[int], universes: int
 ) -> None:
-    """The best worth that fits equals that of trying every combination, and is called proven only if it does."""
+    """The best worth that fits equals that of trying every combination, and is called proven only
+    if it does."""
     show = small_show(sizes, chosen, reserved)
     offers = [offers_of(show, fixture) for fixture in show.fixtures]
     bins = empty_bins(show, universes)
@@ -176,16 +189,22 @@ def test_combination_within_universes(
         assert found.worth == max(worths)
         assert found.proven
         modes = [show.profile_by_id[f.profile].mode(found.modes[f.id]) for f in show.fixtures]
-        assert fits_somehow(tuple(sorted((mode.footprint for mode in modes if mode), reverse=True)), bins)
+        assert fits_somehow(
+            tuple(sorted((mode.footprint for mode in modes if mode), reverse=True)), bins
+        )
 
 
 @examples(100)
 @given(TYPES, CHOSEN, RESERVED)
-def test_combination_of_fewest_universes(sizes: list[list[int]], chosen: list[int], reserved: set[int]) -> None:
+def test_combination_of_fewest_universes(
+    sizes: list[list[int]], chosen: list[int], reserved: set[int]
+) -> None:
     """With the smallest modes the number of universes is the least that any packing takes."""
     show = small_show(sizes, chosen, reserved)
     found = combine(show, Goal.FEWEST)
-    smallest = tuple(sorted((offers_of(show, f)[0].mode.footprint for f in show.fixtures), reverse=True))
+    smallest = tuple(
+        sorted((offers_of(show, f)[0].mode.footprint for f in show.fixtures), reverse=True)
+    )
     assert found.proven
     assert fits_somehow(smallest, empty_bins(show, found.universes))
     assert found.universes == 1 or not fits_somehow(smallest, empty_bins(show, found.universes - 1))
@@ -221,7 +240,9 @@ def test_a_paged_desk_counts_pages() -> None:
     assert combine(show, Goal.FEWEST).universes == 2
 
 
-@given(st.lists(st.integers(1, 12), max_size=7), st.lists(st.integers(1, 16), min_size=1, max_size=4))
+@given(
+    st.lists(st.integers(1, 12), max_size=7), st.lists(st.integers(1, 16), min_size=1, max_size=4)
+)
 def test_packing(lengths: list[int], bins: list[int]) -> None:
     """A packing holds what it says; that there is none is certain and true."""
     found = pack(lengths, bins)
@@ -229,7 +250,10 @@ def test_packing(lengths: list[int], bins: list[int]) -> None:
     assert found.certain
     if found.bins is not None:
         for at, room in enumerate(bins):
-            assert sum(n for n, chosen in zip(lengths, found.bins, strict=True) if chosen == at) <= room
+            assert (
+                sum(n for n, chosen in zip(lengths, found.bins, strict=True) if chosen == at)
+                <= room
+            )
 
 
 def test_every_feature_is_had_by_some_chart() -> None:

@@ -61,7 +61,8 @@ def boxes(draw: st.DrawFn, box_id: int) -> Box:
 
 @st.composite
 def networks(draw: st.DrawFn) -> Show:
-    """A show with fixtures on some universes, desks, boxes, lines that start anywhere, a shared network or not."""
+    """A show with fixtures on some universes, desks, boxes, lines that start anywhere, a shared
+    network or not."""
     wanted = draw(st.lists(UNIVERSES, max_size=5, unique=True))
     show = rig(*[(f"F{u}", 4, u, 1) for u in wanted])
     held = tuple(draw(boxes(number)) for number in range(1, draw(st.integers(0, 4)) + 1))

@@ -27,8 +27,11 @@ NETWORKS = st.builds(
 
 
 @given(networks(), NETWORKS, st.booleans())
-def test_addresses_are_free_and_inside(show: Show, network: ipaddress.IPv4Network, anew: bool) -> None:
-    """None twice, none of the network's own, none that is kept for others; what will do stays; who is left is named."""
+def test_addresses_are_free_and_inside(
+    show: Show, network: ipaddress.IPv4Network, anew: bool
+) -> None:
+    """None twice, none of the network's own, none that is kept for others; what will do stays; who
+    is left is named."""
     plan = plan_addresses(show, network, anew=anew)
     left = set(plan.left)
     held = [box for box in plan.show.boxes if box.gives is Given.HAND and box.name not in left]
@@ -36,12 +39,19 @@ def test_addresses_are_free_and_inside(show: Show, network: ipaddress.IPv4Networ
         ip = ipaddress.ip_address(box.ip)
         assert ip in network
         assert ip not in (network.network_address, network.broadcast_address)
-        assert not any(ipaddress.ip_address(r.first) <= ip <= ipaddress.ip_address(r.last) for r in show.net.reserved)
+        assert not any(
+            ipaddress.ip_address(r.first) <= ip <= ipaddress.ip_address(r.last)
+            for r in show.net.reserved
+        )
         assert box.prefix == network.prefixlen
-    everyone = [box.ip for box in held] + [b.ip for b in show.boxes if b.gives is Given.SERVER and b.ip]
+    everyone = [box.ip for box in held] + [
+        b.ip for b in show.boxes if b.gives is Given.SERVER and b.ip
+    ]
     assert len({box.ip for box in held}) == len(held)
     assert all(everyone.count(box.ip) == 1 for box in held)
-    room = network.num_addresses - 2 - sum(network.network_address < ipaddress.ip_address(f"10.0.0.{n}") < network.broadcast_address for n in (2, 3)) * len(show.net.reserved)  # fmt: skip # noqa: E501
+    two = (ipaddress.ip_address(f"10.0.0.{n}") for n in (2, 3))
+    kept = sum(network.network_address < it < network.broadcast_address for it in two)
+    room = network.num_addresses - 2 - kept * len(show.net.reserved)
     if left:
         assert len(held) <= room < len(show.boxes)
     if not anew:
@@ -67,12 +77,27 @@ def test_a_kept_range_is_stepped_over_at_once() -> None:
     net = Net(reserved=(Reserved("10.0.0.1", "10.255.255.250", "others"),))
     boxes = (Box(1, "Desk", BoxKind.DESK), *(Box(n, f"b{n}") for n in range(2, 7)))
     plan = plan_addresses(Show("S", boxes=boxes, net=net), read_network("10.0.0.0/8"))
-    assert [box.ip for box in plan.show.boxes] == [f"10.255.255.{n}" for n in range(251, 255)] + ["", ""]
+    assert [box.ip for box in plan.show.boxes] == [f"10.255.255.{n}" for n in range(251, 255)] + [
+        "",
+        "",
+    ]
     assert plan.left == ("b5", "b6")
     assert "No room for b5 and b6" in plan.remarks[-1]
 
 
-@pytest.mark.parametrize("text", ["", "10.0.0.0", "10.0.0.0/31", "10.0.0.0/7", "10.0.0/24", "x/24", "10.0.0.0/255.0.255.0", "::/24"])  # fmt: skip # noqa: E501
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "10.0.0.0",
+        "10.0.0.0/31",
+        "10.0.0.0/7",
+        "10.0.0/24",
+        "x/24",
+        "10.0.0.0/255.0.255.0",
+        "::/24",
+    ],
+)
 def test_what_is_no_network(text: str) -> None:
     """It is named, with what is accepted."""
     with pytest.raises(EditError, match="accepted are an address and its mask"):
@@ -97,17 +122,31 @@ def test_a_universe_comes_back_from_every_counting(universe: int) -> None:
     assert (numbers.artnet is None) == (universe > 32_768)
     if numbers.flat is not None:
         net, sub, last = map(int, str(numbers.artnet).split("."))
-        assert (net * 256 + sub * 16 + last, numbers.flat) == (universe - 1, port_address(Box(1, "b", counts_from=0), universe))  # fmt: skip # noqa: E501
+        flat = port_address(Box(1, "b", counts_from=0), universe)
+        assert (net * 256 + sub * 16 + last, numbers.flat) == (universe - 1, flat)
     high, low = map(int, numbers.group.split(".")[2:])
     assert high * 256 + low == universe
 
 
 @pytest.mark.parametrize(
     ("typed", "counting"),
-    [("0", "fence"), ("64000", "fence"), ("-1", "zero"), ("0.16.0", "artnet"), ("128.0.0", "artnet"), ("8000", "hex"),
-     ("g", "hex"), ("239.255.0.0", "group"), ("239.254.0.1", "group"), ("239.255.0.999", "group"), ("0", "slot"),
-     ("", "fence"), ("٣", "fence"), ("9" * 60, "zero")],
-)  # fmt: skip
+    [
+        ("0", "fence"),
+        ("64000", "fence"),
+        ("-1", "zero"),
+        ("0.16.0", "artnet"),
+        ("128.0.0", "artnet"),
+        ("8000", "hex"),
+        ("g", "hex"),
+        ("239.255.0.0", "group"),
+        ("239.254.0.1", "group"),
+        ("239.255.0.999", "group"),
+        ("0", "slot"),
+        ("", "fence"),
+        ("٣", "fence"),
+        ("9" * 60, "zero"),
+    ],
+)
 def test_what_is_no_universe(typed: str, counting: str) -> None:
     """It is named, with what that counting accepts."""
     with pytest.raises(EditError, match="accepted is"):
@@ -118,7 +157,12 @@ def test_what_an_address_and_its_mask_mean() -> None:
     """The room for boxes, and whether another address belongs to it."""
     facts = network_facts("192.168.40.77/255.255.255.192", "192.168.40.130")
     assert (facts.first, facts.last, facts.everybody, facts.room, facts.meets, facts.private) == (
-        "192.168.40.65", "192.168.40.126", "192.168.40.127", 62, False, True,
-    )  # fmt: skip
+        "192.168.40.65",
+        "192.168.40.126",
+        "192.168.40.127",
+        62,
+        False,
+        True,
+    )
     assert network_facts("2.0.0.1/8", "2.9.9.9").meets
     assert not network_facts("2.0.0.1/8").private

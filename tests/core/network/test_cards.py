@@ -1,4 +1,5 @@
-"""What is typed at a box, and how it stands after marks, readings and changes of the plan; what was found beside it."""
+"""What is typed at a box, and how it stands after marks, readings and changes of the plan; what was
+found beside it."""
 
 from __future__ import annotations
 
@@ -43,7 +44,8 @@ def test_a_range_is_typed_once() -> None:
 
 
 def test_how_a_box_stands() -> None:
-    """To type, typed, read back, again after a change of the plan, differs; a mend has it typed anew."""
+    """To type, typed, read back, again after a change of the plan, differs; a mend has it typed
+    anew."""
     show = clean_show()
     assert stand_of(show.box(2)) is Stand.TO_TYPE
     show = edits.type_in(show, 2)
@@ -61,13 +63,17 @@ def test_how_a_box_stands() -> None:
 
 
 def test_a_mark_joins_with_a_change_of_the_plan() -> None:
-    """One types a box in while another plans its address anew: both stand, and it is to be typed again."""
+    """One types a box in while another plans its address anew: both stand, and it is to be typed
+    again."""
     base = clean_show()
     mine, theirs = edits.type_in(base, 2), edits.change_box(base, 2, ip="192.168.40.13")
     joined = merge(base, mine, theirs)
     assert joined.collisions == ()
     assert (joined.show.box(2).ip, stand_of(joined.show.box(2))) == ("192.168.40.13", Stand.AGAIN)
-    assert "palm dock was changed meanwhile as well." in merge(base, mine, edits.give(base, 2, {1: 2})).collisions
+    assert (
+        "palm dock was changed meanwhile as well."
+        in merge(base, mine, edits.give(base, 2, {1: 2})).collisions
+    )
 
 
 def told(show: object, faults: tuple[object, ...] = ()) -> list[FoundBox]:
@@ -81,7 +87,8 @@ def told(show: object, faults: tuple[object, ...] = ()) -> list[FoundBox]:
 
 
 def test_what_was_found_beside_the_plan() -> None:
-    """As planned where it is; the port and the number where it is not; silence; a stranger; one that tells nothing."""
+    """As planned where it is; the port and the number where it is not; silence; a stranger; one
+    that tells nothing."""
     show = clean_show()
     assert [beside.differs for beside in compare(show, told(show))] == [(), ()]
     off = compare(show, told(demo_show()))
@@ -92,13 +99,16 @@ def test_what_was_found_beside_the_plan() -> None:
     }
     assert [b.differs for b in compare(show, [])] == [("did not answer",), ("did not answer",)]
     strange = FoundBox("192.168.40.99", "Sluice", ports=(FoundPort(1, Use.OUT, 6),))
-    assert [b.differs for b in compare(show, [strange, *told(show)]) if b.box is None] == [("not in the plan",)]
+    assert [b.differs for b in compare(show, [strange, *told(show)]) if b.box is None] == [
+        ("not in the plan",)
+    ]
     mute = replace(told(show)[0], ports=())
     assert "without telling" in compare(show, [mute])[0].differs[0]
 
 
 def test_what_was_found_is_taken_over() -> None:
-    """What a box says is noted beside the plan, or becomes the plan; a stranger joins; by hand stays by hand."""
+    """What a box says is noted beside the plan, or becomes the plan; a stranger joins; by hand
+    stays by hand."""
     show, said = clean_show(), told(demo_show())
     noted = note_found(show, 2, said[0])
     assert [(p.universe, p.says) for p in noted.box(2).ports] == [(1, 0), (2, 1), (3, 2), (4, 4)]
@@ -107,9 +117,15 @@ def test_what_was_found_is_taken_over() -> None:
     assert [p.universe for p in planned.box(2).ports] == [1, 2, 3, 5]
     mute = note_found(show, 2, replace(said[0], ports=()))
     assert (mute.box(2).ports, mute.box(2).read) == (show.box(2).ports, None)
-    added = add_found(show, FoundBox("192.168.40.99", "palm dock", "Sluice", (FoundPort(2, Use.OUT, 6),)))
+    added = add_found(
+        show, FoundBox("192.168.40.99", "palm dock", "Sluice", (FoundPort(2, Use.OUT, 6),))
+    )
     fresh = added.boxes[-1]
-    assert (fresh.name, fresh.ip, fresh.protocol) == ("palm dock 2", "192.168.40.99", Protocol.ARTNET)
+    assert (fresh.name, fresh.ip, fresh.protocol) == (
+        "palm dock 2",
+        "192.168.40.99",
+        Protocol.ARTNET,
+    )
     assert [(p.number, p.universe, p.says) for p in fresh.ports] == [(2, 7, 6)]
 
 

@@ -23,7 +23,8 @@ Plan = dict[tuple[int, int], int | None]
 
 
 def worth(show: Show, plan: Plan) -> tuple[int, int, int, int, int]:
-    """What a plan is worth, counted anew: dark universes, lines at a wrong port, changes, boxes, strange homes."""
+    """What a plan is worth, counted anew: dark universes, lines at a wrong port, changes, boxes,
+    strange homes."""
     needed = {f.universe for f in show.fixtures}
     now = {(b.id, p.number): p.universe for b in show.boxes for p in b.ports if p.use == "out"}
     asked = [
@@ -49,7 +50,9 @@ def every_plan(show: Show) -> list[Plan]:
     """All ways to put universes, or nothing, on all ports, as long as ranges count on."""
     keys = [(b.id, p.number) for b in show.boxes for p in b.ports if p.use == "out"]
     held = [p.universe for b in show.boxes for p in b.ports if p.use == "out"]
-    universes = sorted({*(f.universe for f in show.fixtures), *(line.universe for line in show.lines)} - {None})
+    universes = sorted(
+        {*(f.universe for f in show.fixtures), *(line.universe for line in show.lines)} - {None}
+    )
     found = []
     for values in product(*[dict.fromkeys([None, now, *universes]) for now in held]):
         plan: Plan = dict(zip(keys, values, strict=True))
@@ -72,7 +75,8 @@ def counts_on(box: Box, plan: Plan) -> bool:
 
 @st.composite
 def small_nets(draw: st.DrawFn) -> Show:
-    """Up to three boxes with up to five ports in all, up to three universes, lines that start somewhere."""
+    """Up to three boxes with up to five ports in all, up to three universes, lines that start
+    somewhere."""
     universes = draw(st.lists(st.integers(1, 4), min_size=1, max_size=3, unique=True))
     boxes, left = [], 5
     for box_id in range(1, draw(st.integers(1, 3)) + 1):
@@ -85,7 +89,9 @@ def small_nets(draw: st.DrawFn) -> Show:
             counted = None if first is None or draw(st.booleans()) else first + place
             free = draw(st.sampled_from([None, None, 1, 2, 3, 9]))
             use = draw(st.sampled_from([Use.OUT, Use.OUT, Use.OUT, Use.OFF]))
-            ports.append(Port(place + 1, counted if numbering is Numbering.RANGE else free, use=use))
+            ports.append(
+                Port(place + 1, counted if numbering is Numbering.RANGE else free, use=use)
+            )
         boxes.append(Box(box_id, f"b{box_id}", ports=tuple(ports), numbering=numbering))
     lines = tuple(
         Line(
@@ -132,16 +138,28 @@ def planned(boxes: list[Box], universes: int, *lines: Line) -> list[list[int | N
 
 
 CASES = [
-    ("what works stays", [dock(1, 3, None), dock(2, None, None, None)], 3, [[3, 1], [2, None, None]]),
-    ("one large box", [dock(1, None, None), dock(2, *[None] * 4)], 3, [[None, None], [1, 2, 3, None]]),
+    (
+        "what works stays",
+        [dock(1, 3, None), dock(2, None, None, None)],
+        3,
+        [[3, 1], [2, None, None]],
+    ),
+    (
+        "one large box",
+        [dock(1, None, None), dock(2, *[None] * 4)],
+        3,
+        [[None, None], [1, 2, 3, None]],
+    ),
     ("a range stays together", [dock(1, None, 2, None, numbering=Numbering.RANGE)], 3, [[1, 2, 3]]),
     ("a port that nobody needs is taken last", [dock(1, 9, 1)], 2, [[2, 1]]),
     ("a duplicate gives way", [dock(1, 1, 1)], 2, [[2, 1]]),
     ("too few ports", [dock(1, None)], 3, [[1]]),
-]  # fmt: skip
+]
 
 
-@pytest.mark.parametrize(("boxes", "universes", "wanted"), [c[1:] for c in CASES], ids=[c[0] for c in CASES])
+@pytest.mark.parametrize(
+    ("boxes", "universes", "wanted"), [c[1:] for c in CASES], ids=[c[0] for c in CASES]
+)
 def test_what_is_planned(boxes: list[Box], universes: int, wanted: list[list[int | None]]) -> None:
     """The plan port by port."""
     assert planned(boxes, universes) == wanted
@@ -160,7 +178,8 @@ def test_a_line_gets_its_universe_where_it_starts() -> None:
 
 
 def test_spare_ports_give_the_fullest_universe_again() -> None:
-    """In place of a splitter: most fixtures a port first. Ranges and unused boxes stay as they are."""
+    """In place of a splitter: most fixtures a port first. Ranges and unused boxes stay as they
+    are."""
     show = rig(*[(f"A{n}", 1, 1, n) for n in range(1, 9)], ("B", 4, 2, 1))
     show = replace(show, boxes=(dock(1, 1, 2, None, None), dock(2, None)))
     after = plan_ports(show, Wish(duplicates=True)).show
@@ -174,7 +193,8 @@ def test_the_clean_demo_is_planned_already() -> None:
 
 
 def test_a_line_follows_its_universe_to_another_port() -> None:
-    """Where all fixtures of a line are planned elsewhere it starts at a port that gives it, at its box if it can."""
+    """Where all fixtures of a line are planned elsewhere it starts at a port that gives it, at its
+    box if it can."""
     show = replace(
         rig(("A", 4, 1, 1), ("B", 4, 2, 1)),
         boxes=(dock(1, 2, 1), dock(2, 2, 1)),

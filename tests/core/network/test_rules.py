@@ -28,7 +28,14 @@ def naive(show: Show) -> Iterator[Seen]:
     """Rule, severity, box and port of every finding, read off the words of the rules one by one."""
     if not show.boxes:
         return
-    carried = sorted({entry.universe for f in show.fixtures for entry in f.patch if entry.universe and entry.slot})
+    carried = sorted(
+        {
+            entry.universe
+            for f in show.fixtures
+            for entry in f.patch
+            if entry.universe and entry.slot
+        }
+    )
     outs = [(box, port) for box in show.boxes for port in box.ports if port.use == "out"]
     desks = [box for box in show.boxes if box.kind == "desk"]
     if outs or any(b.ports for b in show.boxes) or len(desks) < len(show.boxes):
@@ -57,10 +64,22 @@ def shown(box: Box, place: int) -> int | None:
 
 
 def naive_ports(show: Show, box: Box, carried: list[int]) -> Iterator[Seen]:
-    first = next((p.universe - n for n, p in enumerate(box.ports) if p.universe is not None and p.use != "off"), None)
+    first = next(
+        (
+            p.universe - n
+            for n, p in enumerate(box.ports)
+            if p.universe is not None and p.use != "off"
+        ),
+        None,
+    )
     said: dict[int, Port] = {}
     for place, port in enumerate(box.ports):
-        if box.numbering == "each" and port.use == "out" and port.says is not None and port.universe is not None:
+        if (
+            box.numbering == "each"
+            and port.use == "out"
+            and port.says is not None
+            and port.universe is not None
+        ):
             other = said.setdefault(port.says, port)
             if other.universe != port.universe:
                 yield "port-universe", "stop", box.name, port.number
@@ -104,7 +123,11 @@ def naive_lines(show: Show) -> Iterator[Seen]:
 def naive_senders(show: Show, carried: list[int], desks: list[Box]) -> Iterator[Seen]:
     sent: dict[int, list[Box]] = {}
     for box in show.boxes:
-        mine = (box.only or carried) if box in desks else [p.universe for p in box.ports if p.use == "in"]
+        mine = (
+            (box.only or carried)
+            if box in desks
+            else [p.universe for p in box.ports if p.use == "in"]
+        )
         for universe in {number for number in mine if number}:
             sent.setdefault(universe, []).append(box)
     for desk in desks:
@@ -113,10 +136,18 @@ def naive_senders(show: Show, carried: list[int], desks: list[Box]) -> Iterator[
     for universe in carried:
         if desks and universe not in sent:
             yield "no-sender", "stop", desks[0].name, None
-    for boxes in {tuple(b.id for b in boxes): boxes for boxes in sent.values() if len(boxes) > 1}.values():
-        universes = [u for u, several in sent.items() if [b.id for b in several] == [b.id for b in boxes]]
+    for boxes in {
+        tuple(b.id for b in boxes): boxes for boxes in sent.values() if len(boxes) > 1
+    }.values():
+        universes = [
+            u for u, several in sent.items() if [b.id for b in several] == [b.id for b in boxes]
+        ]
         strongest = sorted((b.priority for b in boxes), reverse=True)
-        takers = [b for b in show.boxes if any(p.use == "out" and p.universe in universes for p in b.ports)]
+        takers = [
+            b
+            for b in show.boxes
+            if any(p.use == "out" and p.universe in universes for p in b.ports)
+        ]
         clear = all(b.protocol == "sacn" for b in boxes) and strongest[0] > strongest[1]
         clear = clear or (bool(takers) and all(b.merging for b in takers))
         weaker = sorted(boxes, key=lambda b: -b.priority)[1]
@@ -134,7 +165,11 @@ def naive_box(show: Show, box: Box, desks: list[Box], carried: list[int]) -> Ite
         if box.protocol == "sacn" and box.way != "broadcast" and sent and box.way not in sent:
             first = next(d.way for d in near if d.protocol == "sacn" and d.way != "broadcast")
             yield "protocol", "stop" if first == "multicast" else "caution", box.name, None
-        if near and box.protocol == "artnet" and box.counts_from not in {d.counts_from for d in near}:
+        if (
+            near
+            and box.protocol == "artnet"
+            and box.counts_from not in {d.counts_from for d in near}
+        ):
             yield "numbering", "caution", box.name, None
         if box.gives == "server" and any(d.way == "unicast" for d in near):
             yield "no-host", "caution", box.name, None
@@ -174,7 +209,11 @@ def naive_address(show: Show, box: Box, desks: list[Box]) -> Iterator[Seen]:
             yield "subnet", "stop", box.name, None
         elif desk.prefix != box.prefix:
             yield "subnet", "caution", box.name, None
-    held = [r for r in show.net.reserved if ipaddress.ip_address(r.first) <= ip <= ipaddress.ip_address(r.last)]
+    held = [
+        r
+        for r in show.net.reserved
+        if ipaddress.ip_address(r.first) <= ip <= ipaddress.ip_address(r.last)
+    ]
     if box.gives == "hand" and held:
         yield "reserved-host", "caution", box.name, None
 
@@ -197,12 +236,17 @@ def test_the_rules_say_what_a_second_reading_says(show: Show) -> None:
 @examples(80)
 @given(networks())
 def test_every_way_out_ends_its_finding(show: Show) -> None:
-    """A mend ends what it was offered for, unless that is a number that somebody else must make room for."""
+    """A mend ends what it was offered for, unless that is a number that somebody else must make
+    room for."""
     for finding in check_network(show):
         for mend in mends_for(show, finding):
             after = apply_mend(show, mend)
             assert after != show
-            left = {f.key for f in check_network(after) if (f.rule, f.message) == (finding.rule, finding.message)}
+            left = {
+                f.key
+                for f in check_network(after)
+                if (f.rule, f.message) == (finding.rule, finding.message)
+            }
             assert finding.key not in left, (finding, mend.text)
 
 
@@ -212,11 +256,16 @@ def gate(*ports: Port, **said: object) -> Box:
 
 
 def test_it_is_told_in_the_words_of_the_rig() -> None:
-    """Which universe comes out, in both countings, and who stays dark; which number of the address differs."""
+    """Which universe comes out, in both countings, and who stays dark; which number of the address
+    differs."""
     messages = [finding.message for finding in findings_of(demo_show())]
-    assert "palm dock counts from 0, so U4 is its 3; port 4 says 4 and gives out U5: Gatehouse stays dark." in messages
     assert (
-        "rill dock is in another network: 192.168.4.12 and Shed 8’s 192.168.40.2 differ in the third number; "
+        "palm dock counts from 0, so U4 is its 3; port 4 says 4 and gives out U5: Gatehouse stays "
+        "dark." in messages
+    )
+    assert (
+        "rill dock is in another network: 192.168.4.12 and Shed 8’s 192.168.40.2 differ in the "
+        "third number; "
         "mask 255.255.255.0 (/24) wants them alike." in messages
     )
 
@@ -226,13 +275,19 @@ CASES = [
     ("a spare port is no trouble", gate(Port(1, 1), Port(2, 2), Port(3)), ""),
     ("the box is off by one", gate(Port(1, 1, 1), Port(2, 2, 2)), "gives out U2"),
     ("nobody has looked", gate(Port(1, 1), Port(2, 2)), ""),
-    ("a range out of step", gate(Port(1, 2), Port(2, 1), numbering=Numbering.RANGE), "port 2 is U3, and U1 is planned"),
+    (
+        "a range out of step",
+        gate(Port(1, 2), Port(2, 1), numbering=Numbering.RANGE),
+        "port 2 is U3, and U1 is planned",
+    ),
     ("two ports say one number", gate(Port(1, 1, 0), Port(2, 2, 0)), "both say 0"),
     ("no such number", gate(Port(1, 1), Port(2, 2, 65_000)), "no universe of sACN"),
 ]
 
 
-@pytest.mark.parametrize(("box", "words"), [case[1:] for case in CASES], ids=[case[0] for case in CASES])
+@pytest.mark.parametrize(
+    ("box", "words"), [case[1:] for case in CASES], ids=[case[0] for case in CASES]
+)
 def test_ports(box: Box, words: str) -> None:
     """What is said of two universes at the ports of one box, and where nothing is."""
     show = replace(rig(("A", 4, 1, 1), ("B", 4, 2, 1)), boxes=(box,))
@@ -241,7 +296,8 @@ def test_ports(box: Box, words: str) -> None:
 
 
 def test_all_off_by_one_is_said_of_the_box() -> None:
-    """Where all that a box says is off by the same one, it counts the other way: that is the first way out."""
+    """Where all that a box says is off by the same one, it counts the other way: that is the first
+    way out."""
     show = replace(rig(("A", 4, 1, 1), ("B", 4, 2, 1)), boxes=(gate(Port(1, 1, 1), Port(2, 2, 2)),))
     finding = next(f for f in check_network(show) if f.rule == "numbering")
     mend = mends_for(show, finding)[0]
@@ -251,8 +307,13 @@ def test_all_off_by_one_is_said_of_the_box() -> None:
 
 def test_a_line_starts_at_a_socket_that_is_there() -> None:
     """A port that is not there, one socket for two lines, a port that gives another universe."""
-    lines = tuple(Line(n, f"L{n}", u, Source(2, p)) for n, (u, p) in enumerate([(1, 1), (1, 1), (2, 3), (2, 1)], 1))
-    show = replace(rig(("A", 4, 1, 1), ("B", 4, 2, 1)), boxes=(gate(Port(1, 1), Port(2, 2)),), lines=lines)
+    lines = tuple(
+        Line(n, f"L{n}", u, Source(2, p))
+        for n, (u, p) in enumerate([(1, 1), (1, 1), (2, 3), (2, 1)], 1)
+    )
+    show = replace(
+        rig(("A", 4, 1, 1), ("B", 4, 2, 1)), boxes=(gate(Port(1, 1), Port(2, 2)),), lines=lines
+    )
     told = {(f.line, f.severity): f.message for f in check_network(show) if f.line}
     assert told["L2", "caution"] == "L1 and L2 both start at palm dock port 1. It is one socket."
     assert told["L3", "stop"] == "L3 starts at port 3 of palm dock, which has 2 ports."

@@ -11,18 +11,23 @@ from fence.core.rdm.talking import Talk
 
 
 def devices(chance: Random, count: int, *, near: bool, bad: float = 0.0) -> list[Responder]:
-    """So many devices, from all over or with identities near each other; a share of them answers badly."""
+    """So many devices, from all over or with identities near each other; a share of them answers
+    badly."""
     identities: set[int] = set()
     while len(identities) < count:
         first = 0x7FF0 << 32
-        identities.add(first + chance.randrange(3 * count + 5) if near else chance.randrange(HIGHEST + 1))
+        identities.add(
+            first + chance.randrange(3 * count + 5) if near else chance.randrange(HIGHEST + 1)
+        )
     return [
         Responder(identity_of(one), stubborn=chance.random() < bad, shy=chance.random() < bad)
         for one in sorted(identities)
     ]
 
 
-def rig(chance: Random, count: int, *, loss: float = 0.0, heap: bool = False) -> tuple[list[Responder], SimulatedLine]:
+def rig(
+    chance: Random, count: int, *, loss: float = 0.0, heap: bool = False
+) -> tuple[list[Responder], SimulatedLine]:
     """Devices with three modes, standing anywhere or in a heap at 1, on one line."""
     modes = tuple(PersonalityKept(f"mode {n}", chance.randint(1, 12)) for n in range(3))
     made = [

@@ -1,4 +1,5 @@
-"""Setting whole rigs: all as wished or said which not, and never two at one slot who were not before."""
+"""Setting whole rigs: all as wished or said which not, and never two at one slot who were not
+before."""
 
 from __future__ import annotations
 
@@ -22,7 +23,9 @@ def slots(device: Responder) -> set[int]:
 
 def meeting(made: list[Responder]) -> set[frozenset[Identity]]:
     """Pairs that listen to a slot together, counted one by one."""
-    return {frozenset((a.identity, b.identity)) for a, b in combinations(made, 2) if slots(a) & slots(b)}
+    return {
+        frozenset((a.identity, b.identity)) for a, b in combinations(made, 2) if slots(a) & slots(b)
+    }
 
 
 def wished(made: list[Responder], chance: Random, spare: int = 0) -> dict[str, Wish]:
@@ -33,14 +36,17 @@ def wished(made: list[Responder], chance: Random, spare: int = 0) -> dict[str, W
         footprint = one.personalities[number - 1].footprint
         if at + footprint > 513:
             break
-        found[str(one.identity)] = Wish((Goal(one.identity, 0, number, footprint, at),), label=f"Bud {at}")
+        found[str(one.identity)] = Wish(
+            (Goal(one.identity, 0, number, footprint, at),), label=f"Bud {at}"
+        )
         at += footprint + spare
     return found
 
 
 @pytest.mark.parametrize("seed", range(40))
 def test_a_whole_rig_is_set_with_answers_lost(seed: int) -> None:
-    """5 % of answers lost: all stand as wished, or it is said who does not; on the way nobody meets anybody new."""
+    """5 % of answers lost: all stand as wished, or it is said who does not; on the way nobody meets
+    anybody new."""
     chance = Random(seed)
     made, line = rig(chance, chance.choice([2, 3, 8, 30]), loss=0.025, heap=seed % 4 == 0)
     wishes, talk = wished(made, chance, chance.choice([0, 0, 2])), Talk(line.exchange)
@@ -54,7 +60,11 @@ def test_a_whole_rig_is_set_with_answers_lost(seed: int) -> None:
     for name, wish in wishes.items():
         goal, device = wish.goals[0], by_name[name]
         if name not in result.failed:
-            assert (device.personality, device.address, device.label) == (goal.personality, goal.address, wish.label)
+            assert (device.personality, device.address, device.label) == (
+                goal.personality,
+                goal.address,
+                wish.label,
+            )
             back = result.said[name]
             assert (back.personality, back.address) == (goal.personality, goal.address)
     assert len(result.failed) <= 1
@@ -63,7 +73,10 @@ def test_a_whole_rig_is_set_with_answers_lost(seed: int) -> None:
 def test_two_change_places_by_way_of_a_gap() -> None:
     """In a circle one is parked; where the line is full they meet, and that is said."""
     one, other = Identity(0x7FF0, 1), Identity(0x7FF0, 2)
-    goals = {(one, 0): Goal(one, address=11, footprint=10), (other, 0): Goal(other, address=1, footprint=10)}
+    goals = {
+        (one, 0): Goal(one, address=11, footprint=10),
+        (other, 0): Goal(other, address=1, footprint=10),
+    }
     stands = {(one, 0): Stand(1, 1, 10, 1), (other, 0): Stand(1, 1, 10, 11)}
 
     def steps(fixed: int) -> list[tuple[bool, bool]]:
@@ -80,7 +93,8 @@ def test_two_change_places_by_way_of_a_gap() -> None:
 
 
 def test_who_does_not_answer_keeps_what_it_may_hold() -> None:
-    """One that goes silent in the middle may hold its old place or its new one: nobody is sent to either."""
+    """One that goes silent in the middle may hold its old place or its new one: nobody is sent to
+    either."""
     chance = Random(3)
     made, line = rig(chance, 4)
     for number, one in enumerate(made):
@@ -105,7 +119,9 @@ def test_a_stop_in_the_middle_is_clean() -> None:
     made, line = rig(chance, 20, heap=True)
     wishes, result, talk = wished(made, chance), Result(), Talk(line.exchange)
     steps: list[object] = []
-    for step in carry_out(wishes, all_said(made, line), lambda one: talk, result, stop=lambda: len(steps) > 8):
+    for step in carry_out(
+        wishes, all_said(made, line), lambda one: talk, result, stop=lambda: len(steps) > 8
+    ):
         steps.append(step)
     assert result.stopped
     assert len(steps) == 9
@@ -122,9 +138,12 @@ def test_fixtures_that_cannot_be_asked_hold_their_slots() -> None:
     result = Result()
     list(
         carry_out(
-            {str(made[0].identity): Wish((goal,))}, all_said(made, line), lambda one: Talk(line.exchange), result,
+            {str(made[0].identity): Wish((goal,))},
+            all_said(made, line),
+            lambda one: Talk(line.exchange),
+            result,
             fixed={1: 1 << 99},
         )
-    )  # fmt: skip
+    )
     assert "cannot be asked" in result.failed[str(made[0].identity)]
     assert made[0].address != 100

@@ -12,9 +12,17 @@ from fence.core.words.errors import EditError
 
 IDENTITIES = st.builds(p.Identity, st.integers(0, 0xFFFF), st.integers(0, 0xFFFFFFFF))
 PACKETS = st.builds(
-    p.Packet, IDENTITIES, IDENTITIES, st.sampled_from([*p.Command]), st.integers(0, 0xFFFF), st.binary(max_size=231),
-    st.integers(0, 512), st.integers(0, 255), st.integers(0, 255), st.integers(0, 255),
-)  # fmt: skip
+    p.Packet,
+    IDENTITIES,
+    IDENTITIES,
+    st.sampled_from([*p.Command]),
+    st.integers(0, 0xFFFF),
+    st.binary(max_size=231),
+    st.integers(0, 512),
+    st.integers(0, 255),
+    st.integers(0, 255),
+    st.integers(0, 255),
+)
 
 
 @given(PACKETS)

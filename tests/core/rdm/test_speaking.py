@@ -27,14 +27,29 @@ from fence.standins.talking import TalkingLines, read_talk_fault, responder_for
 
 F = Function
 SPOT = Profile(
-    "wren-bud", "Wren", "Bud",
+    "wren-bud",
+    "Wren",
+    "Bud",
     (
         Mode("Short", (Part(3, (Channel(F.RED), Channel(F.GREEN), Channel(F.BLUE, default=7))),)),
-        Mode("Long", (Part(5, (Channel(F.DIMMER), Channel(F.PAN, byte=Byte.COARSE), Channel(F.PAN, byte=Byte.FINE),
-                               Channel(F.TILT), Channel(F.ZOOM, "beam width"))),)),
+        Mode(
+            "Long",
+            (
+                Part(
+                    5,
+                    (
+                        Channel(F.DIMMER),
+                        Channel(F.PAN, byte=Byte.COARSE),
+                        Channel(F.PAN, byte=Byte.FINE),
+                        Channel(F.TILT),
+                        Channel(F.ZOOM, "beam width"),
+                    ),
+                ),
+            ),
+        ),
     ),
     rdm=True,
-)  # fmt: skip
+)
 OLD = Profile("ash-drum", "Ash", "Drum", (Mode("4 channel", (Part(4),)),))
 """A type that does not speak."""
 
@@ -51,14 +66,19 @@ def heard(show: Show, *faults: str, seed: int = 1) -> list[Said]:
     found = []
     for universe, line in lines.lines.items():
         talk = Talk(line.exchange, tries=8)
-        found += [hear_out(talk, one, universe=universe) for one in lines.table(universe, anew=True)]
+        found += [
+            hear_out(talk, one, universe=universe) for one in lines.table(universe, anew=True)
+        ]
     return found
 
 
 def sures(show: Show, said: list[Said]) -> list[tuple[str, str]]:
-    """Who is taken to be whom: the label planned with the one that the device had at first, by its identity."""
+    """Who is taken to be whom: the label planned with the one that the device had at first, by its
+    identity."""
     first = {f.id: f.label for f in show.fixtures}
-    return [(p.fixture.label, first.get(p.said.identity.device, "?")) for p in match(show, said).pairs]
+    return [
+        (p.fixture.label, first.get(p.said.identity.device, "?")) for p in match(show, said).pairs
+    ]
 
 
 def test_labels_and_identities_are_certain_whatever_the_address() -> None:
@@ -66,7 +86,9 @@ def test_labels_and_identities_are_certain_whatever_the_address() -> None:
     show = planned()
     said = heard(show)
     assert {pair.sure for pair in match(show, said).pairs} == {Sure.CERTAIN}
-    kept = edits.keep_identities(show, {p.fixture.id: str(p.said.identity) for p in match(show, said).pairs})
+    kept = edits.keep_identities(
+        show, {p.fixture.id: str(p.said.identity) for p in match(show, said).pairs}
+    )
     heap = heard(kept, "heap")
     assert {one.address for one in heap} == {1}
     found = match(kept, heap)
@@ -84,7 +106,8 @@ def test_labels_and_identities_are_certain_whatever_the_address() -> None:
     ],
 )
 def test_labels_of_any_script_tell_who_is_who(labels: tuple[str, ...]) -> None:
-    """What is written in other letters, or is cut at 32 bytes, is still a name; numbers alone are none."""
+    """What is written in other letters, or is cut at 32 bytes, is still a name; numbers alone are
+    none."""
     show = planned()
     for fixture, label in zip(show.fixtures, labels, strict=False):
         show = edits.rename(show, fixture.id, label)
@@ -97,8 +120,8 @@ def test_labels_of_any_script_tell_who_is_who(labels: tuple[str, ...]) -> None:
 
 
 def test_without_label_the_address_and_the_order_speak() -> None:
-    """Of that type at that address is likely; as many as planned at other addresses go in order, which is a guess; in
-    a heap nobody can tell."""
+    """Of that type at that address is likely; as many as planned at other addresses go in order,
+    which is a guess; in a heap nobody can tell."""
     show = planned()
     said = [replace(one, label="") for one in heard(show)]
     assert {pair.sure for pair in match(show, said).pairs} == {Sure.LIKELY}
@@ -122,8 +145,11 @@ def test_another_type_is_not_taken_for_it() -> None:
 
 
 def test_who_is_missing_and_why() -> None:
-    """No RDM by its chart, behind a splitter that does not pass it, on a universe that was not asked, or to be seen."""
-    show = edits.add_fixtures(planned(3), edits.AddRun(OLD, "4 channel", 1, "Drum", start=Address(1, 100)))
+    """No RDM by its chart, behind a splitter that does not pass it, on a universe that was not
+    asked, or to be seen."""
+    show = edits.add_fixtures(
+        planned(3), edits.AddRun(OLD, "4 channel", 1, "Drum", start=Address(1, 100))
+    )
     ids = [fixture.id for fixture in show.fixtures]
     stops = (
         Stop(1, None, None, ids[0]),
@@ -147,8 +173,10 @@ def test_what_differs_is_named() -> None:
     other = replace(said, personality=2, footprint=5, address=77, universe=3)
     (pair,) = match(show, [other]).pairs
     assert pair.differs == (
-        "is in mode “Long”, planned is “Short”", "says 077, planned is 001", "hangs on U3, planned is U1",
-    )  # fmt: skip
+        "is in mode “Long”, planned is “Short”",
+        "says 077, planned is 001",
+        "hangs on U3, planned is U1",
+    )
 
 
 def stops_of(show: Show) -> list[str]:
@@ -156,18 +184,27 @@ def stops_of(show: Show) -> list[str]:
     return [f.message for f in analyse(show).findings if f.severity is Severity.STOP]
 
 
-@pytest.mark.parametrize("layout", [None, Layout(School.BACK_TO_BACK), Layout(School.PAGED, page=8)])
+@pytest.mark.parametrize(
+    "layout", [None, Layout(School.BACK_TO_BACK), Layout(School.PAGED, page=8)]
+)
 def test_a_heap_becomes_a_rig(layout: Layout | None) -> None:
-    """Thirty at 1, two that do not speak in the middle: all planned without stops, the two where they were."""
+    """Thirty at 1, two that do not speak in the middle: all planned without stops, the two where
+    they were."""
     whole = planned(30)
     said = heard(whole, "heap")
-    mute = edits.add_fixtures(Show("Barn"), edits.AddRun(OLD, "4 channel", 1, "Drum 1", start=Address(1, 30)))
-    mute = edits.add_fixtures(mute, edits.AddRun(OLD, "4 channel", 1, "Drum 2", start=Address(1, 62)))
+    mute = edits.add_fixtures(
+        Show("Barn"), edits.AddRun(OLD, "4 channel", 1, "Drum 1", start=Address(1, 30))
+    )
+    mute = edits.add_fixtures(
+        mute, edits.AddRun(OLD, "4 channel", 1, "Drum 2", start=Address(1, 62))
+    )
     spoken = speak_first(mute, said, library=[SPOT], layout=layout)
     assert len(spoken.added) == 30
     assert not spoken.unplaced
     assert not stops_of(spoken.show)
-    assert [str(f.patch[0]) for f in spoken.show.fixtures[:2]] == [str(f.patch[0]) for f in mute.fixtures]
+    assert [str(f.patch[0]) for f in spoken.show.fixtures[:2]] == [
+        str(f.patch[0]) for f in mute.fixtures
+    ]
     assert {pair.sure for pair in spoken.match.pairs} == {Sure.CERTAIN}
     assert {f.serial for f in spoken.show.fixtures[2:]} == {str(one.identity) for one in said}
     starts = [f.start or 0 for f in spoken.show.fixtures[2:]]
@@ -187,22 +224,34 @@ def test_a_type_that_nobody_knows_is_taken_from_what_it_says() -> None:
 
 
 def test_more_than_a_cable_holds_is_said() -> None:
-    """Two hundred of three channels on one cable: those without room are named, none goes to another cable."""
+    """Two hundred of three channels on one cable: those without room are named, none goes to
+    another cable."""
     said = [
-        Said(Identity(0x7FF0, n + 1), universe=1, maker="Wren", model="Bud", personality=1, footprint=3, address=1,
-             personalities=(Personality(1, "Short", 3), Personality(2, "Long", 5)))
+        Said(
+            Identity(0x7FF0, n + 1),
+            universe=1,
+            maker="Wren",
+            model="Bud",
+            personality=1,
+            footprint=3,
+            address=1,
+            personalities=(Personality(1, "Short", 3), Personality(2, "Long", 5)),
+        )
         for n in range(200)
-    ]  # fmt: skip
+    ]
     spoken = speak_first(Show("Barn"), said, library=[SPOT], layout=Layout(School.BACK_TO_BACK))
     assert len(spoken.unplaced) == 30
     assert {entry.universe for f in spoken.show.fixtures for entry in f.patch if entry.slot} == {1}
 
 
 def test_a_spare_takes_the_place() -> None:
-    """The one whose own device is gone is offered, no other; what was known of the old thing is forgotten."""
+    """The one whose own device is gone is offered, no other; what was known of the old thing is
+    forgotten."""
     show = planned(3)
     said = heard(show)
-    show = edits.keep_identities(show, {p.fixture.id: str(p.said.identity) for p in match(show, said).pairs})
+    show = edits.keep_identities(
+        show, {p.fixture.id: str(p.said.identity) for p in match(show, said).pairs}
+    )
     show = edits.mark_set(show, [show.fixtures[1].id])
     spare = replace(said[1], identity=Identity(0x7FF9, 99), label="", address=1)
     found = match(show, [said[0], spare, said[2]])
@@ -221,16 +270,24 @@ def test_a_grown_mode_is_fitted_in() -> None:
     show = planned(3)
     said = heard(show)
     big = replace(
-        said[1], footprint=5, personalities=(Personality(1, "Short", 5), Personality(2, "Long", 7)), software="2"
+        said[1],
+        footprint=5,
+        personalities=(Personality(1, "Short", 5), Personality(2, "Long", 7)),
+        software="2",
     )
     found = match(show, [said[0], big, said[2]])
     (pair,) = [pair for pair in found.pairs if grown(show, pair)]
     after = refit(show, [pair])
     assert not stops_of(after)
-    moved = [f.label for f, g in zip(show.fixtures, after.fixtures, strict=True) if f.patch != g.patch]
+    moved = [
+        f.label for f, g in zip(show.fixtures, after.fixtures, strict=True) if f.patch != g.patch
+    ]
     assert moved == ["Spot 2"]
     assert after.modes[after.fixtures[1].profile, "Short"].footprint == 5
-    assert after.profile_by_id[after.fixtures[1].profile].source == "modes as said by the fixture (software 2)"
+    assert (
+        after.profile_by_id[after.fixtures[1].profile].source
+        == "modes as said by the fixture (software 2)"
+    )
 
 
 def one_device() -> tuple[Responder, Talk, Said]:
@@ -261,7 +318,9 @@ def test_a_long_answer_comes_whole_over_a_bad_line() -> None:
     """SLOT_INFO of 200 slots comes in five packets; where a piece is lost it is begun anew."""
     slots = tuple(Channel(F.RED, cell=n + 1) for n in range(200))
     profile = replace(SPOT, modes=(Mode("Wall", (Part(200, slots),)),))
-    show = edits.add_fixtures(Show("Wall"), edits.AddRun(profile, "Wall", 1, "Wall", start=Address(1, 1)))
+    show = edits.add_fixtures(
+        Show("Wall"), edits.AddRun(profile, "Wall", 1, "Wall", start=Address(1, 1))
+    )
     device = responder_for(show, show.fixtures[0], profile)
     for seed in range(20):
         talk = Talk(SimulatedLine([device], Random(seed), 0.1).exchange, tries=10)
@@ -275,16 +334,22 @@ def test_what_was_changed_at_a_fixture_is_put_back() -> None:
     device.personality, device.address, device.pan_invert = 2, 300, 1
     now = hear_out(talk, device.identity, universe=1)
     assert [str(change) for change in changes(held, now)] == [
-        "mode Short → Long", "address 001 → 300", "pan straight → turned",
-    ]  # fmt: skip
+        "mode Short → Long",
+        "address 001 → 300",
+        "pan straight → turned",
+    ]
     assert not changes(held, put_back(talk, held, now))
     assert (device.personality, device.address, device.pan_invert) == (1, 1, 0)
 
 
 def test_bad_answers_are_said() -> None:
-    """One whose sums are wrong is named with its problem; a slow one and a rack are read like all others."""
+    """One whose sums are wrong is named with its problem; a slow one and a rack are read like all
+    others."""
     show = planned(3)
-    said = {one.label or "?": one for one in heard(show, "broken=Spot 1", "slow=Spot 2", "rack=Spot 3:2")}
+    said = {
+        one.label or "?": one
+        for one in heard(show, "broken=Spot 1", "slow=Spot 2", "rack=Spot 3:2")
+    }
     assert said["?"].problem == "It does not answer."
     assert said["Spot 2"].mode == "Short"
     assert [sub.address for sub in said["Spot 3"].subs] == [7, 10]

@@ -20,8 +20,11 @@ SETTERS = st.builds(
 
 
 @given(st.integers(0, 10**6), st.lists(st.integers(1, 512), max_size=20), SETTERS)
-def test_ten_questions_that_can_be_answered(seed: int, addresses: list[int], setter: Setter) -> None:
-    """The rig's own addresses first, none twice while there are others; reading and setting take turns."""
+def test_ten_questions_that_can_be_answered(
+    seed: int, addresses: list[int], setter: Setter
+) -> None:
+    """The rig's own addresses first, none twice while there are others; reading and setting take
+    turns."""
     asked = questions(seed, addresses, setter)
     assert asked == questions(seed, addresses, setter)
     assert [question.read for question in asked] == [True, False] * (QUESTIONS // 2)
@@ -40,7 +43,8 @@ def test_ten_questions_that_can_be_answered(seed: int, addresses: list[int], set
 
 @given(st.integers(1, 511), SETTERS, st.booleans(), st.booleans())
 def test_a_row_and_its_sum(address: int, setter: Setter, turned: bool, mirrored: bool) -> None:
-    """Turned is upside down, mirrored left for right; both together leave the order. The sum is the address."""
+    """Turned is upside down, mirrored left for right; both together leave the order. The sum is the
+    address."""
     lowest, highest = setter.settable
     if not lowest <= address <= highest:
         return
@@ -52,7 +56,10 @@ def test_a_row_and_its_sum(address: int, setter: Setter, turned: bool, mirrored:
     assert [switch.number for switch in row] == (numbers[::-1] if turned != mirrored else numbers)
     assert {switch.number: switch.up for switch in row} == {s.number: s.up != turned for s in plain}
     words = sum_words(on, setter)
-    assert sum(int(piece) for piece in words.split(" = ")[0].split(",")[0].split(" + ")) == address - setter.zero_based
+    assert (
+        sum(int(piece) for piece in words.split(" = ")[0].split(",")[0].split(" + "))
+        == address - setter.zero_based
+    )
     assert words.endswith(str(address))
 
 
@@ -68,4 +75,7 @@ def test_mistakes_in_words() -> None:
     assert marked(question, 5, nine).mistake == ""
     assert sum_words((1, 6, 7)) == "64 + 32 + 1 = 97"
     assert sum_words((7,)) == "64"
-    assert sum_words((), Setter(SetterKind.SWITCHES, zero_based=True)) == "0, and 1 since they count from 0: 1"
+    assert (
+        sum_words((), Setter(SetterKind.SWITCHES, zero_based=True))
+        == "0, and 1 since they count from 0: 1"
+    )

@@ -55,30 +55,50 @@ def random_show(rng: random.Random) -> Show:
         count = rng.randint(1, 9)
         if slot + count * width > setter.settable[1]:
             continue
-        run = edits.AddRun(profile, f"{width} ch", count, f"Row {place} 1", None, f"P{place % 3}", 1, Address(1, slot))
+        run = edits.AddRun(
+            profile,
+            f"{width} ch",
+            count,
+            f"Row {place} 1",
+            None,
+            f"P{place % 3}",
+            1,
+            Address(1, slot),
+        )
         show = edits.add_fixtures(show, run)
         slot += count * width + rng.choice((0, 0, 5, 11))
     return show
 
 
-def mistake(rng: random.Random, show: Show, fixture: Fixture, kind: Kind) -> tuple[Reading, tuple[Earlier, ...]] | None:
-    """A reading made by one mistake of a kind, worked out here anew; None where it cannot be made."""
+def mistake(
+    rng: random.Random, show: Show, fixture: Fixture, kind: Kind
+) -> tuple[Reading, tuple[Earlier, ...]] | None:
+    """A reading made by one mistake of a kind, worked out here anew; None where it cannot be
+    made."""
     setter, planned = setter_of(show, fixture), fixture.start or 0
     lowest, highest = setter.settable
     if kind is Kind.NEIGHBOUR:
-        others = [f.start for f in show.fixtures if f.start and f.position == fixture.position and f.start != planned]
+        others = [
+            f.start
+            for f in show.fixtures
+            if f.start and f.position == fixture.position and f.start != planned
+        ]
         starts = [start for start in others if lowest <= start <= highest]
         return (Reading(rng.choice(starts)), ()) if starts else None
     if kind is Kind.EARLIER_PLAN:
         was = rng.randint(lowest, highest)
         return (
-            (Reading(was), (Earlier(was, fixture.mode, datetime(2026, 2, 1, tzinfo=UTC)),)) if was != planned else None
+            (Reading(was), (Earlier(was, fixture.mode, datetime(2026, 2, 1, tzinfo=UTC)),))
+            if was != planned
+            else None
         )
     if kind is Kind.OFF_BY_ONE:
         return Reading(planned + rng.choice((-1, 1))), ()
     if kind is Kind.OTHER_MODE:
         profile = show.profile_of(fixture)
-        modes = [mode.name for mode in profile.modes if mode.name != fixture.mode] if profile else []
+        modes = (
+            [mode.name for mode in profile.modes if mode.name != fixture.mode] if profile else []
+        )
         return (Reading(planned, mode=rng.choice(modes)), ()) if modes else None
     if setter.kind is SetterKind.MENU and kind is Kind.UPSIDE_DOWN:
         digits = f"{planned:03d}"
@@ -104,14 +124,21 @@ def mistake(rng: random.Random, show: Show, fixture: Fixture, kind: Kind) -> tup
 def explains(kind: Kind, reading: Reading, cause: object) -> bool:
     """Whether a cause that was named is of the kind that was made."""
     found = getattr(cause, "kind", None)
-    return found is kind and (kind is not Kind.NEIGHBOUR or getattr(cause, "address", None) == reading.says)
+    return found is kind and (
+        kind is not Kind.NEIGHBOUR or getattr(cause, "address", None) == reading.says
+    )
 
 
 @pytest.mark.parametrize("source", ["the demo rig", "random rigs"])
 def test_the_true_cause_is_found(source: str) -> None:
-    """First in 90 % and among the first three in 99 %; where others fit as well, all that fit are named."""
+    """First in 90 % and among the first three in 99 %; where others fit as well, all that fit are
+    named."""
     rng = random.Random(20260214)
-    kinds = [kind for kind in Kind if kind not in (Kind.RIGHT, Kind.UNKNOWN, Kind.OFF_BY_PAGE, Kind.FIXED_SWITCHES)]
+    kinds = [
+        kind
+        for kind in Kind
+        if kind not in (Kind.RIGHT, Kind.UNKNOWN, Kind.OFF_BY_PAGE, Kind.FIXED_SWITCHES)
+    ]
     show = clean_show()
     seen, first, three = Counter[Kind](), Counter[Kind](), Counter[Kind]()
     while sum(seen.values()) < CASES:
@@ -124,29 +151,39 @@ def test_the_true_cause_is_found(source: str) -> None:
             continue
         reading, earlier = made
         causes = causes_of(show, fixture, reading, earlier)
-        at = next((place for place, cause in enumerate(causes) if explains(kind, reading, cause)), 99)
+        at = next(
+            (place for place, cause in enumerate(causes) if explains(kind, reading, cause)), 99
+        )
         seen[kind] += 1
         first[kind] += at == 0
         three[kind] += at <= 2
         assert at < 99, (fixture, reading, causes)
     print(f"\n{source}, {CASES} single mistakes")
     for kind in kinds:
-        print(f"  {kind:13} first {first[kind] / seen[kind]:6.1%}   first three {three[kind] / seen[kind]:6.1%}")
+        print(
+            f"  {kind:13} first {first[kind] / seen[kind]:6.1%}   first three "
+            f"{three[kind] / seen[kind]:6.1%}"
+        )
     assert sum(first.values()) >= 0.9 * CASES
     assert sum(three.values()) >= 0.99 * CASES
 
 
 @pytest.mark.parametrize("setter", SETTERS[1:4])
 def test_switch_patterns_read_as_the_drawn_ones_do(setter: Setter) -> None:
-    """For every address: the drawn row, flipped as it hangs and read again, is the address; so are the causes."""
+    """For every address: the drawn row, flipped as it hangs and read again, is the address; so are
+    the causes."""
     profile = Profile("p", "Trowel", "T", (Mode("m", (Part(1),)),), setter=setter)
     for address in range(setter.settable[0], setter.settable[1] + 1):
-        show = edits.add_fixtures(Show("S"), edits.AddRun(profile, "m", 1, "A 1", None, "", 1, Address(1, address)))
+        show = edits.add_fixtures(
+            Show("S"), edits.AddRun(profile, "m", 1, "A 1", None, "", 1, Address(1, address))
+        )
         drawn = row_of(switches_on(address, setter), setter, turned=True)
         flipped = [replace(switch, up=not switch.up) for switch in reversed(drawn)]
         on = [s.number for s in flipped if s.up == setter.on_is_up]
         assert address_of(on, setter) == address
-        assert causes_of(show, show.fixtures[0], reading_of_switches(setter, on))[0].kind is Kind.RIGHT
+        assert (
+            causes_of(show, show.fixtures[0], reading_of_switches(setter, on))[0].kind is Kind.RIGHT
+        )
         places = [switch for switch in drawn if switch.weight]
         numbers = sorted((switch.number for switch in places), reverse=not setter.first_is_left)
         as_upright = [n for n, s in zip(numbers, places, strict=True) if s.up == setter.on_is_up]
@@ -156,8 +193,11 @@ def test_switch_patterns_read_as_the_drawn_ones_do(setter: Setter) -> None:
 
 
 def test_two_mistakes_with_an_old_plan() -> None:
-    """160 is 091 upside down, and 091 was the address until a day in February: it stands at 091 if it hangs so."""
-    show = edits.add_fixtures(Show("S"), edits.AddRun(random_profile(), "m", 1, "Fern 5", None, "", 1, Address(1, 97)))
+    """160 is 091 upside down, and 091 was the address until a day in February: it stands at 091 if
+    it hangs so."""
+    show = edits.add_fixtures(
+        Show("S"), edits.AddRun(random_profile(), "m", 1, "Fern 5", None, "", 1, Address(1, 97))
+    )
     fixture = show.fixtures[0]
     earlier = (Earlier(91, "m", datetime(2026, 2, 6, tzinfo=UTC)),)
     cause = causes_of(show, fixture, Reading(160), earlier)[0]
@@ -193,8 +233,13 @@ def test_what_cannot_be_read_is_refused() -> None:
 
 
 def test_pages_and_counting_through_are_known() -> None:
-    """One page off is told on a desk with pages; a number counted through all universes is right."""
-    show = edits.add_fixtures(Show("S"), edits.AddRun(random_profile(), "m", 1, "A 1", None, "", 2, Address(2, 33)))
+    """One page off is told on a desk with pages; a number counted through all universes is
+    right."""
+    show = edits.add_fixtures(
+        Show("S"), edits.AddRun(random_profile(), "m", 1, "A 1", None, "", 2, Address(2, 33))
+    )
     show = edits.set_desk(show, replace(show.desk, page=16))
-    assert Kind.OFF_BY_PAGE in {cause.kind for cause in causes_of(show, show.fixtures[0], Reading(49))}
+    assert Kind.OFF_BY_PAGE in {
+        cause.kind for cause in causes_of(show, show.fixtures[0], Reading(49))
+    }
     assert causes_of(show, show.fixtures[0], Reading(512 + 33))[0].kind is Kind.RIGHT

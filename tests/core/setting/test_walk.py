@@ -1,4 +1,5 @@
-"""The walk: in which order, whom a change sends back, what a mark for many claims, which steps a fixture needs."""
+"""The walk: in which order, whom a change sends back, what a mark for many claims, which steps a
+fixture needs."""
 
 from __future__ import annotations
 
@@ -38,9 +39,14 @@ def test_within_a_position_the_walk_follows_the_cable() -> None:
     assert labels[6:] == ["Mist 1", "Mist 2", "Spore 1", "Spore 2", "Spore 3"]
 
 
-@given(st.lists(st.integers(1, 62), max_size=20), st.lists(st.integers(1, 62), max_size=6), st.integers(1, 62))
+@given(
+    st.lists(st.integers(1, 62), max_size=20),
+    st.lists(st.integers(1, 62), max_size=6),
+    st.integers(1, 62),
+)
 def test_the_walk_visits_everybody_once(done: list[int], moved: list[int], at: int) -> None:
-    """Those to go back to first, each once; "next" leads through all that are open and ends when none is."""
+    """Those to go back to first, each once; "next" leads through all that are open and ends when
+    none is."""
     show = on_site_show()
     able = [f.id for f in show.fixtures if state_of(show, f) is not State.UNPLANNED]
     show = edits.mark_set(show, [i for i in dict.fromkeys(done) if i in able])
@@ -88,30 +94,41 @@ def test_heights_in_words(position: Position, words: str) -> None:
 
 
 def test_whom_a_change_sends_back() -> None:
-    """Only those that are set and would not be right any more, place by place; nobody where only labels change."""
+    """Only those that are set and would not be right any more, place by place; nobody where only
+    labels change."""
     show = on_site_show()
     palms = [f.id for f in show.fixtures if f.position == "Palm House"]
     show = edits.mark_set(show, palms[:2])
     moved = edits.change_mode(show, palms, "26 channel")
-    assert again(show, moved).words == ("2 fixtures that are set would have to be set again: 2 at Palm House (6 m up).")
+    assert again(show, moved).words == (
+        "2 fixtures that are set would have to be set again: 2 at Palm House (6 m up)."
+    )
     assert again(show, moved).told == "2 fixtures have to be set again: 2 at Palm House (6 m up)."
     assert again(show, edits.rename(show, palms[0], "Other")).words == ""
 
 
 def test_a_proof_is_stale_when_its_line_changes() -> None:
-    """A stop put in on the way, or taken out; not what happens behind it, nor the line's name, nor lengths."""
-    show = edits.terminate(edits.chain(edits.add_line(uncabled_show(), "Line A", 1), 1, [1, 2, 3, 4]), 1)
+    """A stop put in on the way, or taken out; not what happens behind it, nor the line's name, nor
+    lengths."""
+    show = edits.terminate(
+        edits.chain(edits.add_line(uncabled_show(), "Line A", 1), 1, [1, 2, 3, 4]), 1
+    )
     show = edits.mark_proven(show, [1, 2, 3, 4])
 
     def states(changed: Show) -> list[str]:
         return [str(state_of(changed, changed.fixture(number))) for number in (1, 2, 3, 4)]
 
     assert states(show) == ["proven"] * 4
-    assert states(edits.set_hops(edits.rename_line(show, 1, "Back", 1), 1, {1: 24, 2: 3})) == ["proven"] * 4
+    assert (
+        states(edits.set_hops(edits.rename_line(show, 1, "Back", 1), 1, {1: 24, 2: 3}))
+        == ["proven"] * 4
+    )
     split = edits.insert(show, 1, Device.SPLITTER, before=3, outputs=4)
     assert states(split) == ["proven", "proven", "prove again", "prove again"]
     assert states(edits.take_off(show, 1, [1])) == ["prove again"] * 4
-    planned_later = edits.chain(edits.add_line(edits.mark_proven(uncabled_show(), [1]), "Line A", 1), 1, [1])
+    planned_later = edits.chain(
+        edits.add_line(edits.mark_proven(uncabled_show(), [1]), "Line A", 1), 1, [1]
+    )
     assert state_of(planned_later, planned_later.fixture(1)) is State.PROVEN
 
 
@@ -120,7 +137,11 @@ def test_what_a_mark_for_many_claims() -> None:
     show = edits.mark_set(uncabled_show(), [1])
     show = edits.read_back(show, 2, 300)
     found = claim(show, [show.fixture(number) for number in (1, 2, 3, 63)])
-    assert [[f.id for f in group] for group in (found.claimed, found.done, found.doubted)] == [[2, 3], [1], [2]]
+    assert [[f.id for f in group] for group in (found.claimed, found.done, found.doubted)] == [
+        [2, 3],
+        [1],
+        [2],
+    ]
 
 
 def test_steps_follow_the_chart_and_the_show() -> None:
@@ -131,14 +152,19 @@ def test_steps_follow_the_chart_and_the_show() -> None:
     assert Prep.FIRMWARE not in steps
     assert Prep.LISTENS in steps
     assert Prep.LINK in {step.step for step in steps_for(show, reed)}
-    assert Prep.LINK not in {step.step for step in steps_for(edits.skip_steps(show, [Prep.LINK]), reed)}
+    assert Prep.LINK not in {
+        step.step for step in steps_for(edits.skip_steps(show, [Prep.LINK]), reed)
+    }
     assert Prep.LISTENS not in {step.step for step in steps_for(show, called(show, "Fork 1"))}
     named = edits.tick(show, [reed.id], Prep.NAME)
     assert is_done(named, named.fixture(reed.id), Prep.NAME)
     renamed = edits.rename(named, reed.id, "Rush 1")
     assert not is_done(renamed, renamed.fixture(reed.id), Prep.NAME)
     groups = same_for_all(show, [f for f in show.fixtures if f.position == "Rill"])
-    assert {group.kind for group in groups} == {"6 × Rill 1 to Rill 6, 24 channel", "5 × Reed 1 to Reed 5, 6 channel"}
+    assert {group.kind for group in groups} == {
+        "6 × Rill 1 to Rill 6, 24 channel",
+        "5 × Reed 1 to Reed 5, 6 channel",
+    }
 
 
 def test_cautions_speak_of_what_can_hurt_there() -> None:
@@ -152,7 +178,8 @@ def test_cautions_speak_of_what_can_hurt_there() -> None:
 
 
 def test_a_round_of_one_after_the_other() -> None:
-    """Only types whose chart says so; the first that is not done is next; none is left at the end."""
+    """Only types whose chart says so; the first that is not done is next; none is left at the
+    end."""
     show = uncabled_show()
     spores = [f.id for f in show.fixtures if f.label.startswith("Spore")]
     found = round_of(show)

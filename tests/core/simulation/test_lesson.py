@@ -1,4 +1,5 @@
-"""The first lesson: each step can be done, and is not done before; what a step says is what the rig does."""
+"""The first lesson: each step can be done, and is not done before; what a step says is what the rig
+does."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ def up(step, *functions: Function, offset: int = 0) -> dict[int, int]:  # type: 
 
 @pytest.mark.parametrize("show", SHOWS)
 def test_every_step_can_be_done_and_is_not_done_before(show: Show | None) -> None:
-    """By what its words ask for; with its levels at the beginning it is open, and a hint says what helps."""
+    """By what its words ask for; with its levels at the beginning it is open, and a hint says what
+    helps."""
     f = Function
     for number in range(1, STEPS + 1):
         step = lesson(number, show)
@@ -30,7 +32,10 @@ def test_every_step_can_be_done_and_is_not_done_before(show: Show | None) -> Non
         assert begun.hint
         offset = step.width if number == 4 else 0
         wanted = up(step, f.DIMMER, f.RED, *([f.GREEN] if number == 2 else []), offset=offset)
-        asked = {"universe": 2 if number == 6 else 1, "address": step.width + 1 if number == 4 else 1}
+        asked = {
+            "universe": 2 if number == 6 else 1,
+            "address": step.width + 1 if number == 4 else 1,
+        }
         assert outcome(step, wanted, **asked).reached, number
         assert not outcome(step, wanted, **asked).hint
 
@@ -60,7 +65,8 @@ def test_a_dimmer_at_zero_is_dark_whatever_the_colours() -> None:
 
 
 def test_the_own_rig_is_learnt_on() -> None:
-    """A type of the show with a dimmer and three colours, under the names of the show; else a lamp of four channels."""
+    """A type of the show with a dimmer and three colours, under the names of the show; else a lamp
+    of four channels."""
     profile, mode, labels = type_for(clean_show())
     known = {fixture.label: fixture for fixture in clean_show().fixtures}
     if profile.id != "lesson-lamp":

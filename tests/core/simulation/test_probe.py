@@ -1,4 +1,5 @@
-"""The sheet for a fixture without a manual: it ends, it asks sensibly, and it understands what it is told."""
+"""The sheet for a fixture without a manual: it ends, it asks sensibly, and it understands what it
+is told."""
 
 from __future__ import annotations
 
@@ -16,7 +17,9 @@ def told(*answers: str) -> Found:
     """The result after these answers, with nothing seen for whatever is still asked."""
     given_so_far = list(answers)
     while isinstance(ask := probe(given_so_far), Ask):
-        given_so_far.append(BETWEEN if ask.kind is Kind.MIDDLE else NOTHING if ask.kind is Kind.CHANGE else "steady")
+        given_so_far.append(
+            BETWEEN if ask.kind is Kind.MIDDLE else NOTHING if ask.kind is Kind.CHANGE else "steady"
+        )
     return ask
 
 
@@ -35,7 +38,8 @@ def test_first_asks_for_the_first_slot_alone() -> None:
 
 
 def test_three_colours_and_a_fine_byte() -> None:
-    """Colours that light up, a turn and a hair of a turn become colours and a coarse and fine pair."""
+    """Colours that light up, a turn and a hair of a turn become colours and a coarse and fine
+    pair."""
     found = told("red", "green", "blue", "pan", f"{HAIR}pan")
     assert [(c.function, c.byte) for c in found.channels] == [
         (Function.RED, Byte.WHOLE),
@@ -62,10 +66,13 @@ def test_steps_are_found_to_the_level() -> None:
 
 
 def test_a_dimmer_that_is_full_in_the_middle_is_a_shutter() -> None:
-    """What brings all the light but does not dim is taken for a shutter, and its steps are asked for."""
+    """What brings all the light but does not dim is taken for a shutter, and its steps are asked
+    for."""
     answers = ["dimmer"]
     while isinstance(ask := probe(answers), Ask):
-        answers.append(AS_FULL if ask.kind is Kind.MIDDLE else NOTHING if ask.kind is Kind.CHANGE else "open")
+        answers.append(
+            AS_FULL if ask.kind is Kind.MIDDLE else NOTHING if ask.kind is Kind.CHANGE else "open"
+        )
     assert ask.channels[0].function is Function.SHUTTER
 
 
@@ -77,7 +84,8 @@ def test_an_answer_that_was_not_offered_is_refused() -> None:
 
 @given(st.lists(st.integers(0, 40), max_size=60))
 def test_any_answers_lead_on(choices: list[int]) -> None:
-    """Whatever is answered, the next thing asked moves one slot, keeps to legal levels, and the sheet can end."""
+    """Whatever is answered, the next thing asked moves one slot, keeps to legal levels, and the
+    sheet can end."""
     answers: list[str] = []
     for choice in choices:
         ask = probe(answers)
@@ -86,5 +94,9 @@ def test_any_answers_lead_on(choices: list[int]) -> None:
         assert 1 <= ask.slot <= 512
         assert 0 <= ask.level <= 255
         assert all(0 < level <= 255 and other != ask.slot for other, level in ask.held)
-        answers.append(f"word {choice % 3}" if ask.kind is Kind.STEP else ask.choices[choice % len(ask.choices)])
+        answers.append(
+            f"word {choice % 3}"
+            if ask.kind is Kind.STEP
+            else ask.choices[choice % len(ask.choices)]
+        )
     assert len(told(*answers).channels) <= 512

@@ -18,7 +18,8 @@ PARCHMENT = next(m for p, m in MODES if p.id == "sedge-parchment" and m.name == 
 
 @given(st.sampled_from(MODES), st.data())
 def test_light_is_never_more_than_full(which: tuple[Profile, Mode], data: st.DataObject) -> None:
-    """Whatever the levels, light and values lie between nothing and full, and darkness has no colour."""
+    """Whatever the levels, light and values lie between nothing and full, and darkness has no
+    colour."""
     mode = which[1]
     levels = data.draw(st.dictionaries(st.integers(1, mode.footprint), st.integers(0, 255)))
     sight = sight_of(mode, levels)
@@ -31,10 +32,14 @@ def test_light_is_never_more_than_full(which: tuple[Profile, Mode], data: st.Dat
 
 
 @given(st.sampled_from(MODES), st.integers(1, 400), st.data())
-def test_a_start_address_only_shifts_the_frame(which: tuple[Profile, Mode], start: int, data: st.DataObject) -> None:
+def test_a_start_address_only_shifts_the_frame(
+    which: tuple[Profile, Mode], start: int, data: st.DataObject
+) -> None:
     """A fixture at another address does the same with the frame moved along."""
     mode = which[1]
-    levels = data.draw(st.lists(st.integers(0, 255), min_size=mode.footprint, max_size=mode.footprint))
+    levels = data.draw(
+        st.lists(st.integers(0, 255), min_size=mode.footprint, max_size=mode.footprint)
+    )
     here = sight_of(mode, levels)
     there = sight_of(mode, {start + offset: level for offset, level in enumerate(levels)}, start)
     assert here == there
@@ -51,7 +56,9 @@ def test_a_start_address_only_shifts_the_frame(which: tuple[Profile, Mode], star
         (FLICKER, {1: 255, 2: 3}, 1.0, ""),
     ],
 )
-def test_light_through_dimmer_and_shutter(mode: Mode, levels: dict[int, int], light: float, flashing: str) -> None:
+def test_light_through_dimmer_and_shutter(
+    mode: Mode, levels: dict[int, int], light: float, flashing: str
+) -> None:
     """Dimmer in 16 bits, closed and open shutter, and strobe."""
     sight = sight_of(mode, levels)
     assert sight.intensity == pytest.approx(light)

@@ -34,11 +34,14 @@ addresses = st.builds(Address, st.integers(1, 63_999), st.integers(1, 512))
     ],
 )
 def test_every_accepted_way_of_typing(typed: str, meant: Address) -> None:
-    """Each way of writing an address gives the same place; a bare slot is in the current universe."""
+    """Each way of writing an address gives the same place; a bare slot is in the current
+    universe."""
     assert parse_address(typed, current_universe=7) == meant
 
 
-@pytest.mark.parametrize("typed", ["", "x", "1/513", "1/0", "0/1", "64000/1", "-3", "1/2/3", "٣", "1/٢", "9" * 30, "0"])
+@pytest.mark.parametrize(
+    "typed", ["", "x", "1/513", "1/0", "0/1", "64000/1", "-3", "1/2/3", "٣", "1/٢", "9" * 30, "0"]
+)
 def test_refused_with_what_is_accepted(typed: str) -> None:
     """What cannot be read is refused in a sentence, never with a stack trace."""
     with pytest.raises(AddressError, match=r"Accepted|There is no"):

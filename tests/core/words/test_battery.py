@@ -24,17 +24,24 @@ def days(draw: st.DrawFn) -> tuple[list[Pack], Day]:
     set_up = draw(st.integers(6, 14)) * 60
     doors = set_up + draw(st.integers(0, 300))
     end = doors + draw(st.integers(60, 480))
-    day = Day(set_up, doors, end, end + draw(st.integers(120, 600)), draw(st.sampled_from([0, 20])), None)
+    day = Day(
+        set_up, doors, end, end + draw(st.integers(120, 600)), draw(st.sampled_from([0, 20])), None
+    )
     packs = [
-        Pack(f"B{n}", draw(st.integers(4, 40)) / 2, draw(st.sampled_from([None, 1.0, 2.5, 4.0, 7.0])))
+        Pack(
+            f"B{n}", draw(st.integers(4, 40)) / 2, draw(st.sampled_from([None, 1.0, 2.5, 4.0, 7.0]))
+        )
         for n in range(draw(st.integers(1, 6)))
     ]
     chargers = draw(st.sampled_from([None, 1, 2, 3]))
     return packs, Day(day.set_up, day.doors, day.end, day.next_set_up, day.reserve, chargers)
 
 
-def simulate(packs: list[Pack], day: Day, chargers: int | None) -> tuple[list[dict[str, float]], list[float]]:
-    """Minute by minute: on, then on a charger while one is free (what needs longest first), then on again."""
+def simulate(
+    packs: list[Pack], day: Day, chargers: int | None
+) -> tuple[list[dict[str, float]], list[float]]:
+    """Minute by minute: on, then on a charger while one is free (what needs longest first), then on
+    again."""
     levels = [1.0] * len(packs)
     seen: list[dict[str, float]] = [{} for _ in packs]
 
@@ -52,7 +59,8 @@ def simulate(packs: list[Pack], day: Day, chargers: int | None) -> tuple[list[di
     for at, level in enumerate(levels):
         seen[at]["left"] = level
     queue = sorted(
-        (at for at, p in enumerate(packs) if p.charge), key=lambda at: (-(1 - levels[at]) * packs[at].charge, at)
+        (at for at, p in enumerate(packs) if p.charge),
+        key=lambda at: (-(1 - levels[at]) * packs[at].charge, at),
     )
     places: list[int | None] = [None] * (chargers or len(packs))
     for _ in range(day.end, day.next_set_up):
@@ -72,12 +80,14 @@ def simulate(packs: list[Pack], day: Day, chargers: int | None) -> tuple[list[di
 @examples(80)
 @given(days())
 def test_two_days_are_as_they_run_minute_by_minute(drawn: tuple[list[Pack], Day]) -> None:
-    """Levels at the ends and in the morning, when the reserve begins, when it is flat: to the minute."""
+    """Levels at the ends and in the morning, when the reserve begins, when it is flat: to the
+    minute."""
     packs, day = drawn
     plan = battery_day(packs, day)
     seen, morning = simulate(packs, day, day.chargers)
     for held, told, level in zip(plan.packs, seen, morning, strict=True):
-        # a charger that is freed within a minute is taken at the next full one: a few minutes of charge at most
+        # a charger that is freed within a minute is taken at the next full one: a few minutes of
+        # charge at most
         near = 0.0 if held.pack.charge is None else len(packs) / (held.pack.charge * 60)
         assert held.left[0] == pytest.approx(told["left"], abs=1e-6)
         assert held.morning == pytest.approx(level, abs=1e-6 + near)
@@ -96,8 +106,11 @@ def test_two_days_are_as_they_run_minute_by_minute(drawn: tuple[list[Pack], Day]
 
 @examples(80)
 @given(days())
-def test_charging_until_doors_and_swapping_carry_through_the_day(drawn: tuple[list[Pack], Day]) -> None:
-    """Put on charge at the latest time it ends on the reserve, five minutes later below it; with the swaps never."""
+def test_charging_until_doors_and_swapping_carry_through_the_day(
+    drawn: tuple[list[Pack], Day],
+) -> None:
+    """Put on charge at the latest time it ends on the reserve, five minutes later below it; with
+    the swaps never."""
     packs, day = drawn
     reserve = day.reserve / 100
     for held in battery_day(packs, day).packs:
@@ -133,9 +146,13 @@ def test_times_of_a_day_as_people_write_them() -> None:
 
 
 def test_a_pack_belongs_to_a_box() -> None:
-    """Of a file that puts one on a fixture's stop nothing is asked: a fixture has the battery that its chart states."""
+    """Of a file that puts one on a fixture's stop nothing is asked: a fixture has the battery that
+    its chart states."""
     pack = {"power": Power.PACK, "hours": 2.0}
-    stops = (Stop(1, device=Device.SENDER, label="S", **pack), Stop(2, 1, fixture=1, cable=Cable.AIR, **pack))
+    stops = (
+        Stop(1, device=Device.SENDER, label="S", **pack),
+        Stop(2, 1, fixture=1, cable=Cable.AIR, **pack),
+    )
     show = rig([("P", AIRY, 1)], Ground())
     show = replace(show, lines=(Line(1, "Air", 1, stops=stops),), day=day_of("9", "18", "23", "9"))
     assert [held.name for held in packs_of(show)] == ["S"]

@@ -1,4 +1,5 @@
-"""Every limit of the small types on both sides: the last value that is accepted and the first that is not."""
+"""Every limit of the small types on both sides: the last value that is accepted and the first that
+is not."""
 
 from __future__ import annotations
 
@@ -43,7 +44,8 @@ def profile(**fields: Any) -> Profile:
 
 @dataclass(frozen=True)
 class Limit:
-    """What is made of a value, the values that are accepted to their ends, and those that are not from the first on."""
+    """What is made of a value, the values that are accepted to their ends, and those that are not
+    from the first on."""
 
     make: Callable[[Any], object]
     good: tuple[Any, ...]
@@ -63,7 +65,9 @@ LIMITS = {
     "parts": Limit(lambda n: Mode("m", tuple(Part(1) for _ in many(n))), (1, 64), (65,)),
     "level": Limit(lambda n: Range(n, n, "x"), (0, 255), (-1, 256)),
     "default": Limit(lambda n: Channel(Function.RED, default=n), (0, 255), (-1, 256)),
-    "unit load": Limit(lambda n: profile(unit_load=n), (0, 0.25, 32), (-0.25, 32.25, float("nan"), float("inf"))),
+    "unit load": Limit(
+        lambda n: profile(unit_load=n), (0, 0.25, 32), (-0.25, 32.25, float("nan"), float("inf"))
+    ),
     "hours": Limit(lambda n: profile(battery_hours=n), (0.1, 1000), (0, -1, 1000.5, float("nan"))),
     "hours of a day": Limit(lambda n: check_hours("time", n), (0.1, 1000), (0, 1000.5)),
     "switches": Limit(lambda n: Setter(SetterKind.SWITCHES, switches=n), (1, 16), (0, 17)),
@@ -75,25 +79,45 @@ LIMITS = {
     "desk layout": Limit(lambda n: Desk("D", layout=(Function.RED,) * n), (1, 512), (513,)),
     "tell-tale": Limit(lambda n: TellTale(n), (1, 512), (0, 513)),
     "fixture id": Limit(lambda n: Fixture(n, "A", "p", "m"), (1, 2**53 - 1), (0, 2**53)),
-    "ports": Limit(lambda n: Box(1, "N", BoxKind.NODE, ports=tuple(map(Port, many(n)))), (512,), (513,)),
-    "speed": Limit(lambda n: Box(1, "N", BoxKind.NODE, speed=n), (0.1, 400_000), (0, 400_000.5, float("inf"))),
-    "boxes": Limit(lambda n: Show("S", boxes=tuple(Box(i, f"N{i}", BoxKind.NODE) for i in many(n))), (2000,), (2001,)),
-    "stops": Limit(
-        lambda n: Line(1, "L", 1, stops=tuple(Stop(i, device=Device.ADAPTER) for i in many(n))), (2000,), (2001,)
+    "ports": Limit(
+        lambda n: Box(1, "N", BoxKind.NODE, ports=tuple(map(Port, many(n)))), (512,), (513,)
     ),
-    "hop": Limit(lambda n: Stop(1, fixture=1, length=n), (0, 10_000), (-0.5, 10_000.5, float("nan"))),
+    "speed": Limit(
+        lambda n: Box(1, "N", BoxKind.NODE, speed=n), (0.1, 400_000), (0, 400_000.5, float("inf"))
+    ),
+    "boxes": Limit(
+        lambda n: Show("S", boxes=tuple(Box(i, f"N{i}", BoxKind.NODE) for i in many(n))),
+        (2000,),
+        (2001,),
+    ),
+    "stops": Limit(
+        lambda n: Line(1, "L", 1, stops=tuple(Stop(i, device=Device.ADAPTER) for i in many(n))),
+        (2000,),
+        (2001,),
+    ),
+    "hop": Limit(
+        lambda n: Stop(1, fixture=1, length=n), (0, 10_000), (-0.5, 10_000.5, float("nan"))
+    ),
     "pack": Limit(lambda n: Stop(1, device=Device.SENDER, hours=n), (0.1, 1000), (0, 1000.5)),
     "outputs": Limit(lambda n: Stop(1, device=Device.SPLITTER, outputs=n), (1, 256), (0, 257)),
     "output": Limit(lambda n: Stop(2, output=n, fixture=1), (1, 256), (0, 257)),
     "port of a source": Limit(lambda n: Source(1, n), (1, 100_000), (0, 100_001)),
     "distance": Limit(lambda n: Distance("A", "B", n), (0, 10_000), (-0.5, 10_000.5)),
     "slack": Limit(lambda n: Ground(slack=n), (0, 300), (-1, 301)),
-    "stock": Limit(lambda n: Show("S", stock=tuple(Item(Kind.CABLE, 1, length=i) for i in many(n))), (2000,), (2001,)),
+    "stock": Limit(
+        lambda n: Show("S", stock=tuple(Item(Kind.CABLE, 1, length=i) for i in many(n))),
+        (2000,),
+        (2001,),
+    ),
     "cable": Limit(lambda n: Item(Kind.CABLE, 1, length=n), (0.1, 10_000), (0, 10_000.5)),
-    "reserved": Limit(lambda n: Net(reserved=(Reserved("10.0.0.1", "10.0.0.2"),) * n), (50,), (51,)),
+    "reserved": Limit(
+        lambda n: Net(reserved=(Reserved("10.0.0.1", "10.0.0.2"),) * n), (50,), (51,)
+    ),
     "height": Limit(lambda n: Position("P", height=n), (-1000, 1000), (-1000.5, 1000.5)),
     "spacing": Limit(lambda n: Position("P", spacing=n), (0, 10_000), (-0.5, 10_000.5)),
-    "waivers": Limit(lambda n: Show("S", waivers=tuple(waiver(str(i)) for i in many(n))), (500,), (501,)),
+    "waivers": Limit(
+        lambda n: Show("S", waivers=tuple(waiver(str(i)) for i in many(n))), (500,), (501,)
+    ),
     "reason": Limit(lambda n: waiver("x" * n), (1, 500), (0, 501)),
     "text": Limit(lambda n: check_text("t", "x" * n), (1, 1000), (0, 1001)),
     "note": Limit(lambda n: Show("S", note="x" * n), (0, 20_000), (20_001,)),
@@ -125,11 +149,19 @@ def test_numbers_as_they_are_typed() -> None:
 
 @pytest.mark.parametrize(
     ("times", "sound"),
-    [((0, 0, 60, 61), True), ((0, 60, 60, 61), True), ((0, 0, 60, 60), False), ((0, 60, 59, 61), False),
-     ((60, 59, 61, 62), False), ((0, 60, 120, 2160), True), ((0, 60, 120, 2161), False)],
-)  # fmt: skip
+    [
+        ((0, 0, 60, 61), True),
+        ((0, 60, 60, 61), True),
+        ((0, 0, 60, 60), False),
+        ((0, 60, 59, 61), False),
+        ((60, 59, 61, 62), False),
+        ((0, 60, 120, 2160), True),
+        ((0, 60, 120, 2161), False),
+    ],
+)
 def test_a_day_goes_forward(times: tuple[int, int, int, int], sound: bool) -> None:
-    """Doors not before set-up, the end not before doors, the next day after the end and within a day and a half."""
+    """Doors not before set-up, the end not before doors, the next day after the end and within a
+    day and a half."""
     if sound:
         Day(*times)
     else:

@@ -35,14 +35,17 @@ def test_pattern_equals_a_naive_reading(setter: Setter, address: int) -> None:
             switches_on(address, setter)
         return
     on = switches_on(address, setter)
-    assert [n for n in on if n <= setter.switches] == [n for n, bit in enumerate(written, 1) if bit == "1"]
+    assert [n for n in on if n <= setter.switches] == [
+        n for n, bit in enumerate(written, 1) if bit == "1"
+    ]
     assert set(setter.fixed_on) <= set(on)
     assert address_of(on, setter) == address
 
 
 @given(setters(), st.integers(1, 512))
 def test_turning_reverses_order_and_direction(setter: Setter, address: int) -> None:
-    """A fixture hanging upside down shows the row from the other end with every lever the other way."""
+    """A fixture hanging upside down shows the row from the other end with every lever the other
+    way."""
     lowest, highest = setter.settable
     if not lowest <= address <= highest:
         return
@@ -54,7 +57,8 @@ def test_turning_reverses_order_and_direction(setter: Setter, address: int) -> N
 
 @given(setters(), st.integers(1, 512))
 def test_the_row_equals_a_drawn_one(setter: Setter, address: int) -> None:
-    """Upright, switch 1 stands where the chart says, each lever up where it is on if ON is up, with its weight."""
+    """Upright, switch 1 stands where the chart says, each lever up where it is on if ON is up, with
+    its weight."""
     lowest, highest = setter.settable
     if not lowest <= address <= highest:
         return
@@ -69,7 +73,8 @@ def test_the_row_equals_a_drawn_one(setter: Setter, address: int) -> None:
 
 @given(setters(), st.integers(1, 512))
 def test_misreadings_equal_a_reading_of_the_written_row(setter: Setter, address: int) -> None:
-    """Each mistake is the row as a string of ones and noughts, turned, flipped or shifted, and read again."""
+    """Each mistake is the row as a string of ones and noughts, turned, flipped or shifted, and read
+    again."""
     lowest, highest = setter.settable
     if not lowest <= address <= highest:
         return

@@ -56,13 +56,16 @@ def test_pages_against_looking_at_each_slot(free: set[int], page: int, last: int
     """Where pages begin, and how long a run each takes from its first slot on."""
     firsts = [slot for slot in range(1, 513) if (slot - 1) % page == 0]
     assert every(page, last=last) == bits_of_slots(slot for slot in firsts if slot <= last)
-    rooms = [next(n for n in range(page + 1) if n == page or first + n not in free) for first in firsts]
+    rooms = [
+        next(n for n in range(page + 1) if n == page or first + n not in free) for first in firsts
+    ]
     assert page_rooms(bits_of_slots(free), page) == [room for room in rooms if room]
 
 
 @given(rich_rigs())
 def test_counts_agree_with_counting_slot_by_slot(show: Show) -> None:
-    """Taken, reserved, free and how many more fit, on any desk: its universes, its slots, its pages, its buttons."""
+    """Taken, reserved, free and how many more fit, on any desk: its universes, its slots, its
+    pages, its buttons."""
     desk = show.desk
     needing = {f.share or str(f.id) + "/" for f in show.fixtures if any(show.footprints_of(f))}
     left = None if desk.buttons is None else max(0, desk.buttons - len(needing))
@@ -73,13 +76,25 @@ def test_counts_agree_with_counting_slot_by_slot(show: Show) -> None:
         runs = [placed.run for placed in show.runs_in(number)]
         taken = {slot for run in runs for slot in range(run.first, min(run.last, 512) + 1)}
         sent = number <= (desk.universes or number)
-        free = {s for s in range(1, 513) if sent and s <= desk.highest} - taken - set(show.reserved_in(number))
+        free = (
+            {s for s in range(1, 513) if sent and s <= desk.highest}
+            - taken
+            - set(show.reserved_in(number))
+        )
         frees[number] = free
-        assert (use.used, use.free, use.sent) == (len(taken), len(free), desk.highest if sent else 0)
+        assert (use.used, use.free, use.sent) == (
+            len(taken),
+            len(free),
+            desk.highest if sent else 0,
+        )
         assert sum(gap.length for gap in use.gaps) == len(free)
-        assert (use.largest_gap.length if use.largest_gap else 0) == max((gap.length for gap in use.gaps), default=0)
+        assert (use.largest_gap.length if use.largest_gap else 0) == max(
+            (gap.length for gap in use.gaps), default=0
+        )
         for length in (1, 7, 16):
-            assert starts_one_by_one(show, number, length) == by_hand(free, length, desk.page, Setter())
+            assert starts_one_by_one(show, number, length) == by_hand(
+                free, length, desk.page, Setter()
+            )
     for room in room_for_more(show):
         length, setter = room.mode.footprint, room.profile.setter
         fit = sum(len(by_hand(free, length, desk.page, setter)) for free in frees.values())

@@ -1,4 +1,5 @@
-"""Lines as trees: sections, loads, lengths, ends and breaks against a naive reading that walks up from every stop."""
+"""Lines as trees: sections, loads, lengths, ends and breaks against a naive reading that walks up
+from every stop."""
 
 from __future__ import annotations
 
@@ -32,21 +33,34 @@ from fence.core.words.wiring import (
 from fence.formats.show_json import read_show_json, write_show_json
 
 HEAVY = Profile(
-    "heavy", "Trowel", "H", (Mode("m", (Part(2),)),), unit_load=4, connectors_in="5-pin", connectors_out="5-pin"
+    "heavy",
+    "Trowel",
+    "H",
+    (Mode("m", (Part(2),)),),
+    unit_load=4,
+    connectors_in="5-pin",
+    connectors_out="5-pin",
 )
-LIGHT = Profile("light", "Trowel", "L", (Mode("m", (Part(2),)),), connectors_in="3-pin", connectors_out="3-pin")
+LIGHT = Profile(
+    "light", "Trowel", "L", (Mode("m", (Part(2),)),), connectors_in="3-pin", connectors_out="3-pin"
+)
 COUNT = 40
 
 
 def rig() -> Show:
     """Forty fixtures of two types on one universe."""
-    show = edits.add_fixtures(Show("S"), edits.AddRun(HEAVY, "m", COUNT // 2, "H1", None, "Here", 1, Address(1, 1)))
-    return edits.add_fixtures(show, edits.AddRun(LIGHT, "m", COUNT // 2, "L1", None, "There", 1, Address(1, 101)))
+    show = edits.add_fixtures(
+        Show("S"), edits.AddRun(HEAVY, "m", COUNT // 2, "H1", None, "Here", 1, Address(1, 1))
+    )
+    return edits.add_fixtures(
+        show, edits.AddRun(LIGHT, "m", COUNT // 2, "L1", None, "There", 1, Address(1, 101))
+    )
 
 
 @st.composite
 def trees(draw: st.DrawFn) -> Line:
-    """Any tree of stops: branches anywhere, splitters with and without a driver, air, ends of every kind."""
+    """Any tree of stops: branches anywhere, splitters with and without a driver, air, ends of every
+    kind."""
     stops: list[Stop] = []
     loose = list(range(1, COUNT + 1))
     for number in range(1, draw(st.integers(0, 14)) + 1):
@@ -59,12 +73,15 @@ def trees(draw: st.DrawFn) -> Line:
         output = draw(st.sampled_from([None, 1, 2]))
         boosted = draw(st.booleans())
         rdm, link = draw(st.booleans()), draw(st.sampled_from(["", "7", "14"]))
-        stops.append(Stop(number, after, output, fixture, device, "", 2, boosted, rdm, link, length, cable))
+        stops.append(
+            Stop(number, after, output, fixture, device, "", 2, boosted, rdm, link, length, cable)
+        )
     return Line(1, "Line A", 1, stops=tuple(stops))
 
 
 def driver_of(line: Line, stop: Stop) -> tuple[int | None, int]:
-    """Who drives the cable at a stop, by walking up: the nearest boosted splitter (and its output) or receiver."""
+    """Who drives the cable at a stop, by walking up: the nearest boosted splitter (and its output)
+    or receiver."""
     held = {known.id: known for known in line.stops}
     here = stop
     while here.after is not None:
@@ -81,19 +98,26 @@ def driver_of(line: Line, stop: Stop) -> tuple[int | None, int]:
 
 @given(trees())
 def test_sections_are_what_one_driver_feeds(line: Line) -> None:
-    """Every stop is in one section; those of one driver are together; loads, lengths and ends follow."""
+    """Every stop is in one section; those of one driver are together; loads, lengths and ends
+    follow."""
     show = replace(rig(), lines=(line,))
     wiring = wiring_of(line)
     groups: dict[tuple[int | None, int], set[int]] = {}
     for stop in line.stops:
         groups.setdefault(driver_of(line, stop), set()).add(stop.id)
-    sections = {frozenset(stop.id for stop in section.stops): section for section in wiring.sections}
+    sections = {
+        frozenset(stop.id for stop in section.stops): section for section in wiring.sections
+    }
     assert set(sections) == {frozenset(group) for group in groups.values()}
     held = {stop.id: stop for stop in line.stops}
     for group in groups.values():
         section = sections[frozenset(group)]
         wired = [held[number] for number in group if held[number].cable is not Cable.AIR]
-        loads = sum(show.profile_by_id[show.fixture(s.fixture).profile].unit_load for s in wired if s.fixture)
+        loads = sum(
+            show.profile_by_id[show.fixture(s.fixture).profile].unit_load
+            for s in wired
+            if s.fixture
+        )
         loads += sum(1 for s in wired if s.device in (Device.SENDER, Device.TESTER))
         loads += sum(1 for s in wired if s.device is Device.SPLITTER and s.boosted)
         assert load_of(show, section) == loads
@@ -136,7 +160,8 @@ def test_a_break_takes_what_walks_up_through_it(line: Line) -> None:
 
 @given(trees(), st.integers(1, 5))
 def test_every_stop_stands_at_a_place_of_its_own(line: Line, columns: int) -> None:
-    """On the picture no two stops share a place, rows are no longer than asked, and each comes after its parent."""
+    """On the picture no two stops share a place, rows are no longer than asked, and each comes
+    after its parent."""
     placed = rows_of(line, columns)
     assert {p.stop.id for p in placed} == {stop.id for stop in line.stops}
     places = {p.stop.id: (p.row, p.column) for p in placed}
@@ -148,19 +173,26 @@ def test_every_stop_stands_at_a_place_of_its_own(line: Line, columns: int) -> No
 
 @given(trees(), st.data())
 def test_edits_keep_a_line_whole(line: Line, data: st.DataObject) -> None:
-    """Whatever is done, the line is a tree, no fixture is lost but those taken off, and the log leads back."""
+    """Whatever is done, the line is a tree, no fixture is lost but those taken off, and the log
+    leads back."""
     show = replace(rig(), lines=(line,))
     hung = {stop.fixture for stop in line.stops if stop.fixture}
     ids = [stop.id for stop in line.stops] or [1]
     one, other = data.draw(st.sampled_from(ids)), data.draw(st.sampled_from(ids))
     free = next(number for number in range(1, COUNT + 1) if number not in hung)
     steps = {
-        "chain": lambda: edits.chain(show, 1, [free], after=data.draw(st.sampled_from([None, one]))),
-        "insert": lambda: edits.insert(show, 1, data.draw(st.sampled_from(list(Device))), before=one),
+        "chain": lambda: edits.chain(
+            show, 1, [free], after=data.draw(st.sampled_from([None, one]))
+        ),
+        "insert": lambda: edits.insert(
+            show, 1, data.draw(st.sampled_from(list(Device))), before=one
+        ),
         "terminate": lambda: edits.terminate(show, 1),
         "off": lambda: edits.take_off(show, 1, [one]),
         "along": lambda: edits.step_along(show, 1, one, data.draw(st.sampled_from([-1, 1]))),
-        "branch": lambda: edits.move_branch(show, 1, one, data.draw(st.sampled_from([None, other]))),
+        "branch": lambda: edits.move_branch(
+            show, 1, one, data.draw(st.sampled_from([None, other]))
+        ),
         "move": lambda: edits.move_stop(show, 1, one, 1, data.draw(st.sampled_from([None, other]))),
     }
     what = data.draw(st.sampled_from(list(steps)))
@@ -196,13 +228,19 @@ def test_a_mend_ends_its_finding(line: Line) -> None:
 
 @given(trees())
 def test_lines_go_through_a_file(line: Line) -> None:
-    """Version 2 of the show file brings every stop back; its source stands under the name that scripts know."""
+    """Version 2 of the show file brings every stop back; its source stands under the name that
+    scripts know."""
     show = replace(rig(), lines=(replace(line, source=Source(3, 2)),))
     text = write_show_json(show)
     assert read_show_json(text.encode()) == show
     assert '"from": {' in text
     assert '"version": 2' in text
-    old = write_show_json(rig()).replace('"version": 2', '"version": 1').replace('"lines": [],', "").encode()
+    old = (
+        write_show_json(rig())
+        .replace('"version": 2', '"version": 1')
+        .replace('"lines": [],', "")
+        .encode()
+    )
     assert read_show_json(old) == rig()
 
 
@@ -215,16 +253,36 @@ def chained(*fixtures: int) -> Show:
     ("show", "rule", "severity", "words"),
     [
         (chained(1, 2), "unterminated", "caution", "Line A ends open behind H2."),
-        (edits.leave_open(chained(1, 2), 1, "fails on 120 ohm"), "unterminated", "note", "Left so: fails on 120 ohm"),
+        (
+            edits.leave_open(chained(1, 2), 1, "fails on 120 ohm"),
+            "unterminated",
+            "note",
+            "Left so: fails on 120 ohm",
+        ),
         (edits.terminate(chained(*range(1, 10)), 1), "line-load", "stop", "36 unit loads"),
         (edits.terminate(chained(*range(1, 6)), 1), "line-load", "note", "20 of 32"),
-        (edits.set_hops(chained(1, 2, 3, 4), 1, dict.fromkeys(range(1, 5), 80)), "line-length", "caution", "320 m"),
+        (
+            edits.set_hops(chained(1, 2, 3, 4), 1, dict.fromkeys(range(1, 5), 80)),
+            "line-length",
+            "caution",
+            "320 m",
+        ),
         (edits.set_hops(chained(1, 2), 1, {2: 101}), "hop-length", "caution", "hop to H2"),
         (chained(1, 21), "connector-mismatch", "caution", "5-pin meets 3-pin"),
         (edits.set_cable(chained(1), 1, [1], Cable.MICROPHONE), "audio-cable", "caution", "may do"),
-        (edits.set_cable(chained(1, 2, 3, 4, 5), 1, [1], Cable.MICROPHONE), "audio-cable", "stop", "will not do"),
+        (
+            edits.set_cable(chained(1, 2, 3, 4, 5), 1, [1], Cable.MICROPHONE),
+            "audio-cable",
+            "stop",
+            "will not do",
+        ),
         (edits.rename_line(chained(1), 1, "Line A", 2), "universe-mixed", "stop", "planned on U1"),
-        (edits.chain(chained(1, 2), 1, [3], after=1), "split-passive", "caution", "without a driver"),
+        (
+            edits.chain(chained(1, 2), 1, [3], after=1),
+            "split-passive",
+            "caution",
+            "without a driver",
+        ),
         (chained(1), "not-on-line", "caution", "on no line"),
     ],
 )
@@ -258,9 +316,13 @@ def test_a_sender_serves_so_many_on_its_channel() -> None:
 
 
 def test_a_line_for_each_position_and_what_to_bring() -> None:
-    """Planned with one step; counts of cables by length, adapters and terminators; a removed fixture leaves no gap."""
+    """Planned with one step; counts of cables by length, adapters and terminators; a removed
+    fixture leaves no gap."""
     show = edits.lines_by_position(rig())
-    assert [(line.name, len(line.stops)) for line in show.lines] == [("Here U1", 21), ("There U1", 21)]
+    assert [(line.name, len(line.stops)) for line in show.lines] == [
+        ("Here U1", 21),
+        ("There U1", 21),
+    ]
     with pytest.raises(EditError, match="on a line already"):
         edits.lines_by_universe(show)
     with pytest.raises(EditError, match="hangs on Here U1 already"):
@@ -276,21 +338,32 @@ def test_a_line_for_each_position_and_what_to_bring() -> None:
     assert [f.rule for f in check(fewer) if f.line == "Here U1" and f.severity != "stop"] == []
     joined = edits.join(show, 1, 2)
     assert len(joined.lines) == 1
-    assert needs_adapter(joined, wiring_of(joined.line(1)), joined.line(1).stops[20]) == ("5-pin", "3-pin")
+    assert needs_adapter(joined, wiring_of(joined.line(1)), joined.line(1).stops[20]) == (
+        "5-pin",
+        "3-pin",
+    )
     assert pull_list(joined).pieces == (("adapter 5-pin to 3-pin", 1, 0), ("terminator", 1, 0))
 
 
 def test_fixtures_on_another_universe_or_on_two_lines_find_a_way_out() -> None:
-    """Hung on the line of its universe, or taken off the second line; fixtures on none are hung on one of theirs."""
+    """Hung on the line of its universe, or taken off the second line; fixtures on none are hung on
+    one of theirs."""
     show = edits.chain(edits.add_line(chained(1, 2), "Other", 1), 2, [3])
     show = edits.rename_line(show, 1, "Line A", 2)
     twice = replace(
-        show, lines=(show.lines[0], replace(show.lines[1], stops=(*show.lines[1].stops, Stop(9, 1, fixture=2))))
+        show,
+        lines=(
+            show.lines[0],
+            replace(show.lines[1], stops=(*show.lines[1].stops, Stop(9, 1, fixture=2))),
+        ),
     )
     found = {finding.rule: finding for finding in check(twice)}
-    ways = {rule: [mend.text for mend in line_mends(twice, finding)] for rule, finding in found.items()}
+    ways = {
+        rule: [mend.text for mend in line_mends(twice, finding)] for rule, finding in found.items()
+    }
     assert ways["twice-on-line"] == ["Take H2 off Other"]
-    assert ways["universe-mixed"][0] in ("Hang H1 on Other", "Take H2 off Line A")  # H2 hangs on Other already
+    # H2 hangs on Other already
+    assert ways["universe-mixed"][0] in ("Hang H1 on Other", "Take H2 off Line A")
     assert "Hang them on Other, behind its last stop" in ways["not-on-line"]
     first = next(f for f in check(show) if f.rule == "universe-mixed")
     after = take(show, next(line_mends(show, first)).step)
@@ -302,7 +375,8 @@ def test_fixtures_on_another_universe_or_on_two_lines_find_a_way_out() -> None:
 
 
 def test_lines_follow_a_layout() -> None:
-    """A line whose fixtures all go to another universe carries that; one that goes alone hangs on a line of its own."""
+    """A line whose fixtures all go to another universe carries that; one that goes alone hangs on a
+    line of its own."""
     show = edits.terminate(chained(*range(1, 5)), 1)
     show = edits.terminate(edits.chain(edits.add_line(show, "Other", 2), 2, [5]), 2)
     moved = lay_out(show, Layout(School.BACK_TO_BACK, first=Address(3, 1), ids=(1, 2, 3, 4))).show

@@ -1,4 +1,5 @@
-"""Computing addresses: the schools of layout, the repair of a rig, mends of a finding, trials, moves, sheets."""
+"""Computing addresses: the schools of layout, the repair of a rig, mends of a finding, trials,
+moves, sheets."""
 
 from __future__ import annotations
 

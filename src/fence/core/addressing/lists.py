@@ -25,7 +25,8 @@ class ListOrder(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class ListedFixture:
-    """A fixture on a list. ``switches``: from left to right as seen upright, empty where it has none to set.
+    """A fixture on a list. ``switches``: from left to right as seen upright, empty where it has
+    none to set.
 
     ``channels`` is None where its mode is not known.
     """
@@ -44,15 +45,24 @@ class ListedFixture:
 ORDERS: dict[ListOrder, Callable[[Fixture], tuple[object, ...]]] = {
     ListOrder.RIG: lambda fixture: (),
     ListOrder.NUMBER: lambda fixture: (fixture.number is None, fixture.number or 0),
-    ListOrder.ADDRESS: lambda fixture: (fixture.start is None, fixture.universe or 0, fixture.start or 0),
+    ListOrder.ADDRESS: lambda fixture: (
+        fixture.start is None,
+        fixture.universe or 0,
+        fixture.start or 0,
+    ),
     ListOrder.POSITION: lambda fixture: (fixture.position == "", fixture.position.casefold()),
 }
 
 
 def fixtures_listed(
-    show: Show, order: ListOrder = ListOrder.RIG, *, universe: int | None = None, position: str | None = None
+    show: Show,
+    order: ListOrder = ListOrder.RIG,
+    *,
+    universe: int | None = None,
+    position: str | None = None,
 ) -> list[ListedFixture]:
-    """The fixtures of a show in an order, of one universe or one position where that is asked for."""
+    """The fixtures of a show in an order, of one universe or one position where that is asked
+    for."""
     chosen = [
         fixture
         for fixture in show.fixtures
@@ -65,7 +75,11 @@ def fixtures_listed(
 def _listed(show: Show, fixture: Fixture) -> ListedFixture:
     profile, mode = show.profile_of(fixture), show.mode_of(fixture)
     switches: tuple[Switch, ...] = ()
-    if profile is not None and profile.setter.kind is SetterKind.SWITCHES and fixture.start is not None:
+    if (
+        profile is not None
+        and profile.setter.kind is SetterKind.SWITCHES
+        and fixture.start is not None
+    ):
         try:
             switches = as_seen(fixture.start, profile.setter)
         except SetterError:
@@ -76,7 +90,8 @@ def _listed(show: Show, fixture: Fixture) -> ListedFixture:
 
 @dataclass(frozen=True, slots=True)
 class ChannelLine:
-    """A line of a list by channel: one slot in use or kept, or a run of free ones (``row`` None)."""
+    """A line of a list by channel: one slot in use or kept, or a run of free ones (``row``
+    None)."""
 
     first: int
     last: int

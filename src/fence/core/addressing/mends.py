@@ -1,4 +1,5 @@
-"""Computed ways out of a finding. A mend is an edit with a sentence; nothing is changed until it is applied."""
+"""Computed ways out of a finding. A mend is an edit with a sentence; nothing is changed until it is
+applied."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class Move:
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Give addresses to parts of a fixture (and of all that share with it), each as its index and the address."""
+    """Give addresses to parts of a fixture (and of all that share with it), each as its index and
+    the address."""
 
     fixture: int
     at: tuple[tuple[int, Address], ...]
@@ -43,7 +45,8 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Share:
-    """Declare that fixtures share the address of the first that has one, as a group of that name or a new one."""
+    """Declare that fixtures share the address of the first that has one, as a group of that name or
+    a new one."""
 
     fixtures: tuple[int, ...]
     group: str = ""
@@ -146,24 +149,35 @@ def _places_for_all(show: Show, _finding: Finding, fixtures: list[Fixture]) -> I
 def _holds(show: Show, finding: Finding, mend: Mend) -> bool:
     """Whether a mend can be taken, ends its finding, and makes no stop of its own.
 
-    With several parts or sharers a gap that is free for one is not always free for all. Only the fixtures near those
-    that move are looked at. A change of mode may make new clashes: its own preview tells them.
+    With several parts or sharers a gap that is free for one is not always free for all. Only the
+    fixtures near those that move are looked at. A change of mode may make new clashes: its own
+    preview tells them.
     """
     try:
         after = apply_mend(show, mend)
     except FenceError:
         return False
-    moved = {new.id for old, new in zip(show.fixtures, after.fixtures, strict=True) if old is not new and old != new}
+    moved = {
+        new.id
+        for old, new in zip(show.fixtures, after.fixtures, strict=True)
+        if old is not new and old != new
+    }
     moved |= set(finding.fixtures)
-    universes = {p.universe for s in (show, after) for i in moved for p in s.fixture(i).patch if p.universe}
-    near = {f.id for s in (show, after) for u in universes for f in s.fixtures_in.get(u, ())} | moved
+    universes = {
+        p.universe for s in (show, after) for i in moved for p in s.fixture(i).patch if p.universe
+    }
+    near = {
+        f.id for s in (show, after) for u in universes for f in s.fixtures_in.get(u, ())
+    } | moved
     near |= {sharer.id for i in near for sharer in show.sharers_of(show.fixture(i))}
     before, then = (list(check(_only(s, near))) for s in (show, after))
     if isinstance(mend.action, Unpin):
         return True
     if finding.key in {found.key for found in then}:
         return False
-    return isinstance(mend.action, ChangeMode) or not any(f.severity is Severity.STOP for f in news(before, then))
+    return isinstance(mend.action, ChangeMode) or not any(
+        f.severity is Severity.STOP for f in news(before, then)
+    )
 
 
 def _only(show: Show, ids: set[int]) -> Show:
@@ -182,9 +196,14 @@ def _ways_out_of_overlap(show: Show, finding: Finding, fixtures: list[Fixture]) 
 
 
 def _sharing(show: Show, earlier: Fixture, later: Fixture) -> Iterator[Mend]:
-    """Declare two that are alike as shared, where that is meant: at the address of the group, else of the earlier."""
+    """Declare two that are alike as shared, where that is meant: at the address of the group, else
+    of the earlier."""
     stays, joins = (later, earlier) if later.share else (earlier, later)
-    if joins.share or (joins.profile, joins.mode) != (stays.profile, stays.mode) or stays.start is None:
+    if (
+        joins.share
+        or (joins.profile, joins.mode) != (stays.profile, stays.mode)
+        or stays.start is None
+    ):
         return
     sharers = show.sharers_of(stays)
     if joins.patch != stays.patch:
@@ -193,7 +212,10 @@ def _sharing(show: Show, earlier: Fixture, later: Fixture) -> Iterator[Mend]:
             return
     why = "Both will do the same and cannot be controlled apart."
     if stays.share:
-        text = f"Let {joins.label} share {stays.planned_at} with {counted(len(sharers), 'fixture')} of {stays.share}"
+        text = (
+            f"Let {joins.label} share {stays.planned_at} with "
+            f"{counted(len(sharers), 'fixture')} of {stays.share}"
+        )
         why = "All of them will do the same and cannot be controlled apart."
     else:
         text = f"Declare {stays.label} and {joins.label} as shared at {stays.planned_at}"
@@ -201,16 +223,20 @@ def _sharing(show: Show, earlier: Fixture, later: Fixture) -> Iterator[Mend]:
 
 
 def _innocence(show: Show, fixture: Fixture) -> tuple[bool, bool, int]:
-    """Who is rather left alone: whoever is set at the fixture already, hangs where it is hard to reach, came first."""
+    """Who is rather left alone: whoever is set at the fixture already, hangs where it is hard to
+    reach, came first."""
     return as_planned(show, fixture), fixture.position in show.hard_positions, -fixture.id
 
 
 def _room_at(show: Show, fixture: Fixture, without: set[int]) -> bool:
-    """Whether another one could stand where a fixture stands, but for those in ``without``: free, settable, sent."""
+    """Whether another one could stand where a fixture stands, but for those in ``without``: free,
+    settable, sent."""
     setter = _setter(show, fixture)
     for placed in show.runs_of(fixture):
         run = placed.run
-        fits = desk_starts(show, free_bits(show, run.universe, without=without), run.length, setter=setter)
+        fits = desk_starts(
+            show, free_bits(show, run.universe, without=without), run.length, setter=setter
+        )
         if run.universe > show.desk.last_universe or not fits >> (run.first - 1) & 1:
             return False
     return True
@@ -222,7 +248,10 @@ def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]
     if universe is None:
         return
     if holder := holder_of(show, fixture):
-        why = f"{holder.label} is pinned at {holder.planned_at}, so it is not moved. Without the pin it can be mended."
+        why = (
+            f"{holder.label} is pinned at {holder.planned_at}, so it is not moved. Without the "
+            "pin it can be mended."
+        )
         yield Mend(f"Take the pin out of {holder.label}", why, Unpin(holder.id))
         return
     ids = {sharer.id for sharer in sharers}
@@ -234,7 +263,9 @@ def _moves(show: Show, fixture: Fixture, universe: int | None) -> Iterator[Mend]
 def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Mend]:
     fixture, run = placed.fixture, placed.run
     length, universe = run.length, run.universe
-    free = free_bits(show, universe, without=ids) & ~other_parts(show, fixture, placed.part, universe)
+    free = free_bits(show, universe, without=ids) & ~other_parts(
+        show, fixture, placed.part, universe
+    )
     fits = desk_starts(show, free, length, setter=_setter(show, fixture))
     group = f" and {len(ids) - 1} sharing with it" if len(ids) > 1 else ""
     who = f"{fixture.label}{group}"
@@ -254,10 +285,13 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
         yield move(elsewhere.slot, why, elsewhere.universe)
 
 
-def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fixture) -> Address | None:
+def next_universe_with_room(
+    show: Show, universe: int, length: int, fixture: Fixture
+) -> Address | None:
     """The first gap of ``length`` in the universes after ``universe``, then in those before it.
 
-    Where none has room, slot 1 (or the lowest settable one) of a new universe, if the desk sends one more.
+    Where none has room, slot 1 (or the lowest settable one) of a new universe, if the desk sends
+    one more.
     """
     numbers = show.universe_numbers
     limit = show.desk.last_universe
@@ -271,7 +305,11 @@ def next_universe_with_room(show: Show, universe: int, length: int, fixture: Fix
         if slot is not None:
             return Address(number, slot)
     fresh = (numbers[-1] if numbers else 0) + 1
-    lowest = first_from(desk_starts(show, free_bits(show, fresh), length, setter=setter)) if length else None
+    lowest = (
+        first_from(desk_starts(show, free_bits(show, fresh), length, setter=setter))
+        if length
+        else None
+    )
     return Address(fresh, lowest) if fresh <= limit and lowest else None
 
 
@@ -286,7 +324,9 @@ def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
     if lead is not None:
         yield from _join(show, lead, fixture)
         return
-    alike = all((sharer.profile, sharer.mode) == (fixture.profile, fixture.mode) for sharer in sharers)
+    alike = all(
+        (sharer.profile, sharer.mode) == (fixture.profile, fixture.mode) for sharer in sharers
+    )
     if holder_of(show, fixture) is not None or not alike:
         return
     places = _places_for(show, fixture)
@@ -303,13 +343,18 @@ def _first_places(show: Show, fixture: Fixture) -> Iterator[Mend]:
 def _has_its_place(show: Show, fixture: Fixture) -> bool:
     """Whether each part with channels has a start."""
     parts = list(zip(show.footprints_of(fixture), fixture.patch, strict=False))
-    return any(footprint for footprint, _ in parts) and all(p.slot for footprint, p in parts if footprint)
+    return any(footprint for footprint, _ in parts) and all(
+        p.slot for footprint, p in parts if footprint
+    )
 
 
 def _places_for(show: Show, fixture: Fixture) -> tuple[tuple[int, Address], ...]:
-    """The first gap for each part that has none, as part and address; empty where one of them finds none."""
+    """The first gap for each part that has none, as part and address; empty where one of them finds
+    none."""
     found: list[tuple[int, Address]] = []
-    for part, (footprint, patch) in enumerate(zip(show.footprints_of(fixture), fixture.patch, strict=False)):
+    for part, (footprint, patch) in enumerate(
+        zip(show.footprints_of(fixture), fixture.patch, strict=False)
+    ):
         if footprint and patch.slot is None:
             home = patch.universe or min(show.universe_by_number, default=1)
             target = _first_gap(show, home, footprint, fixture)
@@ -344,8 +389,13 @@ def _rejoin(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
 
 
 def _join(show: Show, lead: Fixture, member: Fixture) -> Iterator[Mend]:
-    """Put a member of a group where another one is, if they are alike and no pin holds it elsewhere."""
-    if (member.profile, member.mode) != (lead.profile, lead.mode) or member.pinned or member.patch == lead.patch:
+    """Put a member of a group where another one is, if they are alike and no pin holds it
+    elsewhere."""
+    if (
+        (member.profile, member.mode) != (lead.profile, lead.mode)
+        or member.pinned
+        or member.patch == lead.patch
+    ):
         return
     yield Mend(
         f"Move {member.label} to {lead.planned_at}, where {lead.label} is",
@@ -354,19 +404,30 @@ def _join(show: Show, lead: Fixture, member: Fixture) -> Iterator[Mend]:
     )
 
 
-def _modes(show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] = lambda mode: True) -> Iterator[Mend]:
+def _modes(
+    show: Show, fixtures: list[Fixture], wanted: Callable[[Mode], bool] = lambda mode: True
+) -> Iterator[Mend]:
     for fixture in fixtures:
         profile = show.profile_of(fixture)
         modes: tuple[Mode, ...] = profile.modes if profile else ()
         for mode in filter(wanted, modes):
-            why = f"{counted(mode.footprint, 'channel')}, from the chart of {profile.title if profile else ''}."
-            yield Mend(f"Put {fixture.label} into mode {mode.name}", why, ChangeMode(fixture.id, mode.name))
+            why = (
+                f"{counted(mode.footprint, 'channel')}, from the chart of "
+                f"{profile.title if profile else ''}."
+            )
+            yield Mend(
+                f"Put {fixture.label} into mode {mode.name}", why, ChangeMode(fixture.id, mode.name)
+            )
 
 
 def _new_numbers(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
     free = edits.next_number(show)
     highest = max((fixture.number or 0 for fixture in show.fixtures), default=0)
-    why = f"{free} is the first number after all others." if free > highest else f"{free} is not in use."
+    why = (
+        f"{free} is the first number after all others."
+        if free > highest
+        else f"{free} is not in use."
+    )
     for fixture in reversed(fixtures):
         yield Mend(f"Give {fixture.label} number {free}", why, Renumber(fixture.id, free))
 
@@ -374,8 +435,12 @@ def _new_numbers(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
 def _new_labels(show: Show, fixtures: list[Fixture]) -> Iterator[Mend]:
     taken = {fixture.label for fixture in show.fixtures}
     stem = fixtures[-1].label.rstrip("0123456789").rstrip() or fixtures[-1].label
-    label = next(name for count in range(1, len(taken) + 2) if (name := _counted(stem, count)) not in taken)
-    yield Mend(f"Rename the last one {label}", f"{label} is not in use.", Relabel(fixtures[-1].id, label))
+    label = next(
+        name for count in range(1, len(taken) + 2) if (name := _counted(stem, count)) not in taken
+    )
+    yield Mend(
+        f"Rename the last one {label}", f"{label} is not in use.", Relabel(fixtures[-1].id, label)
+    )
 
 
 def _counted(stem: str, count: int) -> str:
@@ -393,7 +458,9 @@ _WAYS: Mapping[str, Callable[[Show, Finding, list[Fixture]], Iterable[Mend]]] = 
     "no-address": _places_for_all,
     "share-mismatch": lambda show, _, fixtures: _rejoin(show, fixtures),
     "mode-missing": lambda show, _, fixtures: _modes(show, fixtures),
-    "page-size": lambda show, _, fixtures: _modes(show, fixtures, lambda mode: fits_page(mode, show.desk.page)),
+    "page-size": lambda show, _, fixtures: _modes(
+        show, fixtures, lambda mode: fits_page(mode, show.desk.page)
+    ),
     "desk-layout": lambda show, _, fixtures: _modes(
         show, fixtures, lambda mode: matches_layout(mode, show.desk.layout)
     ),

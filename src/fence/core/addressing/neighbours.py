@@ -1,7 +1,9 @@
-"""Two more ways to repair a rig, for a crew that sets along the cable: alike neighbours stay together in order, or
-everything behind a clash moves along. Both move more than the repair with the fewest moves; a person chooses.
+"""Two more ways to repair a rig, for a crew that sets along the cable: alike neighbours stay
+together in order, or everything behind a clash moves along. Both move more than the repair with the
+fewest moves; a person chooses.
 
-What these ways cannot seat (no gap holds a whole run, the universe is full, several parts) the usual repair does.
+What these ways cannot seat (no gap holds a whole run, the universe is full, several parts) the
+usual repair does.
 """
 
 from __future__ import annotations
@@ -26,10 +28,12 @@ OF_PLACE = {"overlap", "past-end", "reserved", "setter-range", "universe-limit",
 
 
 def keep_together(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
-    """The repair that moves each troubled run of alike neighbours as a whole, back to back and in rig order.
+    """The repair that moves each troubled run of alike neighbours as a whole, back to back and in
+    rig order.
 
-    A run is fixtures one after the other in the rig, of one type, mode, position and universe, none of them pinned. It
-    goes to the nearest gap of its universe that holds all of it, else to the first one of another universe.
+    A run is fixtures one after the other in the rig, of one type, mode, position and universe, none
+    of them pinned. It goes to the nearest gap of its universe that holds all of it, else to the
+    first one of another universe.
     """
     now, troubled = show, _troubled(show)
     for run in _runs(show):
@@ -39,9 +43,16 @@ def keep_together(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
 
 
 def push_along(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
-    """The repair that moves whoever is run into along to behind it, and so on until a gap takes up the push."""
-    universes = {entry.universe for i in _troubled(show) for entry in show.fixture(i).patch if entry.universe}
-    targets = {fixture_id: to for universe in universes for fixture_id, to in _pushed(show, universe).items()}
+    """The repair that moves whoever is run into along to behind it, and so on until a gap takes up
+    the push."""
+    universes = {
+        entry.universe for i in _troubled(show) for entry in show.fixture(i).patch if entry.universe
+    }
+    targets = {
+        fixture_id: to
+        for universe in universes
+        for fixture_id, to in _pushed(show, universe).items()
+    }
     return _told(show, _placed(show, targets), options, "Moves along behind the one before it.")
 
 
@@ -55,7 +66,8 @@ def _troubled(show: Show) -> set[int]:
 
 
 def _movable(show: Show, fixture: Fixture) -> bool:
-    """Whether it can be moved by these ways: one run of channels with a start, no pin, shared with nobody."""
+    """Whether it can be moved by these ways: one run of channels with a start, no pin, shared with
+    nobody."""
     footprints = show.footprints_of(fixture)
     plain = len(footprints) == 1 and footprints[0] > 0 and fixture.start is not None
     return plain and not fixture.share and holder_of(show, fixture) is None
@@ -66,7 +78,11 @@ def _runs(show: Show) -> list[list[Fixture]]:
 
     def kind(fixture: Fixture) -> object:
         movable = _movable(show, fixture)
-        return (fixture.profile, fixture.mode, fixture.position, fixture.universe) if movable else fixture.id
+        return (
+            (fixture.profile, fixture.mode, fixture.position, fixture.universe)
+            if movable
+            else fixture.id
+        )
 
     runs = [list(members) for _, members in groupby(show.fixtures, kind)]
     slots = {id(run): sum(sum(show.footprints_of(fixture)) for fixture in run) for run in runs}
@@ -76,13 +92,17 @@ def _runs(show: Show) -> list[list[Fixture]]:
 def _placed(show: Show, targets: Mapping[int, Address]) -> Show:
     """The show with these fixtures of one part at other addresses, in one go."""
     patches = {i: (Patch(to.universe, to.slot),) for i, to in targets.items()}
-    fixtures = tuple(replace(f, patch=patches[f.id]) if f.id in patches else f for f in show.fixtures)
+    fixtures = tuple(
+        replace(f, patch=patches[f.id]) if f.id in patches else f for f in show.fixtures
+    )
     return with_places(replace(show, fixtures=fixtures)) if targets else show
 
 
 def _fits(show: Show, fixture: Fixture, free: int) -> int:
     profile = show.profile_of(fixture)
-    return desk_starts(show, free, sum(show.footprints_of(fixture)), setter=profile.setter if profile else None)
+    return desk_starts(
+        show, free, sum(show.footprints_of(fixture)), setter=profile.setter if profile else None
+    )
 
 
 def _is_clear(show: Show, run: list[Fixture]) -> bool:
@@ -108,12 +128,15 @@ def _moved_together(show: Show, run: list[Fixture], options: RepairOptions) -> S
             whole &= fits >> (step * place_in_run)
         slot = nearest(whole, lead.start or 1) if number == home else first_from(whole)
         if slot is not None:
-            return _placed(show, {f.id: Address(number, slot + step * n) for n, f in enumerate(run)})
+            return _placed(
+                show, {f.id: Address(number, slot + step * n) for n, f in enumerate(run)}
+            )
     return show
 
 
 def _pushed(show: Show, universe: int) -> dict[int, Address]:
-    """Where those of one universe go, from its first slot on: each stays, or begins where the one before it ends."""
+    """Where those of one universe go, from its first slot on: each stays, or begins where the one
+    before it ends."""
     placed = [p for p in show.runs_in(universe) if _movable(show, p.fixture)]
     free = free_bits(show, universe, without={p.fixture.id for p in placed})
     targets = {}
@@ -133,7 +156,11 @@ def _told(before: Show, now: Show, options: RepairOptions, why: str) -> Repair:
     reasons = {move.fixture: move.why for move in rest.moves}
     moves = list(_moves(before, rest.show, reasons, why))
     return Repair(
-        rest.show, tuple(moves), max(0, rest.kept + len(rest.moves) - len(moves)), rest.unplaced, proven=False
+        rest.show,
+        tuple(moves),
+        max(0, rest.kept + len(rest.moves) - len(moves)),
+        rest.unplaced,
+        proven=False,
     )
 
 

@@ -1,7 +1,9 @@
-"""Do these runs fit into these gaps? Packing of lengths into bins, with an honest answer about being sure.
+"""Do these runs fit into these gaps? Packing of lengths into bins, with an honest answer about
+being sure.
 
-First a quick try, longest first into the tightest gap that holds it; then each gap filled as fully as sums allow; then
-a search through all ways, up to a budget. ``None`` that is certain is a proof that no way exists.
+First a quick try, longest first into the tightest gap that holds it; then each gap filled as fully
+as sums allow; then a search through all ways, up to a budget. ``None`` that is certain is a proof
+that no way exists.
 """
 
 from __future__ import annotations
@@ -12,7 +14,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 SEARCH_BUDGET = 20_000
-"""Steps that the search may take before it gives up unsure, for up to 40 lengths; the more lengths, the fewer."""
+"""Steps that the search may take before it gives up unsure, for up to 40 lengths; the more lengths,
+the fewer."""
 
 DEEPEST = 900
 """Lengths from which on nothing is searched: the search is as deep as there are lengths."""
@@ -20,13 +23,16 @@ DEEPEST = 900
 
 @dataclass(frozen=True, slots=True)
 class Packing:
-    """``bins[i]`` is the bin of length ``i``; None where no packing was found. ``certain`` when that is proven."""
+    """``bins[i]`` is the bin of length ``i``; None where no packing was found. ``certain`` when
+    that is proven."""
 
     bins: tuple[int, ...] | None
     certain: bool = True
 
 
-def pack(lengths: Sequence[int], capacities: Sequence[int], *, budget: int = SEARCH_BUDGET) -> Packing:
+def pack(
+    lengths: Sequence[int], capacities: Sequence[int], *, budget: int = SEARCH_BUDGET
+) -> Packing:
     """Put every length (1 or more) into a bin whose capacity holds all that is put into it."""
     order = sorted(range(len(lengths)), key=lambda place: -lengths[place])
     if sum(lengths) > sum(capacities) or (order and lengths[order[0]] > max(capacities, default=0)):
@@ -45,27 +51,35 @@ def pack(lengths: Sequence[int], capacities: Sequence[int], *, budget: int = SEA
 
 
 def packs_quickly(lengths: Counter[int], capacities: Sequence[int]) -> bool:
-    """Whether a quick try packs so many of each length. A no is no proof, but it comes fast for tens of thousands."""
+    """Whether a quick try packs so many of each length. A no is no proof, but it comes fast for
+    tens of thousands."""
     if lengths.total() and max(lengths) > max(capacities, default=0):
         return False
     if sum(length * count for length, count in lengths.items()) > sum(capacities):
         return False
-    return _tightest_counts(lengths, capacities) is not None or _filled(lengths, capacities) is not None
+    return (
+        _tightest_counts(lengths, capacities) is not None
+        or _filled(lengths, capacities) is not None
+    )
 
 
 def _tightest_first(lengths: Sequence[int], capacities: Sequence[int]) -> list[int] | None:
-    """Longest first, each into the bin with the least room that still holds it. ``lengths`` come longest first."""
+    """Longest first, each into the bin with the least room that still holds it. ``lengths`` come
+    longest first."""
     counts = _tightest_counts(Counter(lengths), capacities)
     if counts is None:
         return None
     return [place for placed in counts for place, times in placed for _ in range(times)]
 
 
-def _tightest_counts(lengths: Counter[int], capacities: Sequence[int]) -> list[list[tuple[int, int]]] | None:
-    """For each length, longest first, the bins that take it and how many each; None where they do not all fit.
+def _tightest_counts(
+    lengths: Counter[int], capacities: Sequence[int]
+) -> list[list[tuple[int, int]]] | None:
+    """For each length, longest first, the bins that take it and how many each; None where they do
+    not all fit.
 
-    Of equal lengths the first goes into the bin with the least room; what is left of that is the tightest again, so
-    such a bin is filled at once.
+    Of equal lengths the first goes into the bin with the least room; what is left of that is the
+    tightest again, so such a bin is filled at once.
     """
     room = sorted((capacity, place) for place, capacity in enumerate(capacities))
     chosen = []
@@ -85,7 +99,8 @@ def _tightest_counts(lengths: Counter[int], capacities: Sequence[int]) -> list[l
 
 
 def _fullest_first(lengths: Sequence[int], capacities: Sequence[int]) -> list[int] | None:
-    """Bin by bin, the smallest first: the set of remaining lengths that fills it most, by sums as bits."""
+    """Bin by bin, the smallest first: the set of remaining lengths that fills it most, by sums as
+    bits."""
     filled = _filled(Counter(lengths), capacities)
     return None if filled is None else [filled[length].pop() for length in lengths]
 
@@ -109,7 +124,11 @@ def _best_sum(lengths: Counter[int], capacity: int) -> list[int]:
     """A choice of lengths with the largest sum up to ``capacity``; long ones are preferred."""
     mask = (1 << (capacity + 1)) - 1
     layers = [1]
-    items = [length for length in sorted(lengths) for _ in range(min(lengths[length], capacity // length))]
+    items = [
+        length
+        for length in sorted(lengths)
+        for _ in range(min(lengths[length], capacity // length))
+    ]
     for length in items:
         layers.append(layers[-1] | layers[-1] << length & mask)
     total, picked = layers[-1].bit_length() - 1, []
@@ -121,8 +140,11 @@ def _best_sum(lengths: Counter[int], capacity: int) -> list[int]:
     return picked
 
 
-def _search(lengths: Sequence[int], capacities: Sequence[int], budget: int) -> tuple[list[int] | None, bool]:
-    """Try all ways, longest first; bins of equal room are tried once, equal lengths in one order."""
+def _search(
+    lengths: Sequence[int], capacities: Sequence[int], budget: int
+) -> tuple[list[int] | None, bool]:
+    """Try all ways, longest first; bins of equal room are tried once, equal lengths in one
+    order."""
     room = list(capacities)
     chosen: list[int] = []
     spare = sum(capacities) - sum(lengths)

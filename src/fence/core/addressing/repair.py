@@ -1,8 +1,10 @@
-"""The repair of a whole rig: keep the largest weight of fixtures where they are, find places for the others.
+"""The repair of a whole rig: keep the largest weight of fixtures where they are, find places for
+the others.
 
-In each universe the runs that can stay are a set of intervals without overlap; the heaviest such set is weighted
-interval scheduling and is found exactly. Its weight is a bound: no repair keeps more. Pinned fixtures and reserved
-slots are not up for choice. Where the gaps that are left do not take the others, ``seating`` searches further.
+In each universe the runs that can stay are a set of intervals without overlap; the heaviest such
+set is weighted interval scheduling and is found exactly. Its weight is a bound: no repair keeps
+more. Pinned fixtures and reserved slots are not up for choice. Where the gaps that are left do not
+take the others, ``seating`` searches further.
 """
 
 from __future__ import annotations
@@ -26,9 +28,9 @@ from fence.core.words.space import desk_starts, first_from, nearest, reserved_bi
 class RepairOptions:
     """How far a repair may go.
 
-    ``stay``: nothing leaves its universe. ``new_universes``: universes that the show does not have may be opened.
-    ``willing``: ids of fixtures that may move before any other. ``edited``: those that were just changed or added: they
-    move rather than others, where as many have to.
+    ``stay``: nothing leaves its universe. ``new_universes``: universes that the show does not have
+    may be opened. ``willing``: ids of fixtures that may move before any other. ``edited``: those
+    that were just changed or added: they move rather than others, where as many have to.
     """
 
     stay: bool = False
@@ -53,9 +55,11 @@ class RepairMove:
 
 @dataclass(frozen=True, slots=True)
 class Repair:
-    """The mended show, what moved, how many addressed fixtures stayed, and the ids that found no place.
+    """The mended show, what moved, how many addressed fixtures stayed, and the ids that found no
+    place.
 
-    ``proven``: all found a place, nobody is pinned where it cannot stand, and no repair moves less weight.
+    ``proven``: all found a place, nobody is pinned where it cannot stand, and no repair moves less
+    weight.
     """
 
     show: Show
@@ -66,9 +70,11 @@ class Repair:
 
 
 def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
-    """Move as little as possible so that no run overlaps, passes the end, or stands where it must not.
+    """Move as little as possible so that no run overlaps, passes the end, or stands where it must
+    not.
 
-    Fixtures without an address are left alone. A fixture for which no place is found keeps its address and is named.
+    Fixtures without an address are left alone. A fixture for which no place is found keeps its
+    address and is named.
     """
     units = units_of(show, options.willing, options.edited)
     plan = plan_of(show, units)
@@ -77,7 +83,8 @@ def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
 
 
 def _seats(show: Show, plan: Plan, options: RepairOptions) -> Mapping[Unit, Seat]:
-    """A place for each unit that must move: the nearest gap if that works out, else what a search finds."""
+    """A place for each unit that must move: the nearest gap if that works out, else what a search
+    finds."""
     taken: dict[int, int] = {}
     for unit in plan.keep:
         run = unit.run
@@ -90,9 +97,12 @@ def _seats(show: Show, plan: Plan, options: RepairOptions) -> Mapping[Unit, Seat
         if target is None:
             continue
         seats[unit] = Seat(target)
-        filled[target.universe] = _held(show, target.universe, filled) | bits_of(target.slot, unit.run.length)
+        filled[target.universe] = _held(show, target.universe, filled) | bits_of(
+            target.slot, unit.run.length
+        )
     allowed = _allowed(show, taken, options)
-    # what may not leave a universe that the desk does not send finds no place, and keeps nobody else from one
+    # what may not leave a universe that the desk does not send finds no place, and keeps nobody
+    # else from one
     able = [unit for unit in plan.move if not options.stay or unit.run.universe in allowed]
     if len(seats) == len(able):
         return seats
@@ -101,7 +111,8 @@ def _seats(show: Show, plan: Plan, options: RepairOptions) -> Mapping[Unit, Seat
 
 
 class _Vacancies:
-    """Finds gaps while universes only fill up: what had no gap for a run has none later for one as long or longer."""
+    """Finds gaps while universes only fill up: what had no gap for a run has none later for one as
+    long or longer."""
 
     def __init__(self, show: Show, taken: dict[int, int], options: RepairOptions) -> None:
         self.show, self.taken, self.options = show, taken, options
@@ -110,9 +121,14 @@ class _Vacancies:
         self.closed: dict[tuple[int, int], dict[int, int]] = {}
 
     def gap_for(self, unit: Unit) -> Address | None:
-        """The nearest gap in the unit's own universe, else the first gap of the next that has one."""
+        """The nearest gap in the unit's own universe, else the first gap of the next that has
+        one."""
         length, home = unit.run.length, unit.run.universe
-        slot = nearest(self._fits(unit, home), min(unit.run.first, SLOTS)) if home <= self.limit else None
+        slot = (
+            nearest(self._fits(unit, home), min(unit.run.first, SLOTS))
+            if home <= self.limit
+            else None
+        )
         if slot is not None:
             return Address(home, slot)
         if self.options.stay:
@@ -136,7 +152,8 @@ class _Vacancies:
 
 
 def _allowed(show: Show, taken: Mapping[int, int], options: RepairOptions) -> list[int]:
-    """The universes that may be used: those of the show, and one more where new ones may be opened."""
+    """The universes that may be used: those of the show, and one more where new ones may be
+    opened."""
     limit = show.desk.last_universe
     known = sorted(show.universe_by_number.keys() | taken.keys())
     if options.new_universes:
@@ -196,7 +213,12 @@ def _why(show: Show, unit: Unit, plan: Plan, seat: Seat, seats: Mapping[Unit, Se
     reason = plan.why.get(unit, "")
     if not reason:
         guest = next(
-            (other for other, held in seats.items() if other is not unit and _lands_on(held, other, unit)), None
+            (
+                other
+                for other, held in seats.items()
+                if other is not unit and _lands_on(held, other, unit)
+            ),
+            None,
         )
         reason = f"It makes room for {called(show, guest)}." if guest else "It makes room."
     if unit in plan.strays:
@@ -207,7 +229,9 @@ def _why(show: Show, unit: Unit, plan: Plan, seat: Seat, seats: Mapping[Unit, Se
 
 def _lands_on(seat: Seat, guest: Unit, host: Unit) -> bool:
     first, last = seat.at.slot, seat.at.slot + guest.run.length - 1
-    return seat.at.universe == host.run.universe and first <= host.run.last and host.run.first <= last
+    return (
+        seat.at.universe == host.run.universe and first <= host.run.last and host.run.first <= last
+    )
 
 
 def _moved(fixture: Fixture, targets: dict[int, Address]) -> Fixture:

@@ -19,8 +19,8 @@ MOST_ASKED = 4096
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """How many more fixtures of a mode fit into the show's universes, as far as the desk has buttons for them: moving
-    nobody, and moving all but the pinned.
+    """How many more fixtures of a mode fit into the show's universes, as far as the desk has
+    buttons for them: moving nobody, and moving all but the pinned.
     """
 
     profile: Profile
@@ -32,8 +32,8 @@ class Room:
 def room_for_more(show: Show) -> list[Room]:
     """How many more of each mode in use would fit. Modes with one run of channels only.
 
-    With moves the limits of address setters are left out of the sum, and it is a count that was found by packing: a
-    cleverer packing might hold one more.
+    With moves the limits of address setters are left out of the sum, and it is a count that was
+    found by packing: a cleverer packing might hold one more.
     """
     used = dict.fromkeys((fixture.profile, fixture.mode) for fixture in show.fixtures)
     lengths = _loose_lengths(show)
@@ -46,7 +46,8 @@ def room_for_more(show: Show) -> list[Room]:
         if profile is None or mode is None or len(mode.parts) != 1 or not mode.footprint:
             continue
         now = sum(
-            len(starts_one_by_one(show, number, mode.footprint, setter=profile.setter)) for number in _usable(show)
+            len(starts_one_by_one(show, number, mode.footprint, setter=profile.setter))
+            for number in _usable(show)
         )
         packed = max(now, _more_packed(show, lengths, bins, mode.footprint))
         rooms.append(Room(profile, mode, min(now, most), min(packed, most)))
@@ -72,7 +73,8 @@ def _loose_lengths(show: Show) -> Counter[int]:
 
 
 def _loose_bins(show: Show) -> list[int]:
-    """The room of the universes with only the pinned in them: gaps, or pages as far as they are free."""
+    """The room of the universes with only the pinned in them: gaps, or pages as far as they are
+    free."""
     bins, page = [], show.desk.page
     for number in _usable(show):
         taken = reserved_bits(show, number) | (EVERY_SLOT & ~sent_bits(show, number))
@@ -92,7 +94,13 @@ def _more_packed(show: Show, lengths: Counter[int], bins: list[int], footprint: 
     if show.desk.page is not None:
         return _more_on_pages(lengths, bins, footprint)
     length = footprint
-    low, high = 0, min(MOST_ASKED, max(0, (sum(bins) - sum(n * count for n, count in lengths.items())) // length))
+    low, high = (
+        0,
+        min(
+            MOST_ASKED,
+            max(0, (sum(bins) - sum(n * count for n, count in lengths.items())) // length),
+        ),
+    )
     while low < high:
         middle = (low + high + 1) // 2
         if packs_quickly(lengths + Counter({length: middle}), bins):
@@ -103,7 +111,8 @@ def _more_packed(show: Show, lengths: Counter[int], bins: list[int], footprint: 
 
 
 def _more_on_pages(lengths: Counter[int], bins: list[int], footprint: int) -> int:
-    """The same where each page takes one run: the shortest runs leave the longest pages to the others."""
+    """The same where each page takes one run: the shortest runs leave the longest pages to the
+    others."""
     rooms = sorted(bins)
     for length in sorted(lengths.elements(), reverse=True):
         at = bisect_left(rooms, length)

@@ -1,7 +1,8 @@
 """The schools of laying out addresses.
 
-Fixtures are addressed in an order and the layout never goes back: one that does not fit in the rest of its universe
-opens the next. Pinned fixtures, those that are not laid out and reserved slots stay and are stepped over.
+Fixtures are addressed in an order and the layout never goes back: one that does not fit in the rest
+of its universe opens the next. Pinned fixtures, those that are not laid out and reserved slots stay
+and are stepped over.
 """
 
 from __future__ import annotations
@@ -36,8 +37,8 @@ class School(StrEnum):
 
 
 class Order(StrEnum):
-    """In which order fixtures are addressed: along the cable (the order of the rig), by number, position by position,
-    or as they were picked.
+    """In which order fixtures are addressed: along the cable (the order of the rig), by number,
+    position by position, or as they were picked.
     """
 
     CABLE = "cable"
@@ -57,10 +58,11 @@ class Spill(StrEnum):
 class Layout:
     """A school with its numbers.
 
-    ``page``: slots of a page; ``round``: step of the starts of groups; ``spare``: slots left after each fixture;
-    ``after_group``: slots left after each group; ``keep``: slots kept free in every universe; ``universes``: the
-    highest universe number that may be used; ``first``: where the first fixture may start. ``ids`` are the fixtures to
-    lay out, in the order of picking; None for all.
+    ``page``: slots of a page; ``round``: step of the starts of groups; ``spare``: slots left after
+    each fixture; ``after_group``: slots left after each group; ``keep``: slots kept free in every
+    universe; ``universes``: the highest universe number that may be used; ``first``: where the
+    first fixture may start. ``ids`` are the fixtures to lay out, in the order of picking; None for
+    all.
     """
 
     school: School
@@ -84,14 +86,17 @@ class Layout:
             ("room after a group", self.after_group, 0),
         ):
             if not least <= value <= SLOTS:
-                raise EditError(f"A {what} of {value} is not possible: accepted are {least} to {SLOTS}.")
+                raise EditError(
+                    f"A {what} of {value} is not possible: accepted are {least} to {SLOTS}."
+                )
         if self.universes is not None and self.universes < 1:
             raise EditError(f"{self.universes} universes hold nothing: accepted are 1 and more.")
 
 
 @dataclass(frozen=True, slots=True)
 class Placement:
-    """What a layout gives: the show, who was placed where (fixture id, part, address), and who was not."""
+    """What a layout gives: the show, who was placed where (fixture id, part, address), and who was
+    not."""
 
     show: Show
     placed: tuple[tuple[int, int, Address], ...]
@@ -110,10 +115,13 @@ class _Cursor:
         for fixture in staying:
             for placed in show.runs_of(fixture):
                 run = placed.run
-                self.blocked[run.universe] = self.blocked.get(run.universe, 0) | bits_of(run.first, run.length)
+                self.blocked[run.universe] = self.blocked.get(run.universe, 0) | bits_of(
+                    run.first, run.length
+                )
 
     def take(self, fixture: Fixture, length: int, *, opens_group: bool) -> Address | None:
-        """The next start for a run of ``length``; None where the rest of the universes has no room for it."""
+        """The next start for a run of ``length``; None where the rest of the universes has no room
+        for it."""
         slot, used = self.slot, self.used
         for universe in range(self.universe, self.limit + 1):
             found = None
@@ -169,10 +177,13 @@ def group_of(fixture: Fixture) -> tuple[str, ...]:
 
 
 def ordered(show: Show, layout: Layout) -> list[Fixture]:
-    """The fixtures that a layout addresses, in its order: picked, not pinned, in a mode that is known."""
+    """The fixtures that a layout addresses, in its order: picked, not pinned, in a mode that is
+    known."""
     chosen = None if layout.ids is None else set(layout.ids)
     found = [
-        f for f in show.fixtures if not f.pinned and (chosen is None or f.id in chosen) and show.mode_of(f) is not None
+        f
+        for f in show.fixtures
+        if not f.pinned and (chosen is None or f.id in chosen) and show.mode_of(f) is not None
     ]
     if layout.order is Order.NUMBER:
         found.sort(key=lambda fixture: (fixture.number is None, fixture.number or 0))
@@ -188,9 +199,9 @@ def ordered(show: Show, layout: Layout) -> list[Fixture]:
 def lay_out(show: Show, layout: Layout) -> Placement:
     """Address fixtures by the rules of a school.
 
-    Fixtures declared as shared take one run if they are alike, and stay with a member that is not laid out; fixtures
-    without channels take none. ``SHARED`` first declares all alike fixtures that are laid out as shared. Raises
-    ``EditError`` for an id that the show does not have.
+    Fixtures declared as shared take one run if they are alike, and stay with a member that is not
+    laid out; fixtures without channels take none. ``SHARED`` first declares all alike fixtures that
+    are laid out as shared. Raises ``EditError`` for an id that the show does not have.
     """
     for fixture_id in layout.ids or ():
         show.fixture(fixture_id)
@@ -205,7 +216,9 @@ def lay_out(show: Show, layout: Layout) -> Placement:
     placed: list[tuple[int, int, Address]] = []
     wanted = None if layout.ids is None else set(layout.ids)
     unplaced = [
-        f.id for f in show.fixtures if show.mode_of(f) is None and not f.pinned and (wanted is None or f.id in wanted)
+        f.id
+        for f in show.fixtures
+        if show.mode_of(f) is None and not f.pinned and (wanted is None or f.id in wanted)
     ]
     before: Fixture | None = None
     for fixture in order:
@@ -220,11 +233,19 @@ def lay_out(show: Show, layout: Layout) -> Placement:
                 shared[kin] = patch
         before = fixture
         patches[fixture.id] = patch
-        placed += [(fixture.id, part, entry.address) for part, entry in enumerate(patch) if entry.address]
+        placed += [
+            (fixture.id, part, entry.address) for part, entry in enumerate(patch) if entry.address
+        ]
         starts_here = sum(1 for entry in patch if entry.address)
-        if starts_here < sum(1 for footprint in show.footprints_of(fixture) if footprint) or not patch:
+        if (
+            starts_here < sum(1 for footprint in show.footprints_of(fixture) if footprint)
+            or not patch
+        ):
             unplaced.append(fixture.id)
-    fixtures = tuple(replace(f, patch=patches[f.id] or (Patch(),)) if f.id in patches else f for f in show.fixtures)
+    fixtures = tuple(
+        replace(f, patch=patches[f.id] or (Patch(),)) if f.id in patches else f
+        for f in show.fixtures
+    )
     then = rehang(with_places(replace(show, fixtures=fixtures)), patches)
     return Placement(then, tuple(placed), tuple(unplaced))
 
@@ -239,7 +260,9 @@ def _between(cursor: _Cursor, layout: Layout, before: Fixture | None, fixture: F
         cursor.leave_room(layout.after_group)
 
 
-def _take_parts(show: Show, cursor: _Cursor, fixture: Fixture, *, opens_group: bool) -> tuple[Patch, ...]:
+def _take_parts(
+    show: Show, cursor: _Cursor, fixture: Fixture, *, opens_group: bool
+) -> tuple[Patch, ...]:
     entries = []
     for footprint in show.footprints_of(fixture):
         address = cursor.take(fixture, footprint, opens_group=opens_group) if footprint else None
@@ -249,7 +272,8 @@ def _take_parts(show: Show, cursor: _Cursor, fixture: Fixture, *, opens_group: b
 
 
 def _declare_alike(show: Show, layout: Layout) -> Show:
-    """Declare the fixtures of a layout as shared, those of one profile and mode together; a single one stays alone."""
+    """Declare the fixtures of a layout as shared, those of one profile and mode together; a single
+    one stays alone."""
     groups: dict[tuple[str, str], list[Fixture]] = {}
     for fixture in ordered(show, layout):
         if sum(show.footprints_of(fixture)):
@@ -258,7 +282,9 @@ def _declare_alike(show: Show, layout: Layout) -> Show:
     named: dict[int, str] = {}
     for members in groups.values():
         if len(members) > 1:
-            name = next((m.share for m in members if m.share), "") or free_name(f"{members[0].label} group", taken)
+            name = next((m.share for m in members if m.share), "") or free_name(
+                f"{members[0].label} group", taken
+            )
             taken.add(name)
             named |= {member.id: name for member in members}
     fixtures = tuple(replace(f, share=named[f.id]) if f.id in named else f for f in show.fixtures)

@@ -1,8 +1,9 @@
 """Finding places where gaps are tight: a search that may also push out fixtures that were to stay.
 
-It deepens step by step: first without moving anybody more, then with one more, and so on. A unit may be seated in a
-gap, or in a window from which lighter or equal ones are pushed out and seated in turn; one that had to move may also be
-put back where it was, if who took its place finds another. So equally good choices of who stays are tried as well.
+It deepens step by step: first without moving anybody more, then with one more, and so on. A unit
+may be seated in a gap, or in a window from which lighter or equal ones are pushed out and seated in
+turn; one that had to move may also be put back where it was, if who took its place finds another.
+So equally good choices of who stays are tried as well.
 """
 
 from __future__ import annotations
@@ -31,7 +32,8 @@ WINDOWS = 24
 
 @dataclass(slots=True, eq=False)
 class Unit:
-    """A part that moves as one: one fixture's, or that of all who share it. ``weight`` is what moving it costs."""
+    """A part that moves as one: one fixture's, or that of all who share it. ``weight`` is what
+    moving it costs."""
 
     members: tuple[int, ...]
     part: int
@@ -52,10 +54,11 @@ class Seat:
 def seat_all(
     show: Show, keep: Sequence[Unit], move: Sequence[Unit], universes: Sequence[int], *, stay: bool
 ) -> dict[Unit, Seat] | None:
-    """A place for every unit of ``move`` in ``universes``, pushing out as little of ``keep`` as is found.
+    """A place for every unit of ``move`` in ``universes``, pushing out as little of ``keep`` as is
+    found.
 
-    ``stay``: each in its own universe. The result also names those of ``keep`` that were pushed out. None where no
-    way was found.
+    ``stay``: each in its own universe. The result also names those of ``keep`` that were pushed
+    out. None where no way was found.
     """
     search = _Search(show, keep, universes, stay=stay)
     if len(move) > LONGEST_QUEUE or not search.could_hold(move):
@@ -79,7 +82,9 @@ def _hardest(unit: Unit) -> tuple[int, int]:
 class _Search:
     """The universes as bits, and who stands in them; seats are tried and taken back."""
 
-    def __init__(self, show: Show, keep: Sequence[Unit], universes: Sequence[int], *, stay: bool) -> None:
+    def __init__(
+        self, show: Show, keep: Sequence[Unit], universes: Sequence[int], *, stay: bool
+    ) -> None:
         self.show, self.universes, self.stay = show, universes, stay
         self.nodes, self.work = NODES, WORK
         self.going_back: dict[Unit, int] = {}
@@ -87,7 +92,8 @@ class _Search:
         for unit in sorted(keep, key=lambda unit: unit.run.first):
             self.standing.setdefault(unit.run.universe, []).append(unit)
         self.taken = {
-            universe: reserved_bits(show, universe) | _bits_of_all(units) for universe, units in self.standing.items()
+            universe: reserved_bits(show, universe) | _bits_of_all(units)
+            for universe, units in self.standing.items()
         }
 
     def could_hold(self, move: Sequence[Unit]) -> bool:
@@ -96,12 +102,17 @@ class _Search:
         return sum(unit.run.length for unit in move) <= free
 
     def could_go_back(self, unit: Unit) -> int:
-        """What is saved if a unit finds its old place free again: its weight, or 0 where it must not stand there."""
+        """What is saved if a unit finds its old place free again: its weight, or 0 where it must
+        not stand there."""
         run = unit.run
-        pinned = _bits_of_all([other for other in self.standing.get(run.universe, ()) if other.pinned])
+        pinned = _bits_of_all(
+            [other for other in self.standing.get(run.universe, ()) if other.pinned]
+        )
         free = EVERY_SLOT & ~pinned & ~reserved_bits(self.show, run.universe)
         legal = run.universe in self.universes and run.last <= SLOTS
-        legal = legal and bool(desk_starts(self.show, free, run.length, setter=unit.setter) >> (run.first - 1) & 1)
+        legal = legal and bool(
+            desk_starts(self.show, free, run.length, setter=unit.setter) >> (run.first - 1) & 1
+        )
         return unit.weight if legal else 0
 
     def seat(
@@ -109,7 +120,8 @@ class _Search:
     ) -> dict[Unit, Seat] | None:
         """Seat all of ``queue``, spending up to ``budget`` on units that are pushed ``out``.
 
-        More may be spent on the way, as long as units of the queue that go back where they were can make up for it.
+        More may be spent on the way, as long as units of the queue that go back where they were can
+        make up for it.
         """
         if not queue:
             return seats if budget >= 0 else None
@@ -125,10 +137,16 @@ class _Search:
             away = _bits_of_all(pushed)
             before = self.taken[address.universe]
             self.taken[address.universe] = before & ~away | own
-            refund = unit.weight if address == Address(unit.run.universe, min(unit.run.first, SLOTS)) else 0
+            refund = (
+                unit.weight
+                if address == Address(unit.run.universe, min(unit.run.first, SLOTS))
+                else 0
+            )
             cost = sum(other.weight for other in pushed) - refund
             longer = sorted([*rest, *pushed], key=_hardest)
-            found = self.seat(longer, budget - cost, {**seats, unit: Seat(address)}, out | set(pushed))
+            found = self.seat(
+                longer, budget - cost, {**seats, unit: Seat(address)}, out | set(pushed)
+            )
             if found is not None:
                 return found
             self.taken[address.universe] = before
@@ -136,10 +154,15 @@ class _Search:
                 return None
         return None
 
-    def _places(self, unit: Unit, budget: int, out: frozenset[Unit]) -> Iterator[tuple[Address, tuple[Unit, ...]]]:
-        """Where a unit could go: back, if its place is free; gaps, the tightest first; windows that cost something."""
+    def _places(
+        self, unit: Unit, budget: int, out: frozenset[Unit]
+    ) -> Iterator[tuple[Address, tuple[Unit, ...]]]:
+        """Where a unit could go: back, if its place is free; gaps, the tightest first; windows that
+        cost something."""
         home = unit.run.universe
-        if self.going_back.get(unit) and not self.taken[home] & bits_of(unit.run.first, unit.run.length):
+        if self.going_back.get(unit) and not self.taken[home] & bits_of(
+            unit.run.first, unit.run.length
+        ):
             yield Address(home, unit.run.first), ()
         where = [universe for universe in self.universes if universe == home or not self.stay]
         tight = []
@@ -155,24 +178,32 @@ class _Search:
                 if not fits or (alike[1] and alike in seen and self.show.desk.page is None):
                     continue
                 seen.add(alike)
-                # its beginning, and later its end: what stands beside it may want to grow to either side
+                # its beginning, and later its end: what stands beside it may want to grow to either
+                # side
                 ends = (first_from(fits) or 0, last_before(fits, SLOTS + 1) or 0)
                 for place, slot in enumerate(dict.fromkeys(ends)):
                     far = abs(slot - unit.run.first)
-                    tight.append((place, gap.length, universe != home, far, Address(universe, slot)))
+                    tight.append(
+                        (place, gap.length, universe != home, far, Address(universe, slot))
+                    )
         for *_, address in sorted(tight):
             yield address, ()
-        windows = [window for universe in where for window in self._windows(unit, universe, budget, out)]
+        windows = [
+            window for universe in where for window in self._windows(unit, universe, budget, out)
+        ]
         for _, _, address, pushed in sorted(windows, key=lambda window: window[:3])[:WINDOWS]:
             yield address, pushed
 
     def _windows(
         self, unit: Unit, universe: int, budget: int, out: frozenset[Unit]
     ) -> Iterator[tuple[int, int, Address, tuple[Unit, ...]]]:
-        """Windows whose kept units may be pushed out: cost, length of the pushed, where, and whom."""
+        """Windows whose kept units may be pushed out: cost, length of the pushed, where, and
+        whom."""
         length = unit.run.length
         self.work -= len(self.standing[universe])
-        standing = [other for other in self.standing[universe] if not other.pinned and other not in out]
+        standing = [
+            other for other in self.standing[universe] if not other.pinned and other not in out
+        ]
         firsts = [other.run.first for other in standing]
         ends = [other.run.first + other.run.length for other in standing]
         sums = [0, *accumulate(other.weight for other in standing)]
@@ -192,7 +223,12 @@ class _Search:
             cost = sums[high] - sums[low] - (unit.weight if slot == home else 0)
             if low < high and cost <= budget:
                 pushed = tuple(standing[low:high])
-                yield cost, sum(other.run.length for other in pushed), Address(universe, slot), pushed
+                yield (
+                    cost,
+                    sum(other.run.length for other in pushed),
+                    Address(universe, slot),
+                    pushed,
+                )
 
 
 def _bits_of_all(units: Sequence[Unit]) -> int:

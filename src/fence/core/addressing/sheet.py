@@ -12,10 +12,12 @@ from fence.core.words.show import PlacedRun, Show, slot_meaning
 
 @dataclass(frozen=True, slots=True)
 class SlotRow:
-    """One slot: who listens to it, what it does there, and its level when nothing is chosen (0 to 255).
+    """One slot: who listens to it, what it does there, and its level when nothing is chosen (0 to
+    255).
 
-    ``fixtures`` has more than one label where it is shared or contested; ``opens`` is True on a fixture's first slot.
-    ``kept`` says what a reserved slot is kept for; ``clash`` when fixtures listen that do not share on purpose.
+    ``fixtures`` has more than one label where it is shared or contested; ``opens`` is True on a
+    fixture's first slot. ``kept`` says what a reserved slot is kept for; ``clash`` when fixtures
+    listen that do not share on purpose.
     """
 
     slot: int
@@ -35,10 +37,15 @@ def slot_sheet(show: Show, universe: int) -> list[SlotRow]:
         for slot in range(placed.run.first, min(placed.run.last, SLOTS) + 1):
             listening.setdefault(slot, []).append(placed)
     reserved = set(show.reserved_in(universe))
-    return [_row(show, universe, slot, listening.get(slot, []), slot in reserved) for slot in range(1, SLOTS + 1)]
+    return [
+        _row(show, universe, slot, listening.get(slot, []), slot in reserved)
+        for slot in range(1, SLOTS + 1)
+    ]
 
 
-def _row(show: Show, universe: int, slot: int, listening: list[PlacedRun], reserved: bool) -> SlotRow:
+def _row(
+    show: Show, universe: int, slot: int, listening: list[PlacedRun], reserved: bool
+) -> SlotRow:
     tell_tale = show.tell_tale if show.tell_tale and show.tell_tale.slot == slot else None
     kept, level = "reserved" if reserved else "", None
     if tell_tale is not None:
@@ -48,7 +55,11 @@ def _row(show: Show, universe: int, slot: int, listening: list[PlacedRun], reser
         return SlotRow(slot, (), (), "", level, kept=kept)
     meanings = dict.fromkeys(_meaning(show, placed, slot) for placed in listening)
     movers = {mover_of(placed.fixture) for placed in listening}
-    own = {(placed.fixture.id, placed.part) for placed in listening if placed.fixture.id == listening[0].fixture.id}
+    own = {
+        (placed.fixture.id, placed.part)
+        for placed in listening
+        if placed.fixture.id == listening[0].fixture.id
+    }
     first = listening[0]
     return SlotRow(
         slot,

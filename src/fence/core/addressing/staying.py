@@ -1,7 +1,7 @@
 """Who moves as one, what it costs, and who may stay where they are: the exact part of the repair.
 
-In each universe the runs that can stay are a set of intervals without overlap; the heaviest such set is weighted
-interval scheduling.
+In each universe the runs that can stay are a set of intervals without overlap; the heaviest such
+set is weighted interval scheduling.
 """
 
 from __future__ import annotations
@@ -20,15 +20,16 @@ from fence.core.words.standing import as_planned
 from fence.core.words.text import from_to
 
 PLANNED, SET, HARD, WILLING, EDITED = 100, 400, 3, 1, 99
-"""What it costs to move a fixture: one that is merely planned; one that was set as the plan says; how many times more
-at a position that is hard to reach; one of which a person said that it may move; one that was just edited, which is
-to be set anew anyway: of two ways with as many moves the one that moves it is taken."""
+"""What it costs to move a fixture: one that is merely planned; one that was set as the plan says;
+how many times more at a position that is hard to reach; one of which a person said that it may
+move; one that was just edited, which is to be set anew anyway: of two ways with as many moves the
+one that moves it is taken."""
 
 
 @dataclass(slots=True)
 class Plan:
-    """Who stays and who must move, and why; strays rejoin the rest of their sharing group; what is ``stuck`` is pinned
-    where it cannot stand."""
+    """Who stays and who must move, and why; strays rejoin the rest of their sharing group; what is
+    ``stuck`` is pinned where it cannot stand."""
 
     keep: list[Unit] = field(default_factory=list)
     move: list[Unit] = field(default_factory=list)
@@ -38,13 +39,15 @@ class Plan:
 
 
 def units_of(show: Show, willing: Collection[int], edited: Collection[int] = ()) -> list[Unit]:
-    """Every part that has channels and a start, with those who share it. ``willing`` ones cost the least to move, those
-    that were just ``edited`` less than others."""
+    """Every part that has channels and a start, with those who share it. ``willing`` ones cost the
+    least to move, those that were just ``edited`` less than others."""
     groups: dict[tuple[object, ...], Unit] = {}
     units: list[Unit] = []
     homes = _homes(show)
     setters = {profile.id: profile.setter for profile in show.profiles}
-    footprints = {key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()}
+    footprints = {
+        key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()
+    }
     for fixture in show.fixtures:
         weight = EDITED if fixture.id in edited else _weight(show, fixture, willing)
         parts = footprints.get((fixture.profile, fixture.mode), ())
@@ -52,7 +55,9 @@ def units_of(show: Show, willing: Collection[int], edited: Collection[int] = ())
             if not footprint or patch.slot is None or patch.universe is None:
                 continue
             run = Run(patch.universe, patch.slot, footprint)
-            unit = Unit((fixture.id,), part, run, setters.get(fixture.profile), fixture.pinned, weight, run)
+            unit = Unit(
+                (fixture.id,), part, run, setters.get(fixture.profile), fixture.pinned, weight, run
+            )
             if fixture.share:
                 kin = (alike(fixture), part)
                 if (held := groups.get((*kin, run))) is not None:
@@ -97,7 +102,8 @@ def plan_of(show: Show, units: Sequence[Unit]) -> Plan:
 
 
 def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> None:
-    """Who may stay in a universe: the pinned, and the heaviest set without overlap among the rest."""
+    """Who may stay in a universe: the pinned, and the heaviest set without overlap among the
+    rest."""
     pinned = [unit for unit in units if unit.pinned]
     walls = _Walls(show, universe, _bits(pinned), reserved_bits(show, universe))
     candidates: list[Unit] = []
@@ -126,7 +132,8 @@ def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> Non
 
 
 def _stuck(show: Show, universe: int, pinned: Sequence[Unit]) -> list[Unit]:
-    """Those of the pinned of a universe that cannot stand where they are, or stand on another one."""
+    """Those of the pinned of a universe that cannot stand where they are, or stand on another
+    one."""
     walls = _Walls(show, universe, 0, reserved_bits(show, universe))
     held, found = 0, []
     for unit in pinned:
@@ -164,13 +171,16 @@ class _Walls:
                 return "A pinned fixture holds its place."
             if own & self.reserved:
                 return "It covers reserved slots."
-        if last > desk.highest or (page is not None and ((run.first - 1) % page or run.length > page)):
+        if last > desk.highest or (
+            page is not None and ((run.first - 1) % page or run.length > page)
+        ):
             return "The desk cannot reach it there."
         return ""
 
 
 def heaviest_without_overlap(units: Sequence[Unit]) -> tuple[list[Unit], list[Unit]]:
-    """Split into the heaviest set of runs without overlap, and the rest (weighted interval scheduling).
+    """Split into the heaviest set of runs without overlap, and the rest (weighted interval
+    scheduling).
 
     Of equally heavy sets one with longer runs is kept: what has to move is then easier to place.
     """

@@ -16,7 +16,8 @@ from fence.core.words.show import Show
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """What to try: fixtures to ``add``, other ``modes`` by fixture id, another number of ``universes`` on the desk."""
+    """What to try: fixtures to ``add``, other ``modes`` by fixture id, another number of
+    ``universes`` on the desk."""
 
     add: AddRun | None = None
     modes: Mapping[int, str] = field(default_factory=dict)
@@ -25,11 +26,12 @@ class Trial:
 
 @dataclass(frozen=True, slots=True)
 class TrialResult:
-    """The show as it would be. ``fits`` when all have a place and the rules find no stop that was not there before.
+    """The show as it would be. ``fits`` when all have a place and the rules find no stop that was
+    not there before.
 
-    ``stops`` says what they find otherwise. ``moved`` why others had to move for it, by id; ``without`` names the ids
-    that found no place; ``opened`` the universes that the show did not have, ``ports`` what its network lacks for them.
-    What clashed before is left as it is.
+    ``stops`` says what they find otherwise. ``moved`` why others had to move for it, by id;
+    ``without`` names the ids that found no place; ``opened`` the universes that the show did not
+    have, ``ports`` what its network lacks for them. What clashed before is left as it is.
     """
 
     show: Show
@@ -80,18 +82,24 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
 
 
 def _new_stops(before: Show, after: Show) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """The stops of a show that another one did not have; those of the network apart: a port mends them."""
-    found = [f for f in news(findings_of(before), findings_of(after)) if f.severity is Severity.STOP]
+    """The stops of a show that another one did not have; those of the network apart: a port mends
+    them."""
+    found = [
+        f for f in news(findings_of(before), findings_of(after)) if f.severity is Severity.STOP
+    ]
     stops = tuple(finding.message for finding in found if finding.box is None)
     return stops, tuple(finding.message for finding in found if finding.box is not None)
 
 
 def _troubled(show: Show) -> frozenset[int]:
-    """Those that a stop names already: a trial leaves them where they are. All, where the stops cannot be counted."""
+    """Those that a stop names already: a trial leaves them where they are. All, where the stops
+    cannot be counted."""
     found = findings_of(show)
     if len(found) >= MOST_FINDINGS:
         return frozenset(show.fixture_by_id)
-    return frozenset(i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures)
+    return frozenset(
+        i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures
+    )
 
 
 def _held_fast(show: Show, ids: Collection[int]) -> Show:
@@ -116,21 +124,29 @@ def _waiting(show: Show, added: frozenset[int]) -> frozenset[int]:
         if any(
             footprint and patch.slot is None
             for footprint, patch in zip(
-                show.footprints_of(show.fixture_by_id[fixture_id]), show.fixture_by_id[fixture_id].patch, strict=False
+                show.footprints_of(show.fixture_by_id[fixture_id]),
+                show.fixture_by_id[fixture_id].patch,
+                strict=False,
             )
         )
     )
 
 
 def _into_known_universes(show: Show, before: Show, first_new: int) -> Show:
-    """Take back the places of added fixtures in universes that the show does not have: others move first."""
+    """Take back the places of added fixtures in universes that the show does not have: others move
+    first."""
     known = before.universe_by_number
-    far = [f.id for f in show.fixtures if f.id >= first_new and any(p.universe not in known for p in f.patch)]
+    far = [
+        f.id
+        for f in show.fixtures
+        if f.id >= first_new and any(p.universe not in known for p in f.patch)
+    ]
     return replace(edits.unplace(show, far), universes=before.universes) if far else show
 
 
 def _lined_up(show: Show, waiting: frozenset[int]) -> Show:
-    """The show with the waiting ones at the first slot of their universe, from where the repair seats them."""
+    """The show with the waiting ones at the first slot of their universe, from where the repair
+    seats them."""
 
     def placed(fixture: Fixture) -> Fixture:
         home = fixture.universe or min(show.universe_by_number, default=1)

@@ -4,9 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from functools import partial
 
 from fence.core.changes.records import free_name
-from fence.core.words.box import MOST_PORTS, Box, BoxKind, Numbering, Port, Protocol, Typed, Use, Way
+from fence.core.words.box import (
+    MOST_PORTS,
+    Box,
+    BoxKind,
+    Numbering,
+    Port,
+    Protocol,
+    Typed,
+    Use,
+    Way,
+)
 from fence.core.words.errors import EditError
 from fence.core.words.line import Source
 from fence.core.words.net import Net
@@ -16,9 +27,11 @@ from fence.core.words.show import Show
 from fence.core.words.text import check_whole
 
 
-def add_box(show: Show, name: str, *, kind: BoxKind = BoxKind.NODE, ports: int = 0, like: Box | None = None) -> Show:
-    """Add a box with spare ports. It speaks as ``like`` does, else as the show's first box. A name in use gets a
-    number behind it."""
+def add_box(
+    show: Show, name: str, *, kind: BoxKind = BoxKind.NODE, ports: int = 0, like: Box | None = None
+) -> Show:
+    """Add a box with spare ports. It speaks as ``like`` does, else as the show's first box. A name
+    in use gets a number behind it."""
     check_whole("number of ports", ports, 0, MOST_PORTS)
     model = like or next(iter(show.boxes), None)
     number = max((box.id for box in show.boxes), default=0) + 1
@@ -53,13 +66,15 @@ def remove_box(show: Show, box_id: int) -> Show:
     """Take a box out. Lines that began at it begin nowhere that is known."""
     gone = show.box(box_id)
     lines = tuple(
-        replace(line, source=None) if line.source and line.source.box == box_id else line for line in show.lines
+        replace(line, source=None) if line.source and line.source.box == box_id else line
+        for line in show.lines
     )
     return replace(show, boxes=tuple(box for box in show.boxes if box is not gone), lines=lines)
 
 
 def count_ports(show: Show, box_id: int, count: int) -> Show:
-    """Give a box so many ports: new ones are spare; ``EditError`` where one that would go is in use."""
+    """Give a box so many ports: new ones are spare; ``EditError`` where one that would go is in
+    use."""
     check_whole("number of ports", count, 0, MOST_PORTS)
     box = show.box(box_id)
     going = box.ports[count:]
@@ -67,7 +82,9 @@ def count_ports(show: Show, box_id: int, count: int) -> Show:
         line = next((n.name for n in show.lines if n.source == Source(box_id, port.number)), "")
         if port.universe is not None or line:
             used = f"gives U{port.universe}" if port.universe is not None else f"feeds {line}"
-            raise EditError(f"Port {port.number} of {box.name} {used}: make it spare before it goes.")
+            raise EditError(
+                f"Port {port.number} of {box.name} {used}: make it spare before it goes."
+            )
     number = max((port.number for port in box.ports), default=0)
     fresh = tuple(Port(number + n) for n in range(1, count - len(box.ports) + 1))
     return change_box(show, box_id, ports=(*box.ports[:count], *fresh))
@@ -77,13 +94,15 @@ def _change_port(show: Show, box_id: int, number: int, change: Callable[[Port], 
     box = show.box(box_id)
     if box.port(number) is None:
         raise EditError(f"{box.name} has no port {number}.")
-    return change_box(show, box_id, ports=tuple(change(p) if p.number == number else p for p in box.ports))
+    return change_box(
+        show, box_id, ports=tuple(change(p) if p.number == number else p for p in box.ports)
+    )
 
 
 def give(show: Show, box_id: int, universes: Mapping[int, int | None]) -> Show:
     """Plan which universe ports give out, by the number of the port; None makes one spare."""
     for number, universe in universes.items():
-        show = _change_port(show, box_id, number, lambda port, u=universe: replace(port, universe=u))  # type: ignore[misc]
+        show = _change_port(show, box_id, number, partial(replace, universe=universe))
     return show
 
 
@@ -93,15 +112,17 @@ def use_port(show: Show, box_id: int, number: int, use: Use) -> Show:
 
 
 def say(show: Show, box_id: int, says: Mapping[int, int | None], by: Witness = NOBODY) -> Show:
-    """Record what ports of a box were seen to say, in its own counting; None where nobody knows any more."""
+    """Record what ports of a box were seen to say, in its own counting; None where nobody knows any
+    more."""
     for number, said in says.items():
-        show = _change_port(show, box_id, number, lambda port, s=said: replace(port, says=s))  # type: ignore[misc]
+        show = _change_port(show, box_id, number, partial(replace, says=said))
     box = show.box(box_id)
     return change_box(show, box_id, read=Typed(sheet_of(box), by))
 
 
 def type_in(show: Show, box_id: int, by: Witness = NOBODY) -> Show:
-    """Record that everything on a box's card was typed there: its ports then say what is planned."""
+    """Record that everything on a box's card was typed there: its ports then say what is
+    planned."""
     box = show.box(box_id)
     ports = tuple(_said_right(box, port) for port in box.ports)
     return change_box(show, box_id, ports=ports, typed=Typed(sheet_of(box), by), read=None)
@@ -113,13 +134,16 @@ def untype(show: Show, box_id: int) -> Show:
 
 
 def have_typed(show: Show, box_id: int, number: int | None = None) -> Show:
-    """Let a port, or a whole box, be typed in once more: what it says now counts no longer, and its card waits.
+    """Let a port, or a whole box, be typed in once more: what it says now counts no longer, and its
+    card waits.
 
     With a range all follow the first.
     """
     box = show.box(box_id)
     if number is None or box.numbering is Numbering.RANGE:
-        return change_box(show, box_id, ports=tuple(replace(port, says=None) for port in box.ports), typed=None)
+        return change_box(
+            show, box_id, ports=tuple(replace(port, says=None) for port in box.ports), typed=None
+        )
     show = _change_port(show, box_id, number, lambda port: replace(port, says=None))
     return change_box(show, box_id, typed=None)
 
@@ -139,8 +163,9 @@ def start_line(show: Show, line_id: int, source: Source | None) -> Show:
 
 
 def start_where_given(show: Show, line_id: int) -> Show:
-    """Let a line start at a port that gives its universe, unless it does: at its box if it can be, and at a port where
-    no line starts if it can be. Where nothing gives it out the line stays as it is."""
+    """Let a line start at a port that gives its universe, unless it does: at its box if it can be,
+    and at a port where no line starts if it can be. Where nothing gives it out the line stays as it
+    is."""
     line = show.line(line_id)
     found = [
         Source(box.id, port.number)
@@ -152,7 +177,9 @@ def start_where_given(show: Show, line_id: int) -> Show:
         return show
     taken = {held.source for held in show.lines if held.source}
     same = line.source.box if line.source else 0
-    return start_line(show, line_id, min(found, key=lambda source: (source in taken, source.box != same)))
+    return start_line(
+        show, line_id, min(found, key=lambda source: (source in taken, source.box != same))
+    )
 
 
 def set_net(show: Show, net: Net) -> Show:

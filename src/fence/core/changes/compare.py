@@ -1,4 +1,5 @@
-"""Two moments of a show beside each other, fixture by fixture; and going back to one of them as a new edit."""
+"""Two moments of a show beside each other, fixture by fixture; and going back to one of them as a
+new edit."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """A fixture that differs: what became of it, in words too; whether at the second moment it has to be set again."""
+    """A fixture that differs: what became of it, in words too; whether at the second moment it has
+    to be set again."""
 
     before: Fixture | None
     after: Fixture | None
@@ -45,7 +47,8 @@ class Compared:
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """All that differs between two moments: fixtures in rig order, removed ones last, and the rest in words."""
+    """All that differs between two moments: fixtures in rig order, removed ones last, and the rest
+    in words."""
 
     fixtures: tuple[Compared, ...]
     rest: tuple[str, ...]
@@ -64,15 +67,21 @@ def compare(before: Show, after: Show) -> Comparison:
         for fixture in after.fixtures
         if old.get(fixture.id) != fixture
     ]
-    found += [_compared(fixture, None, False) for fixture in before.fixtures if fixture.id not in new]
+    found += [
+        _compared(fixture, None, False) for fixture in before.fixtures if fixture.id not in new
+    ]
     return Comparison(tuple(found), tuple(_rest(before, after)))
 
 
 def _compared(before: Fixture | None, after: Fixture | None, again: bool) -> Compared:
     if before is None and after is not None:
-        return Compared(None, after, (Kind.ADDED,), f"added, {after.mode} at {_place(after)}", again)
+        return Compared(
+            None, after, (Kind.ADDED,), f"added, {after.mode} at {_place(after)}", again
+        )
     if after is None and before is not None:
-        return Compared(before, None, (Kind.REMOVED,), f"removed, was {before.mode} at {_place(before)}", again)
+        return Compared(
+            before, None, (Kind.REMOVED,), f"removed, was {before.mode} at {_place(before)}", again
+        )
     assert before is not None
     assert after is not None
     told = list(_told(before, after))
@@ -100,7 +109,10 @@ def _told_of_the_plan(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, s
     if before.number != after.number:
         yield Kind.CALLED, f"number {_number(before)} to {_number(after)}"
     if before.position != after.position:
-        yield Kind.HUNG, f"hung at {after.position or 'no position'}, was at {before.position or 'none'}"
+        yield (
+            Kind.HUNG,
+            f"hung at {after.position or 'no position'}, was at {before.position or 'none'}",
+        )
     if (before.turned, before.upright) != (after.turned, after.upright):
         yield Kind.HUNG, hangs_words(after)
 
@@ -137,12 +149,26 @@ def _rest(before: Show, after: Show) -> Iterator[str]:
             yield f"{counted(len(changes), one, many)} changed, added or removed"
     if found.reorder:
         yield "the rig list in another order"
-    old, new = found.heading.before if found.heading else None, found.heading.after if found.heading else None
+    old, new = (
+        found.heading.before if found.heading else None,
+        found.heading.after if found.heading else None,
+    )
     if old is None or new is None:
         return
     if old.name != new.name:
         yield f"the show was called {old.name}"
-    names = ("desk", "note", "needs", "tell_tale", "walk", "skipped", "ground", "stock", "day", "net")
+    names = (
+        "desk",
+        "note",
+        "needs",
+        "tell_tale",
+        "walk",
+        "skipped",
+        "ground",
+        "stock",
+        "day",
+        "net",
+    )
     told = [name.replace("_", "-") for name in names if getattr(old, name) != getattr(new, name)]
     if told:
         yield f"of the show itself: {', '.join(told)}"
@@ -151,8 +177,8 @@ def _rest(before: Show, after: Show) -> Iterator[str]:
 def gone_back(current: Show, earlier: Show) -> Show:
     """The plan of an earlier moment as an edit of now.
 
-    What was done at the fixtures and boxes since then was done, and stays noted for those that both moments have; ids
-    that were given away are not given again.
+    What was done at the fixtures and boxes since then was done, and stays noted for those that both
+    moments have; ids that were given away are not given again.
     """
     held, boxes = current.fixture_by_id, {box.id: box for box in current.boxes}
     fixtures = tuple(
@@ -175,4 +201,6 @@ def gone_back(current: Show, earlier: Show) -> Show:
         replace(box, typed=boxes[box.id].typed, read=boxes[box.id].read) if box.id in boxes else box
         for box in earlier.boxes
     )
-    return replace(earlier, fixtures=fixtures, boxes=noted, next_id=max(current.next_id, earlier.next_id))
+    return replace(
+        earlier, fixtures=fixtures, boxes=noted, next_id=max(current.next_id, earlier.next_id)
+    )

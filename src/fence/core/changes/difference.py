@@ -26,7 +26,8 @@ Record = TypeVar("Record")
 
 @dataclass(frozen=True, slots=True)
 class Change(Generic[Record]):
-    """One record before and after; None on the side where it does not exist. ``index`` is its place in the list."""
+    """One record before and after; None on the side where it does not exist. ``index`` is its place
+    in the list."""
 
     before: Record | None
     after: Record | None
@@ -97,7 +98,8 @@ class Difference:
 
 
 def difference(before: Show, after: Show) -> Difference:
-    """What turns ``before`` into ``after``. Records that are the same object cost one comparison."""
+    """What turns ``before`` into ``after``. Records that are the same object cost one
+    comparison."""
     heading = Change(heading_of(before), heading_of(after), 0)
     kept = before.fixture_by_id.keys() & after.fixture_by_id.keys()
     old_order: tuple[int, ...] = tuple(f.id for f in before.fixtures if f.id in kept)
@@ -135,19 +137,24 @@ def _changes(
             changes.append(Change(None, record, index))
         elif held[1] is not record and held[1] != record:
             changes.append(Change(held[1], record, index))
-    changes += [Change(record, None, index) for name, (index, record) in old.items() if name not in seen]
+    changes += [
+        Change(record, None, index) for name, (index, record) in old.items() if name not in seen
+    ]
     return tuple(changes)
 
 
 def apply_difference(show: Show, found: Difference) -> Show:
     """The show with the difference applied.
 
-    Raises ``EditError`` where the show is not what the difference started from, so nothing is overwritten unseen.
+    Raises ``EditError`` where the show is not what the difference started from, so nothing is
+    overwritten unseen.
     """
     fixtures = _applied(show.fixtures, found.fixtures, lambda fixture: fixture.id)
     if found.reorder:
         rank = {fixture_id: place for place, fixture_id in enumerate(found.reorder.after)}
-        moved = iter(sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id]))
+        moved = iter(
+            sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id])
+        )
         fixtures = tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
     show = replace(
         show,
@@ -159,15 +166,18 @@ def apply_difference(show: Show, found: Difference) -> Show:
         boxes=_applied(show.boxes, found.boxes, lambda box: box.id),
     )
     if found.heading and found.heading.before and found.heading.after:
-        show = with_heading(show, _stepped(heading_of(show), found.heading.before, found.heading.after))
+        show = with_heading(
+            show, _stepped(heading_of(show), found.heading.before, found.heading.after)
+        )
     return show
 
 
 def _stepped(now: Heading, before: Heading, after: Heading) -> Heading:
-    """``now`` with those fields that differ between ``before`` and ``after``; ``EditError`` where they are not as then.
+    """``now`` with those fields that differ between ``before`` and ``after``; ``EditError`` where
+    they are not as then.
 
-    The next id only grows: an id that was given away once is never given to another fixture. A name may differ: a show
-    that was put back under a name that is taken by now bears another one.
+    The next id only grows: an id that was given away once is never given to another fixture. A name
+    may differ: a show that was put back under a name that is taken by now bears another one.
     """
     names = [name for name in HEADING_FIELDS if getattr(before, name) != getattr(after, name)]
     if any(getattr(now, name) != getattr(before, name) for name in names if name != "name"):
@@ -199,16 +209,22 @@ def with_heading(show: Show, heading: Heading) -> Show:
 
 
 def _applied(
-    records: tuple[Record, ...], changes: tuple[Change[Record], ...], key: Callable[[Record], Hashable]
+    records: tuple[Record, ...],
+    changes: tuple[Change[Record], ...],
+    key: Callable[[Record], Hashable],
 ) -> tuple[Record, ...]:
     if not changes:
         return records
     held = {key(record): record for record in records}
     for change in changes:
         old = change.before
-        name = key(old) if old is not None else key(change.after) if change.after is not None else None
+        name = (
+            key(old) if old is not None else key(change.after) if change.after is not None else None
+        )
         if held.get(name) != old:
-            raise EditError("The show has changed since: this step cannot be applied to it any more.")
+            raise EditError(
+                "The show has changed since: this step cannot be applied to it any more."
+            )
     swapped = {key(c.before): c.after for c in changes if c.before is not None}
     kept = [swapped.get(key(record), record) for record in records]
     result = [record for record in kept if record is not None]

@@ -1,7 +1,7 @@
 """Edits: named functions that take a show and give another one. This is the list of them all.
 
-A preview is an edit that is not saved. Every function raises ``EditError`` with a sentence for the person, and never
-leaves a show half changed.
+A preview is an edit that is not saved. Every function raises ``EditError`` with a sentence for the
+person, and never leaves a show half changed.
 """
 
 from __future__ import annotations

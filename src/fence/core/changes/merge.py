@@ -1,8 +1,10 @@
-"""Two edits that began at one show: the second one put on top of the first, or what stands between them.
+"""Two edits that began at one show: the second one put on top of the first, or what stands between
+them.
 
-An edit is known by the show it began at and the show it made. Where another edit was saved meanwhile, only what this
-one changed is done again on top of it. Edits of different records (fixtures, universes, positions, charts, needs) do
-not meet, unless both together make a stop or a caution that neither had made alone.
+An edit is known by the show it began at and the show it made. Where another edit was saved
+meanwhile, only what this one changed is done again on top of it. Edits of different records
+(fixtures, universes, positions, charts, needs) do not meet, unless both together make a stop or a
+caution that neither had made alone.
 """
 
 from __future__ import annotations
@@ -28,7 +30,8 @@ MOST_TOLD = 6
 
 @dataclass(frozen=True, slots=True)
 class Merge:
-    """Both edits together. ``collisions`` says in words where they meet; empty where they do not."""
+    """Both edits together. ``collisions`` says in words where they meet; empty where they do
+    not."""
 
     show: Show
     collisions: tuple[str, ...]
@@ -37,9 +40,10 @@ class Merge:
 def merge(base: Show, mine: Show, theirs: Show, *, mine_wins: bool = False) -> Merge:
     """What ``mine`` changed of ``base``, done on top of ``theirs``.
 
-    Where both changed one record, that is a collision; with ``mine_wins`` the fields that ``mine`` changed are taken
-    from it and all others from ``theirs``. Fixtures that both added are kept apart by new ids. Raises ``EditError``
-    where ``mine_wins`` and what it changed was removed meanwhile.
+    Where both changed one record, that is a collision; with ``mine_wins`` the fields that ``mine``
+    changed are taken from it and all others from ``theirs``. Fixtures that both added are kept
+    apart by new ids. Raises ``EditError`` where ``mine_wins`` and what it changed was removed
+    meanwhile.
     """
     mine = _with_fresh_ids(base, mine, theirs)
     join = _Join(base, mine, theirs, mine_wins)
@@ -56,12 +60,15 @@ def _with_fresh_ids(base: Show, mine: Show, theirs: Show) -> Show:
     shift = theirs.next_id - base.next_id
     if shift <= 0 or mine.next_id == base.next_id:
         return mine
-    fixtures = tuple(replace(f, id=f.id + shift) if f.id >= base.next_id else f for f in mine.fixtures)
+    fixtures = tuple(
+        replace(f, id=f.id + shift) if f.id >= base.next_id else f for f in mine.fixtures
+    )
     return replace(mine, fixtures=fixtures, next_id=mine.next_id + shift)
 
 
 class _Join:
-    """Puts what ``mine`` changed on top of ``theirs``, and collects in ``told`` where the two meet."""
+    """Puts what ``mine`` changed on top of ``theirs``, and collects in ``told`` where the two
+    meet."""
 
     def __init__(self, base: Show, mine: Show, theirs: Show, wins: bool) -> None:
         self.base, self.mine, self.theirs, self.wins = base, mine, theirs, wins
@@ -72,7 +79,9 @@ class _Join:
         universes = self.records(lambda show: show.universes, lambda universe: universe.number)
         show = replace(
             self.theirs,
-            fixtures=self.ordered(self.records(lambda show: show.fixtures, lambda fixture: fixture.id)),
+            fixtures=self.ordered(
+                self.records(lambda show: show.fixtures, lambda fixture: fixture.id)
+            ),
             profiles=self.records(lambda show: show.profiles, lambda profile: profile.id),
             universes=tuple(sorted(universes, key=lambda universe: universe.number)),
             positions=self.records(lambda show: show.positions, lambda position: position.name),
@@ -101,7 +110,9 @@ class _Join:
                 merged[known] = self.both(before, record, there)
         for known in old.keys() - {key(record) for record in mine}:
             if merged.pop(known, None) not in (None, old[known]):
-                self.told.append(f"{_called(other[known])} was changed meanwhile, and this step removes it.")
+                self.told.append(
+                    f"{_called(other[known])} was changed meanwhile, and this step removes it."
+                )
         return _placed(mine, theirs, merged, key)
 
     def both(self, before: Record | None, record: Record, there: Record | None) -> Record:
@@ -132,11 +143,14 @@ class _Join:
         if other is not None and other.after != reorder.after:
             self.told.append("The order of the rig was changed meanwhile as well.")
         rank = {fixture_id: place for place, fixture_id in enumerate(reorder.after)}
-        moved = iter(sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id]))
+        moved = iter(
+            sorted((f for f in fixtures if f.id in rank), key=lambda fixture: rank[fixture.id])
+        )
         return tuple(next(moved) if fixture.id in rank else fixture for fixture in fixtures)
 
     def heading(self) -> Heading:
-        """What the show says about itself, field by field; its needs and what is let stand one by one."""
+        """What the show says about itself, field by field; its needs and what is let stand one by
+        one."""
         old, new, there = heading_of(self.base), heading_of(self.mine), heading_of(self.theirs)
         changed: dict[str, Any] = {}
         for name, words in HEADINGS.items():
@@ -150,7 +164,9 @@ class _Join:
             changed[name] = value
         needs = self.records(lambda show: show.needs, lambda need: (need.scope, need.key))
         waivers = self.records(lambda show: show.waivers, lambda waiver: waiver.key)
-        return replace(there, needs=needs, waivers=waivers, next_id=max(new.next_id, there.next_id), **changed)
+        return replace(
+            there, needs=needs, waivers=waivers, next_id=max(new.next_id, there.next_id), **changed
+        )
 
 
 HEADINGS = {
@@ -167,9 +183,21 @@ HEADINGS = {
 }
 
 KNOWN_OF_IT = frozenset(
-    {"set_to", "read_back", "proven", "sign", "ticked", "serial", "turned", "upright", "typed", "read"}
+    {
+        "set_to",
+        "read_back",
+        "proven",
+        "sign",
+        "ticked",
+        "serial",
+        "turned",
+        "upright",
+        "typed",
+        "read",
+    }
 )
-"""Fields of a fixture or a box that say what is known of it. They never stand in the way of a change of the plan."""
+"""Fields of a fixture or a box that say what is known of it. They never stand in the way of a
+change of the plan."""
 
 
 def _called(record: object) -> str:
@@ -178,7 +206,9 @@ def _called(record: object) -> str:
         return f"What is needed of the {record.scope}"
     if isinstance(record, Waiver):
         return f"A finding that is let stand ({record.rule})"
-    return next(str(getattr(record, name)) for name in ("label", "title", "name") if hasattr(record, name))
+    return next(
+        str(getattr(record, name)) for name in ("label", "title", "name") if hasattr(record, name)
+    )
 
 
 def _field_by_field(before: Record, mine: Record, theirs: Record) -> Record:
@@ -198,7 +228,8 @@ def _placed(
     merged: dict[Hashable, Record],
     key: Callable[[Record], Hashable],
 ) -> tuple[Record, ...]:
-    """The merged records in the order of ``theirs``; those that only ``mine`` has follow the one they follow there."""
+    """The merged records in the order of ``theirs``; those that only ``mine`` has follow the one
+    they follow there."""
     order = [key(record) for record in theirs if key(record) in merged]
     place = {known: at for at, known in enumerate(order)}
     behind: dict[Hashable, list[Hashable]] = {}

@@ -16,7 +16,8 @@ from fence.core.words.text import check_text, counted
 
 
 def change_mode(show: Show, ids: Collection[int], mode_name: str) -> Show:
-    """Put fixtures into another mode of their profile. They keep their starts; longer runs may then clash."""
+    """Put fixtures into another mode of their profile. They keep their starts; longer runs may then
+    clash."""
 
     def changed(fixture: Fixture) -> Fixture:
         profile = show.profile_of(fixture)
@@ -51,18 +52,24 @@ def unplace(show: Show, ids: Collection[int]) -> Show:
     """Take the start address from fixtures; they stay in the rig."""
     for fixture_id in ids:
         check_free(show.fixture(fixture_id))
-    return change_each(show, ids, lambda fixture: replace(fixture, patch=tuple(Patch() for _ in fixture.patch)))
+    return change_each(
+        show, ids, lambda fixture: replace(fixture, patch=tuple(Patch() for _ in fixture.patch))
+    )
 
 
 def nudge(show: Show, fixture_id: int, slots: int, *, part: int = 0) -> Show:
-    """Move a fixture (and all that share with it) by some slots within its universe; negative is towards 1."""
+    """Move a fixture (and all that share with it) by some slots within its universe; negative is
+    towards 1."""
     fixture = show.fixture(fixture_id)
     patch = fixture.patch[_part_of(fixture, part)]
     if patch.universe is None or patch.slot is None:
         raise EditError(f"{fixture.label} has no address yet: give it one first.")
     target = patch.slot + slots
     if not 1 <= target <= SLOTS:
-        raise EditError(f"{fixture.label} starts at {patch.slot}: a move by {slots:+d} would leave slots 1 to {SLOTS}.")
+        raise EditError(
+            f"{fixture.label} starts at {patch.slot}: a move by {slots:+d} would leave slots 1 to "
+            f"{SLOTS}."
+        )
     return _patch(show, fixture_id, part, Patch(patch.universe, target))
 
 
@@ -83,7 +90,10 @@ def _patch(show: Show, fixture_id: int, part: int, patch: Patch) -> Show:
 
 def _part_of(fixture: Fixture, part: int) -> int:
     if not 0 <= part < len(fixture.patch):
-        raise EditError(f"{fixture.label} has {counted(len(fixture.patch), 'part')}; there is no part {part + 1}.")
+        raise EditError(
+            f"{fixture.label} has {counted(len(fixture.patch), 'part')}; there is no part "
+            f"{part + 1}."
+        )
     return part
 
 
@@ -102,9 +112,11 @@ def unpin(show: Show, ids: Collection[int]) -> Show:
 
 
 def share(show: Show, ids: Sequence[int], group: str = "") -> Show:
-    """Declare that fixtures share one address on purpose: that of the first in ``ids`` that has one.
+    """Declare that fixtures share one address on purpose: that of the first in ``ids`` that has
+    one.
 
-    They must be alike: same profile and mode. Without a name the group is called after its first fixture.
+    They must be alike: same profile and mode. Without a name the group is called after its first
+    fixture.
     """
     if len(set(ids)) < 2:
         raise EditError("Pick at least two fixtures to share an address.")
@@ -119,13 +131,16 @@ def share(show: Show, ids: Sequence[int], group: str = "") -> Show:
         if member.patch != lead.patch:
             check_free(member)
     check_text("sharing group", group, required=False)
-    taken = {fixture.share for fixture in show.fixtures} - {""} - {member.share for member in members}
+    taken = (
+        {fixture.share for fixture in show.fixtures} - {""} - {member.share for member in members}
+    )
     name = group.strip() or free_name(f"{lead.label} group", taken)
     return change_each(show, ids, lambda fixture: replace(fixture, share=name, patch=lead.patch))
 
 
 def unshare(show: Show, ids: Collection[int]) -> Show:
-    """End the declared sharing of fixtures. A group left with one member is no group. Addresses stay."""
+    """End the declared sharing of fixtures. A group left with one member is no group. Addresses
+    stay."""
     show = change_each(show, ids, lambda fixture: replace(fixture, share=""))
     sizes: dict[str, int] = {}
     for fixture in show.fixtures:

@@ -73,7 +73,9 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     if marks := _told_of_marks(changed, who):
         return marks
     if any_differs("position"):
-        return f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
+        return (
+            f"{who} hung at {new.position}" if new.position else f"{who} taken off {old.position}"
+        )
     return f"Note of {who}"
 
 
@@ -88,12 +90,16 @@ def _told_of_marks(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
         if new.set_to is None:
             return f"{who} not set after all"
         late = len(changed) == 1 and (new.set_to.mode, new.set_to.patch) != (new.mode, new.patch)
-        return f"{who} set at the fixture" + (f" to {' + '.join(map(str, new.set_to.patch))}" if late else "")
+        return f"{who} set at the fixture" + (
+            f" to {' + '.join(map(str, new.set_to.patch))}" if late else ""
+        )
     if any_differs("read_back"):
         if new.read_back is None:
             return f"Reading of {who} taken back"
         said = [f"{number:03d}" for number in new.read_back.says if number is not None]
-        return f"{who} says {' and '.join(said)}" + (f", left so: {new.read_back.reason}" * bool(new.read_back.reason))
+        return f"{who} says {' and '.join(said)}" + (
+            f", left so: {new.read_back.reason}" * bool(new.read_back.reason)
+        )
     if any_differs("sign") and new.sign is not None:
         return f"{who} {new.sign.words}"
     if any_differs("proven"):
@@ -101,7 +107,10 @@ def _told_of_marks(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
     if any_differs("ticked"):
         before, after = ({held.step for held in fixture.ticked} for fixture in (old, new))
         steps = sorted(after - before) or sorted(before - after) or sorted(after)
-        return f"{who}: {', '.join(steps)} {'done' if after - before or after == before else 'not done'}"
+        return (
+            f"{who}: {', '.join(steps)} "
+            f"{'done' if after - before or after == before else 'not done'}"
+        )
     if any_differs("serial"):
         return f"Serial number of {who}" + (f" is {new.serial}" if new.serial else " forgotten")
     if any_differs("turned") or any_differs("upright"):
@@ -113,7 +122,11 @@ def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     into = [new for old, new in changed if old.mode != new.mode]
     moved = sum(1 for old, new in changed if old.mode == new.mode)
     modes = {new.mode for new in into}
-    words = f"{_names(into)} to mode {modes.pop()}" if len(modes) == 1 else f"Modes of {_names(into)} changed"
+    words = (
+        f"{_names(into)} to mode {modes.pop()}"
+        if len(modes) == 1
+        else f"Modes of {_names(into)} changed"
+    )
     if any(old.profile != new.profile for old, new in changed):
         words += ", of another type"
     return f"{words}, {moved} more moved" if moved else words
@@ -166,7 +179,11 @@ def _told_of_lines(before: Show, after: Show, found: Difference) -> str:
 
 
 def _told_of_boxes(found: Difference) -> str:
-    changed = [told.of_box(change.before, change.after) for change in found.boxes if change.before and change.after]
+    changed = [
+        told.of_box(change.before, change.after)
+        for change in found.boxes
+        if change.before and change.after
+    ]
     return _and_more(changed, *_come_and_gone("box", found.boxes))
 
 
@@ -174,17 +191,30 @@ def _come_and_gone(what: str, changes: Sequence[Change[Line]] | Sequence[Change[
     """What was added and removed of lines or boxes, each with the first by name."""
     found = []
     for words, names in (
-        ("Added", [change.after.name for change in changes if change.before is None and change.after]),
-        ("Removed", [change.before.name for change in changes if change.after is None and change.before]),
+        (
+            "Added",
+            [change.after.name for change in changes if change.before is None and change.after],
+        ),
+        (
+            "Removed",
+            [change.before.name for change in changes if change.after is None and change.before],
+        ),
     ):
         if names:
-            found.append(f"{words} {what} {names[0]}" + (f" and {len(names) - 1} more" if len(names) > 1 else ""))
+            found.append(
+                f"{words} {what} {names[0]}"
+                + (f" and {len(names) - 1} more" if len(names) > 1 else "")
+            )
     return found
 
 
 def _and_more(changed: Sequence[str], *others: str) -> str:
     """The first of several changes, how many more there are, and what came and went."""
-    first = [changed[0] + (f"; and {len(changed) - 1} more" if len(changed) > 1 else "")] if changed else []
+    first = (
+        [changed[0] + (f"; and {len(changed) - 1} more" if len(changed) > 1 else "")]
+        if changed
+        else []
+    )
     return "; ".join([*first, *others])
 
 
@@ -194,7 +224,11 @@ def _told_of_place(old: Position, new: Position) -> str:
     if old.spacing != new.spacing:
         said = f"{new.spacing:g} m apart" if new.spacing is not None else "at a spacing not known"
         return f"Fixtures at {new.name} are {said}"
-    return f"{new.name} is {new.height:g} m up" if new.height is not None else f"Height of {new.name} not known"
+    return (
+        f"{new.name} is {new.height:g} m up"
+        if new.height is not None
+        else f"Height of {new.name} not known"
+    )
 
 
 def _told_of_waivers(old: Heading, new: Heading) -> str:
@@ -203,7 +237,11 @@ def _told_of_waivers(old: Heading, new: Heading) -> str:
     if added:
         return f"Let stand, since {added[0].reason}: {added[0].said}"[:LONGEST_SAID]
     gone = [waiver for waiver in old.waivers if waiver not in new.waivers]
-    return f"No longer let stand: {gone[0].said}"[:LONGEST_SAID] if gone else "Findings let stand in another order"
+    return (
+        f"No longer let stand: {gone[0].said}"[:LONGEST_SAID]
+        if gone
+        else "Findings let stand in another order"
+    )
 
 
 def _told_of_heading(show: Show, old: Heading, new: Heading) -> str:

@@ -1,4 +1,5 @@
-"""What all edits share: changing some fixtures of a show, and keeping what belongs to them in step."""
+"""What all edits share: changing some fixtures of a show, and keeping what belongs to them in
+step."""
 
 from __future__ import annotations
 
@@ -13,8 +14,8 @@ from fence.core.words.text import LONGEST_TEXT
 
 
 def free_name(name: str, taken: Collection[str], *, most: int = LONGEST_TEXT) -> str:
-    """``name``, or ``name 2``, ``name 3`` … until it is not among ``taken``. Its end gives way to the number where it
-    would come to be longer than ``most`` characters."""
+    """``name``, or ``name 2``, ``name 3`` … until it is not among ``taken``. Its end gives way to
+    the number where it would come to be longer than ``most`` characters."""
     count, free = 1, name[:most]
     while free in taken:
         count += 1
@@ -24,7 +25,8 @@ def free_name(name: str, taken: Collection[str], *, most: int = LONGEST_TEXT) ->
 
 
 def free_names(names: Iterable[str]) -> list[str]:
-    """Names in their order, each one that comes again with the next number that is free: in one pass."""
+    """Names in their order, each one that comes again with the next number that is free: in one
+    pass."""
     held = list(names)
     taken: set[str] = set()
     reached: dict[str, int] = {}
@@ -42,7 +44,8 @@ def free_names(names: Iterable[str]) -> list[str]:
 
 
 def with_parts(show: Show) -> Show:
-    """The show with one patch entry for each part of each fixture's mode: starts beyond are dropped, new ones empty."""
+    """The show with one patch entry for each part of each fixture's mode: starts beyond are
+    dropped, new ones empty."""
 
     def parted(fixture: Fixture) -> Fixture:
         mode = show.mode_of(fixture)
@@ -67,14 +70,17 @@ def change_each(show: Show, ids: Collection[int], change: Callable[[Fixture], Fi
     chosen = set(ids)
     if not chosen:
         return show
-    fixtures = tuple(change(fixture) if fixture.id in chosen else fixture for fixture in show.fixtures)
+    fixtures = tuple(
+        change(fixture) if fixture.id in chosen else fixture for fixture in show.fixtures
+    )
     if fixtures == show.fixtures:
         return show
     return with_places(replace(show, fixtures=fixtures))
 
 
 def only_marks(before: Show, after: Show) -> bool:
-    """Whether an edit records only what was done or seen at fixtures and boxes, and changes nothing of the plan."""
+    """Whether an edit records only what was done or seen at fixtures and boxes, and changes nothing
+    of the plan."""
     return _plan_alone(before) == _plan_alone(after)
 
 
@@ -95,7 +101,9 @@ def _plan_alone(show: Show) -> Show:
         for fixture in show.fixtures
     )
     boxes = tuple(
-        replace(box, typed=None, read=None, ports=tuple(replace(port, says=None) for port in box.ports))
+        replace(
+            box, typed=None, read=None, ports=tuple(replace(port, says=None) for port in box.ports)
+        )
         for box in show.boxes
     )
     return replace(show, fixtures=fixtures, boxes=boxes)
@@ -104,12 +112,21 @@ def _plan_alone(show: Show) -> Show:
 def with_places(show: Show) -> Show:
     """Add the universes and positions that fixtures name and the show does not list yet."""
     known = show.universe_by_number
-    named = {entry.universe for fixture in show.fixtures for entry in fixture.patch if entry.universe is not None}
+    named = {
+        entry.universe
+        for fixture in show.fixtures
+        for entry in fixture.patch
+        if entry.universe is not None
+    }
     if fresh := named - known.keys():
-        universes = sorted((*show.universes, *map(Universe, fresh)), key=lambda universe: universe.number)
+        universes = sorted(
+            (*show.universes, *map(Universe, fresh)), key=lambda universe: universe.number
+        )
         show = replace(show, universes=tuple(universes))
     places = {position.name for position in show.positions}
-    new_places = dict.fromkeys(f.position for f in show.fixtures if f.position and f.position not in places)
+    new_places = dict.fromkeys(
+        f.position for f in show.fixtures if f.position and f.position not in places
+    )
     if new_places:
         show = replace(show, positions=(*show.positions, *map(Position, new_places)))
     return show

@@ -26,7 +26,8 @@ _COUNTED = re.compile(r"^(.*?)(\d+)$", re.DOTALL)
 
 @dataclass(frozen=True, slots=True)
 class AddRun:
-    """What to add: ``quantity`` alike fixtures from ``start`` on, or into the next free gaps where it is None."""
+    """What to add: ``quantity`` alike fixtures from ``start`` on, or into the next free gaps where
+    it is None."""
 
     profile: Profile
     mode: str
@@ -39,17 +40,20 @@ class AddRun:
 
 
 def labels_from(first: str, quantity: int) -> list[str]:
-    """``quantity`` labels counting on from ``first``: ``Palm 3``, ``Palm 4`` …; a name alone counts from 1."""
+    """``quantity`` labels counting on from ``first``: ``Palm 3``, ``Palm 4`` …; a name alone counts
+    from 1."""
     counted = _COUNTED.match(first)
     if counted is None:
-        return [first] if quantity == 1 else [f"{first} {number}" for number in range(1, quantity + 1)]
+        return (
+            [first] if quantity == 1 else [f"{first} {number}" for number in range(1, quantity + 1)]
+        )
     stem, digits = counted.groups()
     return [f"{stem}{int(digits) + step:0{len(digits)}d}" for step in range(quantity)]
 
 
 def next_number(show: Show, quantity: int = 1) -> int:
-    """The number after the highest in use; where ``quantity`` of them would run past the highest that there is, the
-    first of so many free ones in a row."""
+    """The number after the highest in use; where ``quantity`` of them would run past the highest
+    that there is, the first of so many free ones in a row."""
     used = sorted({fixture.number for fixture in show.fixtures if fixture.number is not None})
     after = used[-1] + 1 if used else 1
     if after + quantity - 1 <= HIGHEST_NUMBER:
@@ -65,16 +69,21 @@ def next_number(show: Show, quantity: int = 1) -> int:
 def add_fixtures(show: Show, spec: AddRun) -> Show:
     """Add a run of alike fixtures.
 
-    With a start address they stand back to back from it and go on at slot 1 of the next universe when one does not
-    fit; other fixtures are not avoided, so clashes show. Without, each takes the next gap from ``spec.universe`` on.
+    With a start address they stand back to back from it and go on at slot 1 of the next universe
+    when one does not fit; other fixtures are not avoided, so clashes show. Without, each takes the
+    next gap from ``spec.universe`` on.
     """
     if not 1 <= spec.quantity <= MOST_AT_ONCE:
-        raise EditError(f"{spec.quantity} fixtures cannot be added at once: accepted are 1 to {MOST_AT_ONCE}.")
+        raise EditError(
+            f"{spec.quantity} fixtures cannot be added at once: accepted are 1 to {MOST_AT_ONCE}."
+        )
     check_text("label", spec.first_label)
     show, profile = with_profile(show, spec.profile)
     mode = profile.mode(spec.mode)
     if mode is None:
-        raise EditError(f"{profile.title} has no mode “{spec.mode}”. Accepted: {mode_names(profile)}.")
+        raise EditError(
+            f"{profile.title} has no mode “{spec.mode}”. Accepted: {mode_names(profile)}."
+        )
     patches = _patches_from(spec, mode) if spec.start else _patches_free(show, spec, mode, profile)
     labels = labels_from(spec.first_label.strip(), spec.quantity)
     first = next_number(show, spec.quantity) if spec.first_number is None else spec.first_number
@@ -90,7 +99,9 @@ def add_fixtures(show: Show, spec: AddRun) -> Show:
         )
         for step, (label, patch) in enumerate(zip(labels, patches, strict=True))
     ]
-    return with_places(replace(show, fixtures=(*show.fixtures, *added), next_id=show.next_id + spec.quantity))
+    return with_places(
+        replace(show, fixtures=(*show.fixtures, *added), next_id=show.next_id + spec.quantity)
+    )
 
 
 def _patches_from(spec: AddRun, mode: Mode) -> list[tuple[Patch, ...]]:
@@ -110,7 +121,9 @@ def _patches_from(spec: AddRun, mode: Mode) -> list[tuple[Patch, ...]]:
     return patches
 
 
-def _patches_free(show: Show, spec: AddRun, mode: Mode, profile: Profile) -> list[tuple[Patch, ...]]:
+def _patches_free(
+    show: Show, spec: AddRun, mode: Mode, profile: Profile
+) -> list[tuple[Patch, ...]]:
     last = max([spec.universe, show.desk.universes or max(show.universe_by_number, default=1)])
     free: dict[int, int] = {}
     patches = []
@@ -137,13 +150,18 @@ def remove_fixtures(show: Show, ids: Collection[int]) -> Show:
     """Take fixtures out of the rig."""
     check_known(show, ids)
     gone = set(ids)
-    return without_gone(replace(show, fixtures=tuple(fixture for fixture in show.fixtures if fixture.id not in gone)))
+    return without_gone(
+        replace(
+            show, fixtures=tuple(fixture for fixture in show.fixtures if fixture.id not in gone)
+        )
+    )
 
 
 def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:
     """The show holding ``profile``, and the profile as the show knows it.
 
-    One that is already there with the same content is used; another one of the same id gets a free id.
+    One that is already there with the same content is used; another one of the same id gets a free
+    id.
     """
     count, wanted = 1, profile
     while (held := show.profile_by_id.get(wanted.id)) is not None:
@@ -155,12 +173,16 @@ def with_profile(show: Show, profile: Profile) -> tuple[Show, Profile]:
 
 
 def update_chart(show: Show, profile: Profile) -> Show:
-    """Put a newer chart in the place of the show's one of the same id. Fixtures keep their modes and starts.
+    """Put a newer chart in the place of the show's one of the same id. Fixtures keep their modes
+    and starts.
 
-    A mode that the newer chart lacks is then missing, which the rules tell. ``EditError`` if the show lacks it.
+    A mode that the newer chart lacks is then missing, which the rules tell. ``EditError`` if the
+    show lacks it.
     """
     if profile.id not in show.profile_by_id:
-        raise EditError(f"{profile.title} is not in the show, so there is nothing to bring up to date.")
+        raise EditError(
+            f"{profile.title} is not in the show, so there is nothing to bring up to date."
+        )
     profiles = tuple(profile if held.id == profile.id else held for held in show.profiles)
     return with_parts(replace(show, profiles=profiles))
 

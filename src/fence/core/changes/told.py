@@ -1,4 +1,5 @@
-"""What changed in a box, a line, a desk or what is said of the whole show, field by field, for the log."""
+"""What changed in a box, a line, a desk or what is said of the whole show, field by field, for the
+log."""
 
 from __future__ import annotations
 
@@ -106,7 +107,8 @@ def _of_port(before: Port | None, after: Port) -> Iterator[str]:
     if before.universe != after.universe:
         yield f"{name} {_universe(before.universe)} → {_universe(after.universe)}"
     if before.use is not after.use:
-        yield f"{name} {'off' if after.use is Use.OFF else 'gives out' if after.use is Use.OUT else 'takes in'}"
+        words = {Use.OFF: "off", Use.OUT: "gives out", Use.IN: "takes in"}
+        yield f"{name} {words[after.use]}"
     if before.says != after.says:
         yield f"{name} says {from_to(before.says, after.says)}"
 
@@ -166,7 +168,9 @@ def _of_stop(before: Show, after: Show, old: Stop, new: Stop) -> Iterator[str]:
     if old.after != new.after:
         yield f"{name} hung elsewhere"
     for field, words in STOP_FIELDS.items():
-        if getattr(old, field) != getattr(new, field) and not (field == "output" and old.after != new.after):
+        if getattr(old, field) != getattr(new, field) and not (
+            field == "output" and old.after != new.after
+        ):
             yield f"{name} {words} {from_to(getattr(old, field), getattr(new, field))}"
     for field, words in LIKE.items():
         if getattr(old, field) != getattr(new, field):
@@ -183,8 +187,12 @@ def of_desk(before: Desk, after: Desk) -> str:
         "highest": "highest slot",
         "layout": "layout",
     }
-    changed = ((words, getattr(before, field), getattr(after, field)) for field, words in names.items())
-    return together("Desk", (f"{words} {from_to(old, new)}" for words, old, new in changed if old != new))
+    changed = (
+        (words, getattr(before, field), getattr(after, field)) for field, words in names.items()
+    )
+    return together(
+        "Desk", (f"{words} {from_to(old, new)}" for words, old, new in changed if old != new)
+    )
 
 
 def of_needs(show: Show, before: Sequence[Need], then: Sequence[Need]) -> str:
@@ -260,7 +268,9 @@ def of_day(before: Day | None, after: Day | None) -> str:
         return "Day plan taken away"
     times = {"set_up": "set-up", "doors": "doors", "end": "end", "next_set_up": "next set-up"}
     if before is None:
-        return together("Day", (f"{words} {as_clock(getattr(after, name))}" for name, words in times.items()))
+        return together(
+            "Day", (f"{words} {as_clock(getattr(after, name))}" for name, words in times.items())
+        )
     changed = [
         f"{words} {as_clock(getattr(before, name))} → {as_clock(getattr(after, name))}"
         for name, words in times.items()

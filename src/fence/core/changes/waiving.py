@@ -12,10 +12,15 @@ from fence.core.words.show import Show
 from fence.core.words.waiver import Waiver
 
 
-def waive(show: Show, finding: Finding, reason: str, by: Witness = NOBODY, until: date | None = None) -> Show:
-    """Let a finding stand, with the reason, up to and with a day. One that was let stand before gets the new ones."""
+def waive(
+    show: Show, finding: Finding, reason: str, by: Witness = NOBODY, until: date | None = None
+) -> Show:
+    """Let a finding stand, with the reason, up to and with a day. One that was let stand before
+    gets the new ones."""
     made = Waiver(finding.rule, finding.key, finding.message, " ".join(reason.split()), by, until)
-    return replace(show, waivers=(*(held for held in show.waivers if held.key != finding.key), made))
+    return replace(
+        show, waivers=(*(held for held in show.waivers if held.key != finding.key), made)
+    )
 
 
 def end_waivers(show: Show, today: date) -> Show:

@@ -20,14 +20,16 @@ FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (
 )
 
 RULES: dict[str, Rule] = {
-    rule.id: rule for rule in (*address.RULES, *desk.RULES, *lines.RULES, *network.RULES, *record.RULES)
+    rule.id: rule
+    for rule in (*address.RULES, *desk.RULES, *lines.RULES, *network.RULES, *record.RULES)
 }
 
 OF_THE_RECORD = frozenset(rule.id for rule in record.RULES)
 """Rules that speak of what was set, read back or proven, not of the plan."""
 
 MOST_FINDINGS = 5000
-"""Findings that are kept for a screen. A rig can have millions (all fixtures at one address); nobody reads them."""
+"""Findings that are kept for a screen. A rig can have millions (all fixtures at one address);
+nobody reads them."""
 
 
 def every(show: Show) -> Iterator[Finding]:
@@ -60,7 +62,8 @@ def _waiver_of(finding: Finding, held: dict[str, dict[str, Waiver]]) -> Waiver |
 def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
     """The findings, worst first: the ``most`` worst of them where there are more.
 
-    It stops looking once there are so many stops. Cautions and notes are never more than a few for each fixture.
+    It stops looking once there are so many stops. Cautions and notes are never more than a few for
+    each fixture.
     """
     kept: dict[Severity, list[Finding]] = {severity: [] for severity in Severity}
     for finding in check(show):
@@ -78,12 +81,19 @@ def analyse(show: Show) -> Analysis:
     held = _let_stand(show)
     pairs = ((finding, _waiver_of(finding, held)) for finding in every(show)) if held else ()
     waived = tuple((finding, waiver) for finding, waiver in pairs if waiver is not None)
-    return Analysis(tuple(found), tally(found, len(show.fixtures)), len(found) >= MOST_FINDINGS, waived)
+    return Analysis(
+        tuple(found), tally(found, len(show.fixtures)), len(found) >= MOST_FINDINGS, waived
+    )
 
 
 def news_of_the_plan(now: Analysis, then: Analysis) -> tuple[Finding, ...]:
-    """What a change would newly make the rules say, but for what follows for fixtures that are set: that is counted."""
-    return tuple(finding for finding in news(now.findings, then.findings) if finding.rule not in OF_THE_RECORD)
+    """What a change would newly make the rules say, but for what follows for fixtures that are set:
+    that is counted."""
+    return tuple(
+        finding
+        for finding in news(now.findings, then.findings)
+        if finding.rule not in OF_THE_RECORD
+    )
 
 
 __all__ = [

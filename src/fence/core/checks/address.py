@@ -1,7 +1,9 @@
-"""The address family of rules: every fixture its own run of slots, inside its universe, settable at the fixture.
+"""The address family of rules: every fixture its own run of slots, inside its universe, settable at
+the fixture.
 
-A show is read once; each universe is then swept once over its runs in order of start, with the runs still open kept in
-a short list. Memory is linear in the number of fixtures. Findings come one by one, so that a caller can stop early.
+A show is read once; each universe is then swept once over its runs in order of start, with the runs
+still open kept in a short list. Memory is linear in the number of fixtures. Findings come one by
+one, so that a caller can stop early.
 """
 
 from __future__ import annotations
@@ -26,7 +28,8 @@ from fence.core.words.text import counted, from_to, joined
 _Key = TypeVar("_Key")
 
 FULL_AT = 90
-"""Percent of the slots that the desk sends from which on a universe is called nearly full. Practice, not standard."""
+"""Percent of the slots that the desk sends from which on a universe is called nearly full.
+Practice, not standard."""
 
 RULES = (
     Rule(
@@ -40,25 +43,41 @@ RULES = (
         "A universe ends at slot 512; channels beyond it are never sent to the fixture.",
     ),
     Rule("no-address", "No address", "A fixture without an address cannot be set or patched."),
-    Rule("share-mismatch", "Sharing does not match", "Fixtures share an address only if they read it alike."),
-    Rule("reserved", "On reserved slots", "The slots are kept for another use and will carry other levels."),
+    Rule(
+        "share-mismatch",
+        "Sharing does not match",
+        "Fixtures share an address only if they read it alike.",
+    ),
+    Rule(
+        "reserved",
+        "On reserved slots",
+        "The slots are kept for another use and will carry other levels.",
+    ),
     Rule(
         "setter-range",
         "Cannot be set",
         "The fixture's switches or wheels cannot be set to the planned address.",
     ),
-    Rule("mode-missing", "Mode missing", "Without its mode the fixture's channel count is not known."),
+    Rule(
+        "mode-missing", "Mode missing", "Without its mode the fixture's channel count is not known."
+    ),
     Rule(
         "universe-limit",
         "Beyond the desk",
         "What lies beyond the desk's last universe or slot is never sent.",
     ),
     Rule(
-        "tell-tale", "Cannot be told", "The tell-tale slot says a universe's number only as far as its scale reaches."
+        "tell-tale",
+        "Cannot be told",
+        "The tell-tale slot says a universe's number only as far as its scale reaches.",
     ),
     Rule("universe-full", "Nearly full", "Little room is left for late additions."),
-    Rule("duplicate-number", "Number used twice", "People call fixtures by number; two would answer."),
-    Rule("duplicate-label", "Label used twice", "Two fixtures of one name are taken for each other."),
+    Rule(
+        "duplicate-number", "Number used twice", "People call fixtures by number; two would answer."
+    ),
+    Rule(
+        "duplicate-label", "Label used twice", "Two fixtures of one name are taken for each other."
+    ),
 )
 
 
@@ -108,7 +127,8 @@ def _facts(show: Show) -> dict[str, dict[str, _Facts]]:
 
 
 def _read(show: Show) -> _Reading:
-    """Collect runs and oddities. The common case, one part with a start, is kept on a short path."""
+    """Collect runs and oddities. The common case, one part with a start, is kept on a short
+    path."""
     reading = _Reading()
     runs, facts = reading.runs, _facts(show)
     for index, fixture in enumerate(show.fixtures):
@@ -131,7 +151,12 @@ def _read(show: Show) -> _Reading:
 
 
 def _read_parts(
-    reading: _Reading, index: int, fixture: Fixture, footprints: tuple[int, ...], lowest: int, highest: int
+    reading: _Reading,
+    index: int,
+    fixture: Fixture,
+    footprints: tuple[int, ...],
+    lowest: int,
+    highest: int,
 ) -> None:
     """A part without an address is told once; the parts after it are read all the same."""
     missing = False
@@ -161,7 +186,10 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
             yield _not_told(show.tell_tale, universe)
         if reserved := show.reserved_in(universe):
             yield from _on_reserved(show, universe, reserved, runs)
-        if len(runs) and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= show.desk.highest * FULL_AT:
+        if (
+            len(runs)
+            and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= show.desk.highest * FULL_AT
+        ):
             yield from _nearly_full(show, universe)
 
 
@@ -190,7 +218,8 @@ def _sweep(show: Show, universe: int, runs: Sequence[_Run]) -> Iterator[Finding]
 
 
 def _as_one(show: Show, runs: Sequence[_Run]) -> Iterator[tuple[_Run, _Members]]:
-    """The runs with the fixtures that stand there: those of a group in one place come once, at the first of them."""
+    """The runs with the fixtures that stand there: those of a group in one place come once, at the
+    first of them."""
     if not any(show.fixtures[run[2]].share for run in runs):
         for run in runs:
             yield run, (run[2],)
@@ -204,12 +233,13 @@ def _as_one(show: Show, runs: Sequence[_Run]) -> Iterator[tuple[_Run, _Members]]
 
 
 _Members = tuple[int, ...]
-"""The fixtures of a run, by their places in the show: one, or those of a group that stand there together."""
+"""The fixtures of a run, by their places in the show: one, or those of a group that stand there
+together."""
 
 
 class _Open:
-    """The runs that reach on over the slot that a sweep is at, by sharing group: those of one group meet on purpose,
-    and looking at each pair of them would take for ever where thousands share."""
+    """The runs that reach on over the slot that a sweep is at, by sharing group: those of one group
+    meet on purpose, and looking at each pair of them would take for ever where thousands share."""
 
     def __init__(self) -> None:
         self._ends: list[tuple[int, int]] = []
@@ -228,8 +258,8 @@ class _Open:
                 _drop(self._fixtures, member, number)
 
     def met_by(self, members: _Members, group: str) -> Iterator[tuple[_Run, _Members]]:
-        """The open runs that a run meets without this being meant, in their order: those of other groups, and the other
-        parts of the same fixtures."""
+        """The open runs that a run meets without this being meant, in their order: those of other
+        groups, and the other parts of the same fixtures."""
         met: dict[int, tuple[_Run, _Members]] = {}
         for name, others in self._groups.items():
             if not group or name != group:
@@ -256,27 +286,37 @@ def _drop(held: dict[_Key, dict[int, tuple[_Run, _Members]]], key: _Key, number:
         del held[key]
 
 
-def _overlap(show: Show, universe: int, earlier: tuple[_Run, _Members], later: tuple[_Run, _Members]) -> Finding:
+def _overlap(
+    show: Show, universe: int, earlier: tuple[_Run, _Members], later: tuple[_Run, _Members]
+) -> Finding:
     (before, those), (behind, these) = earlier, later
     first, last = behind[0], min(before[1], behind[1], SLOTS)
     one, other = _called(show, those), _called(show, these)
     if those == these:
         label = show.fixtures[those[0]].label
-        opening = f"{label}’s own parts meet: one takes {from_to(*before[:2])}, another starts at {behind[0]}."
+        opening = (
+            f"{label}’s own parts meet: one takes {from_to(*before[:2])}, another starts at "
+            f"{behind[0]}."
+        )
         ids = tuple(show.fixtures[index].id for index in those)
     else:
         ids = tuple(show.fixtures[index].id for index in (*those, *these))
         if before[0] == behind[0]:
             opening = f"{one} and {other} both start at {behind[0]}."
         elif behind[1] <= before[1]:
-            opening = f"{other} at {behind[0]} lies inside {one}, which takes {from_to(*before[:2])}."
+            opening = (
+                f"{other} at {behind[0]} lies inside {one}, which takes {from_to(*before[:2])}."
+            )
         else:
             opening = f"{one} ends at {before[1]}; {other} starts at {behind[0]}."
-    shared = _meanings(show, (*before[:2], those[0], before[3]), (*behind[:2], these[0], behind[3]), first, last)
+    shared = _meanings(
+        show, (*before[:2], those[0], before[3]), (*behind[:2], these[0], behind[3]), first, last
+    )
     return Finding(
         "overlap",
         Severity.STOP,
-        f"{opening} {shared}" + (" Both run past the end." if min(before[1], behind[1]) > SLOTS else ""),
+        f"{opening} {shared}"
+        + (" Both run past the end." if min(before[1], behind[1]) > SLOTS else ""),
         ids,
         universe,
         first,
@@ -286,7 +326,8 @@ def _overlap(show: Show, universe: int, earlier: tuple[_Run, _Members], later: t
 
 
 def _called(show: Show, members: _Members) -> str:
-    """What people call a fixture, or the first of those that stand in one place, with how many share it."""
+    """What people call a fixture, or the first of those that stand in one place, with how many
+    share it."""
     label = show.fixtures[members[0]].label
     return label if len(members) == 1 else f"{label} (with {len(members) - 1} sharing its address)"
 
@@ -353,7 +394,8 @@ def _not_told(tell_tale: TellTale, universe: int) -> Finding:
     return Finding(
         "tell-tale",
         Severity.CAUTION,
-        f"The tell-tale slot {tell_tale.slot} cannot say U{universe}: in {tell_tale.scale} it reaches to "
+        f"The tell-tale slot {tell_tale.slot} cannot say U{universe}: in {tell_tale.scale} it "
+        "reaches to "
         f"{tell_tale.scale.highest}.",
         (),
         universe,
@@ -362,12 +404,16 @@ def _not_told(tell_tale: TellTale, universe: int) -> Finding:
     )
 
 
-def _on_reserved(show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[_Run]) -> Iterator[Finding]:
+def _on_reserved(
+    show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[_Run]
+) -> Iterator[Finding]:
     for first, last, index, part in runs:
         hit = [slot for slot in reserved if first <= slot <= last]
         if hit:
             fixture = show.fixtures[index]
-            slots = f"slot {hit[0]}" if len(hit) == 1 else f"{len(hit)} reserved slots from {hit[0]}"
+            slots = (
+                f"slot {hit[0]}" if len(hit) == 1 else f"{len(hit)} reserved slots from {hit[0]}"
+            )
             kept = f"U{universe} keeps free"
             if show.tell_tale and hit == [show.tell_tale.slot]:
                 kept = f"tells U{universe} apart (the tell-tale slot)"

@@ -13,7 +13,8 @@ from fence.core.words.waiver import Waiver
 class Analysis:
     """What the rules say of a show. ``cut`` when there were more findings than are kept.
 
-    ``waived`` are those that are let stand, with why: they are not among the findings and not counted.
+    ``waived`` are those that are let stand, with why: they are not among the findings and not
+    counted.
     """
 
     findings: tuple[Finding, ...]
@@ -37,7 +38,8 @@ class Analysis:
 
     @cached_property
     def stops_in(self) -> dict[int, int]:
-        """How many stops each universe has on its fence: those of the cable and the network stand with them."""
+        """How many stops each universe has on its fence: those of the cable and the network stand
+        with them."""
         stops: dict[int, int] = {}
         for finding in self.findings:
             here = finding.step == "Address" and finding.severity is Severity.STOP

@@ -22,9 +22,15 @@ RULES = (
         "Each fixture button controls one page; channels beyond it cannot be reached.",
     ),
     Rule(
-        "page-grid", "Not on a page", "The desk's pages begin at fixed slots; a start between them answers two buttons."
+        "page-grid",
+        "Not on a page",
+        "The desk's pages begin at fixed slots; a start between them answers two buttons.",
     ),
-    Rule("desk-fixtures", "More fixtures than buttons", "The desk has one button for each fixture or sharing group."),
+    Rule(
+        "desk-fixtures",
+        "More fixtures than buttons",
+        "The desk has one button for each fixture or sharing group.",
+    ),
     Rule(
         "desk-layout",
         "Not the desk's layout",
@@ -36,31 +42,48 @@ RULES = (
 def check_desk(show: Show) -> Iterator[Finding]:
     """All findings that follow from the desk's limits."""
     desk = show.desk
-    if desk.page is None and desk.buttons is None and not desk.layout and desk.highest == Desk().highest:
+    if (
+        desk.page is None
+        and desk.buttons is None
+        and not desk.layout
+        and desk.highest == Desk().highest
+    ):
         return
     for fixture in show.fixtures:
         runs = show.runs_of(fixture)
         for placed in runs:
             yield from _placed(desk, placed)
         mode = show.mode_of(fixture)
-        if mode is not None and desk.page is not None and any(part.footprint > desk.page for part in mode.parts):
+        if (
+            mode is not None
+            and desk.page is not None
+            and any(part.footprint > desk.page for part in mode.parts)
+        ):
             yield _too_large(show, fixture, mode)
-        if mode is not None and mode.footprint and desk.layout and not matches_layout(mode, desk.layout):
+        if (
+            mode is not None
+            and mode.footprint
+            and desk.layout
+            and not matches_layout(mode, desk.layout)
+        ):
             yield _unlike(show, fixture, mode)
     yield from _buttons(show)
 
 
 def matches_layout(mode: Mode, layout: Sequence[Function]) -> bool:
-    """Whether a mode reads a desk's layout channel for channel: the same functions from the first slot on.
+    """Whether a mode reads a desk's layout channel for channel: the same functions from the first
+    slot on.
 
-    A mode may be shorter than the layout, never longer; one without a chart cannot be told to match.
+    A mode may be shorter than the layout, never longer; one without a chart cannot be told to
+    match.
     """
     functions = [function for function, _, _ in mode.functions]
     return bool(functions) and functions == list(layout[: len(functions)])
 
 
 def fits_page(mode: Mode, page: int | None) -> bool:
-    """Whether each part of a mode has room on one page of the desk; anything has where there are no pages."""
+    """Whether each part of a mode has room on one page of the desk; anything has where there are no
+    pages."""
     return page is None or all(part.footprint <= page for part in mode.parts)
 
 
@@ -69,11 +92,14 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
     name = desk.name or "The desk"
     if desk.page is not None and (run.first - 1) % desk.page:
         before = run.first - (run.first - 1) % desk.page
-        near = f"at {before}" + (f" and {before + desk.page}" if before + desk.page <= desk.highest else "")
+        near = f"at {before}" + (
+            f" and {before + desk.page}" if before + desk.page <= desk.highest else ""
+        )
         yield Finding(
             "page-grid",
             Severity.STOP,
-            f"{fixture.label} starts at {run.first}; the pages of {name} begin at 1 and every {desk.page} slots, "
+            f"{fixture.label} starts at {run.first}; the pages of {name} begin at 1 and every "
+            f"{desk.page} slots, "
             f"here {near}.",
             (fixture.id,),
             run.universe,
@@ -85,7 +111,8 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
         yield Finding(
             "universe-limit",
             Severity.STOP,
-            f"{name} sends slots 1 to {desk.highest}; {fixture.label} takes {run.first} to {run.last}.",
+            f"{name} sends slots 1 to {desk.highest}; {fixture.label} takes {run.first} to "
+            f"{run.last}.",
             (fixture.id,),
             run.universe,
             run.first,
@@ -97,11 +124,14 @@ def _placed(desk: Desk, placed: PlacedRun) -> Iterator[Finding]:
 def _too_large(show: Show, fixture: Fixture, mode: Mode) -> Finding:
     desk, profile = show.desk, show.profile_of(fixture)
     largest = max(part.footprint for part in mode.parts)
-    fitting = [other.name for other in profile.modes if fits_page(other, desk.page)] if profile else []
+    fitting = (
+        [other.name for other in profile.modes if fits_page(other, desk.page)] if profile else []
+    )
     return Finding(
         "page-size",
         Severity.STOP,
-        f"{fixture.label} takes {counted(largest, 'channel')} in {mode.name}; a page of {desk.name or 'the desk'} "
+        f"{fixture.label} takes {counted(largest, 'channel')} in {mode.name}; a page of "
+        f"{desk.name or 'the desk'} "
         f"has {desk.page}. {_way_out(fitting)}",
         (fixture.id,),
         fixture.universe,
@@ -116,14 +146,21 @@ def _way_out(fitting: Sequence[str]) -> str:
 
 def _unlike(show: Show, fixture: Fixture, mode: Mode) -> Finding:
     layout, profile = show.desk.layout, show.profile_of(fixture)
-    fitting = [other.name for other in profile.modes if matches_layout(other, layout)] if profile else []
+    fitting = (
+        [other.name for other in profile.modes if matches_layout(other, layout)] if profile else []
+    )
     wanted = ", ".join(layout)
     functions = [function for function, _, _ in mode.functions]
     if not functions:
         reason = f"what {mode.name} does is not known"
     else:
         place = next(
-            (n for n, pair in enumerate(zip(functions, layout, strict=False)) if pair[0] != pair[1]), len(layout)
+            (
+                n
+                for n, pair in enumerate(zip(functions, layout, strict=False))
+                if pair[0] != pair[1]
+            ),
+            len(layout),
         )
         has = layout[place] if place < len(layout) else "nothing more"
         reason = f"channel {place + 1} of {mode.name} is {functions[place]}, the desk sends {has}"
@@ -143,7 +180,11 @@ def _buttons(show: Show) -> Iterator[Finding]:
         return
     seen = movers_in(fixture for fixture in show.fixtures if any(show.footprints_of(fixture)))
     if len(seen) > show.desk.buttons:
-        beyond = [fixture.id for members in list(seen.values())[show.desk.buttons :] for fixture in members]
+        beyond = [
+            fixture.id
+            for members in list(seen.values())[show.desk.buttons :]
+            for fixture in members
+        ]
         first = show.fixture(beyond[0]).label
         yield Finding(
             "desk-fixtures",

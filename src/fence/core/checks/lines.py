@@ -37,23 +37,63 @@ CROWDED = 16
 """Loads from which microphone cable will not do (practice); as many metres over 100."""
 
 RULES = (
-    Rule("line-load", "Too many loads", "One driver feeds 32 unit loads; beyond that the signal is too weak."),
+    Rule(
+        "line-load",
+        "Too many loads",
+        "One driver feeds 32 unit loads; beyond that the signal is too weak.",
+    ),
     Rule("line-length", "Long line", "The signal grows weaker and rounder with every metre."),
     Rule("hop-length", "Long hop", "A very long cable between two devices invites trouble."),
-    Rule("unterminated", "Open end", "The signal comes back from an open end; fixtures may lock up or flicker."),
-    Rule("double-terminated", "Terminated twice", "Two terminators halve the resistance and weaken the signal."),
     Rule(
-        "split-passive", "Passive Y", "A Y-cable splits the line without a driver: echoes come back from each branch."
+        "unterminated",
+        "Open end",
+        "The signal comes back from an open end; fixtures may lock up or flicker.",
     ),
-    Rule("connector-mismatch", "Plugs do not meet", "An adapter is needed, or it cannot be plugged together."),
-    Rule("audio-cable", "Microphone cable", "It is not 120 ohm: echoes, and errors that come and go."),
-    Rule("universe-mixed", "Another universe", "The cable carries another universe than the fixture is planned on."),
-    Rule("wireless-channel", "Another link channel", "A receiver hears only the sender on its own channel."),
+    Rule(
+        "double-terminated",
+        "Terminated twice",
+        "Two terminators halve the resistance and weaken the signal.",
+    ),
+    Rule(
+        "split-passive",
+        "Passive Y",
+        "A Y-cable splits the line without a driver: echoes come back from each branch.",
+    ),
+    Rule(
+        "connector-mismatch",
+        "Plugs do not meet",
+        "An adapter is needed, or it cannot be plugged together.",
+    ),
+    Rule(
+        "audio-cable", "Microphone cable", "It is not 120 ohm: echoes, and errors that come and go."
+    ),
+    Rule(
+        "universe-mixed",
+        "Another universe",
+        "The cable carries another universe than the fixture is planned on.",
+    ),
+    Rule(
+        "wireless-channel",
+        "Another link channel",
+        "A receiver hears only the sender on its own channel.",
+    ),
     Rule("wireless-receivers", "Too many receivers", "The sender serves only so many."),
-    Rule("air-only", "No socket for a cable", "What receives by wireless alone hears nothing of a cable."),
-    Rule("rdm-path", "RDM does not pass", "Fixtures behind it neither answer nor can be set from the ground."),
+    Rule(
+        "air-only",
+        "No socket for a cable",
+        "What receives by wireless alone hears nothing of a cable.",
+    ),
+    Rule(
+        "rdm-path",
+        "RDM does not pass",
+        "Fixtures behind it neither answer nor can be set from the ground.",
+    ),
     Rule("battery-day", "Battery too short", "It goes dark before the day is over."),
-    Rule("battery-turnaround", "Not full again", "There is too little time on the charger between two days."),
+    Rule(
+        "battery-turnaround",
+        "Not full again",
+        "There is too little time on the charger between two days.",
+    ),
     Rule("unpowered", "Needs power to pass on", "It hands the signal on only while it has power."),
     Rule("not-on-line", "On no line", "Nothing brings the signal there."),
     Rule("twice-on-line", "On two lines", "A fixture has one way in."),
@@ -79,7 +119,13 @@ def check_lines(show: Show) -> Iterator[Finding]:
 
 
 def _found(
-    show: Show, line: Line, rule: str, severity: Severity, words: str, stop: Stop | None = None, about: str = ""
+    show: Show,
+    line: Line,
+    rule: str,
+    severity: Severity,
+    words: str,
+    stop: Stop | None = None,
+    about: str = "",
 ) -> Finding:
     fixtures = (stop.fixture,) if stop is not None and stop.fixture in show.fixture_by_id else ()
     return Finding(
@@ -101,11 +147,19 @@ def _section(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
     begin = f"{line.name} from {name_of(show, section.driver)} on" if section.driver else line.name
     first = section.stops[0]
     if loads > MOST_LOADS:
-        words = f"{begin} has {loads:g} unit loads; one driver feeds {MOST_LOADS}. Put a boosted splitter in."
+        words = (
+            f"{begin} has {loads:g} unit loads; one driver feeds {MOST_LOADS}. Put a boosted "
+            "splitter in."
+        )
         yield _found(show, line, "line-load", Severity.STOP, words, first)
     elif loads >= MANY_LOADS:
         yield _found(
-            show, line, "line-load", Severity.NOTE, f"{begin} has {loads:g} of {MOST_LOADS} unit loads.", first
+            show,
+            line,
+            "line-load",
+            Severity.NOTE,
+            f"{begin} has {loads:g} of {MOST_LOADS} unit loads.",
+            first,
         )
     if length > LONG_LINE:
         least = "at least " if is_least(section) else ""
@@ -116,8 +170,14 @@ def _section(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
     if poor:
         bad = loads > CROWDED or length > LONG_HOP
         words = f"{begin} has microphone cable to {joined([name_of(show, stop) for stop in poor])}."
-        words += " In a line so long or crowded it will not do." if bad else " It may do on a short line."
-        yield _found(show, line, "audio-cable", Severity.STOP if bad else Severity.CAUTION, words, poor[0])
+        words += (
+            " In a line so long or crowded it will not do."
+            if bad
+            else " It may do on a short line."
+        )
+        yield _found(
+            show, line, "audio-cable", Severity.STOP if bad else Severity.CAUTION, words, poor[0]
+        )
 
 
 def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
@@ -126,37 +186,52 @@ def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
         if not end.terminates:
             words = f"{line.name} ends open behind {name_of(show, end)}."
             if reason := wiring.reason_for(end):
-                yield _found(show, line, "unterminated", Severity.NOTE, f"{words} Left so: {reason}", end)
+                yield _found(
+                    show, line, "unterminated", Severity.NOTE, f"{words} Left so: {reason}", end
+                )
             else:
                 yield _found(show, line, "unterminated", Severity.CAUTION, words, end)
     closed = [stop for stop in section.stops if stop.terminates]
     for stop in closed:
         if following := wiring.children.get(stop.id):
             words = (
-                f"{line.name} goes on to {name_of(show, following[0])} behind a {stop.device}: only the end has one."
+                f"{line.name} goes on to {name_of(show, following[0])} behind a "
+                f"{stop.device}: only the end has one."
             )
             yield _found(show, line, "double-terminated", Severity.CAUTION, words, stop, "goes on")
     if len(closed) > 1:
-        words = f"{line.name} has {counted(len(closed), 'terminator')} on one section; it takes one, at the end."
+        words = (
+            f"{line.name} has {counted(len(closed), 'terminator')} on one section; it takes "
+            "one, at the end."
+        )
         yield _found(show, line, "double-terminated", Severity.CAUTION, words, closed[1])
 
 
 def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     line = wiring.line
     if stop.cable is not Cable.AIR and (stop.length or 0) > LONG_HOP:
-        words = f"The hop to {name_of(show, stop)} on {line.name} is {stop.length:g} m; {LONG_HOP} m is practice."
+        words = (
+            f"The hop to {name_of(show, stop)} on {line.name} is {stop.length:g} m; "
+            f"{LONG_HOP} m is practice."
+        )
         yield _found(show, line, "hop-length", Severity.CAUTION, words, stop)
     wired = [child for child in wiring.children.get(stop.id, ()) if child.cable is not Cable.AIR]
     passive = stop.device is not Device.SPLITTER or not stop.boosted
     if passive and len(wired) > 1:
-        words = f"{line.name} splits at {name_of(show, stop)} without a driver: a boosted splitter belongs there."
+        words = (
+            f"{line.name} splits at {name_of(show, stop)} without a driver: a boosted "
+            "splitter belongs there."
+        )
         yield _found(show, line, "split-passive", Severity.CAUTION, words, stop)
     if not passive:
         yield from _outputs(show, line, stop, wired)
     yield from _passing(show, wiring, stop)
     yield from _by_air_alone(show, line, stop)
     if plugs := needs_adapter(show, wiring, stop):
-        words = f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter is needed."
+        words = (
+            f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter "
+            "is needed."
+        )
         yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     planned = show.universes_of(fixture) if fixture else ()
@@ -171,7 +246,9 @@ def _by_air_alone(show: Show, line: Line, stop: Stop) -> Iterator[Finding]:
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     profile = show.profile_of(fixture) if fixture else None
     if fixture and profile and by_air_alone(profile) and stop.cable is not Cable.AIR:
-        words = f"{fixture.label} takes its signal by wireless only; {line.name} leads a cable to it."
+        words = (
+            f"{fixture.label} takes its signal by wireless only; {line.name} leads a cable to it."
+        )
         yield _found(show, line, "air-only", Severity.CAUTION, words, stop)
 
 
@@ -194,7 +271,9 @@ def _outputs(show: Show, line: Line, splitter: Stop, wired: Sequence[Stop]) -> I
             names = joined([name_of(show, head) for head in heads])
             words = f"{names} all hang" if len(heads) > 2 else f"{names} both hang"
             words += f" on {where} of {name} on {line.name}: an output takes one cable."
-            yield _found(show, line, "split-passive", Severity.CAUTION, words, heads[1], "one output")
+            yield _found(
+                show, line, "split-passive", Severity.CAUTION, words, heads[1], "one output"
+            )
 
 
 def _at_source(show: Show, wiring: Wiring) -> Iterator[Finding]:
@@ -202,7 +281,10 @@ def _at_source(show: Show, wiring: Wiring) -> Iterator[Finding]:
     wired = [stop for stop in wiring.children.get(None, ()) if stop.cable is not Cable.AIR]
     if len(wired) > 1:
         line, names = wiring.line, joined([name_of(show, stop) for stop in wired])
-        words = f"{line.name} leaves its source by {len(wired)} cables, to {names}: a socket takes one. "
+        words = (
+            f"{line.name} leaves its source by {len(wired)} cables, to {names}: a socket "
+            "takes one. "
+        )
         words += "A boosted splitter belongs there."
         yield _found(show, line, "split-passive", Severity.CAUTION, words, wired[1], "source")
 
@@ -211,8 +293,16 @@ def _passing(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     """What a stop does not hand on: RDM, or anything without power."""
     line, name = wiring.line, name_of(show, stop)
     if stop.device is not None and not stop.rdm:
-        ids = [behind.fixture for behind in wiring.behind(stop.id) if behind.fixture in show.fixture_by_id]
-        names = [show.fixture(i).label for i in ids if i and (p := show.profile_of(show.fixture(i))) and p.rdm]
+        ids = [
+            behind.fixture
+            for behind in wiring.behind(stop.id)
+            if behind.fixture in show.fixture_by_id
+        ]
+        names = [
+            show.fixture(i).label
+            for i in ids
+            if i and (p := show.profile_of(show.fixture(i))) and p.rdm
+        ]
         if names:
             words = f"{name} on {line.name} does not pass RDM: {joined(names)} will not answer."
             yield _found(show, line, "rdm-path", Severity.NOTE, words, stop)
@@ -221,7 +311,10 @@ def _passing(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     if profile and not profile.passes_unpowered:
         behind = sum(s.fixture in show.fixture_by_id for s in wiring.behind(stop.id))
         if behind:
-            words = f"Without power at {name} on {line.name} the {counted(behind, 'fixture')} behind it get no signal."
+            words = (
+                f"Without power at {name} on {line.name} the {counted(behind, 'fixture')} "
+                "behind it get no signal."
+            )
             yield _found(show, line, "unpowered", Severity.NOTE, words, stop)
 
 
@@ -233,19 +326,35 @@ def _channels(show: Show) -> Iterator[Finding]:
             if stop.device is Device.SENDER and stop.link:
                 name = f"{name_of(show, stop)} on {line.name}"
                 if stop.link in first:
-                    words = f"{name} sends on channel {stop.link}, as {first[stop.link]} does: receivers hear either."
-                    yield _found(show, line, "wireless-channel", Severity.STOP, words, stop, "two senders")
+                    words = (
+                        f"{name} sends on channel {stop.link}, as {first[stop.link]} does: "
+                        "receivers hear either."
+                    )
+                    yield _found(
+                        show, line, "wireless-channel", Severity.STOP, words, stop, "two senders"
+                    )
                 first.setdefault(stop.link, name)
 
 
 def _batteries(show: Show) -> Iterator[Finding]:
     if show.day is None:
         return
-    hung = {s.fixture: (line, s) for line in show.lines for s in line.stops if s.fixture is not None}
-    boxes = {(line.id, s.id): (line, s) for line in show.lines for s in line.stops if s.device is not None}
+    hung = {
+        s.fixture: (line, s) for line in show.lines for s in line.stops if s.fixture is not None
+    }
+    boxes = {
+        (line.id, s.id): (line, s)
+        for line in show.lines
+        for s in line.stops
+        if s.device is not None
+    }
     for held in battery_day(packs_of(show), show.day).packs:
         pack = held.pack
-        line, stop = hung.get(pack.fixture, (None, None)) if pack.fixture else boxes[pack.line or 0, pack.stop or 0]
+        line, stop = (
+            hung.get(pack.fixture, (None, None))
+            if pack.fixture
+            else boxes[pack.line or 0, pack.stop or 0]
+        )
         told = _told_of(held, show.day)
         if told is not None:
             rule, severity, words = told
@@ -269,9 +378,16 @@ def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
         words = f"{name} lasts {held.pack.hours:g} of {hours:g} hours: {', or '.join(ways)}."
         if held.flat is not None:
             return "battery-day", Severity.CAUTION, words
-        return "battery-day", Severity.NOTE, f"{name} ends the day below the reserve of {day.reserve} %."
+        return (
+            "battery-day",
+            Severity.NOTE,
+            f"{name} ends the day below the reserve of {day.reserve} %.",
+        )
     if held.second_flat is not None and held.pack.charge is not None:
-        words = f"{name} is at {held.morning * 100:.0f} % at the next set-up and flat at {as_clock(held.second_flat)}."
+        words = (
+            f"{name} is at {held.morning * 100:.0f} % at the next set-up and flat at "
+            f"{as_clock(held.second_flat)}."
+        )
         return "battery-turnaround", Severity.CAUTION, words
     return None
 
@@ -284,7 +400,9 @@ def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:
             continue
         if stop.outputs and len(aired) > stop.outputs:
             serves = counted(stop.outputs, "receiver")
-            words = f"{name_of(show, stop)} on {line.name} serves {serves}; {len(aired)} are linked."
+            words = (
+                f"{name_of(show, stop)} on {line.name} serves {serves}; {len(aired)} are linked."
+            )
             yield _found(show, line, "wireless-receivers", Severity.STOP, words, stop)
         for child in aired:
             if child.link and stop.link and child.link != stop.link:
@@ -308,7 +426,10 @@ def _hung(show: Show) -> Iterator[Finding]:
         on, wanted = lines.get(fixture.id, []), show.universes_of(fixture)
         carried = [line.universe for line, _ in on]
         if len(on) > 1 and not _a_way_in_each(carried, wanted):
-            words = f"{fixture.label} hangs on {joined([line.name for line, _ in on])}: it has one way in."
+            words = (
+                f"{fixture.label} hangs on {joined([line.name for line, _ in on])}: it has "
+                "one way in."
+            )
             line, stop = on[-1]
             yield _found(show, line, "twice-on-line", Severity.CAUTION, words, stop)
         elif any(show.footprints_of(fixture)) and (not on or len(wanted) > 1):
@@ -319,7 +440,10 @@ def _hung(show: Show) -> Iterator[Finding]:
     places = {show.fixture_by_id[f].position for f in lines if f in show.fixture_by_id}
     for (place, universe), ids in lost.items():
         names = joined([show.fixture(fixture_id).label for fixture_id in ids])
-        words = f"{counted(len(ids), 'fixture')}{f' at {place}' if place else ''} on no line of U{universe}: {names}."
+        words = (
+            f"{counted(len(ids), 'fixture')}{f' at {place}' if place else ''} on no line of "
+            f"U{universe}: {names}."
+        )
         forgotten = universe in homes or (place and place in places)
         severity = Severity.CAUTION if forgotten else Severity.NOTE
         yield Finding("not-on-line", severity, words, tuple(ids), universe)

@@ -1,4 +1,5 @@
-"""What is wrong with the network: ports and universes, how boxes count, licences, addresses, protocols, loads.
+"""What is wrong with the network: ports and universes, how boxes count, licences, addresses,
+protocols, loads.
 
 Nothing is said of a show without boxes. Limits are of the standard named, or practice.
 """
@@ -33,22 +34,56 @@ BUSY_WIRE, BUSY_AIR = 0.5, 0.25
 
 RULES = (
     Rule("port-universe", "Port and universe", "A universe comes out only where a port gives it."),
-    Rule("no-sender", "Sent by nobody", "A port can only give out what somebody puts on the network."),
-    Rule("two-senders", "Two senders", "Two that send one universe fight for it, unless one has the higher priority."),
     Rule(
-        "numbering", "Numbers do not agree", "Boxes count universes from 0 or from 1: off by one is another universe."
+        "no-sender", "Sent by nobody", "A port can only give out what somebody puts on the network."
+    ),
+    Rule(
+        "two-senders",
+        "Two senders",
+        "Two that send one universe fight for it, unless one has the higher priority.",
+    ),
+    Rule(
+        "numbering",
+        "Numbers do not agree",
+        "Boxes count universes from 0 or from 1: off by one is another universe.",
     ),
     Rule("licence", "More than the desk may send", "What is over the licence is not sent at all."),
-    Rule("outputs", "No such output", "A line can start only at a socket that is there and gives out."),
+    Rule(
+        "outputs",
+        "No such output",
+        "A line can start only at a socket that is there and gives out.",
+    ),
     Rule("protocol", "Protocols do not meet", "A box hears only the protocol that it listens to."),
     Rule("sacn-range", "No universe of sACN", "sACN has universes 1 to 63999."),
-    Rule("artnet-range", "No universe of Art-Net", "A Port-Address of Art-Net has 15 bits: 0 to 32767."),
-    Rule("address-clash", "Address used twice", "Two boxes with one address: now this one answers, now that one."),
-    Rule("subnet", "Another network", "The mask says which part of the address must be alike to hear each other."),
-    Rule("bad-host", "Not an address for a box", "The first and the last address of a network belong to the network."),
-    Rule("reserved-host", "Address kept for others", "Sooner or later somebody else has it as well."),
+    Rule(
+        "artnet-range",
+        "No universe of Art-Net",
+        "A Port-Address of Art-Net has 15 bits: 0 to 32767.",
+    ),
+    Rule(
+        "address-clash",
+        "Address used twice",
+        "Two boxes with one address: now this one answers, now that one.",
+    ),
+    Rule(
+        "subnet",
+        "Another network",
+        "The mask says which part of the address must be alike to hear each other.",
+    ),
+    Rule(
+        "bad-host",
+        "Not an address for a box",
+        "The first and the last address of a network belong to the network.",
+    ),
+    Rule(
+        "reserved-host", "Address kept for others", "Sooner or later somebody else has it as well."
+    ),
     Rule("no-host", "No address yet", "Without an address of its own nobody finds it."),
-    Rule("wire-load", "Full wire", "A universe is about 0.23 Mbit/s; a full wire drops packets and light stutters."),
+    Rule(
+        "wire-load",
+        "Full wire",
+        "A universe is about 0.23 Mbit/s; a full wire drops packets and light stutters.",
+    ),
     Rule("broadcast", "Broadcast where others work", "Everybody on the network gets every packet."),
 )
 
@@ -132,18 +167,24 @@ def _ports(show: Show, box: Box) -> Iterator[Finding]:
             continue
         if first is not None and universe != first + place:
             words = (
-                f"{box.name} numbers its ports as a range from U{first}: port {port.number} is U{first + place}, "
+                f"{box.name} numbers its ports as a range from U{first}: port {port.number} is "
+                f"U{first + place}, "
                 f"and U{universe} is planned."
             )
             yield _stop("numbering", words, box, port, universe, "range")
             continue
         if box.protocol is Protocol.ARTNET and number_on(box, universe) > HIGHEST_PORT_ADDRESS:
-            words = f"{box.name} port {port.number} would be {number_on(box, universe)}: Art-Net ends at 32767."
+            words = (
+                f"{box.name} port {port.number} would be {number_on(box, universe)}: Art-Net "
+                "ends at 32767."
+            )
             yield _stop("artnet-range", words, box, port, universe, "planned")
         if port.use is Use.OUT and universe not in show.carried:
             known = universe in show.universe_by_number
             severity = Severity.NOTE if known else Severity.CAUTION
-            words = f"{box.name} port {port.number} gives out U{universe}: no fixture is planned there."
+            words = (
+                f"{box.name} port {port.number} gives out U{universe}: no fixture is planned there."
+            )
             yield _told("port-universe", severity, words, box, port, universe, about="no fixture")
         yield from _says(show, box, port, universe)
     yield from _one_number(box)
@@ -158,18 +199,24 @@ def _says(show: Show, box: Box, port: Port, universe: int) -> Iterator[Finding]:
     verb = "gives out" if port.use is Use.OUT else "takes in"
     begin = f"{box.name} counts from {box.counts_from}, so U{universe} is its {wanted}"
     exists = 1 <= really <= MAX_UNIVERSE
-    words = f"{begin}; port {port.number} says {says} and {verb} {f'U{really}' if exists else 'no universe'}"
+    words = (
+        f"{begin}; port {port.number} says {says} and {verb} "
+        f"{f'U{really}' if exists else 'no universe'}"
+    )
     yield _stop("numbering", f"{words}{_dark(show, box, port, universe)}.", box, port, universe)
     if box.protocol is Protocol.SACN and not exists:
         words = f"{box.name} port {port.number} says {says}, which is no universe of sACN."
         yield _stop("sacn-range", words, box, port, universe)
     if box.protocol is Protocol.ARTNET and says > HIGHEST_PORT_ADDRESS:
-        words = f"{box.name} port {port.number} says {says}: Art-Net ends at {HIGHEST_PORT_ADDRESS}."
+        words = (
+            f"{box.name} port {port.number} says {says}: Art-Net ends at {HIGHEST_PORT_ADDRESS}."
+        )
         yield _stop("artnet-range", words, box, port, universe)
 
 
 def _dark(show: Show, box: Box, port: Port, universe: int) -> str:
-    """Who gets nothing from a port that says another number, unless another one gives that universe."""
+    """Who gets nothing from a port that says another number, unless another one gives that
+    universe."""
     if universe not in show.carried or port.use is not Use.OUT:
         return ""
     for outlet in outlets(show):
@@ -205,9 +252,14 @@ def _twice_given(show: Show) -> Iterator[Finding]:
             given.setdefault(outlet.port.universe, []).append(outlet)
     for universe, found in given.items():
         if len(found) > 1:
-            words = f"U{universe} comes out {len(found)} times: {joined([outlet.name for outlet in found])}."
+            words = (
+                f"U{universe} comes out {len(found)} times: "
+                f"{joined([outlet.name for outlet in found])}."
+            )
             last = found[-1]
-            yield _told("port-universe", Severity.NOTE, words, last.box, last.port, universe, about="twice")
+            yield _told(
+                "port-universe", Severity.NOTE, words, last.box, last.port, universe, about="twice"
+            )
 
 
 def _sources(show: Show) -> Iterator[Finding]:
@@ -231,12 +283,20 @@ def _sources(show: Show) -> Iterator[Finding]:
             yield _told("outputs", Severity.STOP, words, box, port, line.universe, line)
         elif line.universe is not None and port.universe != line.universe:
             gives = f"gives U{port.universe}" if port.universe is not None else "is spare"
-            words = f"{line.name} carries U{line.universe}; {box.name} port {port.number}, where it starts, {gives}."
+            words = (
+                f"{line.name} carries U{line.universe}; {box.name} port {port.number}, where "
+                f"it starts, {gives}."
+            )
             yield _told("port-universe", Severity.STOP, words, box, port, line.universe, line)
         if port is not None and (other := taken.setdefault(source, line)) is not line:
-            words = f"{other.name} and {line.name} both start at {box.name if box else ''} port {port.number}."
+            words = (
+                f"{other.name} and {line.name} both start at {box.name if box else ''} port "
+                f"{port.number}."
+            )
             words += " It is one socket."
-            yield _told("outputs", Severity.CAUTION, words, box, port, line.universe, line, "one socket")
+            yield _told(
+                "outputs", Severity.CAUTION, words, box, port, line.universe, line, "one socket"
+            )
 
 
 def _is(port: Port) -> str:
@@ -252,14 +312,17 @@ def _senders(show: Show) -> Iterator[Finding]:
         if desk.sends is not None and len(mine) > desk.sends:
             over = joined([f"U{universe}" for universe in sorted(mine)[desk.sends :]])
             words = (
-                f"{desk.name} may send {counted(desk.sends, 'universe')}, and {len(mine)} are planned: {over} too many."
+                f"{desk.name} may send {counted(desk.sends, 'universe')}, and {len(mine)} are "
+                f"planned: {over} too many."
             )
             yield _stop("licence", words, desk)
     if desks:
         for universe in show.carried:
             if universe not in sent:
                 names = joined([desk.name for desk in desks])
-                words = f"U{universe} {_name(show, universe)}is sent by nobody: {names} leaves it out."
+                words = (
+                    f"U{universe} {_name(show, universe)}is sent by nobody: {names} leaves it out."
+                )
                 yield _stop("no-sender", words, desks[0], universe=universe)
     fights: dict[tuple[int, ...], list[int]] = {}
     for universe, boxes in sent.items():
@@ -282,7 +345,13 @@ def _fight(show: Show, boxes: Sequence[Box], universes: Sequence[int]) -> Findin
     if takers and all(box.merging is not None for box in takers.values()):
         words += " What the boxes do then is said."
         return _told("two-senders", Severity.NOTE, words, second, universe=universes[0])
-    return _told("two-senders", Severity.CAUTION, f"{words} Nothing says who wins.", second, universe=universes[0])
+    return _told(
+        "two-senders",
+        Severity.CAUTION,
+        f"{words} Nothing says who wins.",
+        second,
+        universe=universes[0],
+    )
 
 
 def _protocols(show: Show) -> Iterator[Finding]:
@@ -299,36 +368,53 @@ def _protocols(show: Show) -> Iterator[Finding]:
             continue
         hearing = [desk for desk in desks if desk.speaks(box.protocol) or box.speaks(desk.protocol)]
         if not hearing:
-            words = f"{box.name} listens to {box.protocol.written}; {desks[0].name} sends {desks[0].protocol.written}."
+            words = (
+                f"{box.name} listens to {box.protocol.written}; {desks[0].name} sends "
+                f"{desks[0].protocol.written}."
+            )
             yield _stop("protocol", words, box)
-        elif box.protocol is Protocol.ARTNET and all(desk.counts_from != box.counts_from for desk in hearing):
+        elif box.protocol is Protocol.ARTNET and all(
+            desk.counts_from != box.counts_from for desk in hearing
+        ):
             desk = hearing[0]
             words = (
-                f"{desk.name} counts from {desk.counts_from} and {box.name} from {box.counts_from}: on Art-Net U1 is "
-                f"{number_on(desk, 1)} to the one and {number_on(box, 1)} to the other. Check which one goes out."
+                f"{desk.name} counts from {desk.counts_from} and {box.name} from "
+                f"{box.counts_from}: on Art-Net U1 is "
+                f"{number_on(desk, 1)} to the one and {number_on(box, 1)} to the other. Check "
+                "which one goes out."
             )
             yield _told("numbering", Severity.CAUTION, words, box)
         yield from _reaches(box, hearing)
         if box.gives is Given.SERVER and any(desk.way is Way.UNICAST for desk in hearing):
             words = (
-                f"{hearing[0].name} sends to single addresses, and that of {box.name} may change: a server gives it."
+                f"{hearing[0].name} sends to single addresses, and that of {box.name} may "
+                "change: a server gives it."
             )
             yield _told("no-host", Severity.CAUTION, words, box, about="server")
 
 
 def _reaches(box: Box, desks: Sequence[Box]) -> Iterator[Finding]:
-    """Whether what desks send by multicast or to single addresses of sACN comes to a box that is set to one of both."""
-    sending = [desk for desk in desks if desk.protocol is Protocol.SACN and desk.way is not Way.BROADCAST]
+    """Whether what desks send by multicast or to single addresses of sACN comes to a box that is
+    set to one of both."""
+    sending = [
+        desk for desk in desks if desk.protocol is Protocol.SACN and desk.way is not Way.BROADCAST
+    ]
     if box.protocol is not Protocol.SACN or box.way is Way.BROADCAST or not sending:
         return
     if any(desk.way is box.way for desk in sending):
         return
     desk = sending[0]
     if desk.way is Way.MULTICAST:
-        words = f"{desk.name} sends by multicast, and {box.name} is set to unicast: it hears nothing of that."
+        words = (
+            f"{desk.name} sends by multicast, and {box.name} is set to unicast: it hears "
+            "nothing of that."
+        )
         yield _stop("protocol", words, box, about="reach")
     else:
-        words = f"{desk.name} sends by unicast, and {box.name} is set to multicast: not every box hears both."
+        words = (
+            f"{desk.name} sends by unicast, and {box.name} is set to multicast: not every box "
+            "hears both."
+        )
         yield _told("protocol", Severity.CAUTION, words, box, about="reach")
 
 
@@ -338,7 +424,9 @@ def _addresses(show: Show) -> Iterator[Finding]:
     for box in show.boxes:
         if not box.ip:
             if box.gives is Given.HAND:
-                yield _told("no-host", Severity.NOTE, f"{box.name} has no network address yet.", box)
+                yield _told(
+                    "no-host", Severity.NOTE, f"{box.name} has no network address yet.", box
+                )
             continue
         if (other := first.setdefault(box.ip, box)) is not box:
             yield _stop("address-clash", f"{other.name} and {box.name} both have {box.ip}.", box)
@@ -358,7 +446,9 @@ def bad_host(box: Box) -> str:
     assert interface is not None
     ip, network = interface.ip, interface.network
     if ip == network.network_address:
-        return f"{box.ip} is the network itself with mask {network.netmask}: {box.name} needs another."
+        return (
+            f"{box.ip} is the network itself with mask {network.netmask}: {box.name} needs another."
+        )
     if ip == network.broadcast_address:
         return f"{box.ip} goes to everybody with mask {network.netmask}: {box.name} needs another."
     if ip.is_multicast or ip.is_reserved or ip in _THIS:
@@ -391,7 +481,9 @@ def _differ(desk: Box, box: Box, prefix: int) -> str:
     names = ("first", "second", "third", "fourth")
     pairs = list(zip(desk.ip.split("."), box.ip.split("."), strict=True))
     found = [
-        name for place, (name, (a, b)) in enumerate(zip(names, pairs, strict=True)) if a != b and place * 8 < prefix
+        name
+        for place, (name, (a, b)) in enumerate(zip(names, pairs, strict=True))
+        if a != b and place * 8 < prefix
     ]
     return f"differ in the {joined(found)} number"
 

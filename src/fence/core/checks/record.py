@@ -1,7 +1,8 @@
-"""What was done at the fixtures, held against the plan: set before a change, says something else, never set.
+"""What was done at the fixtures, held against the plan: set before a change, says something else,
+never set.
 
-These speak of what stands in the rig, so they are told position by position. Nothing is said of a show at which nobody
-has begun to set.
+These speak of what stands in the rig, so they are told position by position. Nothing is said of a
+show at which nobody has begun to set.
 """
 
 from __future__ import annotations
@@ -15,9 +16,21 @@ from fence.core.words.standing import State, stands_words, state_of
 from fence.core.words.text import counted, joined
 
 RULES = (
-    Rule("sign", "Did not answer as it should", "Until it is proven right, it may stay dark, or another one light up."),
-    Rule("set-differs", "Says something else", "It listens where the plan has somebody else, or nobody."),
-    Rule("set-before-change", "Set before the plan changed", "It still stands in what the plan said then."),
+    Rule(
+        "sign",
+        "Did not answer as it should",
+        "Until it is proven right, it may stay dark, or another one light up.",
+    ),
+    Rule(
+        "set-differs",
+        "Says something else",
+        "It listens where the plan has somebody else, or nobody.",
+    ),
+    Rule(
+        "set-before-change",
+        "Set before the plan changed",
+        "It still stands in what the plan said then.",
+    ),
     Rule("never-set", "Not set yet", "The plan is only paper until it stands in the fixture."),
 )
 
@@ -57,13 +70,16 @@ def _sign(fixture: Fixture) -> Finding:
 
 
 def _differs(fixture: Fixture) -> Finding:
-    """One finding a fixture: each has its own cause. Where a reason is noted it is no more than a note."""
+    """One finding a fixture: each has its own cause. Where a reason is noted it is no more than a
+    note."""
     plan = fixture.planned_at
     words = f"{fixture.label} says {stands_words(fixture)}; the plan says {plan}, {fixture.mode}."
     reason = fixture.read_back.reason if fixture.read_back else ""
     if reason:
         words += f" Left so: {reason}"
-    return Finding("set-differs", Severity.NOTE if reason else Severity.CAUTION, words, (fixture.id,))
+    return Finding(
+        "set-differs", Severity.NOTE if reason else Severity.CAUTION, words, (fixture.id,)
+    )
 
 
 def _names(fixtures: list[Fixture]) -> str:

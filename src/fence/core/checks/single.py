@@ -1,4 +1,5 @@
-"""Rules on single fixtures and on those that belong together: mode, address, switches, sharing, names used twice."""
+"""Rules on single fixtures and on those that belong together: mode, address, switches, sharing,
+names used twice."""
 
 from __future__ import annotations
 
@@ -22,7 +23,11 @@ def no_mode(show: Show, fixtures: Iterable[Fixture]) -> Iterator[Finding]:
             Severity.STOP,
             f"{fixture.label} has no mode"
             + (f" “{fixture.mode}”" if fixture.mode else " yet")
-            + (f" in the chart of {profile.title}: choose one of {offered}." if profile else ": its chart is missing."),
+            + (
+                f" in the chart of {profile.title}: choose one of {offered}."
+                if profile
+                else ": its chart is missing."
+            ),
             (fixture.id,),
             fixture.universe,
         )
@@ -68,7 +73,9 @@ def _setter_words(setter: Setter) -> str:
     return "it listens to"
 
 
-def unlike_sharers(show: Show, groups: Iterable[tuple[str, Sequence[Fixture]]]) -> Iterator[Finding]:
+def unlike_sharers(
+    show: Show, groups: Iterable[tuple[str, Sequence[Fixture]]]
+) -> Iterator[Finding]:
     """Findings where a member of a sharing group differs from the first."""
     for group, members in groups:
         lead = members[0]
@@ -88,10 +95,16 @@ def _compared(show: Show, group: str, lead: Fixture, member: Fixture) -> Iterato
         alike = bool(mode.functions) and mode.functions == lead_mode.functions
         if member.profile != lead.profile and alike:
             severity, about = Severity.CAUTION, "type alike"
-            reason = f"{member.label} is of another type than {lead.label}, though its channels are alike"
+            reason = (
+                f"{member.label} is of another type than {lead.label}, though its channels "
+                "are alike"
+            )
         elif member.profile != lead.profile:
             about = "type"
-            reason = f"{member.label} is of another type than {lead.label} and reads the slots in another way"
+            reason = (
+                f"{member.label} is of another type than {lead.label} and reads the slots in "
+                "another way"
+            )
         else:
             about = "mode"
             reason = f"{lead.label} is in mode {lead.mode}, {member.label} in {member.mode}"
@@ -121,14 +134,23 @@ def used_twice(show: Show) -> Iterator[Finding]:
         )
     labels = [fixture.label for fixture in show.fixtures]
     for label, twins in _twins(show, labels, "label"):
-        yield Finding("duplicate-label", Severity.CAUTION, f"{len(twins)} fixtures are called {label}.", _ids(twins))
+        yield Finding(
+            "duplicate-label",
+            Severity.CAUTION,
+            f"{len(twins)} fixtures are called {label}.",
+            _ids(twins),
+        )
 
 
-def _twins(show: Show, names: Sequence[object], attribute: str) -> Iterable[tuple[object, list[Fixture]]]:
+def _twins(
+    show: Show, names: Sequence[object], attribute: str
+) -> Iterable[tuple[object, list[Fixture]]]:
     """Each name that occurs more than once, with the fixtures that bear it."""
     if len(set(names)) == len(names):
         return ()
-    twins: dict[object, list[Fixture]] = {name: [] for name, count in Counter(names).items() if count > 1}
+    twins: dict[object, list[Fixture]] = {
+        name: [] for name, count in Counter(names).items() if count > 1
+    }
     for fixture in show.fixtures:
         held = twins.get(getattr(fixture, attribute))
         if held is not None:

@@ -1,1 +1,2 @@
-"""Lines: ways out of what is wrong with the cable, what to bring, where things stand on the picture."""
+"""Lines: ways out of what is wrong with the cable, what to bring, where things stand on the
+picture."""

@@ -1,4 +1,5 @@
-"""A position by cable beside the same position by air: what it takes, what is carried, what it costs."""
+"""A position by cable beside the same position by air: what it takes, what is carried, what it
+costs."""
 
 from __future__ import annotations
 
@@ -19,8 +20,8 @@ from fence.core.words.wiring import by_air_alone
 
 @dataclass(frozen=True, slots=True)
 class Takes:
-    """What one way takes: each thing with its number, metres of cable, pieces to carry, and the price where all of it
-    is known (None else)."""
+    """What one way takes: each thing with its number, metres of cable, pieces to carry, and the
+    price where all of it is known (None else)."""
 
     things: tuple[tuple[str, int], ...]
     metres: float | None
@@ -46,9 +47,9 @@ class Beside:
 
 
 def beside(show: Show, position: str) -> Beside:
-    """Compare. By cable: one chain from the desk in rig order. By air: a sender at the desk, a receiver at every
-    fixture that has none built in, on a battery pack each. Raises ``EditError`` for a position without fixtures on
-    channels.
+    """Compare. By cable: one chain from the desk in rig order. By air: a sender at the desk, a
+    receiver at every fixture that has none built in, on a battery pack each. Raises ``EditError``
+    for a position without fixtures on channels.
     """
     here = [f for f in show.fixtures if f.position == position and any(show.footprints_of(f))]
     if not here:
@@ -57,11 +58,20 @@ def beside(show: Show, position: str) -> Beside:
     boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
     chain = _chained(show, [fixture.id for fixture in here if fixture not in airy])
     senders = replace(show, lines=())
-    for number, universe in enumerate(sorted({u for fixture in here for u in show.universes_of(fixture)}), 1):
+    for number, universe in enumerate(
+        sorted({u for fixture in here for u in show.universes_of(fixture)}), 1
+    ):
         senders = insert(add_line(senders, universe=universe), number, Device.SENDER)
         senders = set_hops(senders, number, {1: float(SHORTEST)})
     more = {Kind.RECEIVER: boxes, Kind.PACK: boxes}
-    return Beside(position, len(here), _takes(chain), _takes(senders, more), pull_list(chain).unknown, len(airy))
+    return Beside(
+        position,
+        len(here),
+        _takes(chain),
+        _takes(senders, more),
+        pull_list(chain).unknown,
+        len(airy),
+    )
 
 
 def _chained(show: Show, fixtures: Sequence[int]) -> Show:
@@ -81,7 +91,9 @@ def _takes(show: Show, more: Mapping[Kind, int] | None = None) -> Takes:
     for what, number, _ in pull.pieces:
         counts[Kind(what.split(",")[0].split(" ")[0])] += number
     counts.update(more or {})
-    prices: dict[Kind, float | None] = {i.kind: i.price for i in show.stock if i.kind is not Kind.CABLE}
+    prices: dict[Kind, float | None] = {
+        i.kind: i.price for i in show.stock if i.kind is not Kind.CABLE
+    }
     total: float | None = _cables_price(show, pull)
     for kind, number in counts.items():
         price = prices.get(kind)
@@ -92,7 +104,8 @@ def _takes(show: Show, more: Mapping[Kind, int] | None = None) -> Takes:
 
 
 def _cables_price(show: Show, pull: PullList) -> float | None:
-    """The price of all cables; None where one is of unknown length, not in the stock, or has no price."""
+    """The price of all cables; None where one is of unknown length, not in the stock, or has no
+    price."""
     prices = {
         (item.cable, plug_words(sort_of(item.cable, item.plugs)[1]), item.length): item.price
         for item in show.stock

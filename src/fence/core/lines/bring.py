@@ -1,4 +1,5 @@
-"""What to bring: the pieces of cable that make up every hop, what the store lacks, and what stands between them."""
+"""What to bring: the pieces of cable that make up every hop, what the store lacks, and what stands
+between them."""
 
 from __future__ import annotations
 
@@ -20,8 +21,8 @@ Sort = tuple[Cable, tuple[Plug, Plug]]
 
 @dataclass(frozen=True, slots=True)
 class Hop:
-    """A hop as it is laid: its mark, from where to where, what it is made of, its length in metres, and the pieces from
-    the store (None where its length is not known or no stock is)."""
+    """A hop as it is laid: its mark, from where to where, what it is made of, its length in metres,
+    and the pieces from the store (None where its length is not known or no stock is)."""
 
     mark: str
     line: str
@@ -61,9 +62,10 @@ class Pulled:
 
 @dataclass(frozen=True, slots=True)
 class PullList:
-    """What to bring. ``cables`` counts pieces by sort and length; ``unknown`` are hops without a length; ``pieces``
-    what stands between the cables, each with how many and how many the store lacks. ``proven`` when no other choice
-    from the store has fewer joints or less surplus; ``stocked`` when a stock is known at all."""
+    """What to bring. ``cables`` counts pieces by sort and length; ``unknown`` are hops without a
+    length; ``pieces`` what stands between the cables, each with how many and how many the store
+    lacks. ``proven`` when no other choice from the store has fewer joints or less surplus;
+    ``stocked`` when a stock is known at all."""
 
     hops: tuple[Hop, ...]
     cables: tuple[Pulled, ...]
@@ -98,11 +100,15 @@ def pull_list(show: Show) -> PullList:
             if stop.device is not None and stop.device is not Device.ADAPTER:
                 what = str(stop.device)
                 if stop.device is Device.SPLITTER:
-                    what = f"splitter, {stop.outputs or '?'} outputs" if stop.boosted else "passive Y"
+                    what = (
+                        f"splitter, {stop.outputs or '?'} outputs" if stop.boosted else "passive Y"
+                    )
                 pieces[what] += 1
             if stop.device is Device.ADAPTER or needs_adapter(show, wiring, stop):
                 plugs = needs_adapter(show, wiring, stop) or _bridged(show, wiring, stop)
-                pieces[f"adapter {plugs[0]} to {plugs[1]}" if plugs else stop.label or "adapter"] += 1
+                pieces[
+                    f"adapter {plugs[0]} to {plugs[1]}" if plugs else stop.label or "adapter"
+                ] += 1
     stocked = any(item.kind is Kind.CABLE for item in show.stock)
     cuts = _cuts(show, hops) if stocked else {}
     made: dict[str, Made] = {}
@@ -129,7 +135,8 @@ def pull_list(show: Show) -> PullList:
 def _cuts(show: Show, hops: Sequence[Hop]) -> dict[Sort, Cut]:
     sorts = dict.fromkeys(hop.sort for hop in hops if hop.length)
     return {
-        sort: made_of(show, [hop.length for hop in hops if hop.sort == sort and hop.length], *sort) for sort in sorts
+        sort: made_of(show, [hop.length for hop in hops if hop.sort == sort and hop.length], *sort)
+        for sort in sorts
     }
 
 
@@ -138,7 +145,11 @@ def made_of(show: Show, hops: Sequence[float], cable: Cable, plugs: tuple[Plug, 
     wanted = sort_of(cable, plugs)
     stock: Counter[float] = Counter()
     for item in show.stock:
-        if item.kind is Kind.CABLE and item.length is not None and sort_of(item.cable, item.plugs) == wanted:
+        if (
+            item.kind is Kind.CABLE
+            and item.length is not None
+            and sort_of(item.cable, item.plugs) == wanted
+        ):
             stock[item.length] += item.count
     return make_up(hops, stock)
 
@@ -175,13 +186,20 @@ def _hops(show: Show, wiring: Wiring, letter: str) -> list[Hop]:
         begin = name_of(show, before) if before else "source"
         ends = stop.plugs or _plugs(show, before, stop)
         mark = f"{letter}{number}"
-        found.append(Hop(mark, wiring.line.name, begin, name_of(show, stop), stop.cable, ends, stop.length))
+        found.append(
+            Hop(mark, wiring.line.name, begin, name_of(show, stop), stop.cable, ends, stop.length)
+        )
     return found
 
 
 def _plugs(show: Show, before: Stop | None, stop: Stop) -> tuple[Plug, Plug]:
-    """The plugs of a hop of which nothing is said: those that the stop before gives out; an adapter meets the other."""
-    given = plugs_out(show, before) if before is not None and before.device is not Device.ADAPTER else frozenset[str]()
+    """The plugs of a hop of which nothing is said: those that the stop before gives out; an adapter
+    meets the other."""
+    given = (
+        plugs_out(show, before)
+        if before is not None and before.device is not Device.ADAPTER
+        else frozenset[str]()
+    )
     if before is not None and before.device is Device.ADAPTER:
         given = plugs_in(show, stop)
     for plug in (Plug.FIVE, Plug.THREE, Plug.RJ45):
@@ -191,7 +209,8 @@ def _plugs(show: Show, before: Stop | None, stop: Stop) -> tuple[Plug, Plug]:
 
 
 def _bridged(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:
-    """The plugs between which an adapter of a line stands; None where they are the same or not known."""
+    """The plugs between which an adapter of a line stands; None where they are the same or not
+    known."""
     before = wiring.by_id.get(stop.after) if stop.after is not None else None
     following = wiring.children.get(stop.id, [])
     comes = stop.plugs[1] if stop.plugs else _plugs(show, before, stop)[1]

@@ -1,4 +1,5 @@
-"""Lengths of hops from what is known of the place: distances of positions, spacing at them, slack."""
+"""Lengths of hops from what is known of the place: distances of positions, spacing at them,
+slack."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ SHORTEST = 1
 """Metres of the shortest cable that is laid."""
 
 Spot = tuple[str, int] | None
-"""Where a stop stands: a position with the place of the fixture in its row; None where nobody has said."""
+"""Where a stop stands: a position with the place of the fixture in its row; None where nobody has
+said."""
 AT_THE_DESK: Spot = (DESK, 0)
 
 
@@ -40,7 +42,8 @@ class Tape:
 
     @cached_property
     def spots(self) -> dict[int, Spot]:
-        """Where each fixture hangs: its position, and the how-manieth it is there as the rig list runs."""
+        """Where each fixture hangs: its position, and the how-manieth it is there as the rig list
+        runs."""
         counts: dict[str, int] = {}
         found: dict[int, Spot] = {}
         for fixture in self.show.fixtures:
@@ -49,7 +52,8 @@ class Tape:
         return found
 
     def way(self, one: str, other: str) -> float | None:
-        """Metres between two places by the shortest known way, without slack; None where none is known."""
+        """Metres between two places by the shortest known way, without slack; None where none is
+        known."""
         if one not in self._from:
             best: dict[str, float] = {}
             waiting = [(0.0, one)]
@@ -65,7 +69,8 @@ class Tape:
         return self._from[one].get(other)
 
     def hop(self, one: Spot, other: Spot) -> int | None:
-        """Whole metres of the cable from spot to spot, slack added and rounded up; None where not known."""
+        """Whole metres of the cable from spot to spot, slack added and rounded up; None where not
+        known."""
         if one is None or other is None:
             return None
         if one[0] == other[0]:
@@ -79,8 +84,8 @@ class Tape:
 
 
 def hops_of(tape: Tape, line: Line) -> dict[int, int | None]:
-    """The length of each hop of a line by stop, as reckoned. A device stands beside the stop before it, an
-    adapter on the plug of the one that follows."""
+    """The length of each hop of a line by stop, as reckoned. A device stands beside the stop before
+    it, an adapter on the plug of the one that follows."""
     spots: dict[int | None, Spot] = {None: AT_THE_DESK}
     found: dict[int, int | None] = {}
     wiring = wiring_of(line)
@@ -88,7 +93,11 @@ def hops_of(tape: Tape, line: Line) -> dict[int, int | None]:
     for stop in line.stops:
         before = spots[stop.after]
         here = before if stop.fixture is None else tape.spots.get(stop.fixture)
-        if stop.device is Device.ADAPTER and (after := wiring.children.get(stop.id)) and after[0].fixture is not None:
+        if (
+            stop.device is Device.ADAPTER
+            and (after := wiring.children.get(stop.id))
+            and after[0].fixture is not None
+        ):
             here = tape.spots.get(after[0].fixture)
             on_plug.add(after[0].id)
         spots[stop.id] = here
@@ -98,7 +107,8 @@ def hops_of(tape: Tape, line: Line) -> dict[int, int | None]:
 
 
 def measure(show: Show, line_ids: Collection[int] = (), *, only_unknown: bool = True) -> Show:
-    """Set the lengths of hops from the distances, of all lines or some; those that nobody can reckon stay.
+    """Set the lengths of hops from the distances, of all lines or some; those that nobody can
+    reckon stay.
 
     Raises ``EditError`` where nothing could be reckoned.
     """
@@ -117,7 +127,8 @@ def measure(show: Show, line_ids: Collection[int] = (), *, only_unknown: bool = 
         show = set_hops(show, line.id, lengths)
     if not reckoned:
         raise EditError(
-            "No length could be reckoned: say how far positions lie from the desk and from each other, and how far "
+            "No length could be reckoned: say how far positions lie from the desk and from each "
+            "other, and how far "
             "fixtures hang apart."
         )
     return show

@@ -121,7 +121,9 @@ def _on_its_universe(at: _Place) -> Iterator[LineMend]:
     fixture = at.stop.fixture
     if fixture is None:
         return
-    hung = {line.universe for line in at.show.lines for held in line.stops if held.fixture == fixture}
+    hung = {
+        line.universe for line in at.show.lines for held in line.stops if held.fixture == fixture
+    }
     planned = set(at.show.universes_of(at.show.fixture(fixture))) - hung
     if target := next((line for line in at.show.lines if line.universe in planned), None):
         words = f"It carries U{target.universe}."
@@ -182,7 +184,11 @@ def _ways_on(show: Show, finding: Finding) -> Iterator[LineMend]:
     for line in show.lines:
         if line.universe is not None and finding.universe == line.universe:
             text = f"Hang them on {line.name}, behind its last stop"
-            yield LineMend(text, "It carries their universe.", LineStep(Way.HANG_ON, line.id, 0, finding.fixtures))
+            yield LineMend(
+                text,
+                "It carries their universe.",
+                LineStep(Way.HANG_ON, line.id, 0, finding.fixtures),
+            )
 
 
 def _apart(show: Show, line: Line, stop: Stop, about: str) -> Iterator[LineMend]:
@@ -193,7 +199,9 @@ def _apart(show: Show, line: Line, stop: Stop, about: str) -> Iterator[LineMend]
     elif about in ("outputs", "one output"):
         splitter = stop if about == "outputs" else wiring_of(line).by_id[stop.after or stop.id]
         text = f"Give each cable at {name_of(show, splitter)} an output of its own"
-        yield LineMend(text, "The first ones that are free.", LineStep(Way.OUTPUTS, line.id, splitter.id))
+        yield LineMend(
+            text, "The first ones that are free.", LineStep(Way.OUTPUTS, line.id, splitter.id)
+        )
     else:
         text = f"Drive the branches at {name_of(show, stop)}"
         yield LineMend(text, "A section each.", LineStep(Way.DRIVER, line.id, stop.id))
@@ -211,16 +219,20 @@ def _far_half(line: Line, first: Stop) -> Stop | None:
 
 
 def _link_for(show: Show, line: Line, stop: Stop) -> str:
-    """The channel of the sender that a receiver hears; for a sender the first number that no other one has."""
+    """The channel of the sender that a receiver hears; for a sender the first number that no other
+    one has."""
     before = wiring_of(line).by_id.get(stop.after) if stop.after is not None else None
     if stop.cable is Cable.AIR and before is not None and before.link:
         return before.link
-    taken = {held.link for other in show.lines for held in other.stops if held.device is Device.SENDER}
+    taken = {
+        held.link for other in show.lines for held in other.stops if held.device is Device.SENDER
+    }
     return next(str(number) for number in range(1, len(taken) + 2) if str(number) not in taken)
 
 
 def _halfway(show: Show, line: Line, first: Stop) -> Stop | None:
-    """Where a crowded section is best divided: the first stop behind half of what one driver feeds."""
+    """Where a crowded section is best divided: the first stop behind half of what one driver
+    feeds."""
     section = next((s for s in wiring_of(line).sections if first in s.stops), None)
     loads = 0.0
     for stop in section.stops if section else ():
@@ -241,7 +253,9 @@ def _linked(show: Show, step: LineStep) -> Show:
     """A stop on the channel where it belongs; those that hear a sender go with it."""
     line = show.line(step.line)
     stop = wiring_of(line).by_id[step.stop]
-    ears = [child.id for child in wiring_of(line).children.get(stop.id, ()) if child.cable is Cable.AIR]
+    ears = [
+        child.id for child in wiring_of(line).children.get(stop.id, ()) if child.cable is Cable.AIR
+    ]
     return cabling.set_links(show, line.id, [stop.id, *ears], _link_for(show, line, stop))
 
 
@@ -250,7 +264,9 @@ def _with_adapter(show: Show, step: LineStep) -> Show:
 
 
 def _with_splitter(show: Show, step: LineStep) -> Show:
-    return cabling.insert(show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4)
+    return cabling.insert(
+        show, step.line, Device.SPLITTER, before=step.stop, label="splitter", outputs=4
+    )
 
 
 _TAKEN: Mapping[Way, Callable[[Show, LineStep], Show]] = {

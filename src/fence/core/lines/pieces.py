@@ -1,14 +1,14 @@
-"""Which pieces from the store make up each hop: as few hops rented as can be, then the fewest joints, then the least
-surplus, within the counts that there are.
+"""Which pieces from the store make up each hop: as few hops rented as can be, then the fewest
+joints, then the least surplus, within the counts that there are.
 
-A choice for a hop is a set of pieces that reaches it and of which none can be spared. While no count is exceeded the
-best choice of every hop is the best of all: that is proven. Else three steps follow. *Prices*: each length gets one
-that grows while
-too many are asked for and falls while some are left (a Lagrangian bound, by subgradients). *Along the prices*: hop by
-hop, the longest first, the most promising states of the store are kept. *Anew*: a few hops give their pieces back and
-choose together again, until nothing comes of it any more. What comes out is proven only where all that is left to
-try was tried within a bound. ``bench/pieces.py`` holds it against a constraint solver. A hop is made of up to
-``MOST_PIECES`` pieces.
+A choice for a hop is a set of pieces that reaches it and of which none can be spared. While no
+count is exceeded the best choice of every hop is the best of all: that is proven. Else three steps
+follow. *Prices*: each length gets one that grows while too many are asked for and falls while some
+are left (a Lagrangian bound, by subgradients). *Along the prices*: hop by hop, the longest first,
+the most promising states of the store are kept. *Anew*: a few hops give their pieces back and
+choose together again, until nothing comes of it any more. What comes out is proven only where all
+that is left to try was tried within a bound. ``bench/pieces.py`` holds it against a constraint
+solver. A hop is made of up to ``MOST_PIECES`` pieces.
 """
 
 from __future__ import annotations
@@ -24,21 +24,24 @@ RENT, JOINT = 10**12, 10**7
 """What a rented hop and a joint cost, in centimetres of surplus: more than any surplus can be."""
 MOST_PIECES = 8
 KEPT = (8, 12, 8)
-"""Choices of a hop that are kept of those with the fewest pieces, with one and with two more: the shortest ones."""
+"""Choices of a hop that are kept of those with the fewest pieces, with one and with two more: the
+shortest ones."""
 TURNS, BEAM, AHEAD = 80, 100, 8
-"""How often prices are turned; how many states are kept along them, with how many choices for each hop."""
+"""How often prices are turned; how many states are kept along them, with how many choices for each
+hop."""
 ENOUGH = 40
 """For few hops: after how many turns for each, without a gain, it is enough."""
 ANEW = ((5, 12, 200, 2000), (6, 14, 600, 1000))
-"""How many hops choose anew at a time, among how many choices each, how many are looked at, and after how many turns
-without a gain it is enough; first one, then the other."""
+"""How many hops choose anew at a time, among how many choices each, how many are looked at, and
+after how many turns without a gain it is enough; first one, then the other."""
 
 FEW_HOPS, MOST_SETS, MOST_LOOKED_AT = 40, 50_000, 100_000
-"""What is proven by looking at every way: for how many hops it is tried, of how many sets of pieces, and after how many
-choices it is given up."""
+"""What is proven by looking at every way: for how many hops it is tried, of how many sets of
+pieces, and after how many choices it is given up."""
 
 Pieces = tuple[int, ...]
-"""The pieces of a choice: places in the list of lengths, longest first. Empty for a hop that is rented."""
+"""The pieces of a choice: places in the list of lengths, longest first. Empty for a hop that is
+rented."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,8 +55,9 @@ class Made:
 
 @dataclass(frozen=True, slots=True)
 class Cut:
-    """All hops, in the order in which they were asked for; how many are rented, joints and surplus over all; whether
-    it is ``proven`` that no choice of up to ``MOST_PIECES`` pieces a hop is better."""
+    """All hops, in the order in which they were asked for; how many are rented, joints and surplus
+    over all; whether it is ``proven`` that no choice of up to ``MOST_PIECES`` pieces a hop is
+    better."""
 
     hops: tuple[Made, ...]
     rented: int
@@ -63,7 +67,8 @@ class Cut:
 
 
 def make_up(hops: Sequence[float], stock: Mapping[float, int]) -> Cut:
-    """Choose pieces for hops (metres) from a stock of lengths (metres) with their counts. To the centimetre."""
+    """Choose pieces for hops (metres) from a stock of lengths (metres) with their counts. To the
+    centimetre."""
     counts: dict[int, int] = {}
     for length, count in stock.items():
         if count > 0 and round(length * 100) > 0:
@@ -82,7 +87,9 @@ def make_up(hops: Sequence[float], stock: Mapping[float, int]) -> Cut:
 
 
 @lru_cache(maxsize=64)
-def _chosen(stock: tuple[tuple[int, int], ...], wants: tuple[int, ...]) -> tuple[list[Pieces], bool]:
+def _chosen(
+    stock: tuple[tuple[int, int], ...], wants: tuple[int, ...]
+) -> tuple[list[Pieces], bool]:
     """The search, not made twice for one question: a scarce store takes up to a second."""
     return _Choosing(dict(stock), wants).best()
 
@@ -90,22 +97,29 @@ def _chosen(stock: tuple[tuple[int, int], ...], wants: tuple[int, ...]) -> tuple
 def _made(lengths: Sequence[int], want: int, choice: Pieces) -> Made:
     if choice or not want:
         found = [lengths[at] for at in choice]
-        return Made(tuple(length / 100 for length in found), rented=False, surplus=(sum(found) - want) / 100)
+        return Made(
+            tuple(length / 100 for length in found), rented=False, surplus=(sum(found) - want) / 100
+        )
     longer = next((length for length in lengths if length >= want), want)
     return Made((longer / 100,), rented=True, surplus=0.0)
 
 
-def choices_for(stock: Mapping[int, int], want: int, *, every: bool = False) -> list[tuple[Pieces, int]]:
-    """Sets of pieces that reach ``want`` and of which none can be spared, with their length: of those with the fewest
-    pieces, and with one and two more, the shortest ones; ``every`` one of up to ``MOST_PIECES``. ``stock`` has the
-    lengths, as whole numbers, with how many there are of each: no set takes more."""
+def choices_for(
+    stock: Mapping[int, int], want: int, *, every: bool = False
+) -> list[tuple[Pieces, int]]:
+    """Sets of pieces that reach ``want`` and of which none can be spared, with their length: of
+    those with the fewest pieces, and with one and two more, the shortest ones; ``every`` one of up
+    to ``MOST_PIECES``. ``stock`` has the lengths, as whole numbers, with how many there are of
+    each: no set takes more."""
     lengths = sorted(stock)
     found: list[tuple[Pieces, int]] = []
     fewest = _fewest(stock, want)
     if fewest is None or not want:
         return found
 
-    def add(longest: int, total: int, picked: Pieces, left: int, into: list[tuple[int, Pieces]]) -> None:
+    def add(
+        longest: int, total: int, picked: Pieces, left: int, into: list[tuple[int, Pieces]]
+    ) -> None:
         if total >= want or not left:
             if total >= want and not left:
                 into.append((total, picked))
@@ -143,7 +157,8 @@ def _fewest(stock: Mapping[int, int], want: int) -> int | None:
 
 @dataclass(frozen=True, slots=True)
 class _Choice:
-    """A choice with its true cost, a cost of a nearer scale for prices, and its pieces packed into one number."""
+    """A choice with its true cost, a cost of a nearer scale for prices, and its pieces packed into
+    one number."""
 
     cost: int
     near: int
@@ -153,7 +168,8 @@ class _Choice:
 
 @dataclass(frozen=True, slots=True)
 class _State:
-    """What is left of the store after some hops, and the choice that led here from another state."""
+    """What is left of the store after some hops, and the choice that led here from another
+    state."""
 
     value: float
     left: int
@@ -172,8 +188,8 @@ class _State:
 
 
 class _Choosing:
-    """The search. Counts of all lengths are packed into one whole number, a field each with a guard bit above it, so
-    that "is there enough of each" is one subtraction."""
+    """The search. Counts of all lengths are packed into one whole number, a field each with a guard
+    bit above it, so that "is there enough of each" is one subtraction."""
 
     def __init__(self, stock: Mapping[int, int], wants: Sequence[int]) -> None:
         lengths = sorted(stock)
@@ -188,7 +204,9 @@ class _Choosing:
         self.open: dict[int, list[_Choice]] = {}
         for want in set(wants):
             able = [_Choice(RENT, 15 * joint, (), 0)] if want else [_Choice(0, 0, (), 0)]
-            able += [self._choice(pieces, total - want) for pieces, total in choices_for(stock, want)]
+            able += [
+                self._choice(pieces, total - want) for pieces, total in choices_for(stock, want)
+            ]
             self.open[want] = sorted(able, key=lambda choice: choice.cost)
 
     def _choice(self, pieces: Pieces, surplus: int) -> _Choice:
@@ -216,14 +234,20 @@ class _Choosing:
         return found, proven
 
     def _looked_through(self, chosen: list[_Choice]) -> tuple[list[_Choice], bool]:
-        """The best of all ways to hand the store out, where so few are left to look at that each is looked at; else
-        what was chosen, not proven."""
-        if len(self.wants) > FEW_HOPS or comb(len(self.counts) + MOST_PIECES, MOST_PIECES) > MOST_SETS:
+        """The best of all ways to hand the store out, where so few are left to look at that each is
+        looked at; else what was chosen, not proven."""
+        if (
+            len(self.wants) > FEW_HOPS
+            or comb(len(self.counts) + MOST_PIECES, MOST_PIECES) > MOST_SETS
+        ):
             return chosen, False
         lists = {}
         for want in set(self.wants):
             able = [_Choice(RENT, 15 * self.joint, (), 0)] if want else [_Choice(0, 0, (), 0)]
-            able += [self._choice(p, total - want) for p, total in choices_for(self.lengths, want, every=True)]
+            able += [
+                self._choice(p, total - want)
+                for p, total in choices_for(self.lengths, want, every=True)
+            ]
             lists[want] = sorted(able, key=lambda choice: choice.cost)
         budget = _Budget(MOST_LOOKED_AT)
         ways = [lists[self.wants[at]] for at in self.order]
@@ -231,7 +255,8 @@ class _Choosing:
         return (chosen if budget.spent or better is None else better), not budget.spent
 
     def _prices(self) -> tuple[list[float], float, list[_Choice]]:
-        """A price for each length, the bound that the prices prove, and the best that was built along them."""
+        """A price for each length, the bound that the prices prove, and the best that was built
+        along them."""
         price = [0.0] * len(self.counts)
         bound, step = float("-inf"), 1.0
         built: list[_Choice] = []
@@ -240,7 +265,9 @@ class _Choosing:
             value = -sum(p * count for p, count in zip(price, self.counts, strict=True))
             cheapest = {}
             for want, choices in self.open.items():
-                cheapest[want] = min((_priced(choice, price), at) for at, choice in enumerate(choices))
+                cheapest[want] = min(
+                    (_priced(choice, price), at) for at, choice in enumerate(choices)
+                )
             for want in self.wants:
                 cost, at = cheapest[want]
                 value += cost
@@ -249,7 +276,9 @@ class _Choosing:
             step = step if value > bound else step * 0.9
             bound = max(bound, value)
             if turn % 5 in (0, 4):
-                built = min([built, self._built(price)] if built else [self._built(price)], key=_cost)
+                built = min(
+                    [built, self._built(price)] if built else [self._built(price)], key=_cost
+                )
             over = [
                 used - count if used > count or p > 0 else 0
                 for used, count, p in zip(asked, self.counts, price, strict=True)
@@ -265,7 +294,10 @@ class _Choosing:
     def _built(self, price: Sequence[float]) -> list[_Choice]:
         """The longest hops first, each with the cheapest choice that is still there."""
         left, guard = self.stock, self.guard
-        sorted_ = {want: sorted(c, key=lambda choice: _priced(choice, price)) for want, c in self.open.items()}
+        sorted_ = {
+            want: sorted(c, key=lambda choice: _priced(choice, price))
+            for want, c in self.open.items()
+        }
         chosen = []
         for at in self.order:
             for choice in sorted_[self.wants[at]]:
@@ -276,15 +308,20 @@ class _Choosing:
         return chosen
 
     def _along(self, price: Sequence[float]) -> list[_Choice]:
-        """Hop by hop the states of the store that cost least at the prices; of like hops the order does not matter."""
+        """Hop by hop the states of the store that cost least at the prices; of like hops the order
+        does not matter."""
         guard = self.guard
         states = [_State(0.0, self.stock, 0)]
         near: dict[int, list[tuple[float, _Choice]]] = {}
         for want, choices in self.open.items():
-            ranked = sorted(((_priced(choice, price), choice) for choice in choices), key=lambda entry: entry[0])
+            ranked = sorted(
+                ((_priced(choice, price), choice) for choice in choices), key=lambda entry: entry[0]
+            )
             near[want] = [(cost - ranked[0][0], choice) for cost, choice in ranked[:AHEAD]]
             if all(choice.cost < RENT for _, choice in near[want]):
-                near[want].append((float(RENT), next(choice for choice in choices if choice.cost >= RENT)))
+                near[want].append(
+                    (float(RENT), next(choice for choice in choices if choice.cost >= RENT))
+                )
         last = -1
         for hop in self.order:
             want = self.wants[hop]
@@ -303,14 +340,21 @@ class _Choosing:
         return min((state.choices() for state in states), key=_cost)
 
     def _bettered(self, chosen: list[_Choice], price: Sequence[float]) -> list[_Choice]:
-        """Chosen anew. Where hops are still rented, once more after a search that saves metres and not joints."""
+        """Chosen anew. Where hops are still rented, once more after a search that saves metres and
+        not joints."""
         for size in ANEW:
             chosen = self._anew(chosen, self.open, price, *size)
         if _cost(chosen) >= RENT:
-            thrifty = {want: [_thrifty(choice) for choice in choices] for want, choices in self.open.items()}
+            thrifty = {
+                want: [_thrifty(choice) for choice in choices]
+                for want, choices in self.open.items()
+            }
             saved = self._anew([_thrifty(choice) for choice in chosen], thrifty, price, *ANEW[0])
             known = {(want, c.packed): c for want, choices in self.open.items() for c in choices}
-            again = [known[self.wants[at], choice.packed] for at, choice in zip(self.order, saved, strict=True)]
+            again = [
+                known[self.wants[at], choice.packed]
+                for at, choice in zip(self.order, saved, strict=True)
+            ]
             for size in ANEW:
                 again = self._anew(again, self.open, price, *size)
             chosen = min(chosen, again, key=_cost)
@@ -326,8 +370,9 @@ class _Choosing:
         nodes: int,
         most_idle: int,
     ) -> list[_Choice]:
-        """A few hops give their pieces back and choose again together. What costs as much is taken as well, since it
-        may lead on. The dice are loaded: the same question has the same answer."""
+        """A few hops give their pieces back and choose again together. What costs as much is taken
+        as well, since it may lead on. The dice are loaded: the same question has the same
+        answer."""
         chance, wants = Random(len(chosen)), [self.wants[at] for at in self.order]
         chosen, near = list(chosen), {}
         for want, choices in open_.items():
@@ -336,7 +381,9 @@ class _Choosing:
         left = self.stock - sum(choice.packed for choice in chosen)
         idle = 0
         while idle <= min(most_idle, ENOUGH * len(chosen)):
-            sorry = [at for at, choice in enumerate(chosen) if choice.cost > near[wants[at]][0].cost]
+            sorry = [
+                at for at, choice in enumerate(chosen) if choice.cost > near[wants[at]][0].cost
+            ]
             if not sorry:
                 break
             first = chance.choice(sorry)
@@ -344,7 +391,9 @@ class _Choosing:
             group = list(dict.fromkeys(group))[:group_of]
             before = [chosen[at] for at in group]
             free = left + sum(choice.packed for choice in before)
-            after = self._together([near[wants[at]] for at in group], free, _cost(before), _Budget(nodes))
+            after = self._together(
+                [near[wants[at]] for at in group], free, _cost(before), _Budget(nodes)
+            )
             idle += 1
             if after is not None:
                 idle = idle if _cost(after) == _cost(before) else 0
@@ -356,8 +405,9 @@ class _Choosing:
     def _together(
         self, lists: Sequence[Sequence[_Choice]], free: int, most: int, budget: _Budget
     ) -> list[_Choice] | None:
-        """The cheapest choices, one of each list, from what is free, for up to ``most``; None where there are none.
-        No more choices than the ``budget`` has are looked at: once it is spent there may be cheaper ones."""
+        """The cheapest choices, one of each list, from what is free, for up to ``most``; None where
+        there are none. No more choices than the ``budget`` has are looked at: once it is spent
+        there may be cheaper ones."""
         guard = self.guard
         least = [0] * (len(lists) + 1)
         for at in range(len(lists) - 1, -1, -1):

@@ -1,4 +1,5 @@
-"""Which pin is what [ANSI E1.11, E1.27-2], where they stand on the solder side, a terminator and an adapter."""
+"""Which pin is what [ANSI E1.11, E1.27-2], where they stand on the solder side, a terminator and an
+adapter."""
 
 from __future__ import annotations
 
@@ -16,9 +17,9 @@ SPARE = "second pair"
 
 @dataclass(frozen=True, slots=True)
 class Pin:
-    """A pin: its number, what it carries, and where it stands seen from the solder side of a female plug (as the pins
-    of a male one look from the front), as parts of the radius to the right and down. What counts is the number that is
-    moulded beside the pin."""
+    """A pin: its number, what it carries, and where it stands seen from the solder side of a female
+    plug (as the pins of a male one look from the front), as parts of the radius to the right and
+    down. What counts is the number that is moulded beside the pin."""
 
     number: int
     carries: str
@@ -29,7 +30,12 @@ class Pin:
 def _round(numbers: tuple[int, ...], angles: tuple[float, ...]) -> tuple[Pin, ...]:
     carries = {1: COMMON, 2: MINUS, 3: PLUS, 4: SPARE + " −", 5: SPARE + " +"}
     return tuple(
-        Pin(number, carries[number], round(sin(radians(angle)) * 0.6, 4), round(-cos(radians(angle)) * 0.6, 4))
+        Pin(
+            number,
+            carries[number],
+            round(sin(radians(angle)) * 0.6, 4),
+            round(-cos(radians(angle)) * 0.6, 4),
+        )
         for number, angle in zip(numbers, angles, strict=True)
     )
 
@@ -40,7 +46,9 @@ PINS: dict[Plug, tuple[Pin, ...]] = {
     Plug.THREE: _round((1, 3, 2), (300, 180, 60)),
     Plug.RJ45: tuple(
         Pin(number, carries, round(-0.7 + 0.2 * (number - 1), 4), 0.0)
-        for number, carries in enumerate((PLUS, MINUS, SPARE, "not used", "not used", SPARE, COMMON, COMMON), 1)
+        for number, carries in enumerate(
+            (PLUS, MINUS, SPARE, "not used", "not used", SPARE, COMMON, COMMON), 1
+        )
     ),
 }
 
@@ -52,7 +60,9 @@ def carried_by(plug: Plug, what: str) -> tuple[int, ...]:
 
 def adapter(one: Plug, other: Plug) -> tuple[tuple[str, tuple[int, ...], tuple[int, ...]], ...]:
     """How an adapter is wired: what, from which pins, to which."""
-    return tuple((what, carried_by(one, what), carried_by(other, what)) for what in (COMMON, MINUS, PLUS))
+    return tuple(
+        (what, carried_by(one, what), carried_by(other, what)) for what in (COMMON, MINUS, PLUS)
+    )
 
 
 def ohms(bands: tuple[tuple[str, int], ...]) -> int:

@@ -1,10 +1,11 @@
-"""Planning the cable: which fixtures hang on which line in which order, with the fewest splitters and then the least
-cable, within what one driver feeds and how long a cable may be.
+"""Planning the cable: which fixtures hang on which line in which order, with the fewest splitters
+and then the least cable, within what one driver feeds and how long a cable may be.
 
-A universe is planned in *units*: the fixtures of one position, as the rig list runs, in one piece unless one driver
-cannot feed them. A section is a chain of units from its driver; a splitter at the end of a chain drives more of them.
-Up to ``EXACT`` units the best plan is found by going through all subsets, so that it is proven; beyond, a good one is
-built and bettered, and only the number of splitters is held against a bound.
+A universe is planned in *units*: the fixtures of one position, as the rig list runs, in one piece
+unless one driver cannot feed them. A section is a chain of units from its driver; a splitter at the
+end of a chain drives more of them. Up to ``EXACT`` units the best plan is found by going through
+all subsets, so that it is proven; beyond, a good one is built and bettered, and only the number of
+splitters is held against a bound.
 """
 
 from __future__ import annotations
@@ -32,7 +33,8 @@ MOST_SOCKETS = 4
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What a plan keeps to: loads on a section, outputs of a splitter; ``anew`` without the lines that are there."""
+    """What a plan keeps to: loads on a section, outputs of a splitter; ``anew`` without the lines
+    that are there."""
 
     loads: int = MOST_LOADS
     outputs: int = 8
@@ -41,8 +43,8 @@ class Wanted:
 
 @dataclass(frozen=True, slots=True)
 class Unit:
-    """Fixtures that hang one behind the other in any plan. ``inner`` metres lie between them, ``guessed`` where not all
-    are known; ``long`` are its hops that are too long."""
+    """Fixtures that hang one behind the other in any plan. ``inner`` metres lie between them,
+    ``guessed`` where not all are known; ``long`` are its hops that are too long."""
 
     fixtures: tuple[int, ...]
     first: Spot
@@ -58,8 +60,8 @@ class Unit:
 class CablePlan:
     """A proposal: the show with it, which lines are new, and how good it is.
 
-    ``proven`` when no plan of these units has fewer splitters or, with as many, less cable; ``fewest`` when at least
-    the splitters are proven the fewest. ``remarks`` say what was assumed.
+    ``proven`` when no plan of these units has fewer splitters or, with as many, less cable;
+    ``fewest`` when at least the splitters are proven the fewest. ``remarks`` say what was assumed.
     """
 
     show: Show
@@ -77,12 +79,17 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     Raises ``EditError`` where no fixture waits for a line, or the limits leave no room for one.
     """
     if not 2 <= wanted.loads <= MOST_LOADS:
-        raise EditError(f"One driver feeds {MOST_LOADS} unit loads: accepted are 2 to {MOST_LOADS}.")
+        raise EditError(
+            f"One driver feeds {MOST_LOADS} unit loads: accepted are 2 to {MOST_LOADS}."
+        )
     if not 2 <= wanted.outputs <= 64:
         raise EditError("A splitter has 2 to 64 outputs.")
     base = replace(show, lines=()) if wanted.anew else show
     tape = Tape(base)
-    rigs = {universe: _units(base, tape, fixtures, wanted.loads) for universe, fixtures in _waiting(base).items()}
+    rigs = {
+        universe: _units(base, tape, fixtures, wanted.loads)
+        for universe, fixtures in _waiting(base).items()
+    }
     if not rigs:
         raise EditError("Every fixture with a universe hangs on a line already.")
     found = {u: _options(base, tape, units, wanted) for u, units in rigs.items()}
@@ -99,7 +106,12 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     return CablePlan(
         base,
         fresh,
-        sum(1 for line_id in fresh for stop in base.line(line_id).stops if stop.device is Device.SPLITTER),
+        sum(
+            1
+            for line_id in fresh
+            for stop in base.line(line_id).stops
+            if stop.device is Device.SPLITTER
+        ),
         round(sum(stop.length or 0 for line_id in fresh for stop in base.line(line_id).stops)),
         whole and not remarks and all(sought.proven for sought in chosen.values()),
         fewest,
@@ -139,7 +151,8 @@ def _units(show: Show, tape: Tape, fixtures: Sequence[Fixture], most: int) -> li
 
 
 def _pieces(show: Show, fixtures: Sequence[Fixture], most: int) -> list[list[Fixture]]:
-    """The fixtures of a position in as few pieces as one driver feeds each, a load for a splitter left beside them."""
+    """The fixtures of a position in as few pieces as one driver feeds each, a load for a splitter
+    left beside them."""
     total = sum(_load(show, fixture) for fixture in fixtures)
     if total <= most:
         return [list(fixtures)]
@@ -173,7 +186,9 @@ def _options(show: Show, tape: Tape, units: Sequence[Unit], wanted: Wanted) -> l
     """The best plan of a universe with one socket, with two, and so on."""
     if heavy := next((unit for unit in units if unit.load > wanted.loads), None):
         label, load = show.fixture(heavy.fixtures[0]).label, f"{heavy.load:g}"
-        raise EditError(f"{label} alone puts {load} unit loads on a line: allow at least so many on a section.")
+        raise EditError(
+            f"{label} alone puts {load} unit loads on a line: allow at least so many on a section."
+        )
     spots = [AT_THE_DESK, *(unit.last for unit in units)]
     hops = tuple(tuple(_reckoned(tape, spot, unit.first) for unit in units) for spot in spots)
     sockets = 1
@@ -182,12 +197,17 @@ def _options(show: Show, tape: Tape, units: Sequence[Unit], wanted: Wanted) -> l
     sizes = tuple((unit.load, unit.inner, unit.long) for unit in units)
     known = all(tape.hop(spot, unit.first) is not None for spot in spots for unit in units)
     known = known and not any(unit.guessed for unit in units)
-    limits = (LONG_HOP, LONG_LINE) if known else (LONGEST_HOP, LONGEST_HOP * MOST_STOPS)  # no limit is held by a guess
-    return [seek(Task(sizes, hops, wanted.loads, wanted.outputs, number, *limits)) for number in range(1, sockets + 1)]
+    # no limit is held by a guess
+    limits = (LONG_HOP, LONG_LINE) if known else (LONGEST_HOP, LONGEST_HOP * MOST_STOPS)
+    return [
+        seek(Task(sizes, hops, wanted.loads, wanted.outputs, number, *limits))
+        for number in range(1, sockets + 1)
+    ]
 
 
 def _share_sockets(found: dict[int, list[Sought]], sockets: int) -> dict[int, Sought]:
-    """Which universe begins at how many sockets, so that all together cost the least. Each has one in any case."""
+    """Which universe begins at how many sockets, so that all together cost the least. Each has one
+    in any case."""
     spare = max(0, sockets - len(found))
     best: dict[int, tuple[int, dict[int, Sought]]] = {0: (0, {})}
     for universe, options in found.items():
@@ -202,7 +222,8 @@ def _share_sockets(found: dict[int, list[Sought]], sockets: int) -> dict[int, So
 
 
 def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, outputs: int) -> Show:
-    """The show with a line for a branch from the source: stops, adapters where plugs do not meet, terminators."""
+    """The show with a line for a branch from the source: stops, adapters where plugs do not meet,
+    terminators."""
     show = add_line(show, f"U{universe} {_begins(units, branch)}".strip(), universe)
     line = show.lines[-1]
     tape = Tape(show)
@@ -216,12 +237,21 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
             if unit.air:
                 length = float(_reckoned(tape, spot, unit.first))
                 stops.append(
-                    Stop(len(stops) + 1, after, output, device=Device.SENDER, label=f"Air U{universe}", length=length)
+                    Stop(
+                        len(stops) + 1,
+                        after,
+                        output,
+                        device=Device.SENDER,
+                        label=f"Air U{universe}",
+                        length=length,
+                    )
                 )
                 after, output = len(stops), None
                 for fixture in unit.fixtures:
                     air = (Plug.AIR, Plug.AIR)
-                    stops.append(Stop(len(stops) + 1, after, fixture=fixture, cable=Cable.AIR, plugs=air))
+                    stops.append(
+                        Stop(len(stops) + 1, after, fixture=fixture, cable=Cable.AIR, plugs=air)
+                    )
                 spot = unit.last
                 continue
             for fixture in unit.fixtures:
@@ -235,7 +265,13 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
             label = f"Splitter {splitters}"
             stops.append(
                 Stop(
-                    len(stops) + 1, after, output, device=Device.SPLITTER, label=label, outputs=outputs, length=SHORTEST
+                    len(stops) + 1,
+                    after,
+                    output,
+                    device=Device.SPLITTER,
+                    label=label,
+                    outputs=outputs,
+                    length=SHORTEST,
                 )
             )
             after = len(stops)
@@ -255,7 +291,8 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
 
 
 def _begins(units: Sequence[Unit], branch: Branch) -> str:
-    """The first position on a branch, for its name; ``by air`` where nothing hangs on it by cable."""
+    """The first position on a branch, for its name; ``by air`` where nothing hangs on it by
+    cable."""
     wired = [units[at] for at in branch.units if not units[at].air]
     if wired:
         return wired[0].first[0] if wired[0].first else ""
@@ -274,11 +311,18 @@ def _remarks(
 ) -> tuple[str, ...]:
     remarks = []
     unknown = sum(
-        stop.length is None and stop.cable is not Cable.AIR for line_id in fresh for stop in show.line(line_id).stops
+        stop.length is None and stop.cable is not Cable.AIR
+        for line_id in fresh
+        for stop in show.line(line_id).stops
     )
     if unknown:
         words = counted(unknown, "hop is", "hops are")
-        remarks.append(f"{words} of unknown length: each counts {NOT_KNOWN} m until distances and spacing are said.")
+        remarks.append(
+            f"{words} of unknown length: each counts {NOT_KNOWN} m until distances and spacing "
+            "are said."
+        )
     if sockets < len(rigs):
-        remarks.append(f"{counted(len(rigs), 'universe')} need a socket each, and {max(0, sockets)} are free.")
+        remarks.append(
+            f"{counted(len(rigs), 'universe')} need a socket each, and {max(0, sockets)} are free."
+        )
     return tuple(remarks)

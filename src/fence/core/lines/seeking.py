@@ -1,8 +1,8 @@
 """The search behind planning the cable: numbers only, no show.
 
-Points are 0 for the source and 1 … n for the end of unit 0 … n-1. ``hops[p][i]`` is the cable from point p to the
-beginning of unit i. Costs are whole numbers that compare in three steps: limits that are broken (long hops, long
-sections), then splitters, then metres.
+Points are 0 for the source and 1 … n for the end of unit 0 … n-1. ``hops[p][i]`` is the cable from
+point p to the beginning of unit i. Costs are whole numbers that compare in three steps: limits that
+are broken (long hops, long sections), then splitters, then metres.
 """
 
 from __future__ import annotations
@@ -17,7 +17,8 @@ BROKEN, SPLITTER = 10**12, 10**8
 BESIDE = 1
 """Metres from the end of a chain to the splitter that stands there."""
 CHAINS, CUTS = 4000, 250
-"""Orders that are tried when there are too many units for all of them: as one chain, then cut into sections."""
+"""Orders that are tried when there are too many units for all of them: as one chain, then cut into
+sections."""
 
 Size = tuple[float, int, int]
 """Of a unit: its unit loads, the metres inside it, the long hops inside it."""
@@ -33,7 +34,8 @@ class Branch:
 
 @dataclass(frozen=True, slots=True)
 class Sought:
-    """A plan: a branch for each socket, its cost, whether no other costs less, whether none has fewer splitters."""
+    """A plan: a branch for each socket, its cost, whether no other costs less, whether none has
+    fewer splitters."""
 
     branches: tuple[Branch, ...]
     cost: int
@@ -43,8 +45,8 @@ class Sought:
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """What is planned: units, hops between them, unit loads on a section, outputs of a splitter, sockets, and how long
-    a hop and a section may be in metres."""
+    """What is planned: units, hops between them, unit loads on a section, outputs of a splitter,
+    sockets, and how long a hop and a section may be in metres."""
 
     sizes: tuple[Size, ...]
     hops: tuple[tuple[int, ...], ...]
@@ -135,7 +137,8 @@ class _Exact:
         return Sought(best[1], best[0], proven=False, fewest=False) if best else None
 
     def chains(self, point: int) -> dict[tuple[int, int], dict[int, tuple[int, tuple[int, ...]]]]:
-        """By set of units and last unit: for each number of long hops the shortest chain from a point."""
+        """By set of units and last unit: for each number of long hops the shortest chain from a
+        point."""
         if point in self._chains:
             return self._chains[point]
         task, count = self.task, len(self.task.sizes)
@@ -162,16 +165,21 @@ class _Exact:
         return found
 
     def _ended(self, point: int, units: int, more: int) -> Iterator[tuple[int, tuple[int, ...]]]:
-        """Cost and order of the best chain over a set for each last unit, ``more`` metres at its end with it."""
+        """Cost and order of the best chain over a set for each last unit, ``more`` metres at its
+        end with it."""
         for last in range(len(self.task.sizes)):
             held = self.chains(point).get((units, last))
             if held:
-                ways = ((n + (m + more > self.task.long_line), m + more, order) for n, (m, order) in held.items())
+                ways = (
+                    (n + (m + more > self.task.long_line), m + more, order)
+                    for n, (m, order) in held.items()
+                )
                 broken, metres, order = min(ways)
                 yield broken * BROKEN + metres, order
 
     def section(self, splitters: int, point: int, units: int) -> tuple[int, Branch] | None:
-        """The best section from a driver at a point with so many splitters below it, over exactly these units."""
+        """The best section from a driver at a point with so many splitters below it, over exactly
+        these units."""
         key = (splitters, point, units)
         if key not in self._sections:
             self._sections[key] = self._section(*key)
@@ -198,7 +206,9 @@ class _Exact:
             if chain == 0:
                 return best
 
-    def forest(self, splitters: int, point: int, units: int, outputs: int) -> tuple[int, tuple[Branch, ...]] | None:
+    def forest(
+        self, splitters: int, point: int, units: int, outputs: int
+    ) -> tuple[int, tuple[Branch, ...]] | None:
         """The best sections side by side on up to so many outputs at a point."""
         if not units:
             return (0, ()) if splitters == 0 else None
@@ -226,15 +236,21 @@ class _Exact:
 
 
 def _good(task: Task) -> Sought:
-    """A good plan: the nearest unit next, cut where a driver has enough, then bettered by moving units about."""
+    """A good plan: the nearest unit next, cut where a driver has enough, then bettered by moving
+    units about."""
 
     def as_chain(order: Sequence[int]) -> int:
-        return sum(task.hops[point][unit] for point, unit in zip((0, *(u + 1 for u in order)), order, strict=False))
+        return sum(
+            task.hops[point][unit]
+            for point, unit in zip((0, *(u + 1 for u in order)), order, strict=False)
+        )
 
     order = _bettered(_nearest(task), as_chain, CHAINS)
     order = _bettered(order, lambda other: _cut(task, other)[0], CUTS)
     best, plan = _cut(task, order)
-    return Sought(plan, best, proven=False, fewest=best % BROKEN // SPLITTER == task.least_splitters)
+    return Sought(
+        plan, best, proven=False, fewest=best % BROKEN // SPLITTER == task.least_splitters
+    )
 
 
 def _bettered(order: list[int], cost_of: Callable[[list[int]], int], tries: int) -> list[int]:
@@ -287,7 +303,10 @@ def _cut(task: Task, order: Sequence[int]) -> tuple[int, tuple[Branch, ...]]:
                 load, metres = 0.0, 0
             pieces[-1].append(unit)
             load, metres, point = load + task.sizes[unit][0], metres + more, unit + 1
-        for plan in (_hung(pieces, task.sockets, task.outputs), _fanned(pieces, task.sockets, task.outputs)):
+        for plan in (
+            _hung(pieces, task.sockets, task.outputs),
+            _fanned(pieces, task.sockets, task.outputs),
+        ):
             costs = [task.cost(branch) for branch in plan]
             if None not in costs:
                 total = sum(cost or 0 for cost in costs)
@@ -318,5 +337,7 @@ def _fanned(pieces: Sequence[Sequence[int]], sockets: int, outputs: int) -> tupl
         if groups == 1:
             rest = [Branch((), tuple(rest))]
         else:
-            rest = [Branch((), tuple(rest[at : at + outputs])) for at in range(0, len(rest), outputs)]
+            rest = [
+                Branch((), tuple(rest[at : at + outputs])) for at in range(0, len(rest), outputs)
+            ]
     return (*alone, *rest)

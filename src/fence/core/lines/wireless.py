@@ -12,7 +12,8 @@ from fence.core.words.wiring import name_of, wiring_of
 
 @dataclass(frozen=True, slots=True)
 class Ear:
-    """A receiver: a stop that is linked by air. ``hears`` is its channel, empty where nobody has noted one."""
+    """A receiver: a stop that is linked by air. ``hears`` is its channel, empty where nobody has
+    noted one."""
 
     stop: Stop
     name: str
@@ -29,7 +30,8 @@ class Ear:
 
 @dataclass(frozen=True, slots=True)
 class Link:
-    """A sender with all that listen to it. ``serves`` how many receivers its maker states, None where not known."""
+    """A sender with all that listen to it. ``serves`` how many receivers its maker states, None
+    where not known."""
 
     line: Line
     sender: Stop
@@ -43,15 +45,23 @@ class Link:
         """What to do, in order."""
         channel = f"channel {self.channel}" if self.channel else "a free channel, and note which"
         universe = f"U{self.line.universe}" if self.line.universe else "its universe"
-        found = [f"{self.name}: on its sending side, {universe} at its input, {channel}{_power(self.sender)}."]
-        found.append("Unlink every receiver from its old sender first: one that keeps it stays dark here.")
+        found = [
+            f"{self.name}: on its sending side, {universe} at its input, "
+            f"{channel}{_power(self.sender)}."
+        ]
+        found.append(
+            "Unlink every receiver from its old sender first: one that keeps it stays dark here."
+        )
         for ear in self.ears:
             side = "receiving side, " if ear.is_box else ""
             words = f"{ear.name}: {side}link to {channel_of(self)}{_power(ear.stop)}"
             words += f", {ear.stop.sign} when it is linked" if ear.stop.sign else ""
             words += f"; mode {ear.mode}, start {ear.start}, as the card says" if ear.start else ""
             found.append(f"{words}.")
-        found.append(f"Count: {counted(len(self.ears), 'receiver shows', 'receivers show')} a link, and no others do.")
+        found.append(
+            f"Count: {counted(len(self.ears), 'receiver shows', 'receivers show')} a link, and no "
+            "others do."
+        )
         return tuple(found)
 
 
@@ -73,7 +83,9 @@ def links_of(show: Show) -> list[Link]:
     for line in show.lines:
         wiring = wiring_of(line)
         for stop in line.stops:
-            aired = [child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.AIR]
+            aired = [
+                child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.AIR
+            ]
             if stop.device is Device.SENDER or aired:
                 ears = tuple(_ear(show, stop, child) for child in aired)
                 found.append(Link(line, stop, name_of(show, stop), stop.link, stop.outputs, ears))
@@ -82,13 +94,25 @@ def links_of(show: Show) -> list[Link]:
 
 def _ear(show: Show, sender: Stop, stop: Stop) -> Ear:
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
-    start = " + ".join(str(patch) for patch in fixture.patch if patch.slot is not None) if fixture else ""
+    start = (
+        " + ".join(str(patch) for patch in fixture.patch if patch.slot is not None)
+        if fixture
+        else ""
+    )
     hears = stop.link or sender.link
-    return Ear(stop, name_of(show, stop), hears, start, fixture.mode if fixture else "", hears != sender.link)
+    return Ear(
+        stop,
+        name_of(show, stop),
+        hears,
+        start,
+        fixture.mode if fixture else "",
+        hears != sender.link,
+    )
 
 
 def link_to(show: Show, fixture_id: int) -> tuple[Link, Ear] | None:
-    """The link by which a fixture gets its signal, where it listens itself; None for one on a cable."""
+    """The link by which a fixture gets its signal, where it listens itself; None for one on a
+    cable."""
     for link in links_of(show):
         for ear in link.ears:
             if ear.stop.fixture == fixture_id:

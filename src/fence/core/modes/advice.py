@@ -1,4 +1,5 @@
-"""Which mode for a fixture: what is asked of it, what each mode gives, and the one to take, with reasons."""
+"""Which mode for a fixture: what is asked of it, what each mode gives, and the one to take, with
+reasons."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ from fence.core.words.show import Show
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is asked of a fixture: all features that any need names for it, and the school that is nearest to it.
+    """What is asked of a fixture: all features that any need names for it, and the school that is
+    nearest to it.
 
     ``said`` is False where no need speaks of it at all.
     """
@@ -48,7 +50,8 @@ def wanted_of(show: Show, fixture: Fixture) -> Wanted:
 
 @dataclass(frozen=True, slots=True)
 class Offer:
-    """A mode that a fixture could take. ``lacks`` names what is wanted and not there; ``worth`` counts features."""
+    """A mode that a fixture could take. ``lacks`` names what is wanted and not there; ``worth``
+    counts features."""
 
     mode: Mode
     features: frozenset[str]
@@ -62,7 +65,8 @@ def _features(mode: Mode) -> frozenset[str]:
 
 
 def offers_of(show: Show, fixture: Fixture, wanted: Wanted | None = None) -> tuple[Offer, ...]:
-    """The modes worth considering, smallest first: those that the desk can use and that lack the least.
+    """The modes worth considering, smallest first: those that the desk can use and that lack the
+    least.
 
     Empty for a fixture whose chart is missing, or which has no mode that the desk can use.
     """
@@ -71,9 +75,14 @@ def offers_of(show: Show, fixture: Fixture, wanted: Wanted | None = None) -> tup
         return ()
     wanted = wanted or wanted_of(show, fixture)
     usable = [mode for mode in profile.modes if _usable(show, mode)]
-    lacking = {mode.name: tuple(f for f in wanted.features if f not in _features(mode)) for mode in usable}
+    lacking = {
+        mode.name: tuple(f for f in wanted.features if f not in _features(mode)) for mode in usable
+    }
     least = min(map(len, lacking.values()), default=0)
-    best = sorted((mode for mode in usable if len(lacking[mode.name]) == least), key=lambda mode: mode.footprint)
+    best = sorted(
+        (mode for mode in usable if len(lacking[mode.name]) == least),
+        key=lambda mode: mode.footprint,
+    )
     offers = []
     for rank, mode in enumerate(best):
         features = _features(mode)
@@ -97,7 +106,8 @@ NOTHING_ASKED = "Nothing is asked of it yet: say first what the show needs."
 
 @dataclass(frozen=True, slots=True)
 class Recommendation:
-    """The mode that a fixture should take under its school, and why. ``mode`` is None where no mode can be used."""
+    """The mode that a fixture should take under its school, and why. ``mode`` is None where no mode
+    can be used."""
 
     fixture: int
     now: str
@@ -107,21 +117,30 @@ class Recommendation:
 
 
 def recommend(show: Show, fixture: Fixture) -> Recommendation:
-    """The smallest mode that has all that is wanted (lean), or the largest (full); as it is where nothing is asked."""
+    """The smallest mode that has all that is wanted (lean), or the largest (full); as it is where
+    nothing is asked."""
     wanted = wanted_of(show, fixture)
     offers = offers_of(show, fixture, wanted)
     if not offers:
         profile = show.profile_of(fixture)
         desk = show.desk.name or "the desk"
-        why = f"No mode of {profile.title} can be used on {desk}." if profile else "Its chart is missing."
+        why = (
+            f"No mode of {profile.title} can be used on {desk}."
+            if profile
+            else "Its chart is missing."
+        )
         return Recommendation(fixture.id, fixture.mode, None, wanted, (why,))
     if not wanted.said:
         return Recommendation(fixture.id, fixture.mode, fixture.mode, wanted, (NOTHING_ASKED,))
     chosen = offers[0] if wanted.school is ModeSchool.LEAN else offers[-1]
-    return Recommendation(fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers))
+    return Recommendation(
+        fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers)
+    )
 
 
-def _reasons(show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer]) -> tuple[str, ...]:
+def _reasons(
+    show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer]
+) -> tuple[str, ...]:
     wanted = wanted_of(show, fixture)
     reasons = []
     held = [feature for feature in wanted.features if feature not in chosen.lacks]
@@ -132,7 +151,9 @@ def _reasons(show: Show, fixture: Fixture, chosen: Offer, offers: Sequence[Offer
     if len(offers) > 1:
         order = "fewest" if wanted.school is ModeSchool.LEAN else "most"
         which = "that lack no more than that" if chosen.lacks else "that do it"
-        reasons.append(f"Of {len(offers)} modes {which} it has the {order} channels, {chosen.mode.footprint}.")
+        reasons.append(
+            f"Of {len(offers)} modes {which} it has the {order} channels, {chosen.mode.footprint}."
+        )
     now = show.mode_of(fixture)
     if now is not None and now.name != chosen.mode.name:
         gone = sorted(_features(now) - chosen.features - {NO_PROGRAMS})

@@ -1,4 +1,5 @@
-"""Modes side by side, and what happens when a fixture is left in another mode than the plan says."""
+"""Modes side by side, and what happens when a fixture is left in another mode than the plan
+says."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ from fence.core.words.show import Show
 
 @dataclass(frozen=True, slots=True)
 class FeatureRow:
-    """A feature and where each mode has it: the channels, from 1, as text; empty where the mode lacks it."""
+    """A feature and where each mode has it: the channels, from 1, as text; empty where the mode
+    lacks it."""
 
     title: str
     places: tuple[str, ...]
@@ -25,8 +27,8 @@ class FeatureRow:
 
 @dataclass(frozen=True, slots=True)
 class ModeColumn:
-    """A mode in the comparison. ``stops`` is how many stops the show would have with all its fixtures in it;
-    ``universes`` how many the whole show would take then, laid out anew.
+    """A mode in the comparison. ``stops`` is how many stops the show would have with all its
+    fixtures in it; ``universes`` how many the whole show would take then, laid out anew.
     """
 
     mode: Mode
@@ -41,7 +43,8 @@ class ModeColumn:
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """All modes of a profile, feature by feature, as seen from the mode that most fixtures are in."""
+    """All modes of a profile, feature by feature, as seen from the mode that most fixtures are
+    in."""
 
     base: Mode
     fixtures: int
@@ -55,9 +58,14 @@ def compare_modes(show: Show, profile: Profile) -> Comparison:
     used = Counter(fixture.mode for fixture in fixtures)
     base = max(profile.modes, key=lambda mode: (used[mode.name], -mode.footprint))
     features = {mode.name: _features(mode) for mode in profile.modes}
-    functions = dict.fromkeys(function for mode in profile.modes for function in features[mode.name])
+    functions = dict.fromkeys(
+        function for mode in profile.modes for function in features[mode.name]
+    )
     rows = tuple(
-        FeatureRow(str(function), tuple(str(features[mode.name].get(function, "")) for mode in profile.modes))
+        FeatureRow(
+            str(function),
+            tuple(str(features[mode.name].get(function, "")) for mode in profile.modes),
+        )
         for function in functions
     )
     columns = []
@@ -68,7 +76,9 @@ def compare_modes(show: Show, profile: Profile) -> Comparison:
                 mode,
                 used[mode.name],
                 mode.footprint * len(fixtures),
-                universes_needed(edits.choose_modes(show, {fixture.id: mode.name for fixture in fixtures})),
+                universes_needed(
+                    edits.choose_modes(show, {fixture.id: mode.name for fixture in fixtures})
+                ),
                 _stops_with(show, fixtures, mode),
                 _more_in(mine, theirs),
                 _more_in(theirs, mine),
@@ -80,7 +90,8 @@ def compare_modes(show: Show, profile: Profile) -> Comparison:
 
 @dataclass(frozen=True, slots=True)
 class _Feature:
-    """A function as a mode has it: its channels from 1, whether it has a fine byte, how many cells it is in."""
+    """A function as a mode has it: its channels from 1, whether it has a fine byte, how many cells
+    it is in."""
 
     places: tuple[int, ...]
     fine: bool
@@ -88,7 +99,11 @@ class _Feature:
 
     def __str__(self) -> str:
         shown = ", ".join(map(str, self.places[:4])) + (" …" if len(self.places) > 4 else "")
-        marks = [mark for mark, there in (("16 bit", self.fine), (f"{self.cells} cells", self.cells > 1)) if there]
+        marks = [
+            mark
+            for mark, there in (("16 bit", self.fine), (f"{self.cells} cells", self.cells > 1))
+            if there
+        ]
         return f"{shown} ({', '.join(marks)})" if marks else shown
 
 
@@ -122,7 +137,9 @@ def _remarks(mode: Mode) -> list[str]:
     functions = {function for function, _, _ in mode.functions}
     remarks = []
     if functions and Function.DIMMER not in functions and functions & COLOURS:
-        remarks.append("No dimmer channel: brightness only through the colours; the desk must do it.")
+        remarks.append(
+            "No dimmer channel: brightness only through the colours; the desk must do it."
+        )
     if functions & {Function.PROGRAM, Function.SOUND}:
         remarks.append("Can run its own programs: keep that channel where it has no function.")
     if mode.footprint and not functions:
@@ -131,6 +148,11 @@ def _remarks(mode: Mode) -> list[str]:
 
 
 def _stops_with(show: Show, fixtures: Sequence[Fixture], mode: Mode) -> int:
-    """Stops of the show if all of these fixtures were put into a mode where they stand; as many as are counted."""
-    after = edits.change_mode(show, [fixture.id for fixture in fixtures], mode.name) if fixtures else show
+    """Stops of the show if all of these fixtures were put into a mode where they stand; as many as
+    are counted."""
+    after = (
+        edits.change_mode(show, [fixture.id for fixture in fixtures], mode.name)
+        if fixtures
+        else show
+    )
     return sum(1 for finding in findings_of(after) if finding.severity is Severity.STOP)

@@ -1,8 +1,9 @@
-"""Which mode for which fixture: what each gives of what the show needs, and the best combination for the whole rig.
+"""Which mode for which fixture: what each gives of what the show needs, and the best combination
+for the whole rig.
 
-A combination is a knapsack: every fixture takes one of its modes, all together must fit into the universes. The best
-sum is found exactly over the total of channels, by dynamic programming with a Lagrangian bound; that the runs then
-really fit side by side is shown by packing them.
+A combination is a knapsack: every fixture takes one of its modes, all together must fit into the
+universes. The best sum is found exactly over the total of channels, by dynamic programming with a
+Lagrangian bound; that the runs then really fit side by side is shown by packing them.
 """
 
 from __future__ import annotations
@@ -27,7 +28,8 @@ MOST_UNIVERSES = 512
 SEARCH_LEAVES = 400
 """Combinations whose packing is tried one by one, where the best sum does not fit side by side."""
 SEARCH_UNITS = 40
-"""Up to how many fixtures that is tried: beyond, the best found is given, and it is not called proven."""
+"""Up to how many fixtures that is tried: beyond, the best found is given, and it is not called
+proven."""
 
 
 class Goal(StrEnum):
@@ -42,9 +44,9 @@ class Goal(StrEnum):
 class Combination:
     """A mode for every fixture that has a choice, by id.
 
-    ``universes`` is how many all of them take, laid out anew; ``full`` how many are in their fullest usable mode;
-    ``worth`` the features of all. ``proven`` when no combination is better; ``fits`` False where it takes more
-    universes than were allowed.
+    ``universes`` is how many all of them take, laid out anew; ``full`` how many are in their
+    fullest usable mode; ``worth`` the features of all. ``proven`` when no combination is better;
+    ``fits`` False where it takes more universes than were allowed.
     """
 
     goal: Goal
@@ -57,12 +59,15 @@ class Combination:
     fits: bool = True
 
 
-def combine(show: Show, goal: Goal, *, within: int | None = None, ids: Collection[int] | None = None) -> Combination:
+def combine(
+    show: Show, goal: Goal, *, within: int | None = None, ids: Collection[int] | None = None
+) -> Combination:
     """The best combination of modes for a goal, laid out anew on empty universes.
 
-    ``FEWEST``: as few universes as possible with all that is wanted. ``FULL``: everything in its fullest mode.
-    ``WITHIN``: the most features over all fixtures that ``within`` universes hold. Pins and the limits of address
-    setters are left out of the sum. ``EditError`` where ``within`` is missing or out of range.
+    ``FEWEST``: as few universes as possible with all that is wanted. ``FULL``: everything in its
+    fullest mode. ``WITHIN``: the most features over all fixtures that ``within`` universes hold.
+    Pins and the limits of address setters are left out of the sum. ``EditError`` where ``within``
+    is missing or out of range.
     """
     if goal is Goal.WITHIN and not 1 <= (within or 0) <= MOST_UNIVERSES:
         raise EditError(f"Say how many universes there are: accepted are 1 to {MOST_UNIVERSES}.")
@@ -83,14 +88,16 @@ def _parts(chosen: Sequence[Option]) -> list[int]:
 
 
 def _single(units: Sequence[Unit]) -> bool:
-    """Whether no mode has several runs: then the smallest ones fit wherever any others do. Several short runs may fit
-    where one long run does not, although they take more channels."""
+    """Whether no mode has several runs: then the smallest ones fit wherever any others do. Several
+    short runs may fit where one long run does not, although they take more channels."""
     return all(len(option.parts) <= 1 for unit in units for option in unit.options)
 
 
-def _fewer(show: Show, units: Sequence[Unit], smallest: list[Option], universes: int) -> tuple[list[Option], int, bool]:
-    """The fewest universes in which any choice fits, where the smallest modes take so many; and whether that is
-    proven."""
+def _fewer(
+    show: Show, units: Sequence[Unit], smallest: list[Option], universes: int
+) -> tuple[list[Option], int, bool]:
+    """The fewest universes in which any choice fits, where the smallest modes take so many; and
+    whether that is proven."""
     sure = True
     for fewer in range(max(1, _least(show, _parts(smallest))), universes):
         found, complete = _first_fit(units, _ground(show, fewer))
@@ -101,7 +108,8 @@ def _fewer(show: Show, units: Sequence[Unit], smallest: list[Option], universes:
 
 
 def _first_fit(units: Sequence[Unit], ground: _Ground) -> tuple[list[Option] | None, bool]:
-    """A choice that fits, small modes first; None where none was found, and whether then surely none does."""
+    """A choice that fits, small modes first; None where none was found, and whether then surely
+    none does."""
     least = [0] * (len(units) + 1)
     for place in range(len(units) - 1, -1, -1):
         least[place] = least[place + 1] + units[place].options[0].cost
@@ -148,14 +156,19 @@ def _units(show: Show, ids: Collection[int] | None) -> list[Unit]:
             known[asked] = offers_of(show, members[0], wanted)
         options = tuple(_option(show, offer, len(members)) for offer in known[asked])
         if options:
-            by_cost = tuple(sorted(options, key=lambda option: (option.cost, max(option.parts, default=0))))
+            by_cost = tuple(
+                sorted(options, key=lambda option: (option.cost, max(option.parts, default=0)))
+            )
             units.append(Unit(tuple(member.id for member in members), by_cost, options[-1]))
     return units
 
 
 def _wanted_of_all(show: Show, members: Sequence[Fixture]) -> Wanted:
     asked = [wanted_of(show, member) for member in members]
-    return replace(asked[0], features=tuple(dict.fromkeys(feature for wanted in asked for feature in wanted.features)))
+    return replace(
+        asked[0],
+        features=tuple(dict.fromkeys(feature for wanted in asked for feature in wanted.features)),
+    )
 
 
 def _option(show: Show, offer: Offer, members: int) -> Option:
@@ -168,8 +181,8 @@ def _option(show: Show, offer: Offer, members: int) -> Option:
 class _Ground:
     """The empty universes that a combination is laid out on.
 
-    ``bins`` are the lengths of their gaps. On a desk with pages each is a page, as far as it is free from its start,
-    and takes one run: what a run costs is then a page, else its channels.
+    ``bins`` are the lengths of their gaps. On a desk with pages each is a page, as far as it is
+    free from its start, and takes one run: what a run costs is then a page, else its channels.
     """
 
     bins: tuple[int, ...]
@@ -215,7 +228,8 @@ def _least(show: Show, lengths: Sequence[int]) -> int:
 
 
 def universes_needed(show: Show) -> int:
-    """How many universes the show's fixtures take in their modes as planned, laid out anew on empty universes."""
+    """How many universes the show's fixtures take in their modes as planned, laid out anew on empty
+    universes."""
     lengths: list[int] = []
     for fixture in {alike(fixture): fixture for fixture in show.fixtures}.values():
         lengths += [footprint for footprint in show.footprints_of(fixture) if footprint]
@@ -235,11 +249,21 @@ def _universes_for(show: Show, lengths: Sequence[int]) -> tuple[int, bool]:
 
 
 def _combination(
-    goal: Goal, units: Sequence[Unit], chosen: Sequence[Option], universes: int, proven: bool, *, fits: bool = True
+    goal: Goal,
+    units: Sequence[Unit],
+    chosen: Sequence[Option],
+    universes: int,
+    proven: bool,
+    *,
+    fits: bool = True,
 ) -> Combination:
     return Combination(
         goal,
-        {member: option.name for unit, option in zip(units, chosen, strict=True) for member in unit.members},
+        {
+            member: option.name
+            for unit, option in zip(units, chosen, strict=True)
+            for member in unit.members
+        },
         universes,
         sum(option.channels for option in chosen),
         sum(len(u.members) for u, option in zip(units, chosen, strict=True) if option is u.fullest),
@@ -263,7 +287,9 @@ def _within(show: Show, units: Sequence[Unit], within: int) -> Combination:
             universes, proven = _universes_for(show, _parts(best))
             if not _single(units):
                 best, universes, proven = _fewer(show, units, best, universes)
-            return _combination(Goal.WITHIN, units, best, universes, proven and complete, fits=False)
+            return _combination(
+                Goal.WITHIN, units, best, universes, proven and complete, fits=False
+            )
         best = fitting
     bound = best_choice(units, capacity)
     assert bound is not None
@@ -296,8 +322,11 @@ def _taken_by(show: Show, chosen: Sequence[Option], within: int) -> int:
     return high
 
 
-def _search_all(units: Sequence[Unit], ground: _Ground, best: list[Option]) -> tuple[list[Option], bool]:
-    """Combinations by the sum that they can still reach, each packed when complete: for sums that do not pack.
+def _search_all(
+    units: Sequence[Unit], ground: _Ground, best: list[Option]
+) -> tuple[list[Option], bool]:
+    """Combinations by the sum that they can still reach, each packed when complete: for sums that
+    do not pack.
 
     Gives the best found, and whether the search was complete.
     """

@@ -1,4 +1,5 @@
-"""The knapsack: one option for each unit, with the largest worth that a capacity holds, and whether that is proven."""
+"""The knapsack: one option for each unit, with the largest worth that a capacity holds, and whether
+that is proven."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ MOST_STATES = 150_000
 
 @dataclass(frozen=True, slots=True)
 class Option:
-    """A mode as the knapsack sees it: what it costs in all and part by part, and what it is worth."""
+    """A mode as the knapsack sees it: what it costs in all and part by part, and what it is
+    worth."""
 
     name: str
     cost: int
@@ -29,7 +31,8 @@ class Option:
 class Unit:
     """Fixtures that take one mode together: one, or all alike of a sharing group.
 
-    Options by rising cost, which on a desk with pages is not the order of their channels; ``fullest`` has the most.
+    Options by rising cost, which on a desk with pages is not the order of their channels;
+    ``fullest`` has the most.
     """
 
     members: tuple[int, ...]
@@ -47,11 +50,13 @@ class Best:
 
 
 def best_choice(units: Sequence[Unit], capacity: int) -> Best | None:
-    """One option for each unit with the largest worth whose costs sum to ``capacity`` or less; None where none does.
+    """One option for each unit with the largest worth whose costs sum to ``capacity`` or less; None
+    where none does.
 
-    Dynamic programming over the cost in sum. A state is dropped when even the Lagrangian bound of what is left (with
-    the multiplier at which the linear relaxation breaks) does not lead beyond the best solution known. A narrow pass
-    that keeps only the most promising states comes first: what it finds makes the full one short, or needless.
+    Dynamic programming over the cost in sum. A state is dropped when even the Lagrangian bound of
+    what is left (with the multiplier at which the linear relaxation breaks) does not lead beyond
+    the best solution known. A narrow pass that keeps only the most promising states comes first:
+    what it finds makes the full one short, or needless.
     """
     if sum(unit.options[0].cost for unit in units) > capacity:
         return None
@@ -68,9 +73,16 @@ _Way = tuple["Option", "_Way | None"]
 
 
 def _pass(
-    units: Sequence[Unit], capacity: int, relaxed: _Relaxed, best: Best, *, width: int | None, most: int | None
+    units: Sequence[Unit],
+    capacity: int,
+    relaxed: _Relaxed,
+    best: Best,
+    *,
+    width: int | None,
+    most: int | None,
 ) -> Best:
-    """One sweep over the units, unit by unit. Proven unless states were cut off by ``width`` or ``most``."""
+    """One sweep over the units, unit by unit. Proven unless states were cut off by ``width`` or
+    ``most``."""
     up, down = relaxed.worth_per, relaxed.cost_per
     rest, least = _still_to_come(units, up, down)
     states: list[tuple[int, int, _Way | None]] = [(0, 0, None)]
@@ -81,7 +93,10 @@ def _pass(
         for cost, worth, way in states:
             for option in unit.options:
                 total, value = cost + option.cost, worth + option.worth
-                if total > room or (value * down + ahead + (capacity - total) * up) // down <= best.worth:
+                if (
+                    total > room
+                    or (value * down + ahead + (capacity - total) * up) // down <= best.worth
+                ):
                     continue
                 held = grown.get(total)
                 if held is None or value > held[0]:
@@ -111,18 +126,22 @@ def _pass(
 
 
 def _still_to_come(units: Sequence[Unit], up: int, down: int) -> tuple[list[int], list[int]]:
-    """From each unit on: the most that the rest can add to the bound, and the least that it can cost."""
+    """From each unit on: the most that the rest can add to the bound, and the least that it can
+    cost."""
     rest, least = [0] * (len(units) + 1), [0] * (len(units) + 1)
     for place in range(len(units) - 1, -1, -1):
         options = units[place].options
-        rest[place] = rest[place + 1] + max(option.worth * down - option.cost * up for option in options)
+        rest[place] = rest[place + 1] + max(
+            option.worth * down - option.cost * up for option in options
+        )
         least[place] = least[place + 1] + min(option.cost for option in options)
     return rest, least
 
 
 @dataclass(frozen=True, slots=True)
 class _Relaxed:
-    """A good choice, and worth over cost at the point where the linear relaxation runs out of room."""
+    """A good choice, and worth over cost at the point where the linear relaxation runs out of
+    room."""
 
     chosen: list[Option]
     worth_per: int
@@ -130,12 +149,15 @@ class _Relaxed:
 
 
 def _relaxed(units: Sequence[Unit], capacity: int) -> _Relaxed:
-    """Take the steps up in order of worth per cost; the first that does not fit gives the multiplier."""
+    """Take the steps up in order of worth per cost; the first that does not fit gives the
+    multiplier."""
     steps = []
     for place, unit in enumerate(units):
         hull = _hull(unit.options)
         for low, high in itertools.pairwise(hull):
-            steps.append(((high.worth - low.worth) / max(high.cost - low.cost, 0.5), place, low, high))
+            steps.append(
+                ((high.worth - low.worth) / max(high.cost - low.cost, 0.5), place, low, high)
+            )
     steps.sort(key=lambda step: -step[0])
     at = [_hull(unit.options)[0] for unit in units]
     left = capacity - sum(option.cost for option in at)
@@ -153,7 +175,8 @@ def _relaxed(units: Sequence[Unit], capacity: int) -> _Relaxed:
 
 
 def _hull(options: Sequence[Option]) -> list[Option]:
-    """The options that the linear relaxation can stop at: cheapest first, each step of less worth per cost."""
+    """The options that the linear relaxation can stop at: cheapest first, each step of less worth
+    per cost."""
     ordered = sorted(options, key=lambda option: (option.cost, -option.worth))
     hull: list[Option] = []
     for option in ordered:
@@ -161,7 +184,9 @@ def _hull(options: Sequence[Option]) -> list[Option]:
             continue
         while len(hull) > 1:
             a, b = hull[-2], hull[-1]
-            if (b.worth - a.worth) * (option.cost - b.cost) <= (option.worth - b.worth) * (b.cost - a.cost):
+            if (b.worth - a.worth) * (option.cost - b.cost) <= (option.worth - b.worth) * (
+                b.cost - a.cost
+            ):
                 hull.pop()
             else:
                 break

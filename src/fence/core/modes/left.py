@@ -39,7 +39,10 @@ def left_in_mode(show: Show, fixture: Fixture, mode_name: str) -> LeftInMode | N
         sentences += _also_heard(show, fixture, left, start + meant, start + heard - 1)
     elif heard < meant:
         lost = [slot_meaning(planned, 0, offset) for offset in range(heard, meant)]
-        sentences.append(f"{joined(lost).capitalize()} at {_span(start + heard, start + meant - 1)} would go unheard.")
+        sentences.append(
+            f"{joined(lost).capitalize()} at {_span(start + heard, start + meant - 1)} would go "
+            "unheard."
+        )
     return LeftInMode(mode_name, left.footprint, tuple(sentences))
 
 
@@ -68,9 +71,13 @@ def _also_heard(show: Show, fixture: Fixture, left: Mode, first: int, last: int)
         mode = show.mode_of(other)
         if other.id in sharers or low > high or mode is None:
             continue
-        theirs = [slot_meaning(mode, placed.part, slot - run.first) for slot in range(low, high + 1)]
+        theirs = [
+            slot_meaning(mode, placed.part, slot - run.first) for slot in range(low, high + 1)
+        ]
         mine = [slot_meaning(left, 0, slot - (fixture.start or 1)) for slot in range(low, high + 1)]
-        sentences.append(f"It would listen to {other.label}’s {joined(theirs)} as its own {joined(mine)}.")
+        sentences.append(
+            f"It would listen to {other.label}’s {joined(theirs)} as its own {joined(mine)}."
+        )
     if last > SLOTS:
         sentences.append(f"Its run would go {last - SLOTS} past the end of the universe.")
     if not sentences:

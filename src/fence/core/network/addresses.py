@@ -1,4 +1,5 @@
-"""Planning network addresses: free ones in the desk's network, none used twice, none that belongs to the network."""
+"""Planning network addresses: free ones in the desk's network, none used twice, none that belongs
+to the network."""
 
 from __future__ import annotations
 
@@ -15,7 +16,10 @@ from fence.core.words.text import counted, joined, printable
 
 USUAL = "192.168.40.0/24"
 """A network to begin with where nobody says another."""
-ACCEPTED = "accepted are an address and its mask, as 192.168.40.0/24 or 10.1.0.0/255.255.0.0, with /8 to /30"
+ACCEPTED = (
+    "accepted are an address and its mask, as 192.168.40.0/24 or 10.1.0.0/255.255.0.0, "
+    "with /8 to /30"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,9 +44,13 @@ class AddressPlan:
     @property
     def remarks(self) -> tuple[str, ...]:
         """What is good to know of the plan."""
-        told = [f"{self.network} has room for {counted(len(hosts_of(self.network)), 'box', 'boxes')}."]
+        told = [
+            f"{self.network} has room for {counted(len(hosts_of(self.network)), 'box', 'boxes')}."
+        ]
         if not any(self.network.subnet_of(IPv4Network(private)) for private in PRIVATE):
-            told.append(f"It is none of the networks that anybody may use inside: {joined(PRIVATE)}.")
+            told.append(
+                f"It is none of the networks that anybody may use inside: {joined(PRIVATE)}."
+            )
         if self.left:
             told.append(f"No room for {joined(self.left)}: take a wider network, or reserve less.")
         return tuple(told)
@@ -61,7 +69,8 @@ def read_network(text: str) -> IPv4Network:
 
 
 def usual_network(show: Show) -> IPv4Network | None:
-    """The network that boxes belong to: the desk's, else that of the first box with an address; None without any."""
+    """The network that boxes belong to: the desk's, else that of the first box with an address;
+    None without any."""
     desk = desk_of(show)
     for box in (*((desk,) if desk else ()), *show.boxes):
         if box.interface and not bad_host(box):
@@ -71,8 +80,8 @@ def usual_network(show: Show) -> IPv4Network | None:
 
 
 def next_free(show: Show, network: IPv4Network, taken: Collection[int], start: int) -> str | None:
-    """The next address from ``start`` on (a number) that nobody has and nobody is kept for; from the beginning of the
-    network where there is none behind. None where all are taken."""
+    """The next address from ``start`` on (a number) that nobody has and nobody is kept for; from
+    the beginning of the network where there is none behind. None where all are taken."""
     hosts = hosts_of(network)
     start = min(max(start, hosts[0]), hosts[-1])
     for first, last in ((start, hosts[-1]), (hosts[0], start - 1)):
@@ -94,7 +103,8 @@ def taken_by(show: Show, *, without: int = 0) -> set[int]:
 
 
 def fitting(show: Show, box: Box, network: IPv4Network, taken: Collection[int]) -> str | None:
-    """The address for a box that comes nearest to what it has: the same end in another network, else the next free."""
+    """The address for a box that comes nearest to what it has: the same end in another network,
+    else the next free."""
     if box.ip:
         same = int(network.network_address) | (int(IPv4Address(box.ip)) & int(network.hostmask))
         return next_free(show, network, taken, same)
@@ -103,18 +113,25 @@ def fitting(show: Show, box: Box, network: IPv4Network, taken: Collection[int]) 
 
 
 def new_address(show: Show, box: Box) -> tuple[str, int] | None:
-    """Another address and prefix for a box, in the network of the others; None where there is none or no room."""
-    network = usual_network(replace(show, boxes=tuple(held for held in show.boxes if held.id != box.id)))
+    """Another address and prefix for a box, in the network of the others; None where there is none
+    or no room."""
+    network = usual_network(
+        replace(show, boxes=tuple(held for held in show.boxes if held.id != box.id))
+    )
     if network is None:
-        network = box.interface.network if box.interface and not bad_host(box) else IPv4Network(USUAL)
+        network = (
+            box.interface.network if box.interface and not bad_host(box) else IPv4Network(USUAL)
+        )
     found = fitting(show, box, network, taken_by(show, without=box.id))
     return (found, network.prefixlen) if found else None
 
 
 def plan_addresses(show: Show, network: IPv4Network, *, anew: bool = False) -> AddressPlan:
-    """Give every box that is set by hand an address in ``network``; those that will do stay, unless ``anew``.
+    """Give every box that is set by hand an address in ``network``; those that will do stay, unless
+    ``anew``.
 
-    Then all are numbered on from the first address, in the order of the boxes. The desk comes first either way.
+    Then all are numbered on from the first address, in the order of the boxes. The desk comes first
+    either way.
     """
     order = sorted(show.boxes, key=lambda box: box.kind != "desk")
     set_by_hand = [box for box in order if box.gives is Given.HAND]
@@ -137,7 +154,11 @@ def plan_addresses(show: Show, network: IPv4Network, *, anew: bool = False) -> A
         boxes[box.id] = after
         if after != box:
             before = f"{box.ip}/{box.prefix}" if box.ip else "none"
-            why = "numbered on" if anew else _trouble(show, box, network, taken - {int(IPv4Address(found))})
+            why = (
+                "numbered on"
+                if anew
+                else _trouble(show, box, network, taken - {int(IPv4Address(found))})
+            )
             moved.append(Readdressed(box.name, before, f"{found}/{network.prefixlen}", why))
     after_all = tuple(boxes[box.id] for box in show.boxes)
     planned = show if after_all == show.boxes else replace(show, boxes=after_all)

@@ -1,4 +1,5 @@
-"""What is typed at a box, in its own counting, and how it stands with what was typed and read there."""
+"""What is typed at a box, in its own counting, and how it stands with what was typed and read
+there."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ from fence.core.words.show import Show
 
 
 class Stand(StrEnum):
-    """How a box stands: not typed yet, typed as planned, typed before the plan changed, or it says something else."""
+    """How a box stands: not typed yet, typed as planned, typed before the plan changed, or it says
+    something else."""
 
     TO_TYPE = "to type"
     TYPED = "typed"
@@ -36,7 +38,8 @@ class Stand(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class PortRow:
-    """A port on the card. ``typed`` is the number to type, as the box counts; ``wire`` what that is on the network."""
+    """A port on the card. ``typed`` is the number to type, as the box counts; ``wire`` what that is
+    on the network."""
 
     port: Port
     title: str
@@ -93,7 +96,9 @@ def _row(show: Show, box: Box, port: Port, feeds: tuple[str, ...]) -> PortRow:
         typed = "off"
     title = "" if universe is None else _title(called(show, universe), universe)
     wire = on_the_wire(box, universe) if universe is not None else ""
-    return PortRow(port, title, typed, said_by(box, port), _wrong(box, port), given_by(box, port), wire, feeds)
+    return PortRow(
+        port, title, typed, said_by(box, port), _wrong(box, port), given_by(box, port), wire, feeds
+    )
 
 
 def _title(name: str, universe: int) -> str:
@@ -105,9 +110,14 @@ def _title(name: str, universe: int) -> str:
 
 
 def on_the_wire(box: Box, universe: int) -> str:
-    """Where a universe goes on the network: the sACN group and port, or the Port-Address in every notation."""
+    """Where a universe goes on the network: the sACN group and port, or the Port-Address in every
+    notation."""
     if box.protocol is Protocol.SACN:
-        return f"{group_of(universe)}:{SACN_PORT}" if box.way is Way.MULTICAST else f"sACN {universe}, port {SACN_PORT}"
+        return (
+            f"{group_of(universe)}:{SACN_PORT}"
+            if box.way is Way.MULTICAST
+            else f"sACN {universe}, port {SACN_PORT}"
+        )
     number = port_address(box, universe)
     return f"{artnet_words(number)} = {number} = {number:#06x}"
 
@@ -129,7 +139,12 @@ def _values(box: Box) -> list[tuple[str, str]]:
     if box.numbering is Numbering.RANGE and first is not None:
         found.append(("First universe", str(number_on(box, first))))
     if box.merging is not None:
-        found.append(("Two senders", f"{box.merging} wins" if box.merging != "priority" else "priority decides"))
+        found.append(
+            (
+                "Two senders",
+                f"{box.merging} wins" if box.merging != "priority" else "priority decides",
+            )
+        )
     return found
 
 

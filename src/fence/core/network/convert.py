@@ -38,13 +38,17 @@ class Numbers:
 
 
 def read_universe(text: str, counting: str) -> int:
-    """Fence's number of a universe typed in another counting. ``EditError`` says what is accepted."""
+    """Fence's number of a universe typed in another counting. ``EditError`` says what is
+    accepted."""
     words = text.strip()
     found = _READERS[counting](words) if counting in _READERS else None
     if found is None or not 1 <= found <= MAX_UNIVERSE:
         shown = printable(words[:40])
         how = COUNTINGS.get(counting, "from 1")
-        raise EditError(f"“{shown}” is no universe counted {how}: accepted is {_ACCEPTED.get(counting, '1 to 63999')}.")
+        raise EditError(
+            f"“{shown}” is no universe counted {how}: accepted is "
+            f"{_ACCEPTED.get(counting, '1 to 63999')}."
+        )
     return found
 
 
@@ -66,7 +70,9 @@ def _artnet(words: str) -> int | None:
     if match is None:
         return _zero(words) if (_whole(words) or 0) <= HIGHEST_PORT_ADDRESS else None
     net, sub, universe = map(int, match.groups())
-    return (net << 8 | sub << 4 | universe) + 1 if net < 128 and sub < 16 and universe < 16 else None
+    return (
+        (net << 8 | sub << 4 | universe) + 1 if net < 128 and sub < 16 and universe < 16 else None
+    )
 
 
 def _hex(words: str) -> int | None:
@@ -87,7 +93,14 @@ def _slot(words: str) -> int | None:
     return None if not number else (number - 1) // SLOTS + 1
 
 
-_READERS = {"fence": _fence, "zero": _zero, "artnet": _artnet, "hex": _hex, "group": _group, "slot": _slot}
+_READERS = {
+    "fence": _fence,
+    "zero": _zero,
+    "artnet": _artnet,
+    "hex": _hex,
+    "group": _group,
+    "slot": _slot,
+}
 _ACCEPTED = {
     "zero": "0 to 63998",
     "artnet": "0.0.0 to 127.15.15, or 0 to 32767",
@@ -115,7 +128,8 @@ def numbers_of(universe: int) -> Numbers:
 
 @dataclass(frozen=True, slots=True)
 class NetworkFacts:
-    """What an address with its mask means. ``meets`` says whether another address is in the same network."""
+    """What an address with its mask means. ``meets`` says whether another address is in the same
+    network."""
 
     network: IPv4Network
     netmask: str

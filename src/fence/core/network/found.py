@@ -1,4 +1,5 @@
-"""What was found on the network, held against the plan box by box and port by port, and taken over where wanted."""
+"""What was found on the network, held against the plan box by box and port by port, and taken over
+where wanted."""
 
 from __future__ import annotations
 
@@ -70,7 +71,8 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Beside:
-    """A box of the plan beside what was found, or either alone. ``differs`` says what is not as planned."""
+    """A box of the plan beside what was found, or either alone. ``differs`` says what is not as
+    planned."""
 
     box: Box | None
     found: FoundBox | None
@@ -79,13 +81,16 @@ class Beside:
 
 
 def compare(show: Show, found: Sequence[FoundBox]) -> list[Beside]:
-    """Every box of the plan and every one that was found: those that differ first, then missing, strange, right."""
+    """Every box of the plan and every one that was found: those that differ first, then missing,
+    strange, right."""
     left = list(found)
     beside: list[Beside] = []
     pairs: dict[int, FoundBox] = {}
     for fits in (_same_address, _same_name):
         for box in show.boxes:
-            taken = None if box.id in pairs else next((held for held in left if fits(box, held)), None)
+            taken = (
+                None if box.id in pairs else next((held for held in left if fits(box, held)), None)
+            )
             if taken is not None:
                 left.remove(taken)
                 pairs[box.id] = taken
@@ -93,7 +98,9 @@ def compare(show: Show, found: Sequence[FoundBox]) -> list[Beside]:
         held = pairs.get(box.id)
         if held is not None:
             said = list(_differences(show, box, held))
-            beside.append(Beside(box, held, tuple(words for words, _ in said), tuple(n for _, n in said if n)))
+            beside.append(
+                Beside(box, held, tuple(words for words, _ in said), tuple(n for _, n in said if n))
+            )
         elif box.kind is BoxKind.NODE:
             beside.append(Beside(box, None, ("did not answer",)))
     beside += [Beside(None, held, ("not in the plan",)) for held in left]
@@ -142,19 +149,29 @@ def _port_differs(box: Box, port: Port, seen: FoundPort) -> str:
         really = universe_said(box, seen.says)
         gives = f"U{really}" if 1 <= really <= MAX_UNIVERSE else "no universe"
         return (
-            f"port {port.number} says {seen.says}, planned is {wanted}: it gives {gives} in place of U{port.universe}"
+            f"port {port.number} says {seen.says}, planned is {wanted}: it gives {gives} in "
+            f"place of U{port.universe}"
         )
     return ""
 
 
-def note_found(show: Show, box_id: int, found: FoundBox, by: Witness = NOBODY, *, as_plan: bool = False) -> Show:
-    """Take over what a box says: its address and the number of each port, as read back; ``as_plan`` also plans its
-    universes as they are there. What it does not tell stays as it was planned by hand."""
+def note_found(
+    show: Show, box_id: int, found: FoundBox, by: Witness = NOBODY, *, as_plan: bool = False
+) -> Show:
+    """Take over what a box says: its address and the number of each port, as read back; ``as_plan``
+    also plans its universes as they are there. What it does not tell stays as it was planned by
+    hand."""
     box = show.box(box_id)
-    told = {port.number: port for port in found.ports if port.use is not Use.OFF} if found.tells else {}
+    told = (
+        {port.number: port for port in found.ports if port.use is not Use.OFF}
+        if found.tells
+        else {}
+    )
     ports = tuple(_noted(box, port, told.get(port.number), as_plan=as_plan) for port in box.ports)
     if as_plan:
-        ports += tuple(_new_port(box, seen) for number, seen in told.items() if box.port(number) is None)
+        ports += tuple(
+            _new_port(box, seen) for number, seen in told.items() if box.port(number) is None
+        )
     after = replace(box, ip=found.ip, ports=ports)
     if found.tells:
         after = replace(after, read=Typed(sheet_of(after), by))
@@ -179,14 +196,19 @@ def _new_port(box: Box, seen: FoundPort) -> Port:
 
 
 def add_found(show: Show, found: FoundBox, by: Witness = NOBODY) -> Show:
-    """Add a box that was found and is not in the plan, as it says it is; it is taken to count from 0."""
+    """Add a box that was found and is not in the plan, as it says it is; it is taken to count from
+    0."""
     sacn = any(port.sacn for port in found.ports)
     show = edits.add_box(show, found.title[:60])
     fresh = replace(
         show.boxes[-1],
         counts_from=0,
         model=found.long_name[:200] if found.long_name != found.name else "",
-        protocol=Protocol.SACN if sacn else show.boxes[-1].protocol if not found.tells else Protocol.ARTNET,
+        protocol=Protocol.SACN
+        if sacn
+        else show.boxes[-1].protocol
+        if not found.tells
+        else Protocol.ARTNET,
         numbering=Numbering.EACH,
     )
     show = edits.put_box(show, fresh)
@@ -202,7 +224,12 @@ def compare_sources(show: Show, sources: Sequence[FoundSource]) -> list[str]:
             heard.setdefault(universe, []).append(source)
     for universe, several in heard.items():
         if len(several) > 1 and universe in show.carried:
-            names = joined([f"{s.name or s.ip}{'' if s.priority is None else f' ({s.priority})'}" for s in several])
+            names = joined(
+                [
+                    f"{s.name or s.ip}{'' if s.priority is None else f' ({s.priority})'}"
+                    for s in several
+                ]
+            )
             told.append(f"U{universe} is sent by {counted(len(several), 'source')}: {names}.")
     if sources and (lost := _unheard(show, heard)):
         told.append(f"Not heard: {joined([f'U{universe}' for universe in lost])}.")

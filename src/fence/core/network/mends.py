@@ -13,7 +13,15 @@ from fence.core.checks.network import bad_host
 from fence.core.network.addresses import new_address
 from fence.core.words.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
 from fence.core.words.line import Line, Source
-from fence.core.words.network import HIGHEST_PORT_ADDRESS, desk_of, first_of, load_on, number_on, said_by, senders_of
+from fence.core.words.network import (
+    HIGHEST_PORT_ADDRESS,
+    desk_of,
+    first_of,
+    load_on,
+    number_on,
+    said_by,
+    senders_of,
+)
 from fence.core.words.show import Show
 
 NEW_PORTS = 4
@@ -44,7 +52,8 @@ class Act(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class BoxStep:
-    """A step that mends a finding: at a box, at a port of it, with a number or word where it needs one."""
+    """A step that mends a finding: at a box, at a port of it, with a number or word where it needs
+    one."""
 
     act: Act
     box: int = 0
@@ -82,8 +91,11 @@ def box_mends(show: Show, finding: Finding) -> Iterator[BoxMend]:
         yield from found(show, finding, box, port) if found else ()
 
 
-def _of_a_universe(show: Show, finding: Finding, box: Box | None, port: Port | None) -> Iterator[BoxMend]:
-    """A universe without a port; a port whose universe nobody needs, or that another one gives as well."""
+def _of_a_universe(
+    show: Show, finding: Finding, box: Box | None, port: Port | None
+) -> Iterator[BoxMend]:
+    """A universe without a port; a port whose universe nobody needs, or that another one gives as
+    well."""
     universe = finding.universe or 0
     if box is None:
         for held, number in _spare(show, universe)[:3]:
@@ -106,7 +118,8 @@ def _of_a_universe(show: Show, finding: Finding, box: Box | None, port: Port | N
 
 
 def _spare(show: Show, universe: int) -> list[tuple[Box, int]]:
-    """Ports that can take a universe and have none: those of boxes that a line of it starts at, and of boxes in use."""
+    """Ports that can take a universe and have none: those of boxes that a line of it starts at, and
+    of boxes in use."""
     home = {line.source.box for line in show.lines if line.source and line.universe == universe}
     found = []
     for box in show.boxes:
@@ -119,61 +132,114 @@ def _spare(show: Show, universe: int) -> list[tuple[Box, int]]:
 
 
 def _type_right(_show: Show, finding: Finding, box: Box, port: Port | None) -> Iterator[BoxMend]:
-    """Numbers that do not agree: at one port, at all of a box, or in what is said of how it counts."""
+    """Numbers that do not agree: at one port, at all of a box, or in what is said of how it
+    counts."""
     if port is None or port.universe is None:
         return
     if finding.rule == "artnet-range" and number_on(box, port.universe) > HIGHEST_PORT_ADDRESS:
         spare = f"Make {box.name} port {port.number} spare"
-        yield BoxMend(spare, "Art-Net has no such universe.", BoxStep(Act.SPARE, box.id, port.number))
+        yield BoxMend(
+            spare, "Art-Net has no such universe.", BoxStep(Act.SPARE, box.id, port.number)
+        )
         return
     first = first_of(box)
     place = box.ports.index(port)
     if box.numbering is Numbering.RANGE and first is not None and port.universe != first + place:
-        yield BoxMend("Let each port have its own number", "Where the box can.", BoxStep(Act.BY_ITSELF, box.id))
+        yield BoxMend(
+            "Let each port have its own number",
+            "Where the box can.",
+            BoxStep(Act.BY_ITSELF, box.id),
+        )
         spare = "Make the port spare"
-        yield BoxMend(spare, f"The range gives U{first + place} there.", BoxStep(Act.SPARE, box.id, port.number))
+        yield BoxMend(
+            spare,
+            f"The range gives U{first + place} there.",
+            BoxStep(Act.SPARE, box.id, port.number),
+        )
         return
     says, wanted = said_by(box, port), number_on(box, port.universe)
     if says is None or says == wanted:
         return
-    told = [(p, said_by(box, p)) for p in box.ports if p.universe is not None and said_by(box, p) is not None]
-    off = {said - number_on(box, p.universe) for p, said in told if said is not None and p.universe is not None}
+    told = [
+        (p, said_by(box, p))
+        for p in box.ports
+        if p.universe is not None and said_by(box, p) is not None
+    ]
+    off = {
+        said - number_on(box, p.universe)
+        for p, said in told
+        if said is not None and p.universe is not None
+    }
     other = 1 - box.counts_from
     if len(told) > 1 and off == {1 if box.counts_from == 0 else -1}:
         why = "All that its ports say is off by the same one."
-        yield BoxMend(f"Say that {box.name} counts from {other}", why, BoxStep(Act.COUNT, box.id, number=other))
+        yield BoxMend(
+            f"Say that {box.name} counts from {other}",
+            why,
+            BoxStep(Act.COUNT, box.id, number=other),
+        )
     if box.numbering is Numbering.RANGE:
         start = number_on(box, first or port.universe)
         yield BoxMend(
-            f"Have {start} typed as the first of {box.name}", "All ports follow.", BoxStep(Act.TYPE_ALL, box.id)
+            f"Have {start} typed as the first of {box.name}",
+            "All ports follow.",
+            BoxStep(Act.TYPE_ALL, box.id),
         )
         return
     why = f"Then port {port.number} gives out U{port.universe}."
-    yield BoxMend(f"Have {wanted} typed at {box.name} port {port.number}", why, BoxStep(Act.TYPE, box.id, port.number))
+    yield BoxMend(
+        f"Have {wanted} typed at {box.name} port {port.number}",
+        why,
+        BoxStep(Act.TYPE, box.id, port.number),
+    )
     if len(told) > 1 and sum(said != number_on(box, p.universe or 0) for p, said in told) > 1:
-        yield BoxMend(f"Have all of {box.name} typed as planned", "Its card says what.", BoxStep(Act.TYPE_ALL, box.id))
+        yield BoxMend(
+            f"Have all of {box.name} typed as planned",
+            "Its card says what.",
+            BoxStep(Act.TYPE_ALL, box.id),
+        )
 
 
-def _start_elsewhere(show: Show, finding: Finding, line: Line, box: Box | None, port: Port | None) -> Iterator[BoxMend]:
+def _start_elsewhere(
+    show: Show, finding: Finding, line: Line, box: Box | None, port: Port | None
+) -> Iterator[BoxMend]:
     """A line that starts where its universe does not come out, or where there is nothing."""
     taken = {held.source for held in show.lines if held.source}
     giving = [
         (other, held.number)
         for other in show.boxes
         for held in other.outputs
-        if held.universe is not None and held.universe == line.universe and Source(other.id, held.number) != line.source
+        if held.universe is not None
+        and held.universe == line.universe
+        and Source(other.id, held.number) != line.source
     ]
     giving.sort(key=lambda pair: (Source(pair[0].id, pair[1]) in taken, pair[0] is not box))
     for other, number in giving[:2]:
         if Source(other.id, number) not in taken or finding.severity is Severity.STOP:
             text = f"Start {line.name} at {other.name} port {number}"
-            yield BoxMend(text, f"It gives out U{line.universe}.", BoxStep(Act.START, other.id, number, line=line.id))
-    if box is not None and port is not None and finding.rule == "port-universe" and line.universe is not None:
+            yield BoxMend(
+                text,
+                f"It gives out U{line.universe}.",
+                BoxStep(Act.START, other.id, number, line=line.id),
+            )
+    if (
+        box is not None
+        and port is not None
+        and finding.rule == "port-universe"
+        and line.universe is not None
+    ):
         first = first_of(box) if box.numbering is Numbering.RANGE else None
         if port.universe is None and first in (None, line.universe - box.ports.index(port)):
             text = f"Give U{line.universe} out at {box.name} port {port.number}"
-            yield BoxMend(text, "It is spare.", BoxStep(Act.GIVE, box.id, port.number, line.universe))
-    if finding.severity is Severity.STOP and port is not None and port.use is not Use.OUT and box is not None:
+            yield BoxMend(
+                text, "It is spare.", BoxStep(Act.GIVE, box.id, port.number, line.universe)
+            )
+    if (
+        finding.severity is Severity.STOP
+        and port is not None
+        and port.use is not Use.OUT
+        and box is not None
+    ):
         text = f"Let {box.name} port {port.number} give out"
         yield BoxMend(text, "It is a socket for it.", BoxStep(Act.OUT, box.id, port.number))
     yield BoxMend(f"Leave open where {line.name} starts", "", BoxStep(Act.LOOSE, line=line.id))
@@ -185,7 +251,11 @@ def _readdress(show: Show, finding: Finding, box: Box, _port: Port | None) -> It
     masked = finding.rule == "subnet" and desk is not None and box.prefix != desk.prefix
     if masked and desk is not None and desk.interface:
         same = replace(box, prefix=desk.prefix)
-        if not bad_host(same) and same.interface and same.interface.network == desk.interface.network:
+        if (
+            not bad_host(same)
+            and same.interface
+            and same.interface.network == desk.interface.network
+        ):
             free = new_address(show, box) == (box.ip, desk.prefix)
             if free:
                 why = f"As {desk.name} has."
@@ -201,20 +271,35 @@ def _readdress(show: Show, finding: Finding, box: Box, _port: Port | None) -> It
         yield BoxMend(f"Set {box.name} to {ip} by hand", "It stays then.", step)
         return
     why = f"Free, and in the network of the others (/{prefix})."
-    yield BoxMend(f"Plan {ip} for {box.name}", why, BoxStep(Act.ADDRESS, box.id, number=prefix, word=ip))
+    yield BoxMend(
+        f"Plan {ip} for {box.name}", why, BoxStep(Act.ADDRESS, box.id, number=prefix, word=ip)
+    )
 
 
-def _other_protocol(show: Show, finding: Finding, box: Box, _port: Port | None) -> Iterator[BoxMend]:
+def _other_protocol(
+    show: Show, finding: Finding, box: Box, _port: Port | None
+) -> Iterator[BoxMend]:
     if finding.about == "reach":
         for held in show.boxes:
-            if held.kind is BoxKind.DESK and held.protocol is Protocol.SACN and held.way is not Way.BROADCAST:
+            if (
+                held.kind is BoxKind.DESK
+                and held.protocol is Protocol.SACN
+                and held.way is not Way.BROADCAST
+            ):
                 yield _by(box, held.way)
                 return
         return
     desk = next((held for held in show.boxes if held.kind is BoxKind.DESK), None)
-    if desk is not None and box is not desk and not desk.speaks(box.protocol) and not box.speaks(desk.protocol):
+    if (
+        desk is not None
+        and box is not desk
+        and not desk.speaks(box.protocol)
+        and not box.speaks(desk.protocol)
+    ):
         text = f"Set {box.name} to {desk.protocol.written}"
-        yield BoxMend(text, f"As {desk.name} sends.", BoxStep(Act.PROTOCOL, box.id, word=desk.protocol))
+        yield BoxMend(
+            text, f"As {desk.name} sends.", BoxStep(Act.PROTOCOL, box.id, word=desk.protocol)
+        )
     elif box.protocol is Protocol.ARTNET and box.way is Way.MULTICAST:
         yield _by(box, Way.BROADCAST if not show.net.shared else Way.UNICAST)
     elif box.protocol is Protocol.SACN and box.way is Way.BROADCAST:
@@ -222,8 +307,13 @@ def _other_protocol(show: Show, finding: Finding, box: Box, _port: Port | None) 
 
 
 def _quieter(show: Show, finding: Finding, box: Box, _port: Port | None) -> Iterator[BoxMend]:
-    """Not to everybody: this box, or the desk that is as loud. For a full wire only where that makes it lighter."""
-    loud = [held for held in show.boxes if held.way is Way.BROADCAST and (held is box or held.kind is BoxKind.DESK)]
+    """Not to everybody: this box, or the desk that is as loud. For a full wire only where that
+    makes it lighter."""
+    loud = [
+        held
+        for held in show.boxes
+        if held.way is Way.BROADCAST and (held is box or held.kind is BoxKind.DESK)
+    ]
     for held in loud if finding.rule == "wire-load" else [box]:
         mend = _by(held, Way.MULTICAST if held.protocol is Protocol.SACN else Way.UNICAST)
         after = take_step(show, mend.step)
@@ -261,7 +351,11 @@ def _count_alike(show: Show, finding: Finding, box: Box, port: Port | None) -> I
         yield from _type_right(show, finding, box, port)
         return
     other = 1 - box.counts_from
-    yield BoxMend(f"Say that {box.name} counts from {other}", "As the desk.", BoxStep(Act.COUNT, box.id, number=other))
+    yield BoxMend(
+        f"Say that {box.name} counts from {other}",
+        "As the desk.",
+        BoxStep(Act.COUNT, box.id, number=other),
+    )
 
 
 _OF_A_BOX: Mapping[str, Callable[[Show, Finding, Box, Port | None], Iterator[BoxMend]]] = {
@@ -320,7 +414,8 @@ _TAKEN: Mapping[Act, Callable[[Show, BoxStep], Show]] = {
 
 
 def _with_a_box(show: Show, universe: int) -> Show:
-    """A box more, with a universe on its first port, an address of its own, speaking as the others do."""
+    """A box more, with a universe on its first port, an address of its own, speaking as the others
+    do."""
     like = next((box for box in show.boxes if box.kind is BoxKind.NODE), None)
     show = edits.add_box(show, "", ports=NEW_PORTS, like=like)
     fresh = show.boxes[-1]

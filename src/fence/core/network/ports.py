@@ -1,7 +1,9 @@
-"""Planning which port gives out which universe: fewest changes, then fewest boxes; ranges stay together.
+"""Planning which port gives out which universe: fewest changes, then fewest boxes; ranges stay
+together.
 
-The order in which plans are judged: universes without a port; lines that start at a port with another universe; ports
-that change; boxes in use; universes that come out of another box than the one where their lines start.
+The order in which plans are judged: universes without a port; lines that start at a port with
+another universe; ports that change; boxes in use; universes that come out of another box than the
+one where their lines start.
 """
 
 from __future__ import annotations
@@ -25,7 +27,8 @@ Cost = tuple[int, int, int, int, int]
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """How it is planned: ``duplicates`` fills spare ports, ``start_lines`` says at the lines where they begin."""
+    """How it is planned: ``duplicates`` fills spare ports, ``start_lines`` says at the lines where
+    they begin."""
 
     duplicates: bool = False
     start_lines: bool = True
@@ -44,7 +47,8 @@ class PortMove:
 
 @dataclass(frozen=True, slots=True)
 class PortPlan:
-    """A show with its ports planned. ``left`` are universes without a port; ``proven`` that no plan is better."""
+    """A show with its ports planned. ``left`` are universes without a port; ``proven`` that no plan
+    is better."""
 
     show: Show
     moved: tuple[PortMove, ...]
@@ -57,14 +61,21 @@ class PortPlan:
     def remarks(self) -> tuple[str, ...]:
         """The plan in sentences, its worth first."""
         size = (
-            f"{counted(self.cost[2], 'port changes', 'ports change')}, {counted(self.cost[3], 'box', 'boxes')} in use."
+            f"{counted(self.cost[2], 'port changes', 'ports change')}, "
+            f"{counted(self.cost[3], 'box', 'boxes')} in use."
         )
-        told = [f"{size} {'Proven: no plan changes or uses less.' if self.proven else 'The best found; not proven.'}"]
+        sure = "Proven: no plan changes or uses less."
+        told = [f"{size} {sure if self.proven else 'The best found; not proven.'}"]
         if self.left:
             names = joined([f"U{universe}" for universe in self.left])
-            told.append(f"No port is left for {names}: {counted(len(self.left), 'port')} more would do.")
+            told.append(
+                f"No port is left for {names}: {counted(len(self.left), 'port')} more would do."
+            )
         if self.cost[1]:
-            told.append(f"{counted(self.cost[1], 'line starts', 'lines start')} at a port that gives something else.")
+            told.append(
+                f"{counted(self.cost[1], 'line starts', 'lines start')} at a port that gives "
+                "something else."
+            )
         if self.started:
             told.append(f"Said where they start: {joined(self.started)}.")
         return tuple(told)
@@ -77,11 +88,15 @@ class Layout:
         self.show = show
         self.boxes = [box for box in show.boxes if box.outputs]
         self.needed = tuple(show.carried)
-        self.now: Plan = {(box.id, port.number): port.universe for box in self.boxes for port in box.outputs}
+        self.now: Plan = {
+            (box.id, port.number): port.universe for box in self.boxes for port in box.outputs
+        }
         self.wanted = [
             ((line.source.box, line.source.port), line.universe)
             for line in show.lines
-            if line.source and line.universe is not None and (line.source.box, line.source.port) in self.now
+            if line.source
+            and line.universe is not None
+            and (line.source.box, line.source.port) in self.now
         ]
         self.home: dict[int, set[int]] = {}
         for (box_id, _), universe in self.wanted:
@@ -100,7 +115,10 @@ class Layout:
             sum(plan[key] != universe for key, universe in self.wanted),
             sum(plan[key] != held for key, held in self.now.items()),
             len(used),
-            sum(bool(near.get(universe)) and not near[universe] & homes for universe, homes in self.home.items()),
+            sum(
+                bool(near.get(universe)) and not near[universe] & homes
+                for universe, homes in self.home.items()
+            ),
         )
 
     def allowed(self, box: Box, plan: Plan) -> bool:
@@ -116,8 +134,8 @@ class Layout:
 
 
 def _held_by_inputs(box: Box) -> set[int]:
-    """The universes from which a box that numbers its ports as a range counts on, by those ports that take one in:
-    they are not planned here, and count all the same."""
+    """The universes from which a box that numbers its ports as a range counts on, by those ports
+    that take one in: they are not planned here, and count all the same."""
     return {
         port.universe - place
         for place, port in enumerate(box.ports)
@@ -126,7 +144,8 @@ def _held_by_inputs(box: Box) -> set[int]:
 
 
 def _firsts(box: Box, universes: Iterable[tuple[int, int]]) -> list[int]:
-    """Where the range of a box could begin, so that it gives some of these universes at these places in it."""
+    """Where the range of a box could begin, so that it gives some of these universes at these
+    places in it."""
     held = _held_by_inputs(box)
     found = {universe - place for universe, place in universes}
     return sorted(found & held if held else found) if len(held) < 2 else []
@@ -140,14 +159,22 @@ def plan_ports(show: Show, wish: Wish | None = None) -> PortPlan:
     best, cost, proven = _better(layout, plan)
     moved = [
         PortMove(
-            show.box(box_id).name, number, layout.now[box_id, number], after, _why(layout, (box_id, number), after)
+            show.box(box_id).name,
+            number,
+            layout.now[box_id, number],
+            after,
+            _why(layout, (box_id, number), after),
         )
         for (box_id, number), after in best.items()
         if after != layout.now[box_id, number]
     ]
     after = show
     for box in layout.boxes:
-        changed = {n: u for (box_id, n), u in best.items() if box_id == box.id and u != layout.now[box_id, n]}
+        changed = {
+            n: u
+            for (box_id, n), u in best.items()
+            if box_id == box.id and u != layout.now[box_id, n]
+        }
         after = edits.give(after, box.id, changed) if changed else after
     started: tuple[str, ...] = ()
     if wish.duplicates:
@@ -171,7 +198,8 @@ def _why(layout: Layout, key: Key, after: int | None) -> str:
 
 
 def _first(layout: Layout) -> Plan:
-    """A good plan, found in one go: lines first, then ranges that fit, then spare ports, then ports nobody needs."""
+    """A good plan, found in one go: lines first, then ranges that fit, then spare ports, then ports
+    nobody needs."""
     plan = dict(layout.now)
     box_of = {box.id: box for box in layout.boxes}
 
@@ -181,12 +209,16 @@ def _first(layout: Layout) -> Plan:
 
     for key, universe in layout.wanted:
         held = plan[key]
-        free = held is None or held not in layout.needed or sum(u == held for u in plan.values()) > 1
+        free = (
+            held is None or held not in layout.needed or sum(u == held for u in plan.values()) > 1
+        )
         if held != universe and free and universe in layout.needed:
             _try(layout, box_of[key[0]], plan, key, universe)
     in_use = _used(plan)
     for universe in missing():
-        homes = [box_of[box_id] for box_id in sorted(layout.home.get(universe, ())) if box_id in in_use]
+        homes = [
+            box_of[box_id] for box_id in sorted(layout.home.get(universe, ())) if box_id in in_use
+        ]
         _put_somewhere(layout, homes, plan, universe)
     used = [box for box in layout.boxes if box.id in in_use]
     for universe in missing():
@@ -199,7 +231,9 @@ def _first(layout: Layout) -> Plan:
         fresh.remove(box)
     for universe in missing():
         for key, held in plan.items():
-            spare = held is not None and (held not in layout.needed or sum(u == held for u in plan.values()) > 1)
+            spare = held is not None and (
+                held not in layout.needed or sum(u == held for u in plan.values()) > 1
+            )
             if spare and _try(layout, box_of[key[0]], plan, key, universe):
                 break
     return plan
@@ -222,12 +256,15 @@ def _try(layout: Layout, box: Box, plan: Plan, key: Key, universe: int) -> bool:
 def _put_somewhere(layout: Layout, boxes: Iterable[Box], plan: Plan, universe: int) -> None:
     for box in boxes:
         for port in box.outputs:
-            if plan[box.id, port.number] is None and _try(layout, box, plan, (box.id, port.number), universe):
+            if plan[box.id, port.number] is None and _try(
+                layout, box, plan, (box.id, port.number), universe
+            ):
                 return
 
 
 def _fill(box: Box, lost: list[int]) -> Plan:
-    """What an unused box gives of the universes that have no port: the first ones, or the best range."""
+    """What an unused box gives of the universes that have no port: the first ones, or the best
+    range."""
     keys = [(box.id, port.number) for port in box.outputs]
     if box.numbering is Numbering.EACH:
         return dict(zip(keys, lost, strict=False))
@@ -235,7 +272,8 @@ def _fill(box: Box, lost: list[int]) -> Plan:
     wanted = set(lost)
     firsts = _firsts(box, ((universe, places[number]) for universe in lost for _, number in keys))
     windows: list[Plan] = [
-        {key: first + places[key[1]] for key in keys if first + places[key[1]] in wanted} for first in firsts
+        {key: first + places[key[1]] for key in keys if first + places[key[1]] in wanted}
+        for first in firsts
     ]
     return max(windows, key=len, default={})
 
@@ -251,7 +289,8 @@ def _better(layout: Layout, plan: Plan) -> tuple[Plan, Cost, bool]:
 
 
 def _floor(layout: Layout) -> Cost:
-    """What no plan can be below: as many changes as universes or lines need, as many boxes as hold the universes."""
+    """What no plan can be below: as many changes as universes or lines need, as many boxes as hold
+    the universes."""
     given = set(layout.now.values())
     lost = [universe for universe in layout.needed if universe not in given]
     wrong = {(key, universe) for key, universe in layout.wanted if layout.now[key] != universe}
@@ -261,7 +300,9 @@ def _floor(layout: Layout) -> Cost:
     used = _used(layout.now)
     room = sum(len(box.outputs) for box in layout.boxes if box.id in used)
     more, extra = len(layout.needed) - short - room, 0
-    for size in sorted((len(box.outputs) for box in layout.boxes if box.id not in used), reverse=True):
+    for size in sorted(
+        (len(box.outputs) for box in layout.boxes if box.id not in used), reverse=True
+    ):
         if more > 0:
             more, extra = more - size, extra + 1
     boxes = max(len(used | {key[0] for key, _ in wrong}), len(used) + extra)
@@ -269,7 +310,8 @@ def _floor(layout: Layout) -> Cost:
 
 
 class _Search:
-    """Every plan, box by box, cut where what is decided is already as dear as the best that is known."""
+    """Every plan, box by box, cut where what is decided is already as dear as the best that is
+    known."""
 
     def __init__(self, layout: Layout, best: Plan, cost: Cost) -> None:
         self.layout, self.best, self.cost = layout, best, cost
@@ -315,7 +357,8 @@ class _Search:
         return uncovered, unmet, changes, len(_used(plan)), 0
 
     def _ways(self, box: Box, plan: Plan) -> Iterator[Plan]:
-        """What a box could give out: for each port what it has, what it lacks, nothing; a range as a whole."""
+        """What a box could give out: for each port what it has, what it lacks, nothing; a range as
+        a whole."""
         layout = self.layout
         keys = [(box.id, port.number) for port in box.outputs]
         useful = [u for u in layout.needed if u not in plan.values()]
@@ -345,14 +388,23 @@ class _Search:
             yield from self._each(keys, [], choices, {}, ranged=True)
 
     def _each(
-        self, keys: list[Key], useful: list[int], asked: dict[Key, list[int]], done: Plan, *, ranged: bool = False
+        self,
+        keys: list[Key],
+        useful: list[int],
+        asked: dict[Key, list[int]],
+        done: Plan,
+        *,
+        ranged: bool = False,
     ) -> Iterator[Plan]:
         if len(done) == len(keys):
             yield dict(done)
             return
         key = keys[len(done)]
         now = self.layout.now[key]
-        choices: list[int | None] = [*asked.get(key, ()), *(u for u in useful if u not in done.values())]
+        choices: list[int | None] = [
+            *asked.get(key, ()),
+            *(u for u in useful if u not in done.values()),
+        ]
         choices = [*choices, None] if ranged else [now, *choices]
         for choice in dict.fromkeys(choices):
             self.steps += 1
@@ -362,7 +414,8 @@ class _Search:
 
 
 def _duplicates(show: Show) -> tuple[Show, list[PortMove]]:
-    """Spare ports of boxes in use give out again what feeds most fixtures a port, in place of a splitter."""
+    """Spare ports of boxes in use give out again what feeds most fixtures a port, in place of a
+    splitter."""
     moved: list[PortMove] = []
     ports: dict[int, int] = {}
     for box in show.boxes:
@@ -379,12 +432,15 @@ def _duplicates(show: Show) -> tuple[Show, list[PortMove]]:
                 assert busiest is not None
                 ports[busiest] += 1
                 show = edits.give(show, box.id, {port.number: busiest})
-                moved.append(PortMove(box.name, port.number, None, busiest, "again, in place of a splitter"))
+                moved.append(
+                    PortMove(box.name, port.number, None, busiest, "again, in place of a splitter")
+                )
     return show, moved
 
 
 def _start_lines(show: Show) -> tuple[Show, tuple[str, ...]]:
-    """Lines that start nowhere, or at a port with another universe, start where theirs comes out."""
+    """Lines that start nowhere, or at a port with another universe, start where theirs comes
+    out."""
     told: list[str] = []
     for line in show.lines:
         after = edits.start_where_given(show, line.id)

@@ -1,6 +1,8 @@
-"""A chart from what a device says of its slots: what each does, its words, its default. Completed by hand.
+"""A chart from what a device says of its slots: what each does, its words, its default. Completed
+by hand.
 
-A device tells the slots of the mode that it is in only. To learn the others it is put into each, and back again.
+A device tells the slots of the mode that it is in only. To learn the others it is put into each,
+and back again.
 """
 
 from __future__ import annotations
@@ -14,24 +16,63 @@ from fence.core.rdm.packet import Identity, Parameter
 from fence.core.rdm.said import Said
 from fence.core.rdm.talking import Talk, TalkError
 from fence.core.rdm.values import Personality, SlotSaid, read_defaults, read_slots, read_words
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Setter, SetterKind
+from fence.core.words.profile import (
+    Byte,
+    Channel,
+    Function,
+    Mode,
+    Part,
+    Profile,
+    Setter,
+    SetterKind,
+)
 from fence.core.words.text import slug
 
 F = Function
 LABELS: Mapping[int, tuple[Function, str]] = {
-    0x0001: (F.DIMMER, ""), 0x0002: (F.DIMMER, "master dimmer"), 0x0101: (F.PAN, ""), 0x0102: (F.TILT, ""),
-    0x0201: (F.COLOUR_WHEEL, ""), 0x0202: (F.CYAN, ""), 0x0203: (F.YELLOW, ""), 0x0204: (F.MAGENTA, ""),
-    0x0205: (F.RED, ""), 0x0206: (F.GREEN, ""), 0x0207: (F.BLUE, ""), 0x0208: (F.CCT, "colour correction"),
-    0x0209: (F.COLOUR_WHEEL, "colour scroll"), 0x0210: (F.OTHER, "colour semaphore"), 0x0211: (F.AMBER, ""),
-    0x0212: (F.WHITE, ""), 0x0213: (F.WHITE, "warm white"), 0x0214: (F.WHITE, "cold white"), 0x0215: (F.UV, ""),
-    0x0216: (F.OTHER, "hue"), 0x0217: (F.OTHER, "saturation"), 0x0301: (F.GOBO, ""), 0x0302: (F.GOBO, "turning gobo"),
-    0x0303: (F.PRISM, ""), 0x0304: (F.OTHER, "effects wheel"), 0x0401: (F.IRIS, ""), 0x0402: (F.FOCUS, "edge"),
-    0x0403: (F.FROST, ""), 0x0404: (F.SHUTTER, "strobe"), 0x0405: (F.ZOOM, ""), 0x0406: (F.OTHER, "framing shutter"),
-    0x0407: (F.OTHER, "framing rotation"), 0x0408: (F.SHUTTER, "douser"), 0x0409: (F.OTHER, "barn door"),
-    0x0501: (F.RESET, "lamp control"), 0x0502: (F.RESET, "fixture control"), 0x0503: (F.SPEED, "fixture speed"),
-    0x0504: (F.PROGRAM, ""), 0x0505: (F.OTHER, "power control"), 0x0506: (F.FAN, ""), 0x0507: (F.OTHER, "heater"),
+    0x0001: (F.DIMMER, ""),
+    0x0002: (F.DIMMER, "master dimmer"),
+    0x0101: (F.PAN, ""),
+    0x0102: (F.TILT, ""),
+    0x0201: (F.COLOUR_WHEEL, ""),
+    0x0202: (F.CYAN, ""),
+    0x0203: (F.YELLOW, ""),
+    0x0204: (F.MAGENTA, ""),
+    0x0205: (F.RED, ""),
+    0x0206: (F.GREEN, ""),
+    0x0207: (F.BLUE, ""),
+    0x0208: (F.CCT, "colour correction"),
+    0x0209: (F.COLOUR_WHEEL, "colour scroll"),
+    0x0210: (F.OTHER, "colour semaphore"),
+    0x0211: (F.AMBER, ""),
+    0x0212: (F.WHITE, ""),
+    0x0213: (F.WHITE, "warm white"),
+    0x0214: (F.WHITE, "cold white"),
+    0x0215: (F.UV, ""),
+    0x0216: (F.OTHER, "hue"),
+    0x0217: (F.OTHER, "saturation"),
+    0x0301: (F.GOBO, ""),
+    0x0302: (F.GOBO, "turning gobo"),
+    0x0303: (F.PRISM, ""),
+    0x0304: (F.OTHER, "effects wheel"),
+    0x0401: (F.IRIS, ""),
+    0x0402: (F.FOCUS, "edge"),
+    0x0403: (F.FROST, ""),
+    0x0404: (F.SHUTTER, "strobe"),
+    0x0405: (F.ZOOM, ""),
+    0x0406: (F.OTHER, "framing shutter"),
+    0x0407: (F.OTHER, "framing rotation"),
+    0x0408: (F.SHUTTER, "douser"),
+    0x0409: (F.OTHER, "barn door"),
+    0x0501: (F.RESET, "lamp control"),
+    0x0502: (F.RESET, "fixture control"),
+    0x0503: (F.SPEED, "fixture speed"),
+    0x0504: (F.PROGRAM, ""),
+    0x0505: (F.OTHER, "power control"),
+    0x0506: (F.FAN, ""),
+    0x0507: (F.OTHER, "heater"),
     0x0508: (F.OTHER, "fountain"),
-}  # fmt: skip
+}
 """What the labels of slots mean [ANSI E1.20, table C-2]."""
 OWN, FINE, TIMING, SPEED, CONTROL, INDEX, ROTATION, TURNING = range(8)
 """What a slot is to another one [ANSI E1.20, table C-1]: ``OWN`` is none."""
@@ -45,13 +86,16 @@ BESIDE = {
 }
 MOST_ASKED = 128
 """Slots whose words are asked for, one packet each."""
-COLOURS = frozenset({F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV, F.LIME, F.CYAN, F.MAGENTA, F.YELLOW, F.DIMMER})
+COLOURS = frozenset(
+    {F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV, F.LIME, F.CYAN, F.MAGENTA, F.YELLOW, F.DIMMER}
+)
 SOURCE = "said by the fixture"
 
 
 @dataclass(frozen=True, slots=True)
 class SlotsOf:
-    """What a device says of the slots of one mode: their kinds, words and defaults, by offset from 0."""
+    """What a device says of the slots of one mode: their kinds, words and defaults, by offset from
+    0."""
 
     slots: tuple[SlotSaid, ...] = ()
     words: dict[int, str] = field(default_factory=dict)
@@ -67,7 +111,9 @@ def slots_of(talk: Talk, identity: Identity, footprint: int) -> SlotsOf:
         except TalkError:
             return b""
 
-    slots = tuple(slot for slot in read_slots(asked(Parameter.SLOT_INFO)) if slot.offset < footprint)
+    slots = tuple(
+        slot for slot in read_slots(asked(Parameter.SLOT_INFO)) if slot.offset < footprint
+    )
     words: dict[int, str] = {}
     for slot in slots[:MOST_ASKED]:
         data = asked(Parameter.SLOT_WORDS, slot.offset.to_bytes(2))
@@ -78,8 +124,11 @@ def slots_of(talk: Talk, identity: Identity, footprint: int) -> SlotsOf:
     return SlotsOf(slots, words, read_defaults(asked(Parameter.SLOT_DEFAULTS)))
 
 
-def all_slots(talk: Talk, said: Said, stop: Callable[[], bool] = lambda: False) -> dict[int, SlotsOf]:
-    """The slots of every mode: the device goes through all of them and back to its own, whatever happens."""
+def all_slots(
+    talk: Talk, said: Said, stop: Callable[[], bool] = lambda: False
+) -> dict[int, SlotsOf]:
+    """The slots of every mode: the device goes through all of them and back to its own, whatever
+    happens."""
     found = {}
     try:
         for held in said.personalities:
@@ -94,8 +143,11 @@ def all_slots(talk: Talk, said: Said, stop: Callable[[], bool] = lambda: False) 
     return found
 
 
-def chart_said(said: Said, slots: Mapping[int, SlotsOf] | None = None, namer: Namer | None = None) -> Profile:
-    """The chart of a device, by what it says. A mode whose slots it did not tell is known by its footprint only.
+def chart_said(
+    said: Said, slots: Mapping[int, SlotsOf] | None = None, namer: Namer | None = None
+) -> Profile:
+    """The chart of a device, by what it says. A mode whose slots it did not tell is known by its
+    footprint only.
 
     ``slots`` are by number of the mode. Raises nothing: two modes of one name are numbered.
     """
@@ -106,7 +158,12 @@ def chart_said(said: Said, slots: Mapping[int, SlotsOf] | None = None, namer: Na
         told = slots.get(held.number)
         channels = tuple(_channels(told, footprint, namer)) if told and told.slots else ()
         name = held.name or (f"{footprint} channel" if footprint else f"mode {held.number}")
-        modes.append(Mode(_free(name, held.number, {mode.name for mode in modes}), (Part(footprint, channels),)))
+        modes.append(
+            Mode(
+                _free(name, held.number, {mode.name for mode in modes}),
+                (Part(footprint, channels),),
+            )
+        )
     return Profile(
         slug(f"{said.maker} {said.model}", f"said-{said.model_number:04x}"),
         said.maker,
@@ -140,7 +197,9 @@ def _channels(told: SlotsOf, footprint: int, namer: Namer) -> Iterator[Channel]:
         yield replace(channel, byte=byte, cell=cell)
 
 
-def _channel(told: SlotsOf, by_offset: Mapping[int, SlotSaid], offset: int, namer: Namer) -> Channel:
+def _channel(
+    told: SlotsOf, by_offset: Mapping[int, SlotSaid], offset: int, namer: Namer
+) -> Channel:
     slot, words = by_offset.get(offset), told.words.get(offset, "")
     default = told.defaults.get(offset, 0)
     if slot is None:
@@ -151,7 +210,11 @@ def _channel(told: SlotsOf, by_offset: Mapping[int, SlotSaid], offset: int, name
             function = _by_words(words, namer)
         return Channel(function, words or name, default=default)
     first = by_offset.get(slot.label)
-    main = _channel(told, by_offset, slot.label, namer) if first is not None and first.kind == OWN else Channel(F.OTHER)
+    main = (
+        _channel(told, by_offset, slot.label, namer)
+        if first is not None and first.kind == OWN
+        else Channel(F.OTHER)
+    )
     if slot.kind == FINE:
         return Channel(main.function, main.name, byte=Byte.FINE, default=default)
     name = words or f"{main.title} {BESIDE.get(slot.kind, '')}".strip()

@@ -1,8 +1,9 @@
-"""In which order devices of a line are set, so that two never come to listen to one slot who did not before.
+"""In which order devices of a line are set, so that two never come to listen to one slot who did
+not before.
 
-Each step changes one thing at one device. A device goes to its place when that is free; of those that wait for each
-other in a circle one is parked in a gap. Where there is no gap the step is taken all the same, and it is said who meets
-whom.
+Each step changes one thing at one device. A device goes to its place when that is free; of those
+that wait for each other in a circle one is parked in a gap. Where there is no gap the step is taken
+all the same, and it is said who meets whom.
 """
 
 from __future__ import annotations
@@ -19,8 +20,8 @@ Key = tuple[Identity, int]
 
 @dataclass(frozen=True, slots=True)
 class Goal:
-    """How a device shall stand: None for what stays as it is. ``footprint`` is that of the mode it shall be in.
-    Those of one ``share`` group may listen to the same slots."""
+    """How a device shall stand: None for what stays as it is. ``footprint`` is that of the mode it
+    shall be in. Those of one ``share`` group may listen to the same slots."""
 
     identity: Identity
     sub: int = 0
@@ -37,8 +38,8 @@ class Goal:
 
 @dataclass(frozen=True, slots=True)
 class Stand:
-    """How a device stands. ``footprint`` belongs to ``personality``; ``also`` are slots that it may listen to as well,
-    since it did not say whether it took what was set."""
+    """How a device stands. ``footprint`` belongs to ``personality``; ``also`` are slots that it may
+    listen to as well, since it did not say whether it took what was set."""
 
     universe: int | None
     personality: int
@@ -59,9 +60,9 @@ def run_bits(address: int | None, footprint: int) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One thing to set: a mode, or an address. ``parks``: the address is only for a while. ``meets`` are those that
-    it comes to share slots with, until they are set, too; ``meets_others``: fixtures that cannot be asked are among
-    them."""
+    """One thing to set: a mode, or an address. ``parks``: the address is only for a while.
+    ``meets`` are those that it comes to share slots with, until they are set, too;
+    ``meets_others``: fixtures that cannot be asked are among them."""
 
     key: Key
     personality: int | None = None
@@ -76,9 +77,9 @@ class Step:
 class Course:
     """The way from how devices stand to how they shall.
 
-    ``fixed`` are slots of each universe that others take, who cannot be asked; ``shares`` the groups of devices that
-    share an address, beside those of the goals; ``left`` are goals that are given up, with why, in which others are
-    ``called`` by their names.
+    ``fixed`` are slots of each universe that others take, who cannot be asked; ``shares`` the
+    groups of devices that share an address, beside those of the goals; ``left`` are goals that are
+    given up, with why, in which others are ``called`` by their names.
     """
 
     stands: dict[Key, Stand]
@@ -97,7 +98,11 @@ class Course:
     @property
     def waiting(self) -> list[Goal]:
         """Goals that are not reached, and not given up."""
-        return [goal for key, goal in self.goals.items() if key not in self.left and not self._reached(goal)]
+        return [
+            goal
+            for key, goal in self.goals.items()
+            if key not in self.left and not self._reached(goal)
+        ]
 
     def _reached(self, goal: Goal) -> bool:
         stand = self.stands[goal.key]
@@ -123,7 +128,8 @@ class Course:
             self.parked.add(step.key)
 
     def failed(self, step: Step, why: str) -> None:
-        """A device did not say that it did: it may listen to its old slots or to the new ones from now on."""
+        """A device did not say that it did: it may listen to its old slots or to the new ones from
+        now on."""
         stand = self.stands[step.key]
         footprint = step.footprint if step.personality is not None else stand.footprint
         new = run_bits(step.address if step.address is not None else stand.address, footprint)
@@ -150,10 +156,13 @@ class Course:
     def _met(self, key: Key, bits: int) -> tuple[Key, ...]:
         """Those that listen to one of these slots and do not share with it already."""
         now = self.stands[key].bits
-        return tuple(other for other, theirs in self._others(key) if theirs & bits and not theirs & now)
+        return tuple(
+            other for other, theirs in self._others(key) if theirs & bits and not theirs & now
+        )
 
     def _meets_others(self, key: Key, bits: int) -> bool:
-        """Whether a fixture that cannot be asked listens to one of these slots, to which the device does not yet."""
+        """Whether a fixture that cannot be asked listens to one of these slots, to which the device
+        does not yet."""
         stand = self.stands[key]
         return bool(bits & self.fixed.get(stand.universe, 0) & ~stand.bits)
 
@@ -162,10 +171,13 @@ class Course:
         stand = self.stands[step.key]
         footprint = step.footprint if step.personality is not None else stand.footprint
         bits = run_bits(step.address if step.address is not None else stand.address, footprint)
-        return replace(step, meets=self._met(step.key, bits), meets_others=self._meets_others(step.key, bits))
+        return replace(
+            step, meets=self._met(step.key, bits), meets_others=self._meets_others(step.key, bits)
+        )
 
     def _steps(self, goal: Goal) -> list[Step]:
-        """What is left to do towards a goal, mode and address, each with those whom it meets if it is done first."""
+        """What is left to do towards a goal, mode and address, each with those whom it meets if it
+        is done first."""
         stand, key = self.stands[goal.key], goal.key
         found = []
         if goal.personality not in (None, stand.personality):
@@ -185,7 +197,8 @@ class Course:
         return not any(theirs & bits for _, theirs in self._others(goal.key))
 
     def _towards(self, goal: Goal) -> Step | None:
-        """A step to a place that is free: mode or address first, whichever meets nobody; else by way of a gap."""
+        """A step to a place that is free: mode or address first, whichever meets nobody; else by
+        way of a gap."""
         stand = self.stands[goal.key]
         steps = self._steps(goal)
         for step in steps:
@@ -197,7 +210,8 @@ class Course:
         return self._park(goal)
 
     def _park(self, goal: Goal) -> Step | None:
-        """A step into a gap that takes a device in its mode of now and in the one that it shall have."""
+        """A step into a gap that takes a device in its mode of now and in the one that it shall
+        have."""
         stand = self.stands[goal.key]
         length = max(stand.footprint, goal.footprint, 1)
         taken = self.fixed.get(stand.universe, 0)
@@ -206,7 +220,9 @@ class Course:
         later = 0
         for other in self.waiting:
             if other.key != goal.key and self.stands[other.key].universe == stand.universe:
-                later |= run_bits(other.address, other.footprint or self.stands[other.key].footprint)
+                later |= run_bits(
+                    other.address, other.footprint or self.stands[other.key].footprint
+                )
         for busy in (taken | later, taken):
             for first in range(SLOTS - length + 1, 0, -1):
                 if not bits_of(first, length) & busy and first != stand.address:
@@ -220,15 +236,17 @@ class Course:
                 continue
             mine = self.stands[goal.key].bits
             in_the_way = any(
-                run_bits(other.address, other.footprint) & mine for other in waiting if other.key != goal.key
+                run_bits(other.address, other.footprint) & mine
+                for other in waiting
+                if other.key != goal.key
             )
             if in_the_way and (step := self._park(goal)) is not None:
                 return step
         return None
 
     def _forced(self, waiting: Sequence[Goal]) -> Step | None:
-        """The step that meets the fewest, where there is no way round; devices that hold a place for good are not met:
-        who would go there is left, with the reason."""
+        """The step that meets the fewest, where there is no way round; devices that hold a place
+        for good are not met: who would go there is left, with the reason."""
         best: Step | None = None
         for goal in waiting:
             stand = self.stands[goal.key]

@@ -1,8 +1,8 @@
 """Finding who is on a line by branches [ANSI E1.20, 7].
 
-Everybody whose identity lies in a branch answers at once. One answer alone can be read: it is muted, and the branch
-asked again. Several at once are rubbish: the branch is split. Silence is only believed when it was heard several times,
-since lines swallow packets.
+Everybody whose identity lies in a branch answers at once. One answer alone can be read: it is
+muted, and the branch asked again. Several at once are rubbish: the branch is split. Silence is only
+believed when it was heard several times, since lines swallow packets.
 """
 
 from __future__ import annotations
@@ -34,9 +34,10 @@ MOST_PACKETS = 200_000
 
 @dataclass
 class Search:
-    """A search and what it has found: ``stubborn`` are those that go on answering though they were muted, or do not
-    say that they are; ``packets`` how many were sent, ``collisions`` how often several answered at once. ``given_up``
-    says that it was stopped, or found no end. ``stop`` is asked before every branch."""
+    """A search and what it has found: ``stubborn`` are those that go on answering though they were
+    muted, or do not say that they are; ``packets`` how many were sent, ``collisions`` how often
+    several answered at once. ``given_up`` says that it was stopped, or found no end. ``stop`` is
+    asked before every branch."""
 
     wire: Wire
     me: Identity
@@ -51,7 +52,8 @@ class Search:
     def run(self) -> tuple[Identity, ...]:
         """Find all, in the order of their identities.
 
-        The whole is gone through again as long as that finds somebody new: who was not heard in a half is then.
+        The whole is gone through again as long as that finds somebody new: who was not heard in a
+        half is then.
         """
         for _ in range(SILENCES):
             self._send(Packet(EVERYBODY, self.me, Command.DISCOVER, Parameter.UN_MUTE))
@@ -77,7 +79,8 @@ class Search:
                 waiting += [(middle + 1, high), (low, middle)]
 
     def _several_in(self, low: int, high: int) -> bool:
-        """Take out those of a branch who answer alone, until nobody does; whether there are some that do not."""
+        """Take out those of a branch who answer alone, until nobody does; whether there are some
+        that do not."""
         silences = 0
         while silences < SILENCES:
             heard = self._send(branch(low, high, self.me))
@@ -93,7 +96,8 @@ class Search:
                 self.stubborn.add(identity)
                 return True
             self.heard.add(identity)
-            if not self._mute(identity):  # an answer by chance, or somebody who does not hear: look closer
+            # an answer by chance, or somebody who does not hear: look closer
+            if not self._mute(identity):
                 return True
             self.found.add(identity)
         return False
@@ -106,7 +110,8 @@ class Search:
         return False
 
     def _answers_alone(self, identity: Identity) -> bool:
-        """Whether one that was heard, and did not say that it is muted, answers when it alone is asked for."""
+        """Whether one that was heard, and did not say that it is muted, answers when it alone is
+        asked for."""
         for _ in range(TRIES):
             self._send(Packet(identity, self.me, Command.DISCOVER, Parameter.UN_MUTE))
             number = identity.number

@@ -38,9 +38,12 @@ def changes(held: Said, now: Said) -> tuple[Change, ...]:
     if now.personality != held.personality:
         names = {one.number: one.name for one in held.personalities}
         found.append(
-            Change("mode", names.get(held.personality) or str(held.personality),
-                   names.get(now.personality) or str(now.personality))
-        )  # fmt: skip
+            Change(
+                "mode",
+                names.get(held.personality) or str(held.personality),
+                names.get(now.personality) or str(now.personality),
+            )
+        )
     if now.address != held.address:
         found.append(Change("address", _slot(held.address), _slot(now.address)))
     for name, words in WORDS.items():

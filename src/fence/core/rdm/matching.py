@@ -32,7 +32,8 @@ class Sure(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Pair:
-    """A fixture and the device that it is taken to be. ``differs`` is what is not as planned there, in words."""
+    """A fixture and the device that it is taken to be. ``differs`` is what is not as planned there,
+    in words."""
 
     fixture: Fixture
     said: Said
@@ -43,7 +44,8 @@ class Pair:
 
 @dataclass(frozen=True, slots=True)
 class Missing:
-    """A fixture of the plan that did not answer, and the likely reason. ``expected``: it should have."""
+    """A fixture of the plan that did not answer, and the likely reason. ``expected``: it should
+    have."""
 
     fixture: Fixture
     why: str
@@ -80,10 +82,13 @@ def is_type(profile: Profile, said: Said) -> bool:
 
 
 def mode_said(profile: Profile, said: Said, personality: int | None = None) -> Mode | None:
-    """The mode of a chart that a personality of a device is: by name, else by a footprint that only one has."""
+    """The mode of a chart that a personality of a device is: by name, else by a footprint that only
+    one has."""
     number = said.personality if personality is None else personality
     held = next((one for one in said.personalities if one.number == number), None)
-    footprint = held.footprint if held and held.footprint else said.footprint if personality is None else 0
+    footprint = (
+        held.footprint if held and held.footprint else said.footprint if personality is None else 0
+    )
     if held and held.name:
         named = [mode for mode in profile.modes if plain(mode.name) == plain(held.name)]
         if len(named) == 1 and named[0].footprint == footprint:
@@ -93,20 +98,27 @@ def mode_said(profile: Profile, said: Said, personality: int | None = None) -> M
 
 
 def personality_for(mode: Mode, profile: Profile, said: Said) -> int | None:
-    """The personality of a device that is a mode of the chart; None where it has none that surely is."""
-    fitting = [one.number for one in said.personalities if mode_said(profile, said, one.number) == mode]
+    """The personality of a device that is a mode of the chart; None where it has none that surely
+    is."""
+    fitting = [
+        one.number for one in said.personalities if mode_said(profile, said, one.number) == mode
+    ]
     if said.personality in fitting:
         return said.personality
     return fitting[0] if len(fitting) == 1 else None
 
 
 def match(
-    show: Show, said: Sequence[Said], *, told: Mapping[str, int] | None = None, asked: Collection[int] | None = None
+    show: Show,
+    said: Sequence[Said],
+    *,
+    told: Mapping[str, int] | None = None,
+    asked: Collection[int] | None = None,
 ) -> Match:
     """Pair those that answer with the plan.
 
-    ``told`` are pairs that somebody made: identities with fixture ids. ``asked`` are the universes that were asked in,
-    None for all.
+    ``told`` are pairs that somebody made: identities with fixture ids. ``asked`` are the universes
+    that were asked in, None for all.
     """
     table = _Table(show, [one for one in said if not one.problem or one.model])
     table.take_told(told or {})
@@ -127,8 +139,14 @@ def match(
         for one, sure, why in (found,)
     ]
     paired = {str(pair.said.identity) for pair in pairs}
-    missing = [_missing(show, f, asked) for f in show.fixtures if f.id not in table.pairs and _has_type(show, f)]
-    return Match(tuple(pairs), tuple(missing), tuple(one for one in said if str(one.identity) not in paired))
+    missing = [
+        _missing(show, f, asked)
+        for f in show.fixtures
+        if f.id not in table.pairs and _has_type(show, f)
+    ]
+    return Match(
+        tuple(pairs), tuple(missing), tuple(one for one in said if str(one.identity) not in paired)
+    )
 
 
 def _has_type(show: Show, fixture: Fixture) -> bool:
@@ -141,7 +159,9 @@ class _Table:
     def __init__(self, show: Show, said: Sequence[Said]) -> None:
         self.show = show
         self.pairs: dict[int, tuple[Said, Sure, str]] = {}
-        self._fixtures = {fixture.id: fixture for fixture in show.fixtures if _has_type(show, fixture)}
+        self._fixtures = {
+            fixture.id: fixture for fixture in show.fixtures if _has_type(show, fixture)
+        }
         self._said = {id(one): one for one in said}
         self.types: dict[str, Profile] = show.profile_by_id
 
@@ -177,7 +197,8 @@ class _Table:
                 self.pair(fixture, one, Sure.CERTAIN, "somebody said so")
 
     def type_fits(self, fixture: Fixture, one: Said) -> bool:
-        """Whether they are of one type; a chart without a model, or one planned by its channels, fits by those."""
+        """Whether they are of one type; a chart without a model, or one planned by its channels,
+        fits by those."""
         profile = self.types[fixture.profile]
         if not plain(profile.model) or not one.model:
             return one.footprint in {mode.footprint for mode in profile.modes}
@@ -196,7 +217,9 @@ class _Table:
         ours, theirs = _grouped(self.fixtures, of_fixture), _grouped(self.said, of_said)
         for key, fixtures in ours.items():
             others = theirs.get(key, [])
-            if len(fixtures) == len(others) == 1 and (not typed or self.type_fits(fixtures[0], others[0])):
+            if len(fixtures) == len(others) == 1 and (
+                not typed or self.type_fits(fixtures[0], others[0])
+            ):
                 self.pair(fixtures[0], others[0], sure, why)
 
 
@@ -221,24 +244,38 @@ def identity_kept(fixture: Fixture) -> str:
 
 def _by_identity(table: _Table) -> None:
     table.pair_unique(
-        identity_kept, lambda one: str(one.identity), Sure.CERTAIN, "the identity kept from earlier", typed=False
+        identity_kept,
+        lambda one: str(one.identity),
+        Sure.CERTAIN,
+        "the identity kept from earlier",
+        typed=False,
     )
 
     def digits(fixture: Fixture) -> str:
         found = re.search(r"(\d{3,})\D*$", fixture.serial)
         return found[1].lstrip("0") if found and not identity_kept(fixture) else ""
 
-    table.pair_unique(digits, lambda one: str(one.identity.device), Sure.CERTAIN, "its serial number is its identity")
+    table.pair_unique(
+        digits,
+        lambda one: str(one.identity.device),
+        Sure.CERTAIN,
+        "its serial number is its identity",
+    )
 
 
 def _without_one_of_its_own(table: _Table) -> None:
-    """A fixture whose own device is known, and does not answer, is not taken for another: a spare is put there by
-    hand."""
+    """A fixture whose own device is known, and does not answer, is not taken for another: a spare
+    is put there by hand."""
     table.leave_out([fixture for fixture in table.fixtures if identity_kept(fixture)])
 
 
 def _by_label(table: _Table) -> None:
-    table.pair_unique(lambda f: label_key(f.label), lambda one: label_key(one.label), Sure.CERTAIN, "label and type")
+    table.pair_unique(
+        lambda f: label_key(f.label),
+        lambda one: label_key(one.label),
+        Sure.CERTAIN,
+        "label and type",
+    )
     table.pair_unique(
         lambda f: label_key(f.label),
         lambda one: label_key(one.label),
@@ -286,7 +323,8 @@ def _as_the_only_one(table: _Table) -> None:
 
 
 def _in_order(table: _Table) -> None:
-    """As many of one type as are planned, each at its own address: they stand along the line as their addresses do."""
+    """As many of one type as are planned, each at its own address: they stand along the line as
+    their addresses do."""
     place = _places(table.show)
     for fixtures, theirs in list(_alike(table)):
         theirs = [one for one in theirs if table.is_left(one)]
@@ -295,12 +333,15 @@ def _in_order(table: _Table) -> None:
             continue
         along = sorted(fixtures, key=lambda f: place[f.id])
         why = "the same place along the line as among the addresses"
-        for fixture, one in zip(along, sorted(theirs, key=lambda one: one.address or 0), strict=True):
+        for fixture, one in zip(
+            along, sorted(theirs, key=lambda one: one.address or 0), strict=True
+        ):
             table.pair(fixture, one, Sure.GUESS, why)
 
 
 def _places(show: Show) -> dict[int, tuple[int, int]]:
-    """Where fixtures come along the cable: those on lines as they hang there, others as in the rig."""
+    """Where fixtures come along the cable: those on lines as they hang there, others as in the
+    rig."""
     found: dict[int, tuple[int, int]] = {}
     for line in show.lines:
         for stop in wiring_of(line).behind(None):
@@ -312,7 +353,8 @@ def _places(show: Show) -> dict[int, tuple[int, int]]:
 
 
 def _as_they_come(table: _Table) -> None:
-    """Those that cannot be told apart: each is one of them, until somebody looks which one blinks."""
+    """Those that cannot be told apart: each is one of them, until somebody looks which one
+    blinks."""
     for fixtures, theirs in list(_alike(table)):
         theirs = sorted((one for one in theirs if table.is_left(one)), key=lambda one: one.identity)
         if not theirs:
@@ -334,7 +376,10 @@ def differences(show: Show, fixture: Fixture, said: Said) -> Iterator[str]:
     if profile is not None and mode is not None:
         theirs = mode_said(profile, said)
         if theirs is None and said.footprint != mode.footprint:
-            yield f"has {said.footprint} channels in “{said.mode or said.personality}”, planned is “{mode.name}”"
+            yield (
+                f"has {said.footprint} channels in “{said.mode or said.personality}”, planned "
+                f"is “{mode.name}”"
+            )
         elif theirs is not None and theirs != mode:
             yield f"is in mode “{theirs.name}”, planned is “{mode.name}”"
     for part, number in addresses_said(fixture, said):
@@ -346,7 +391,8 @@ def differences(show: Show, fixture: Fixture, said: Said) -> Iterator[str]:
 
 
 def addresses_said(fixture: Fixture, said: Said) -> list[tuple[int, int | None]]:
-    """The number of each part that a device says: of a fixture in several parts its sub-devices are the parts."""
+    """The number of each part that a device says: of a fixture in several parts its sub-devices are
+    the parts."""
     if len(fixture.patch) > 1 and len(said.subs) == len(fixture.patch):
         return [(part, sub.address) for part, sub in enumerate(said.subs)]
     return [(0, said.address)]
@@ -362,14 +408,24 @@ def _missing(show: Show, fixture: Fixture, asked: Collection[int] | None) -> Mis
             continue
         for before in wiring_of(line).path_to(stop.id):
             if before.device is not None and not before.rdm:
-                return Missing(fixture, f"behind {name_of(show, before)}, which does not pass RDM", expected=False)
+                return Missing(
+                    fixture,
+                    f"behind {name_of(show, before)}, which does not pass RDM",
+                    expected=False,
+                )
     if asked is not None and fixture.universe is not None and fixture.universe not in asked:
         return Missing(fixture, f"U{fixture.universe} was not asked", expected=False)
     if fixture.universe is None:
         return Missing(fixture, "it has no universe yet", expected=False)
     if kept := identity_kept(fixture):
-        return Missing(fixture, f"its own device {kept} does not answer: power, plug, line, or swapped?", expected=True)
-    return Missing(fixture, "it should answer: look at its power, its plug and its line", expected=True)
+        return Missing(
+            fixture,
+            f"its own device {kept} does not answer: power, plug, line, or swapped?",
+            expected=True,
+        )
+    return Missing(
+        fixture, "it should answer: look at its power, its plug and its line", expected=True
+    )
 
 
 def patch_said(fixture: Fixture, said: Said) -> tuple[Patch, ...]:

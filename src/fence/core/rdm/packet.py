@@ -1,4 +1,5 @@
-"""Packets of RDM, start code 0xCC [ANSI E1.20]. They are declared, and what is malformed is no packet."""
+"""Packets of RDM, start code 0xCC [ANSI E1.20]. They are declared, and what is malformed is no
+packet."""
 
 from __future__ import annotations
 
@@ -8,7 +9,17 @@ from dataclasses import dataclass
 from enum import IntEnum
 from functools import total_ordering
 
-from construct import Byte, Const, ConstructError, GreedyBytes, Int16ub, Int32ub, Prefixed, Struct, Terminated
+from construct import (
+    Byte,
+    Const,
+    ConstructError,
+    GreedyBytes,
+    Int16ub,
+    Int32ub,
+    Prefixed,
+    Struct,
+    Terminated,
+)
 
 from fence.core.words.errors import EditError
 from fence.core.words.text import printable
@@ -31,7 +42,10 @@ class Identity:
 
     def __post_init__(self) -> None:
         if not (0 <= self.maker <= 0xFFFF and 0 <= self.device <= HIGHEST_DEVICE):
-            raise EditError("An identity has a maker's number of 16 bits and a device's of 32, as 7FF0:0000001A.")
+            raise EditError(
+                "An identity has a maker's number of 16 bits and a device's of 32, as "
+                "7FF0:0000001A."
+            )
 
     @property
     def number(self) -> int:
@@ -56,11 +70,14 @@ def identity_of(number: int) -> Identity:
 
 
 def read_identity(text: str) -> Identity:
-    """An identity as typed: ``7FF0:0000001A``, the colon may be missing. ``EditError`` says what is accepted."""
+    """An identity as typed: ``7FF0:0000001A``, the colon may be missing. ``EditError`` says what is
+    accepted."""
     found = PARTS.fullmatch(text.strip())
     if found is None:
         shown = printable(text.strip()[:40])
-        raise EditError(f"“{shown}” is no identity: accepted are 12 digits 0 to F, as 7FF0:0000001A.")
+        raise EditError(
+            f"“{shown}” is no identity: accepted are 12 digits 0 to F, as 7FF0:0000001A."
+        )
     return Identity(int(found[1], 16), int(found[2], 16))
 
 
@@ -147,7 +164,8 @@ REFUSED_BECAUSE = {
 
 @dataclass(frozen=True, slots=True)
 class Packet:
-    """One packet. ``port`` is the port of who asks, in an answer how it is answered (see ``Answer``)."""
+    """One packet. ``port`` is the port of who asks, in an answer how it is answered (see
+    ``Answer``)."""
 
     to: Identity
     sender: Identity
@@ -200,7 +218,8 @@ def build(packet: Packet) -> bytes:
 
 
 def read(data: bytes) -> Packet | None:
-    """The packet in bytes from the line; None where it is none, or its length or sum is wrong. Never raises."""
+    """The packet in bytes from the line; None where it is none, or its length or sum is wrong.
+    Never raises."""
     data = data[: HEAD + MOST_DATA + 2]
     try:
         held = _PACKET.parse(data)
@@ -222,7 +241,9 @@ def read(data: bytes) -> Packet | None:
     )
 
 
-def answer_to(asked: Packet, data: bytes = b"", *, how: Answer = Answer.ACK, sender: Identity | None = None) -> Packet:
+def answer_to(
+    asked: Packet, data: bytes = b"", *, how: Answer = Answer.ACK, sender: Identity | None = None
+) -> Packet:
     """The answer to a packet, from the device that it was for."""
     return Packet(
         asked.sender,
@@ -245,8 +266,8 @@ SPREAD = 16
 
 
 def branch_answer(identity: Identity) -> bytes:
-    """What a device says when a branch that it is in is asked for: every byte spread over two, one OR 0xAA, one OR
-    0x55."""
+    """What a device says when a branch that it is in is asked for: every byte spread over two, one
+    OR 0xAA, one OR 0x55."""
     raw = identity.number.to_bytes(6)
     spread = b"".join(bytes((byte | 0xAA, byte | 0x55)) for byte in raw)
     total = sum(spread) & 0xFFFF
@@ -259,7 +280,8 @@ def branch_answer(identity: Identity) -> bytes:
 
 
 def read_branch_answer(data: bytes) -> Identity | None:
-    """Who says that it is in a branch; None where it is nobody alone. Up to seven bytes of preamble, or fewer."""
+    """Who says that it is in a branch; None where it is nobody alone. Up to seven bytes of
+    preamble, or fewer."""
     head = data[: LONGEST_PREAMBLE + 1]
     place = head.find(SEPARATOR)
     if place < 0 or any(byte != PREAMBLE for byte in head[:place]):
@@ -267,7 +289,9 @@ def read_branch_answer(data: bytes) -> Identity | None:
     spread = data[place + 1 : place + 1 + SPREAD]
     if len(spread) < SPREAD:
         return None
-    if any(byte & 0xAA != 0xAA for byte in spread[::2]) or any(byte & 0x55 != 0x55 for byte in spread[1::2]):
+    if any(byte & 0xAA != 0xAA for byte in spread[::2]) or any(
+        byte & 0x55 != 0x55 for byte in spread[1::2]
+    ):
         return None
     whole = bytes(one & two for one, two in zip(spread[::2], spread[1::2], strict=True))
     if int.from_bytes(whole[6:]) != sum(spread[:12]) & 0xFFFF:
@@ -278,4 +302,6 @@ def read_branch_answer(data: bytes) -> Identity | None:
 def branch(low: int, high: int, sender: Identity, transaction: int = 0) -> Packet:
     """The question who is in a branch, from one identity to another."""
     data = low.to_bytes(6) + high.to_bytes(6)
-    return Packet(EVERYBODY, sender, Command.DISCOVER, Parameter.UNIQUE_BRANCH, data, transaction=transaction)
+    return Packet(
+        EVERYBODY, sender, Command.DISCOVER, Parameter.UNIQUE_BRANCH, data, transaction=transaction
+    )

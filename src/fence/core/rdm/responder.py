@@ -1,6 +1,8 @@
-"""What answers on a line: devices as they are, good and bad ones, and a line on which they talk over each other.
+"""What answers on a line: devices as they are, good and bad ones, and a line on which they talk
+over each other.
 
-This is what the practice rig and the stand-in boxes are made of; nothing here knows of a network or a clock.
+This is what the practice rig and the stand-in boxes are made of; nothing here knows of a network or
+a clock.
 """
 
 from __future__ import annotations
@@ -68,11 +70,13 @@ class PersonalityKept:
 
 @dataclass
 class Responder:
-    """A device that talks. ``personality`` counts from 1; None for what it does not know: hours, how it is turned.
+    """A device that talks. ``personality`` counts from 1; None for what it does not know: hours,
+    how it is turned.
 
-    ``silent``: it hears nothing. ``stubborn``: it says that it is muted and goes on. ``shy``: it mutes and does not
-    say so. ``slow``: it answers only when asked again, or, where it ``queues``, keeps the answer until it is asked for
-    what it has kept. ``broken``: the sums of its answers are wrong.
+    ``silent``: it hears nothing. ``stubborn``: it says that it is muted and goes on. ``shy``: it
+    mutes and does not say so. ``slow``: it answers only when asked again, or, where it ``queues``,
+    keeps the answer until it is asked for what it has kept. ``broken``: the sums of its answers are
+    wrong.
     """
 
     identity: Identity
@@ -120,7 +124,10 @@ class Responder:
         if packet.command == Command.DISCOVER:
             return self._discovery(packet)
         mine = packet.to == self.identity
-        everybody = packet.to.device == EVERYBODY.device and packet.to.maker in (EVERYBODY.maker, self.identity.maker)
+        everybody = packet.to.device == EVERYBODY.device and packet.to.maker in (
+            EVERYBODY.maker,
+            self.identity.maker,
+        )
         if not (mine or everybody) or packet.command not in (Command.GET, Command.SET):
             return b""
         if everybody:
@@ -144,7 +151,10 @@ class Responder:
         return replace(self._kept.pop(0), transaction=packet.transaction)
 
     def _asked_again(self, packet: Packet) -> bool:
-        same = self._later is not None and (self._later.parameter, self._later.data) == (packet.parameter, packet.data)
+        same = self._later is not None and (self._later.parameter, self._later.data) == (
+            packet.parameter,
+            packet.data,
+        )
         self._later = None if same else packet
         return same
 
@@ -193,9 +203,14 @@ class Responder:
     def supported(self) -> list[int]:
         """What can be asked beside what every device must know."""
         found: list[int] = [
-            Parameter.MODEL, Parameter.MAKER, Parameter.LABEL, Parameter.FACTORY_DEFAULTS, Parameter.PERSONALITY,
-            Parameter.PERSONALITY_WORDS, Parameter.RESET,
-        ]  # fmt: skip
+            Parameter.MODEL,
+            Parameter.MAKER,
+            Parameter.LABEL,
+            Parameter.FACTORY_DEFAULTS,
+            Parameter.PERSONALITY,
+            Parameter.PERSONALITY_WORDS,
+            Parameter.RESET,
+        ]
         kept = self.personalities[self.personality - 1]
         found += [Parameter.SLOT_INFO, Parameter.SLOT_DEFAULTS] if kept.slots else []
         found += [Parameter.SLOT_WORDS] if kept.words else []
@@ -210,9 +225,11 @@ class Responder:
         asked = packet.parameter
         kept = self.personalities[self.personality - 1]
         words = {
-            Parameter.MODEL: self.model, Parameter.MAKER: self.maker, Parameter.LABEL: self.label,
+            Parameter.MODEL: self.model,
+            Parameter.MAKER: self.maker,
+            Parameter.LABEL: self.label,
             Parameter.SOFTWARE: self.software,
-        }  # fmt: skip
+        }
         if asked == Parameter.DEVICE_INFO:
             return build_info(self.info())
         if asked == Parameter.SUPPORTED:
@@ -261,9 +278,16 @@ class Responder:
     def info(self) -> DeviceInfo:
         """What it says of itself in one answer."""
         return DeviceInfo(
-            self.model_number, 0x0101, 0x00010000, self.footprint, self.personality, len(self.personalities),
-            self.address if self.footprint else None, len(self.subs), len(self.sensors),
-        )  # fmt: skip
+            self.model_number,
+            0x0101,
+            0x00010000,
+            self.footprint,
+            self.personality,
+            len(self.personalities),
+            self.address if self.footprint else None,
+            len(self.subs),
+            len(self.sensors),
+        )
 
     def take(self, packet: Packet) -> bytes:
         """Set what is to be set. Raises ``Refuses``."""
@@ -310,7 +334,8 @@ class Responder:
 
 @dataclass
 class SimulatedLine:
-    """A line with devices. ``loss`` is the share of packets, 0 to 1, that get lost on each way; ``chance`` decides."""
+    """A line with devices. ``loss`` is the share of packets, 0 to 1, that get lost on each way;
+    ``chance`` decides."""
 
     devices: Sequence[Responder]
     chance: Random
@@ -337,7 +362,11 @@ class SimulatedLine:
         """Those that a packet can mean anything to; asking the others would only take time."""
         if packet.parameter == Parameter.UNIQUE_BRANCH and len(packet.data) == 12:
             low, high = int.from_bytes(packet.data[:6]), int.from_bytes(packet.data[6:])
-            return [device for device in self.devices if not device.muted and low <= device.number <= high]
+            return [
+                device
+                for device in self.devices
+                if not device.muted and low <= device.number <= high
+            ]
         if packet.to.device != EVERYBODY.device:
             return [device for device in self.devices if device.identity == packet.to]
         return self.devices
@@ -347,12 +376,17 @@ class SimulatedLine:
         return read(self.send(build(packet)))
 
     def _together(self, heard: Sequence[bytes]) -> bytes:
-        """What several at once sound like: the stronger driver wins each bit, now this one, now that."""
+        """What several at once sound like: the stronger driver wins each bit, now this one, now
+        that."""
         whole = bytearray(heard[0])
         for said in heard[1:]:
             for place in range(min(len(whole), len(said))):
                 if whole[place] != said[place]:
-                    mixed = whole[place] | said[place] if self.chance.random() < 0.5 else whole[place] & said[place]
+                    mixed = (
+                        whole[place] | said[place]
+                        if self.chance.random() < 0.5
+                        else whole[place] & said[place]
+                    )
                     whole[place] = mixed
             whole += said[len(whole) :]
         return bytes(whole)

@@ -35,11 +35,12 @@ class SubSaid:
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What a device said. ``box`` is the address of the box that it answers through, ``port`` its Port-Address there,
-    ``universe`` what that is for the show, None where nobody knows.
+    """What a device said. ``box`` is the address of the box that it answers through, ``port`` its
+    Port-Address there, ``universe`` what that is for the show, None where nobody knows.
 
-    ``personality`` counts from 1; ``address`` is None for a device without channels. Hours, sensors and
-    whether display, pan and tilt are turned are None where it does not say. ``problem`` is what went wrong, in words.
+    ``personality`` counts from 1; ``address`` is None for a device without channels. Hours, sensors
+    and whether display, pan and tilt are turned are None where it does not say. ``problem`` is what
+    went wrong, in words.
     """
 
     identity: Identity
@@ -69,7 +70,9 @@ class Said:
     @property
     def mode(self) -> str:
         """What it calls the mode that it is in; empty where it gives no name."""
-        return next((held.name for held in self.personalities if held.number == self.personality), "")
+        return next(
+            (held.name for held in self.personalities if held.number == self.personality), ""
+        )
 
     @property
     def title(self) -> str:
@@ -80,7 +83,9 @@ class Said:
 Asked = Callable[[], bytes]
 
 
-def hear_out(talk: Talk, identity: Identity, *, box: str = "", port: int = 0, universe: int | None = None) -> Said:
+def hear_out(
+    talk: Talk, identity: Identity, *, box: str = "", port: int = 0, universe: int | None = None
+) -> Said:
     """All that a device says of itself. One that does not answer is given with its ``problem``."""
     said = Said(identity, box, port, universe)
     try:
@@ -88,9 +93,19 @@ def hear_out(talk: Talk, identity: Identity, *, box: str = "", port: int = 0, un
     except TalkError as error:
         return replace(said, problem=str(error))
     said = replace(said, knows=_known(talk, identity))
-    words = {name: read_words(_or_nothing(talk, identity, p)) for name, p in _WORDS.items() if _may(said, p)}
-    numbers = {name: read_number(_or_nothing(talk, identity, p), 4) for name, p in _HOURS.items() if _may(said, p)}
-    flags = {name: _flag(_or_nothing(talk, identity, p)) for name, p in FLAGS.items() if _may(said, p)}
+    words = {
+        name: read_words(_or_nothing(talk, identity, p))
+        for name, p in _WORDS.items()
+        if _may(said, p)
+    }
+    numbers = {
+        name: read_number(_or_nothing(talk, identity, p), 4)
+        for name, p in _HOURS.items()
+        if _may(said, p)
+    }
+    flags = {
+        name: _flag(_or_nothing(talk, identity, p)) for name, p in FLAGS.items() if _may(said, p)
+    }
     said = replace(said, **words, **numbers, **flags)  # type: ignore[arg-type]
     return replace(
         said,
@@ -102,8 +117,11 @@ def hear_out(talk: Talk, identity: Identity, *, box: str = "", port: int = 0, un
 
 
 _WORDS = {
-    "maker": Parameter.MAKER, "model": Parameter.MODEL, "label": Parameter.LABEL, "software": Parameter.SOFTWARE,
-}  # fmt: skip
+    "maker": Parameter.MAKER,
+    "model": Parameter.MODEL,
+    "label": Parameter.LABEL,
+    "software": Parameter.SOFTWARE,
+}
 _HOURS = {"hours": Parameter.DEVICE_HOURS, "lamp_hours": Parameter.LAMP_HOURS}
 FLAGS = {
     "display_invert": Parameter.DISPLAY_INVERT,
@@ -136,7 +154,8 @@ def _from_info(talk: Talk, said: Said) -> Said:
 
 
 def heard_again(talk: Talk, said: Said) -> Said:
-    """What changes at a device, asked anew: its address, its mode, how it is turned. Raises ``TalkError``."""
+    """What changes at a device, asked anew: its address, its mode, how it is turned. Raises
+    ``TalkError``."""
     info = read_info(talk.get(said.identity, Parameter.DEVICE_INFO))
     if info is None:
         raise TalkError("What it says of itself cannot be read.")
@@ -146,9 +165,13 @@ def heard_again(talk: Talk, said: Said) -> Said:
         if getattr(said, name) is not None
     }
     return replace(
-        said, personality=info.personality, footprint=info.footprint, address=info.address, problem="",
+        said,
+        personality=info.personality,
+        footprint=info.footprint,
+        address=info.address,
+        problem="",
         **turned,  # type: ignore[arg-type]
-    )  # fmt: skip
+    )
 
 
 def _known(talk: Talk, identity: Identity) -> tuple[int, ...]:
@@ -167,12 +190,15 @@ def _flag(data: bytes) -> bool | None:
 
 
 def _personalities(talk: Talk, said: Said) -> tuple[Personality, ...]:
-    """Its modes with names and footprints; of one that gives none only the footprint of the mode that it is in."""
+    """Its modes with names and footprints; of one that gives none only the footprint of the mode
+    that it is in."""
     found = []
     for held in said.personalities:
         told = None
         if _may(said, Parameter.PERSONALITY_WORDS):
-            data = _or_nothing(talk, said.identity, Parameter.PERSONALITY_WORDS, bytes((held.number,)))
+            data = _or_nothing(
+                talk, said.identity, Parameter.PERSONALITY_WORDS, bytes((held.number,))
+            )
             told = read_personality(data)
         if told is None or told.number != held.number:
             told = replace(held, footprint=said.footprint if held.number == said.personality else 0)

@@ -1,4 +1,5 @@
-"""Setting devices, one or many: step by step, each heard back, with an end in the middle that leaves all well."""
+"""Setting devices, one or many: step by step, each heard back, with an end in the middle that
+leaves all well."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ TalkOf = Callable[[Said], Talk]
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What is to be set at a device, beside its mode and address: its label, and what is turned (see ``FLAGS``)."""
+    """What is to be set at a device, beside its mode and address: its label, and what is turned
+    (see ``FLAGS``)."""
 
     goals: tuple[Goal, ...] = ()
     label: str | None = None
@@ -39,7 +41,8 @@ class Progress:
 
 @dataclass
 class Result:
-    """What came of it: what devices said back, who was not set and why, who met whom for a while, in words."""
+    """What came of it: what devices said back, who was not set and why, who met whom for a while,
+    in words."""
 
     said: dict[str, Said] = field(default_factory=dict)
     failed: dict[str, str] = field(default_factory=dict)
@@ -48,20 +51,30 @@ class Result:
 
 
 def wish_for(show: Show, pair: Pair, *, label: bool = False, display: bool = False) -> Wish:
-    """What makes a device stand as its fixture is planned, on request with its label, and its display the way up in
-    which it can be read where it hangs. What it has no mode for is left as it is."""
+    """What makes a device stand as its fixture is planned, on request with its label, and its
+    display the way up in which it can be read where it hangs. What it has no mode for is left as it
+    is."""
     fixture, said = pair.fixture, pair.said
     wish = _planned_wish(show, pair)
     named = build_words(fixture.label).decode()
-    turned = (("display_invert", fixture.turned),) if said.display_invert not in (None, fixture.turned) else ()
-    return replace(wish, label=named if label and said.label != named else None, turned=turned if display else ())
+    turned = (
+        (("display_invert", fixture.turned),)
+        if said.display_invert not in (None, fixture.turned)
+        else ()
+    )
+    return replace(
+        wish,
+        label=named if label and said.label != named else None,
+        turned=turned if display else (),
+    )
 
 
 def is_empty(wish: Wish, said: Said) -> bool:
     """Whether a device stands as wished already."""
     now = stands_said([said])
     reached = all(
-        goal.personality in (None, now[goal.key].personality) and goal.address in (None, now[goal.key].address)
+        goal.personality in (None, now[goal.key].personality)
+        and goal.address in (None, now[goal.key].address)
         for goal in wish.goals
         if goal.key in now
     )
@@ -91,13 +104,15 @@ def stands_said(said: Sequence[Said]) -> dict[Key, Stand]:
     for one in said:
         found[one.identity, 0] = Stand(one.universe, one.personality, one.footprint, one.address)
         for sub in one.subs:
-            found[one.identity, sub.number] = Stand(one.universe, sub.personality, sub.footprint, sub.address)
+            found[one.identity, sub.number] = Stand(
+                one.universe, sub.personality, sub.footprint, sub.address
+            )
     return found
 
 
 def slots_of_others(show: Show, paired: Sequence[Pair]) -> dict[int | None, int]:
-    """The slots that fixtures take who do not answer: where they are known to stand, else where they are planned.
-    Those that share an address with one who answers take it together."""
+    """The slots that fixtures take who do not answer: where they are known to stand, else where
+    they are planned. Those that share an address with one who answers take it together."""
     answering = {pair.fixture.id for pair in paired}
     together = {pair.fixture.share for pair in paired if pair.fixture.share}
     found: dict[int | None, int] = {}
@@ -106,7 +121,9 @@ def slots_of_others(show: Show, paired: Sequence[Pair]) -> dict[int | None, int]
             continue
         known = stands(fixture)
         slots = known.slots if known is not None else tuple(entry.slot for entry in fixture.patch)
-        for footprint, entry, slot in zip(show.footprints_of(fixture), fixture.patch, slots, strict=False):
+        for footprint, entry, slot in zip(
+            show.footprints_of(fixture), fixture.patch, slots, strict=False
+        ):
             if slot is not None and slot <= 512:
                 found[entry.universe] = found.get(entry.universe, 0) | run_bits(slot, footprint)
     return found
@@ -123,10 +140,12 @@ def carry_out(
     names: Mapping[str, str] | None = None,
     shares: Mapping[Identity, str] | None = None,
 ) -> Iterator[Progress]:
-    """Set devices as wished; ``wishes`` are by identity. What comes of it is in ``result`` as it goes on.
+    """Set devices as wished; ``wishes`` are by identity. What comes of it is in ``result`` as it
+    goes on.
 
-    Every device that was touched is asked what it says afterwards. ``stop`` is asked before every step: a device is
-    never left between two addresses that others have, for each step by itself meets nobody.
+    Every device that was touched is asked what it says afterwards. ``stop`` is asked before every
+    step: a device is never left between two addresses that others have, for each step by itself
+    meets nobody.
     """
     by_name = {str(one.identity): one for one in said}
     goals = {goal.key: goal for wish in wishes.values() for goal in wish.goals}
@@ -155,7 +174,8 @@ def carry_out(
             break
         _beside(talk_of(by_name[name]), by_name[name], wish, result)
         yield Progress(of - len(pending), of, f"{called(by_name[name])}: label and directions")
-    for identity in pending:  # where it was stopped: those that were on their way say where they are
+    # where it was stopped: those that were on their way say where they are
+    for identity in pending:
         if str(identity) not in result.failed:
             _hear_back(talk_of(by_name[str(identity)]), by_name[str(identity)], result)
 
@@ -179,7 +199,11 @@ def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result
     """Take one step, and say what it was."""
     identity, sub = step.key
     if step.personality is not None:
-        parameter, data, words = Parameter.PERSONALITY, bytes((step.personality,)), f"mode {step.personality}"
+        parameter, data, words = (
+            Parameter.PERSONALITY,
+            bytes((step.personality,)),
+            f"mode {step.personality}",
+        )
     else:
         address = step.address or 1
         parameter, data = Parameter.START_ADDRESS, address.to_bytes(2)
@@ -200,7 +224,9 @@ def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result
         names = [called.of(key) for key in step.meets[:4]]
         names += ["a fixture that cannot be asked"] * step.meets_others
         met = joined(names, most=5)
-        result.met.append(f"{called.of(step.key)} met {met} for a while: there was no gap to go round by.")
+        result.met.append(
+            f"{called.of(step.key)} met {met} for a while: there was no gap to go round by."
+        )
     return f"{called.of(step.key)}: {words}"
 
 
@@ -209,8 +235,12 @@ def _took_it(talk: Talk, step: Step) -> bool:
     identity, sub = step.key
     try:
         if step.personality is not None:
-            return talk.get(identity, Parameter.PERSONALITY, sub=sub)[:1] == bytes((step.personality,))
-        return int.from_bytes(talk.get(identity, Parameter.START_ADDRESS, sub=sub)[:2]) == step.address
+            return talk.get(identity, Parameter.PERSONALITY, sub=sub)[:1] == bytes(
+                (step.personality,)
+            )
+        return (
+            int.from_bytes(talk.get(identity, Parameter.START_ADDRESS, sub=sub)[:2]) == step.address
+        )
     except TalkError:
         return False
 

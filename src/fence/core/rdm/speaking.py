@@ -1,8 +1,9 @@
-"""Let them speak first: from who answers to a rig that is planned and addressed, in one edit that is seen before.
+"""Let them speak first: from who answers to a rig that is planned and addressed, in one edit that
+is seen before.
 
-Types come from the charts that there are, else from what a device says of its modes; modes from what the show needs,
-else from the mode that it is in; addresses by a way of laying out, or as they are, clashes moved by the repair.
-Fixtures that do not speak stay where they are.
+Types come from the charts that there are, else from what a device says of its modes; modes from
+what the show needs, else from the mode that it is in; addresses by a way of laying out, or as they
+are, clashes moved by the repair. Fixtures that do not speak stay where they are.
 """
 
 from __future__ import annotations
@@ -28,8 +29,8 @@ USUAL_UNIVERSE = 1
 
 @dataclass(frozen=True, slots=True)
 class Spoken:
-    """A show with all who speak in it. ``match`` pairs them with it, ``added`` are new fixtures, ``unplaced`` those
-    without room, ``charts`` the types that were taken from what devices say."""
+    """A show with all who speak in it. ``match`` pairs them with it, ``added`` are new fixtures,
+    ``unplaced`` those without room, ``charts`` the types that were taken from what devices say."""
 
     show: Show
     match: Match
@@ -44,9 +45,12 @@ def type_key(said: Said) -> tuple[str, str]:
 
 
 def type_of(said: Said, profiles: Sequence[Profile]) -> Profile | None:
-    """The chart that a device is of, out of several: one that has the mode it is in before others."""
+    """The chart that a device is of, out of several: one that has the mode it is in before
+    others."""
     fitting = [profile for profile in profiles if is_type(profile, said)]
-    return next((p for p in fitting if mode_said(p, said) is not None), fitting[0] if fitting else None)
+    return next(
+        (p for p in fitting if mode_said(p, said) is not None), fitting[0] if fitting else None
+    )
 
 
 def speak_first(
@@ -58,8 +62,8 @@ def speak_first(
     anew: bool = False,
     told: Mapping[str, int] | None = None,
 ) -> Spoken:
-    """Plan all who answer. ``layout`` None keeps the addresses that they say; ``anew`` lays those out as well that are
-    planned already, ``told`` are pairs that somebody made."""
+    """Plan all who answer. ``layout`` None keeps the addresses that they say; ``anew`` lays those
+    out as well that are planned already, ``told`` are pairs that somebody made."""
     before = match(show, said, told=told)
     fresh = [one for one in before.strange if not one.problem]
     charts: dict[tuple[str, str], Profile] = {}
@@ -80,17 +84,23 @@ def speak_first(
         show, unplaced = _laid_out(show, loose, layout)
     show = _repaired(show, pairs)
     made = {show.fixture(fixture_id).profile for fixture_id in added}
-    new_charts = tuple(profile for profile in show.profiles if profile.id in made and profile.source)
+    new_charts = tuple(
+        profile for profile in show.profiles if profile.id in made and profile.source
+    )
     return Spoken(show, match(show, said, told=told), tuple(added), unplaced, new_charts)
 
 
-def _added(show: Show, fresh: Sequence[Said], charts: Mapping[tuple[str, str], Profile]) -> tuple[Show, dict[int, str]]:
+def _added(
+    show: Show, fresh: Sequence[Said], charts: Mapping[tuple[str, str], Profile]
+) -> tuple[Show, dict[int, str]]:
     """The show with a fixture for each device, type by type; ids with identities."""
     labels = {fixture.label for fixture in show.fixtures}
     made: dict[int, str] = {}
     fixtures = list(show.fixtures)
     number = edits.next_number(show, max(1, len(fresh)))
-    for one in sorted(fresh, key=lambda one: (one.universe or 0, one.title, plain(one.label), one.identity)):
+    for one in sorted(
+        fresh, key=lambda one: (one.universe or 0, one.title, plain(one.label), one.identity)
+    ):
         profile = type_of(one, show.profiles)
         if profile is None:
             show, profile = edits.with_profile(show, charts[type_key(one)])
@@ -102,7 +112,11 @@ def _added(show: Show, fresh: Sequence[Said], charts: Mapping[tuple[str, str], P
         labels.add(label)
         fixture_id = show.next_id + len(made)
         patch = (Patch(one.universe or USUAL_UNIVERSE),) * len(mode.parts)
-        fixtures.append(Fixture(fixture_id, label, profile.id, mode.name, number=number + len(made), patch=patch))
+        fixtures.append(
+            Fixture(
+                fixture_id, label, profile.id, mode.name, number=number + len(made), patch=patch
+            )
+        )
         made[fixture_id] = str(one.identity)
     show = replace(show, fixtures=tuple(fixtures), next_id=show.next_id + len(made))
     return edits.with_places(show), made
@@ -153,7 +167,9 @@ def _laid_out(show: Show, ids: Sequence[int], layout: Layout) -> tuple[Show, tup
         show = replace(
             show,
             fixtures=tuple(
-                replace(f, patch=tuple(Patch(e.universe or universe) for e in f.patch)) if f.id in members else f
+                replace(f, patch=tuple(Patch(e.universe or universe) for e in f.patch))
+                if f.id in members
+                else f
                 for f in show.fixtures
             ),
         )
@@ -165,9 +181,13 @@ def _laid_out(show: Show, ids: Sequence[int], layout: Layout) -> tuple[Show, tup
 
 
 def _repaired(show: Show, speaking: Collection[int]) -> Show:
-    """Clashes moved by the repair: those that speak move, and stay on their cable; the others are held fast."""
+    """Clashes moved by the repair: those that speak move, and stay on their cable; the others are
+    held fast."""
     pins = {fixture.id: fixture.pinned for fixture in show.fixtures}
-    held = replace(show, fixtures=tuple(f if f.id in speaking else replace(f, pinned=True) for f in show.fixtures))
+    held = replace(
+        show,
+        fixtures=tuple(f if f.id in speaking else replace(f, pinned=True) for f in show.fixtures),
+    )
     mended = repair_rig(held, RepairOptions(stay=True, willing=frozenset(speaking))).show
     return replace(mended, fixtures=tuple(replace(f, pinned=pins[f.id]) for f in mended.fixtures))
 
@@ -176,7 +196,8 @@ def _repaired(show: Show, speaking: Collection[int]) -> Show:
 
 
 def spares_of(show: Show, found: Match) -> dict[str, tuple[Fixture, ...]]:
-    """For each device that is not planned: the fixtures of its type whose own device does not answer."""
+    """For each device that is not planned: the fixtures of its type whose own device does not
+    answer."""
     gone = [m.fixture for m in found.missing if m.expected]
     offered: dict[str, tuple[Fixture, ...]] = {}
     for one in found.strange:
@@ -196,7 +217,8 @@ def grown(show: Show, pair: Pair) -> bool:
 
 
 def refit(show: Show, pairs: Sequence[Pair]) -> Show:
-    """Plan devices whose mode has grown with what they say now, and move what disturbs least to make room."""
+    """Plan devices whose mode has grown with what they say now, and move what disturbs least to
+    make room."""
     for pair in pairs:
         fixture = show.fixture(pair.fixture.id)
         profile, mode = show.profile_of(fixture), show.mode_of(fixture)
@@ -209,20 +231,24 @@ def refit(show: Show, pairs: Sequence[Pair]) -> Show:
         show, newer = edits.with_profile(show, replace(profile, modes=modes, source=source))
         changed = replace(fixture, profile=newer.id)
         show = edits.with_parts(
-            replace(show, fixtures=tuple(changed if f.id == fixture.id else f for f in show.fixtures))
+            replace(
+                show, fixtures=tuple(changed if f.id == fixture.id else f for f in show.fixtures)
+            )
         )
     willing = frozenset(pair.fixture.id for pair in pairs)
     return repair_rig(show, RepairOptions(stay=True, willing=willing)).show
 
 
 def _resized(mode: Mode, footprint: int) -> Mode:
-    """A mode with the footprint that a device says; its channels are not known any more where that is another."""
+    """A mode with the footprint that a device says; its channels are not known any more where that
+    is another."""
     if not footprint or footprint == mode.footprint or len(mode.parts) > 1:
         return mode
     return Mode(mode.name, (Part(footprint),))
 
 
 def settable(found: Match, *, guesses: bool = False) -> list[Pair]:
-    """The pairs that can be set together: those that are surely who they are taken to be, on request the others."""
+    """The pairs that can be set together: those that are surely who they are taken to be, on
+    request the others."""
     sure = {Sure.CERTAIN, Sure.LIKELY} | ({Sure.GUESS, Sure.ANY} if guesses else set())
     return [pair for pair in found.pairs if pair.sure in sure and not pair.said.problem]

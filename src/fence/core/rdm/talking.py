@@ -1,4 +1,5 @@
-"""Asking a device and being answered: what is lost is asked again, what comes later is waited for [ANSI E1.20, 6]."""
+"""Asking a device and being answered: what is lost is asked again, what comes later is waited for
+[ANSI E1.20, 6]."""
 
 from __future__ import annotations
 
@@ -6,7 +7,16 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 
-from fence.core.rdm.packet import REFUSED_BECAUSE, Answer, Command, Identity, Packet, Parameter, Refusal, read_identity
+from fence.core.rdm.packet import (
+    REFUSED_BECAUSE,
+    Answer,
+    Command,
+    Identity,
+    Packet,
+    Parameter,
+    Refusal,
+    read_identity,
+)
 from fence.core.words.errors import FenceError
 
 ME = read_identity("7FF0:46454E43")
@@ -23,7 +33,8 @@ MOST_PIECES = 20
 """Packets that one long answer may come in."""
 
 LONG = frozenset({Parameter.SUPPORTED, Parameter.SLOT_INFO, Parameter.SLOT_DEFAULTS})
-"""Answers that can be longer than a packet: one that was asked for again may begin in its middle."""
+"""Answers that can be longer than a packet: one that was asked for again may begin in its
+middle."""
 
 Exchange = Callable[[Packet], Packet | None]
 """Sends a packet and gives the answer; None where none comes in time, or none that can be read."""
@@ -42,13 +53,18 @@ class RefusedError(TalkError):
 
     def __init__(self, reason: int) -> None:
         self.reason = reason
-        words = REFUSED_BECAUSE[Refusal(reason)] if reason in set(Refusal) else f"its reason is number {reason}"
+        words = (
+            REFUSED_BECAUSE[Refusal(reason)]
+            if reason in set(Refusal)
+            else f"its reason is number {reason}"
+        )
         super().__init__(f"It refuses: {words}.")
 
 
 @dataclass
 class Talk:
-    """A talk with the devices of one line. ``wait`` lets seconds pass; ``tries`` is how often one thing is asked."""
+    """A talk with the devices of one line. ``wait`` lets seconds pass; ``tries`` is how often one
+    thing is asked."""
 
     exchange: Exchange
     wait: Callable[[float], None] = lambda seconds: None
@@ -59,7 +75,8 @@ class Talk:
     """Devices that keep no answers for later."""
 
     def get(self, to: Identity, parameter: int, data: bytes = b"", *, sub: int = 0) -> bytes:
-        """What a device says; a long answer is put together. ``TalkError`` where it says nothing, or refuses."""
+        """What a device says; a long answer is put together. ``TalkError`` where it says nothing,
+        or refuses."""
         for _ in range(self.tries):
             whole = self._pieces(Packet(to, ME, Command.GET, parameter, data, sub))
             if whole is not None:
@@ -69,7 +86,8 @@ class Talk:
         raise UnansweredError("Its long answer is broken off every time.")
 
     def _pieces(self, packet: Packet) -> bytes | None:
-        """A long answer; None where a piece of it was lost on the way, for it cannot be asked for again."""
+        """A long answer; None where a piece of it was lost on the way, for it cannot be asked for
+        again."""
         whole = b""
         for _ in range(MOST_PIECES):
             answer, tries = self._ask(packet)
@@ -81,7 +99,8 @@ class Talk:
         return whole
 
     def set(self, to: Identity, parameter: int, data: bytes = b"", *, sub: int = 0) -> None:
-        """Set something at a device. ``UnansweredError`` means that it may have taken it, or not."""
+        """Set something at a device. ``UnansweredError`` means that it may have taken it, or
+        not."""
         self._ask(Packet(to, ME, Command.SET, parameter, data, sub))
 
     def _ask(self, packet: Packet) -> tuple[Packet, int]:
@@ -110,18 +129,28 @@ class Talk:
         raise UnansweredError("It does not answer.")
 
     def _kept(self, packet: Packet) -> Packet | None:
-        """The answer that a device has kept for later, out of those that it has [ANSI E1.20, 6.3.1 and 10.3.1]; None
-        where it keeps none: then it is asked the same again."""
+        """The answer that a device has kept for later, out of those that it has [ANSI E1.20, 6.3.1
+        and 10.3.1]; None where it keeps none: then it is asked the same again."""
         if packet.to in self.keeps_none:
             return None
         for _ in range(MOST_KEPT):
             self.asked += 1
             self.transaction = (self.transaction + 1) % 256
             question = Packet(
-                packet.to, ME, Command.GET, Parameter.QUEUED, LAST_ERRORS, 0, transaction=self.transaction
+                packet.to,
+                ME,
+                Command.GET,
+                Parameter.QUEUED,
+                LAST_ERRORS,
+                0,
+                transaction=self.transaction,
             )
             answer = self.exchange(question)
-            if answer is None or (answer.sender, answer.to, answer.transaction) != (packet.to, ME, self.transaction):
+            if answer is None or (answer.sender, answer.to, answer.transaction) != (
+                packet.to,
+                ME,
+                self.transaction,
+            ):
                 return None
             if answer.parameter == Parameter.QUEUED and answer.port == Answer.REFUSED:
                 self.keeps_none.add(packet.to)
@@ -129,8 +158,10 @@ class Talk:
             if answer.parameter in (Parameter.QUEUED, Parameter.STATUS):
                 return None
             same = (answer.command, answer.parameter, answer.sub_device) == (
-                packet.command + 1, packet.parameter, packet.sub_device,
-            )  # fmt: skip
+                packet.command + 1,
+                packet.parameter,
+                packet.sub_device,
+            )
             if (
                 same
                 and answer.port != Answer.TIMER
@@ -145,7 +176,12 @@ class Talk:
 
 
 def _belongs(asked: Packet, answer: Packet) -> bool:
-    """Whether an answer is to this question: its sender, its command, its parameter and its number."""
+    """Whether an answer is to this question: its sender, its command, its parameter and its
+    number."""
     return (answer.sender, answer.to, answer.command, answer.parameter, answer.transaction) == (
-        asked.to, asked.sender, asked.command + 1, asked.parameter, asked.transaction,
-    )  # fmt: skip
+        asked.to,
+        asked.sender,
+        asked.command + 1,
+        asked.parameter,
+        asked.transaction,
+    )

@@ -1,6 +1,8 @@
-"""What is carried in packets of RDM, parameter by parameter [ANSI E1.20, 10]: declared, and read without belief.
+"""What is carried in packets of RDM, parameter by parameter [ANSI E1.20, 10]: declared, and read
+without belief.
 
-Every reader gives None for what is malformed; texts are taken to their end and without what cannot be printed.
+Every reader gives None for what is malformed; texts are taken to their end and without what cannot
+be printed.
 """
 
 from __future__ import annotations
@@ -9,7 +11,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from construct import Byte, ConstructError, GreedyBytes, GreedyRange, Int16sb, Int16ub, Int32ub, Struct, Terminated
+from construct import (
+    Byte,
+    ConstructError,
+    GreedyBytes,
+    GreedyRange,
+    Int16sb,
+    Int16ub,
+    Int32ub,
+    Struct,
+    Terminated,
+)
 
 LONGEST_WORDS = 32
 """Characters of a label or a description."""
@@ -20,7 +32,8 @@ PROTOCOL = 0x0100
 
 @dataclass(frozen=True, slots=True)
 class DeviceInfo:
-    """What a device says of itself in one answer. ``personality`` counts from 1; ``address`` is None without one."""
+    """What a device says of itself in one answer. ``personality`` counts from 1; ``address`` is
+    None without one."""
 
     model: int = 0
     category: int = 0
@@ -50,7 +63,16 @@ _INFO = Struct(
 
 def build_info(info: DeviceInfo) -> bytes:
     """DEVICE_INFO as it is answered."""
-    fields = ("model", "category", "software", "footprint", "personality", "personalities", "sub_devices", "sensors")
+    fields = (
+        "model",
+        "category",
+        "software",
+        "footprint",
+        "personality",
+        "personalities",
+        "sub_devices",
+        "sensors",
+    )
     held = {name: getattr(info, name) for name in fields}
     address = NO_ADDRESS if info.address is None else info.address
     built: bytes = _INFO.build({"protocol": PROTOCOL, "address": address, **held})
@@ -60,12 +82,23 @@ def build_info(info: DeviceInfo) -> bytes:
 def read_info(data: bytes) -> DeviceInfo | None:
     """DEVICE_INFO; None where it is malformed, or says what cannot be."""
     held = _parsed(_INFO, data)
-    if held is None or held.footprint > 512 or not (held.address == NO_ADDRESS or held.address <= 512):
+    if (
+        held is None
+        or held.footprint > 512
+        or not (held.address == NO_ADDRESS or held.address <= 512)
+    ):
         return None
     return DeviceInfo(
-        held.model, held.category, held.software, held.footprint, held.personality, held.personalities,
-        held.address if 1 <= held.address <= 512 else None, min(held.sub_devices, 512), held.sensors,
-    )  # fmt: skip
+        held.model,
+        held.category,
+        held.software,
+        held.footprint,
+        held.personality,
+        held.personalities,
+        held.address if 1 <= held.address <= 512 else None,
+        min(held.sub_devices, 512),
+        held.sensors,
+    )
 
 
 def _parsed(kind: Struct, data: bytes) -> Any:
@@ -78,7 +111,9 @@ def _parsed(kind: Struct, data: bytes) -> Any:
 def read_words(data: bytes) -> str:
     """A text up to its end, 32 characters at most, without what cannot be printed."""
     text = data[:LONGEST_WORDS].split(b"\0", 1)[0].decode("utf-8", "replace")
-    return " ".join("".join(c if c.isprintable() else " " for c in text.replace("\ufffd", "")).split())
+    return " ".join(
+        "".join(c if c.isprintable() else " " for c in text.replace("\ufffd", "")).split()
+    )
 
 
 def build_words(text: str) -> bytes:
@@ -135,8 +170,9 @@ _DEFAULTS = GreedyRange(Struct("offset" / Int16ub, "value" / Byte))
 
 @dataclass(frozen=True, slots=True)
 class SlotSaid:
-    """A slot as its device tells it: ``offset`` from 0; ``kind`` 0 for a slot of its own, else what it is to another;
-    ``label`` what it does, or of a secondary one the offset of the slot that it belongs to."""
+    """A slot as its device tells it: ``offset`` from 0; ``kind`` 0 for a slot of its own, else what
+    it is to another; ``label`` what it does, or of a secondary one the offset of the slot that it
+    belongs to."""
 
     offset: int
     kind: int
@@ -145,7 +181,9 @@ class SlotSaid:
 
 def build_slots(slots: Sequence[SlotSaid]) -> bytes:
     """SLOT_INFO."""
-    built: bytes = _SLOTS.build([{"offset": s.offset, "kind": s.kind, "label": s.label} for s in slots])
+    built: bytes = _SLOTS.build(
+        [{"offset": s.offset, "kind": s.kind, "label": s.label} for s in slots]
+    )
     return built
 
 
@@ -168,22 +206,53 @@ def read_defaults(data: bytes) -> dict[int, int]:
 # ---- sensors
 
 _SENSOR_WORDS = Struct(
-    "number" / Byte, "kind" / Byte, "unit" / Byte, "prefix" / Byte, "lowest" / Int16sb, "highest" / Int16sb,
-    "normal_low" / Int16sb, "normal_high" / Int16sb, "records" / Byte, "words" / GreedyBytes,
-)  # fmt: skip
-_SENSOR = Struct("number" / Byte, "value" / Int16sb, "lowest" / Int16sb, "highest" / Int16sb, "kept" / Int16sb)
-UNITS = {0x01: "°C", 0x02: "V", 0x03: "V", 0x04: "V", 0x05: "A", 0x06: "A", 0x07: "A", 0x08: "Hz", 0x09: "Ω", 0x0A: "W"}
+    "number" / Byte,
+    "kind" / Byte,
+    "unit" / Byte,
+    "prefix" / Byte,
+    "lowest" / Int16sb,
+    "highest" / Int16sb,
+    "normal_low" / Int16sb,
+    "normal_high" / Int16sb,
+    "records" / Byte,
+    "words" / GreedyBytes,
+)
+_SENSOR = Struct(
+    "number" / Byte, "value" / Int16sb, "lowest" / Int16sb, "highest" / Int16sb, "kept" / Int16sb
+)
+UNITS = {
+    0x01: "°C",
+    0x02: "V",
+    0x03: "V",
+    0x04: "V",
+    0x05: "A",
+    0x06: "A",
+    0x07: "A",
+    0x08: "Hz",
+    0x09: "Ω",
+    0x0A: "W",
+}
 """Units of sensors that are told; of others only the number is."""
 PREFIXES = {
-    **dict(zip(range(0x01, 0x0B), (1e-1, 1e-2, 1e-3, 1e-6, 1e-9, 1e-12, 1e-15, 1e-18, 1e-21, 1e-24), strict=True)),
-    **dict(zip(range(0x11, 0x1B), (1e1, 1e2, 1e3, 1e6, 1e9, 1e12, 1e15, 1e18, 1e21, 1e24), strict=True)),
+    **dict(
+        zip(
+            range(0x01, 0x0B),
+            (1e-1, 1e-2, 1e-3, 1e-6, 1e-9, 1e-12, 1e-15, 1e-18, 1e-21, 1e-24),
+            strict=True,
+        )
+    ),
+    **dict(
+        zip(range(0x11, 0x1B), (1e1, 1e2, 1e3, 1e6, 1e9, 1e12, 1e15, 1e18, 1e21, 1e24), strict=True)
+    ),
 }
-"""By what a sensor's numbers are multiplied [ANSI E1.20, table A-14]: deci to yocto, deca to yotta; 0 is one."""
+"""By what a sensor's numbers are multiplied [ANSI E1.20, table A-14]: deci to yocto, deca to yotta;
+0 is one."""
 
 
 @dataclass(frozen=True, slots=True)
 class SensorSaid:
-    """A sensor as its device tells it. ``usual`` is the range that it calls normal, None without one."""
+    """A sensor as its device tells it. ``usual`` is the range that it calls normal, None without
+    one."""
 
     name: str
     value: float
@@ -222,7 +291,9 @@ def build_sensor_words(number: int, sensor: SensorSaid) -> bytes:
 
 def build_sensor(number: int, value: int) -> bytes:
     """What a sensor reads."""
-    built: bytes = _SENSOR.build({"number": number, "value": value, "lowest": 0, "highest": 0, "kept": 0})
+    built: bytes = _SENSOR.build(
+        {"number": number, "value": value, "lowest": 0, "highest": 0, "kept": 0}
+    )
     return built
 
 

@@ -1,4 +1,5 @@
-"""Practice at the switches: ten questions, half to read a row, half to set one, and what each mistake was.
+"""Practice at the switches: ten questions, half to read a row, half to set one, and what each
+mistake was.
 
 The questions follow from a seed, so that a drill can be drawn again from its answers alone.
 """
@@ -18,7 +19,8 @@ QUESTIONS = 10
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """An address to be read from a row of switches, or to be set. ``turned``: the row hangs upside down."""
+    """An address to be read from a row of switches, or to be set. ``turned``: the row hangs upside
+    down."""
 
     address: int
     read: bool
@@ -27,7 +29,8 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """How a question was answered. ``said``: the address that was read or set, None for none; ``mistake``: why."""
+    """How a question was answered. ``said``: the address that was read or set, None for none;
+    ``mistake``: why."""
 
     question: Question
     said: int | None
@@ -40,9 +43,11 @@ class Mark:
 
 
 def questions(seed: int, addresses: Sequence[int], setter: Setter) -> tuple[Question, ...]:
-    """Ten questions on ``addresses`` (those that the setter holds), or where these are too few on others that it holds.
+    """Ten questions on ``addresses`` (those that the setter holds), or where these are too few on
+    others that it holds.
 
-    No address is asked twice as long as there are enough; reading and setting take turns, one in three upside down.
+    No address is asked twice as long as there are enough; reading and setting take turns, one in
+    three upside down.
     """
     chance = Random(seed)
     lowest, highest = setter.settable
@@ -53,12 +58,14 @@ def questions(seed: int, addresses: Sequence[int], setter: Setter) -> tuple[Ques
     while len(chosen) < QUESTIONS:
         chosen.append(chance.choice(chosen))
     return tuple(
-        Question(address, read=place % 2 == 0, turned=chance.randrange(3) == 0) for place, address in enumerate(chosen)
+        Question(address, read=place % 2 == 0, turned=chance.randrange(3) == 0)
+        for place, address in enumerate(chosen)
     )
 
 
 def marked(question: Question, answer: int | Collection[int] | None, setter: Setter) -> Mark:
-    """An answer, marked: the address that was read, or the switches that were set on. A known mistake is named."""
+    """An answer, marked: the address that was read, or the switches that were set on. A known
+    mistake is named."""
     said: int | None
     if answer is None or isinstance(answer, int):
         said = answer

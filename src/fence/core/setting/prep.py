@@ -1,4 +1,5 @@
-"""What is done at a fixture before it is hung and when it is set: the steps, what each needs, and the cautions."""
+"""What is done at a fixture before it is hung and when it is set: the steps, what each needs, and
+the cautions."""
 
 from __future__ import annotations
 
@@ -25,10 +26,12 @@ class Step:
 
 
 def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
-    """The steps that this show and this fixture need, in order. The address is not among them: it has the card."""
+    """The steps that this show and this fixture need, in order. The address is not among them: it
+    has the card."""
     profile = show.profile_of(fixture)
     mode = show.mode_of(fixture)
-    silent = {Prep.LISTENS} if mode is not None and not mode.footprint else set()  # it takes no channels
+    # it takes no channels
+    silent = {Prep.LISTENS} if mode is not None and not mode.footprint else set()
     wanted = [step for step in Prep if step not in {*show.skipped, *silent, Prep.ADDRESS}]
     return tuple(
         Step(step, words, is_done(show, fixture, step))
@@ -38,8 +41,9 @@ def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
 
 
 def is_done(show: Show, fixture: Fixture, step: Prep) -> bool:
-    """Whether a step was ticked for what the plan says now, or follows from what the fixture said or showed: its mode
-    was read, or it was proven, and so listens in that mode. That it was set says neither."""
+    """Whether a step was ticked for what the plan says now, or follows from what the fixture said
+    or showed: its mode was read, or it was proven, and so listens in that mode. That it was set
+    says neither."""
     if Tick(step, tick_of(fixture, step)) in fixture.ticked:
         return True
     if step not in (Prep.MODE, Prep.LISTENS):
@@ -53,17 +57,23 @@ def is_done(show: Show, fixture: Fixture, step: Prep) -> bool:
 def words_for(profile: Profile | None, fixture: Fixture, step: Prep) -> str:
     """What a step is at a fixture, in the words of its chart; empty where it needs no such step."""
     if profile is None:
-        return {Prep.NAME: f"Its name on it: {fixture.label}", Prep.LABEL: "Label on", Prep.BOND: "Safety bond on"}.get(
-            step, ""
-        )
+        return {
+            Prep.NAME: f"Its name on it: {fixture.label}",
+            Prep.LABEL: "Label on",
+            Prep.BOND: "Safety bond on",
+        }.get(step, "")
     switches = profile.setter.kind is SetterKind.SWITCHES
     listens = _listens(profile)
     return {
         Prep.FIRMWARE: "" if switches else "Newest firmware",
-        Prep.RESET: "" if switches or profile.setter.kind is SetterKind.FIXED else "Back to factory settings",
+        Prep.RESET: ""
+        if switches or profile.setter.kind is SetterKind.FIXED
+        else "Back to factory settings",
         Prep.LISTENS: listens,
         Prep.MODE: f"Mode: {fixture.mode}" if len(profile.modes) > 1 else "",
-        Prep.LINK: "Unlink it from its old transmitter, link it to the new one" if profile.wireless else "",
+        Prep.LINK: "Unlink it from its old transmitter, link it to the new one"
+        if profile.wireless
+        else "",
         Prep.NAME: "" if switches else f"Its own name or number: {fixture.label}",
         Prep.ADDRESS: "Address",
         Prep.LABEL: "Label on it",
@@ -85,7 +95,8 @@ def _listens(profile: Profile) -> str:
 
 
 def same_for_all(show: Show, fixtures: Sequence[Fixture]) -> tuple[SameForAll, ...]:
-    """Steps that several alike fixtures take in the same way, so that they can be ticked for all of them at once."""
+    """Steps that several alike fixtures take in the same way, so that they can be ticked for all of
+    them at once."""
     kinds: dict[tuple[str, str], list[Fixture]] = {}
     for fixture in fixtures:
         kinds.setdefault((fixture.profile, fixture.mode), []).append(fixture)
@@ -103,7 +114,9 @@ def same_for_all(show: Show, fixtures: Sequence[Fixture]) -> tuple[SameForAll, .
 
 def cautions_for(show: Show, fixture: Fixture, position: Position | None) -> tuple[str, ...]:
     """What can hurt here, in short sentences: the fixture's own dangers first."""
-    return tuple(_cautions(show.profile_of(fixture), {f for f, _, _ in _functions(show, fixture)}, position))
+    return tuple(
+        _cautions(show.profile_of(fixture), {f for f, _, _ in _functions(show, fixture)}, position)
+    )
 
 
 def _functions(show: Show, fixture: Fixture) -> Sequence[tuple[Function, int | None, object]]:
@@ -111,7 +124,9 @@ def _functions(show: Show, fixture: Fixture) -> Sequence[tuple[Function, int | N
     return [function for mode in profile.modes for function in mode.functions] if profile else []
 
 
-def _cautions(profile: Profile | None, functions: set[Function], position: Position | None) -> Iterator[str]:
+def _cautions(
+    profile: Profile | None, functions: set[Function], position: Position | None
+) -> Iterator[str]:
     if functions & {Function.PAN, Function.TILT}:
         yield "It may swing when it loses signal: keep clear."
     if Function.SHUTTER in functions:

@@ -1,8 +1,10 @@
-"""It says …: what a fixture shows, held against the plan, and what most likely lies behind a difference.
+"""It says …: what a fixture shows, held against the plan, and what most likely lies behind a
+difference.
 
-A cause is a mistake made with an address that somebody meant: the planned one, one of an earlier plan, or another
-fixture's. Every cause that leads to what is seen is named. The order is a judgement (practice, not standard): the
-planned address misread comes before an old plan, an old plan before a neighbour, one mistake before two.
+A cause is a mistake made with an address that somebody meant: the planned one, one of an earlier
+plan, or another fixture's. Every cause that leads to what is seen is named. The order is a
+judgement (practice, not standard): the planned address misread comes before an old plan, an old
+plan before a neighbour, one mistake before two.
 """
 
 from __future__ import annotations
@@ -44,7 +46,8 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Earlier:
-    """An address and mode that the plan had for the fixture, and until when (None where nobody knows)."""
+    """An address and mode that the plan had for the fixture, and until when (None where nobody
+    knows)."""
 
     slot: int
     mode: str = ""
@@ -53,10 +56,11 @@ class Earlier:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """What is seen at a fixture: the number, or the switches that are on; the mode, where it is seen ("" else).
+    """What is seen at a fixture: the number, or the switches that are on; the mode, where it is
+    seen ("" else).
 
-    ``upright`` says that the number is meant as it reads upright, whichever way the display hangs, or (False) as it
-    hangs; None where nobody asked.
+    ``upright`` says that the number is meant as it reads upright, whichever way the display hangs,
+    or (False) as it hangs; None where nobody asked.
     """
 
     says: int
@@ -74,7 +78,8 @@ class Doubt(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """What may lie behind a reading. ``address`` is what the person meant to set or read, None where unknown.
+    """What may lie behind a reading. ``address`` is what the person meant to set or read, None
+    where unknown.
 
     ``fixture`` is another one that the address belongs to. ``message`` says it in a sentence.
     """
@@ -122,7 +127,8 @@ def reading_of_switches(setter: Setter, on: Collection[int], mode: str = "") -> 
     known = {*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off}
     if unknown := sorted(set(on) - known):
         raise SetterError(
-            f"There is no switch {unknown[0]}: the switches are {joined([str(n) for n in sorted(known)], most=16)}."
+            f"There is no switch {unknown[0]}: the switches are "
+            f"{joined([str(n) for n in sorted(known)], most=16)}."
         )
     try:
         says = address_of(on, setter)
@@ -132,11 +138,17 @@ def reading_of_switches(setter: Setter, on: Collection[int], mode: str = "") -> 
 
 
 def causes_of(
-    show: Show, fixture: Fixture, reading: Reading, earlier: Sequence[Earlier] = (), *, part: int = 0
+    show: Show,
+    fixture: Fixture,
+    reading: Reading,
+    earlier: Sequence[Earlier] = (),
+    *,
+    part: int = 0,
 ) -> tuple[Cause, ...]:
     """What a reading most likely is, likeliest first; never empty.
 
-    ``earlier`` are former plans of this fixture, the newest first. What was set before counts as one as well.
+    ``earlier`` are former plans of this fixture, the newest first. What was set before counts as
+    one as well.
     """
     setter = setter_of(show, fixture)
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
@@ -150,7 +162,11 @@ def causes_of(
             cause = _cause(fixture, planned, meant, mistake, reading)
             if meant.kind is Kind.RIGHT and mistake.kind is Kind.RIGHT:
                 found.append((0, 0, cause))
-            elif mistake.kind is Kind.RIGHT or meant.kind is not Kind.NEIGHBOUR or meant.far <= NEXT_DOOR:
+            elif (
+                mistake.kind is Kind.RIGHT
+                or meant.kind is not Kind.NEIGHBOUR
+                or meant.far <= NEXT_DOOR
+            ):
                 same_mode = wrong_mode and meant.mode == reading.mode
                 found.append((meant.far + mistake.far - 6 * same_mode, len(found), cause))
     found += [(far, len(found), cause) for far, cause in _of_modes(show, fixture, reading, part)]
@@ -161,7 +177,8 @@ def causes_of(
 
 
 NEXT_DOOR = 45
-"""How far-fetched a neighbour may be for whom a second mistake (misread as well) is still thought of."""
+"""How far-fetched a neighbour may be for whom a second mistake (misread as well) is still thought
+of."""
 
 
 def _meant(show: Show, fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator[_Meant]:
@@ -173,25 +190,37 @@ def _meant(show: Show, fixture: Fixture, earlier: Sequence[Earlier], part: int) 
     for place, plan in enumerate(_former(fixture, earlier, part)):
         if plan.slot not in seen:
             seen.add(plan.slot)
-            yield _Meant(plan.slot, Kind.EARLIER_PLAN, 12 + min(place, 8), until=plan.until, mode=plan.mode)
+            yield _Meant(
+                plan.slot, Kind.EARLIER_PLAN, 12 + min(place, 8), until=plan.until, mode=plan.mode
+            )
     near = _near(show, fixture)
     for other in show.fixtures:
         slots = {entry.slot for entry in other.patch if entry.slot is not None} - {planned}
         if other.id == fixture.id or not slots:
             continue
         far = near.get(
-            other.id, 60 if other.universe != fixture.universe else 52 if other.position != fixture.position else 46
+            other.id,
+            60
+            if other.universe != fixture.universe
+            else 52
+            if other.position != fixture.position
+            else 46,
         )
         for slot in sorted(slots):
             yield _Meant(slot, Kind.NEIGHBOUR, far, other)
 
 
 def _former(fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator[Earlier]:
-    """Earlier plans: those that are told, and what was set, proven or planned when it was last read."""
+    """Earlier plans: those that are told, and what was set, proven or planned when it was last
+    read."""
     yield from earlier
     for patch, mode in (
         *([(fixture.set_to.patch, fixture.set_to.mode)] if fixture.set_to else []),
-        *([(fixture.read_back.planned, fixture.read_back.planned_mode)] if fixture.read_back else []),
+        *(
+            [(fixture.read_back.planned, fixture.read_back.planned_mode)]
+            if fixture.read_back
+            else []
+        ),
         *([(fixture.proven.patch, fixture.proven.mode)] if fixture.proven else []),
     ):
         if part < len(patch) and (slot := patch[part].slot) is not None:
@@ -199,15 +228,20 @@ def _former(fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator
 
 
 def _near(show: Show, fixture: Fixture) -> dict[int, int]:
-    """The fixtures next to it in the rig at its position, and how far-fetched it is to take one for the other."""
+    """The fixtures next to it in the rig at its position, and how far-fetched it is to take one for
+    the other."""
     here = [other.id for other in show.fixtures if other.position == fixture.position]
     place = here.index(fixture.id)
-    return {other: 38 + 2 * abs(at - place) for at, other in enumerate(here) if 0 < abs(at - place) <= 3}
+    return {
+        other: 38 + 2 * abs(at - place) for at, other in enumerate(here) if 0 < abs(at - place) <= 3
+    }
 
 
-def _ways(setter: Setter, meant: int, reading: Reading, over: Collection[int], *, turned: bool) -> Iterator[_Mistake]:
-    """The ways in which an address that was meant leads to what is seen; ``over`` is what that is turned over, which is
-    what counts of a fixture that hangs ``turned``."""
+def _ways(
+    setter: Setter, meant: int, reading: Reading, over: Collection[int], *, turned: bool
+) -> Iterator[_Mistake]:
+    """The ways in which an address that was meant leads to what is seen; ``over`` is what that is
+    turned over, which is what counts of a fixture that hangs ``turned``."""
     says = reading.says
     if reading.on is not None or setter.kind is SetterKind.SWITCHES:
         yield from _ways_of_switches(setter, meant, reading)
@@ -220,7 +254,11 @@ def _ways(setter: Setter, meant: int, reading: Reading, over: Collection[int], *
     elif meant in over:
         yield _Mistake(Kind.UPSIDE_DOWN, 4, f"{says:03d} is {meant:03d} seen upside down")
     if abs(says - meant) == 1:
-        words = "counting from 0" if says < meant else "with the 1 that only those need which count from 0"
+        words = (
+            "counting from 0"
+            if says < meant
+            else "with the 1 that only those need which count from 0"
+        )
         yield _Mistake(Kind.OFF_BY_ONE, 20, f"{says:03d} is {meant:03d} {words}")
 
 
@@ -233,7 +271,9 @@ def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[
         return
     if reading.on is None:
         try:
-            seen = {number for number in switches_on(reading.says, setter) if number <= setter.switches}
+            seen = {
+                number for number in switches_on(reading.says, setter) if number <= setter.switches
+            }
         except FenceError:
             return
     else:
@@ -247,12 +287,16 @@ def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[
         elif len(odd) == 1:
             yield _Mistake(Kind.ONE_SWITCH, 2, f"the address is {meant:03d}, but {_odd_words(odd)}")
         else:
-            yield _Mistake(Kind.FIXED_SWITCHES, 3, f"the address is {meant:03d}, but {_odd_words(odd)}")
+            yield _Mistake(
+                Kind.FIXED_SWITCHES, 3, f"the address is {meant:03d}, but {_odd_words(odd)}"
+            )
         return
     if seen == from_end:
         yield _Mistake(Kind.WRONG_END, 6, f"these switches are {meant:03d} from the wrong end")
     if seen == every - right:
-        yield _Mistake(Kind.INVERTED, 6, f"these switches are {meant:03d} with on and off taken for each other")
+        yield _Mistake(
+            Kind.INVERTED, 6, f"these switches are {meant:03d} with on and off taken for each other"
+        )
     if seen == every - from_end:
         yield _Mistake(Kind.UPSIDE_DOWN, 6, f"these switches are {meant:03d} seen upside down")
     wrong = seen ^ right
@@ -260,13 +304,16 @@ def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[
         number = wrong.pop()
         off = "on" if number in seen else "off"
         yield _Mistake(
-            Kind.ONE_SWITCH, 24, f"switch {number} is {off}, and {meant:03d} needs it {'off' if off == 'on' else 'on'}"
+            Kind.ONE_SWITCH,
+            24,
+            f"switch {number} is {off}, and {meant:03d} needs it {'off' if off == 'on' else 'on'}",
         )
 
 
 def odd_switches(setter: Setter, reading: Reading) -> tuple[tuple[int, bool], ...]:
-    """The switches that carry no address and do not stand as they must, each with whether it must be on. With one of
-    them wrong the fixture does not listen, or does something else than the desk says."""
+    """The switches that carry no address and do not stand as they must, each with whether it must
+    be on. With one of them wrong the fixture does not listen, or does something else than the desk
+    says."""
     if reading.on is None or setter.kind is not SetterKind.SWITCHES:
         return ()
     needed = [(number, True) for number in setter.fixed_on if number not in reading.on]
@@ -276,13 +323,16 @@ def odd_switches(setter: Setter, reading: Reading) -> tuple[tuple[int, bool], ..
 
 def _odd_words(odd: Sequence[tuple[int, bool]]) -> str:
     """Which switches do not stand as they must, in words."""
-    return joined([f"switch {n} is {'off and must be on' if on else 'on and must be off'}" for n, on in odd], most=16)
+    return joined(
+        [f"switch {n} is {'off and must be on' if on else 'on and must be off'}" for n, on in odd],
+        most=16,
+    )
 
 
 def turned_over(fixture: Fixture, setter: Setter, reading: Reading) -> frozenset[int]:
-    """The other numbers that a reading may stand for, since a display looks otherwise upside down: none where the
-    fixture is noted as hanging upright, or it was said how it was read. A display that can be flipped in the menu may
-    be, or may not be."""
+    """The other numbers that a reading may stand for, since a display looks otherwise upside down:
+    none where the fixture is noted as hanging upright, or it was said how it was read. A display
+    that can be flipped in the menu may be, or may not be."""
     display = setter.kind is SetterKind.MENU and reading.on is None
     if not display or reading.upright or (fixture.upright and not fixture.turned):
         return frozenset()
@@ -294,30 +344,41 @@ def doubt_of(
 ) -> Doubt | None:
     """What has to be asked before a reading can be held against the plan; None where nothing must.
 
-    What is noted of how a fixture hangs counts. Of one that hangs upside down a number may have been read with the head
-    turned; of one of which nobody knows, what was read may be the planned number upside down, or another one that the
-    first of the ``causes`` names.
+    What is noted of how a fixture hangs counts. Of one that hangs upside down a number may have
+    been read with the head turned; of one of which nobody knows, what was read may be the planned
+    number upside down, or another one that the first of the ``causes`` names.
     """
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     over = turned_over(fixture, setter_of(show, fixture), reading)
     if fixture.turned:
-        return Doubt.HOW_IT_WAS_READ if over and reading.says == planned and reading.upright is None else None
+        return (
+            Doubt.HOW_IT_WAS_READ
+            if over and reading.says == planned and reading.upright is None
+            else None
+        )
     named = bool(causes) and causes[0].kind is Kind.UPSIDE_DOWN and causes[0].address in over
     return Doubt.HOW_IT_HANGS if planned in over or named else None
 
 
 def is_right(show: Show, fixture: Fixture, reading: Reading, *, part: int = 0) -> bool:
-    """Whether a reading says what the plan says, and nothing that was seen speaks against it: no other mode, no switch
-    that stands otherwise than it must, no other number that the same sight may stand for."""
+    """Whether a reading says what the plan says, and nothing that was seen speaks against it: no
+    other mode, no switch that stands otherwise than it must, no other number that the same sight
+    may stand for."""
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
-    if planned is None or reading.mode not in ("", fixture.mode) or doubt_of(show, fixture, reading, part=part):
+    if (
+        planned is None
+        or reading.mode not in ("", fixture.mode)
+        or doubt_of(show, fixture, reading, part=part)
+    ):
         return False
     if odd_switches(setter_of(show, fixture), reading):
         return False
     return stands_really(show, fixture, reading, part=part) == planned
 
 
-def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mistake, reading: Reading) -> Cause:
+def _cause(
+    fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mistake, reading: Reading
+) -> Cause:
     """A mistake and the address that it began with, as a sentence."""
     whose = {
         Kind.RIGHT: "the planned address",
@@ -333,8 +394,14 @@ def _cause(fixture: Fixture, planned: int | None, meant: _Meant, mistake: _Mista
         return Cause(mistake.kind, meant.address, told, meant.fixture)
     if meant.kind is Kind.RIGHT:
         return Cause(Kind.RIGHT, meant.address, f"{fixture.label} says what the plan says.")
-    advice = " It was never re-set." if meant.kind is Kind.EARLIER_PLAN else " Were the two swapped? Look there next."
-    return Cause(meant.kind, meant.address, f"{reading.says:03d} is {whose}.{advice}", meant.fixture)
+    advice = (
+        " It was never re-set."
+        if meant.kind is Kind.EARLIER_PLAN
+        else " Were the two swapped? Look there next."
+    )
+    return Cause(
+        meant.kind, meant.address, f"{reading.says:03d} is {whose}.{advice}", meant.fixture
+    )
 
 
 def _hangs(fixture: Fixture) -> str:
@@ -355,7 +422,9 @@ def _day(moment: datetime) -> str:
     return f"{moment.day} {moment:%B}"
 
 
-def _of_modes(show: Show, fixture: Fixture, reading: Reading, part: int) -> Iterator[tuple[int, Cause]]:
+def _of_modes(
+    show: Show, fixture: Fixture, reading: Reading, part: int
+) -> Iterator[tuple[int, Cause]]:
     """It is in another mode; or its address was reckoned with the footprint of another mode."""
     profile = show.profile_of(fixture)
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
@@ -369,11 +438,22 @@ def _of_modes(show: Show, fixture: Fixture, reading: Reading, part: int) -> Iter
     for place, first in _run_before(show, fixture):
         for mode in profile.modes:
             width = mode.parts[0].footprint
-            if mode.name != fixture.mode and reading.says == first + place * width and reading.says != planned:
-                words = f"{reading.says:03d} is where it would start if all before it were in {mode.name}"
+            if (
+                mode.name != fixture.mode
+                and reading.says == first + place * width
+                and reading.says != planned
+            ):
+                words = (
+                    f"{reading.says:03d} is where it would start if all before it were in "
+                    f"{mode.name}"
+                )
                 yield (
                     30,
-                    Cause(Kind.OTHER_MODE, planned, f"{words}; the plan has {fixture.mode}, and so {planned:03d}."),
+                    Cause(
+                        Kind.OTHER_MODE,
+                        planned,
+                        f"{words}; the plan has {fixture.mode}, and so {planned:03d}.",
+                    ),
                 )
 
 
@@ -391,15 +471,19 @@ def _run_before(show: Show, fixture: Fixture) -> Iterator[tuple[int, int]]:
         yield place, slot
 
 
-def _of_pages(show: Show, fixture: Fixture, reading: Reading, part: int) -> Iterator[tuple[int, Cause]]:
-    """It is off by pages of the desk, or by whole universes as boxes that number all slots through count them."""
+def _of_pages(
+    show: Show, fixture: Fixture, reading: Reading, part: int
+) -> Iterator[tuple[int, Cause]]:
+    """It is off by pages of the desk, or by whole universes as boxes that number all slots through
+    count them."""
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     if planned is None or reading.says == planned:
         return
     page = show.desk.page
     if page and abs(reading.says - planned) == page and 1 <= reading.says <= SLOTS:
         words = (
-            f"{reading.says:03d} is one page of {page} {'after' if reading.says > planned else 'before'} {planned:03d}."
+            f"{reading.says:03d} is one page of {page} "
+            f"{'after' if reading.says > planned else 'before'} {planned:03d}."
         )
         yield 34, Cause(Kind.OFF_BY_PAGE, planned, words)
     universe = fixture.patch[part].universe or 1
@@ -407,26 +491,40 @@ def _of_pages(show: Show, fixture: Fixture, reading: Reading, part: int) -> Iter
         return
     if reading.says > SLOTS and reading.says == (universe - 1) * SLOTS + planned:
         words = (
-            f"{reading.says} is U{universe} {planned:03d} counted through all universes: it is right, in another way."
+            f"{reading.says} is U{universe} {planned:03d} counted through all universes: it "
+            "is right, in another way."
         )
         yield 2, Cause(Kind.RIGHT, planned, words)
 
 
 def _unknown(fixture: Fixture, planned: int | None, reading: Reading) -> Cause:
     shown = f"{reading.says:03d}" if reading.says else "no address"
-    beside = f"; the plan says {planned:03d}" if planned is not None else "; the plan has no address for it yet"
-    return Cause(Kind.UNKNOWN, None, f"It says {shown}{beside}. No usual mistake leads there: take it as mis-set.")
+    beside = (
+        f"; the plan says {planned:03d}"
+        if planned is not None
+        else "; the plan has no address for it yet"
+    )
+    return Cause(
+        Kind.UNKNOWN,
+        None,
+        f"It says {shown}{beside}. No usual mistake leads there: take it as mis-set.",
+    )
 
 
 def stands_really(show: Show, fixture: Fixture, reading: Reading, *, part: int = 0) -> int:
-    """The number that the fixture holds by what is known: of one that hangs upside down it is what was read turned
-    over, where that is a number; a number counted through all universes is the address that it comes to.
+    """The number that the fixture holds by what is known: of one that hangs upside down it is what
+    was read turned over, where that is a number; a number counted through all universes is the
+    address that it comes to.
 
     While there is a doubt (see ``doubt_of``) it is what was read.
     """
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     universe = (fixture.patch[part].universe if part < len(fixture.patch) else None) or 1
-    if planned is not None and reading.says > SLOTS and reading.says == (universe - 1) * SLOTS + planned:
+    if (
+        planned is not None
+        and reading.says > SLOTS
+        and reading.says == (universe - 1) * SLOTS + planned
+    ):
         return planned
     over = turned_over(fixture, setter_of(show, fixture), reading)
     if not fixture.turned or not over or doubt_of(show, fixture, reading, part=part):
@@ -434,13 +532,21 @@ def stands_really(show: Show, fixture: Fixture, reading: Reading, *, part: int =
     return planned if planned in over else max(over, key=lambda number: (number <= SLOTS, number))
 
 
-def would_do(show: Show, fixture: Fixture, says: int, mode_name: str = "", *, part: int = 0) -> tuple[str, ...]:
-    """What the fixture would do if it stayed at ``says``: whose channels would move it, and what would lie idle."""
+def would_do(
+    show: Show, fixture: Fixture, says: int, mode_name: str = "", *, part: int = 0
+) -> tuple[str, ...]:
+    """What the fixture would do if it stayed at ``says``: whose channels would move it, and what
+    would lie idle."""
     if not 1 <= says <= SLOTS or part >= len(fixture.patch):
         return ()
     mode = show.modes.get((fixture.profile, mode_name or fixture.mode))
     universe = fixture.patch[part].universe
-    if mode is None or universe is None or part >= len(mode.parts) or not mode.parts[part].footprint:
+    if (
+        mode is None
+        or universe is None
+        or part >= len(mode.parts)
+        or not mode.parts[part].footprint
+    ):
         return ()
     width = mode.parts[part].footprint
     sharers = {sharer.id for sharer in show.sharers_of(fixture)}
@@ -452,15 +558,23 @@ def would_do(show: Show, fixture: Fixture, says: int, mode_name: str = "", *, pa
         theirs = show.mode_of(placed.fixture)
         if theirs is None:
             continue
-        heard = _meanings(theirs, placed.part, range(first - placed.run.first, last - placed.run.first + 1))
+        heard = _meanings(
+            theirs, placed.part, range(first - placed.run.first, last - placed.run.first + 1)
+        )
         own = _meanings(mode, part, range(first - says, last - says + 1))
         sentences.append(f"It would answer to {placed.fixture.label}’s {heard} with its {own}.")
     planned = fixture.patch[part].slot
     if planned is not None and planned != says:
         sentences.append(f"At {planned:03d}, where the desk reaches for it, nothing would answer.")
     if says + width - 1 > SLOTS:
-        sentences.append(f"Its last {says + width - 1 - SLOTS} channels would lie past the end of the universe.")
-    return tuple(sentences[:MOST_TOLD] if len(sentences) <= MOST_TOLD else (*sentences[: MOST_TOLD - 1], sentences[-1]))
+        sentences.append(
+            f"Its last {says + width - 1 - SLOTS} channels would lie past the end of the universe."
+        )
+    return tuple(
+        sentences[:MOST_TOLD]
+        if len(sentences) <= MOST_TOLD
+        else (*sentences[: MOST_TOLD - 1], sentences[-1])
+    )
 
 
 def _meanings(mode: Mode, part: int, offsets: range) -> str:

@@ -1,4 +1,5 @@
-"""A guided round for fixtures that are set one at a time over one cable: all that were plugged in would take it."""
+"""A guided round for fixtures that are set one at a time over one cable: all that were plugged in
+would take it."""
 
 from __future__ import annotations
 
@@ -22,11 +23,16 @@ class Round:
 def alone(show: Show, fixture: Fixture) -> bool:
     """Whether a fixture must be the only one plugged in while it is set, as its chart says."""
     profile = show.profile_of(fixture)
-    return profile is not None and profile.setter.one_at_a_time and profile.setter.kind is not SetterKind.FIXED
+    return (
+        profile is not None
+        and profile.setter.one_at_a_time
+        and profile.setter.kind is not SetterKind.FIXED
+    )
 
 
 def round_of(show: Show, at: str | None = None, turn: int | None = None) -> Round:
-    """The round at a position, or through the whole show. ``turn`` asks for one of them, else the first not done."""
+    """The round at a position, or through the whole show. ``turn`` asks for one of them, else the
+    first not done."""
     here = [f for f in show.fixtures if alone(show, f) and (at is None or f.position == at)]
     states = {fixture.id: state_of(show, fixture) for fixture in here}
     fixtures = tuple(fixture for fixture in here if states[fixture.id] is not State.UNPLANNED)

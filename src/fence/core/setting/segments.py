@@ -1,7 +1,8 @@
 """Numbers on a display of seven segments, upright and seen from below.
 
-The segments go round from the top: a top, b upper right, c lower right, d bottom, e lower left, f upper left; g is the
-bar in the middle. Turned by 180 degrees a and d, b and e, c and f change places, and so does the order of the digits.
+The segments go round from the top: a top, b upper right, c lower right, d bottom, e lower left, f
+upper left; g is the bar in the middle. Turned by 180 degrees a and d, b and e, c and f change
+places, and so does the order of the digits.
 """
 
 from __future__ import annotations
@@ -19,7 +20,8 @@ WIDTH = 3
 
 
 def lit_for(digits: str, *, turned: bool = False) -> tuple[str, ...]:
-    """The lit segments of each place from left to right, as they are seen: upright or turned by 180 degrees."""
+    """The lit segments of each place from left to right, as they are seen: upright or turned by 180
+    degrees."""
     lit = [DIGITS[int(digit)] for digit in digits]
     if not turned:
         return tuple(lit)
@@ -27,17 +29,20 @@ def lit_for(digits: str, *, turned: bool = False) -> tuple[str, ...]:
 
 
 def read_segments(lit: tuple[str, ...]) -> str | None:
-    """The digits that lit segments are read as; None where one of them is no digit (3, 4 and 7 upside down)."""
+    """The digits that lit segments are read as; None where one of them is no digit (3, 4 and 7
+    upside down)."""
     read = [_READ.get(frozenset(segments)) for segments in lit]
     return None if None in read else "".join(map(str, read))
 
 
 def from_below(digits: str) -> str | None:
-    """What a number looks like when its display is upside down, such as 160 for 091; None where it looks like none."""
+    """What a number looks like when its display is upside down, such as 160 for 091; None where it
+    looks like none."""
     return read_segments(lit_for(digits, turned=True))
 
 
 def turned_readings(number: int) -> set[int]:
-    """The numbers that ``number`` may be read as upside down: with its leading zeros and without."""
+    """The numbers that ``number`` may be read as upside down: with its leading zeros and
+    without."""
     written = {str(number), f"{number:0{WIDTH}d}"}
     return {int(read) for digits in written if (read := from_below(digits)) is not None}

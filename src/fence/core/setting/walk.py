@@ -1,4 +1,5 @@
-"""The walk: which fixtures a crew goes to, in which order, and what a mark for many of them would claim."""
+"""The walk: which fixtures a crew goes to, in which order, and what a mark for many of them would
+claim."""
 
 from __future__ import annotations
 
@@ -45,7 +46,8 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Walk:
-    """First those that somebody has to go back to, then position by position. The first ones stand in both."""
+    """First those that somebody has to go back to, then position by position. The first ones stand
+    in both."""
 
     first: tuple[Stop, ...]
     places: tuple[Place, ...]
@@ -55,15 +57,19 @@ class Walk:
     def along(self) -> tuple[Stop, ...]:
         """All stops in the order of the walk, each once."""
         again = {stop.fixture.id for stop in self.first}
-        rest = (stop for place in self.places for stop in place.stops if stop.fixture.id not in again)
+        rest = (
+            stop for place in self.places for stop in place.stops if stop.fixture.id not in again
+        )
         return (*self.first, *rest)
 
     def after(self, fixture_id: int | None) -> Fixture | None:
-        """The next fixture that is not done after this one, from the start again at the end; None when all are."""
+        """The next fixture that is not done after this one, from the start again at the end; None
+        when all are."""
         return next(iter(self.ahead(fixture_id, 1)), None)
 
     def ahead(self, fixture_id: int | None, most: int) -> tuple[Fixture, ...]:
-        """Up to ``most`` fixtures that are not done, in the order in which ``after`` leads from one to the next."""
+        """Up to ``most`` fixtures that are not done, in the order in which ``after`` leads from one
+        to the next."""
         along = self.along
         ids = [stop.fixture.id for stop in along]
         at = ids.index(fixture_id) + 1 if fixture_id in ids else 0
@@ -74,9 +80,9 @@ class Walk:
 def walk(show: Show, at: str | None = None) -> Walk:
     """The walk through a show, or through one position (by name; "" for those that hang nowhere).
 
-    Positions come in the order that was chosen, the others after them as the show lists them. Within a position
-    fixtures come along their lines; those that hang on none after them, as the rig list runs. Those at which nothing
-    can be set are left out.
+    Positions come in the order that was chosen, the others after them as the show lists them.
+    Within a position fixtures come along their lines; those that hang on none after them, as the
+    rig list runs. Those at which nothing can be set are left out.
     """
     by_place: dict[str, list[Stop]] = {}
     for fixture in along_the_cable(show):
@@ -95,7 +101,8 @@ def walk(show: Show, at: str | None = None) -> Walk:
 
 
 def along_the_cable(show: Show) -> list[Fixture]:
-    """All fixtures, line by line from the source on, then those on no line in the order of the rig."""
+    """All fixtures, line by line from the source on, then those on no line in the order of the
+    rig."""
     if not show.lines:
         return list(show.fixtures)
     hung = (stop.fixture for line in show.lines for stop in wiring_of(line).behind(None))
@@ -132,7 +139,8 @@ def height_words(position: Position) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Claim:
-    """What marking several fixtures as set would claim: of how many, and of which it would not be believed at once."""
+    """What marking several fixtures as set would claim: of how many, and of which it would not be
+    believed at once."""
 
     claimed: tuple[Fixture, ...]
     done: tuple[Fixture, ...]
@@ -145,7 +153,9 @@ def claim(show: Show, fixtures: Sequence[Fixture]) -> Claim:
     ``done`` are known to be set already. ``doubted`` said something else when they were read last.
     """
     states = [(fixture, state_of(show, fixture)) for fixture in fixtures]
-    open_ones = tuple(f for f, state in states if state not in DONE and state is not State.UNPLANNED)
+    open_ones = tuple(
+        f for f, state in states if state not in DONE and state is not State.UNPLANNED
+    )
     return Claim(
         open_ones,
         tuple(f for f, state in states if state in DONE),
@@ -171,7 +181,8 @@ class SameForAll:
 
 @dataclass(frozen=True, slots=True)
 class Again:
-    """Whom a change of the plan sends somebody to once more: fixtures that are set, and would have to be set again."""
+    """Whom a change of the plan sends somebody to once more: fixtures that are set, and would have
+    to be set again."""
 
     fixtures: tuple[Fixture, ...]
     places: tuple[str, ...]
@@ -188,7 +199,11 @@ class Again:
     def told(self) -> str:
         """The same once the change is made."""
         has = "fixture has", "fixtures have"
-        return f"{counted(len(self.fixtures), *has)} to be set again: {self._where}." if self.fixtures else ""
+        return (
+            f"{counted(len(self.fixtures), *has)} to be set again: {self._where}."
+            if self.fixtures
+            else ""
+        )
 
     @property
     def _where(self) -> str:
@@ -196,7 +211,8 @@ class Again:
 
 
 def again(before: Show, after: Show) -> Again:
-    """The fixtures that stand as planned in ``before`` and would not in ``after``, place by place."""
+    """The fixtures that stand as planned in ``before`` and would not in ``after``, place by
+    place."""
     later = after.fixture_by_id
     found = [
         fixture

@@ -1,6 +1,8 @@
-"""Bringing one fixture up so that it can be seen: which levels, from its chart, and what should be seen then.
+"""Bringing one fixture up so that it can be seen: which levels, from its chart, and what should be
+seen then.
 
-Whatever could do harm or take it away is left where it does nothing: reset, lamp, own programs, sound.
+Whatever could do harm or take it away is left where it does nothing: reset, lamp, own programs,
+sound.
 """
 
 from __future__ import annotations
@@ -15,7 +17,13 @@ from fence.core.simulation.sight import CLOSED_WORDS, OPEN_WORDS, RUNS_ALONE
 from fence.core.words.profile import Byte, Channel, Function, Mode, Range
 from fence.core.words.text import joined
 
-LEFT_ALONE = RUNS_ALONE | {Function.RESET, Function.FUNCTION_SPEED, Function.SPEED, Function.FAN, Function.OTHER}
+LEFT_ALONE = RUNS_ALONE | {
+    Function.RESET,
+    Function.FUNCTION_SPEED,
+    Function.SPEED,
+    Function.FAN,
+    Function.OTHER,
+}
 """Functions that are never raised to see a fixture."""
 OPEN_COLOURS = ("open", "white", *IDLE_WORDS)
 MOVED_BY = 24
@@ -51,7 +59,8 @@ WHITE_OF = frozenset({Function.RED, Function.GREEN, Function.BLUE, Function.WHIT
 
 
 def looks_of(mode: Mode) -> tuple[Look, ...]:
-    """The looks that a mode can show, in the order in which they are asked for; none where nothing would be seen."""
+    """The looks that a mode can show, in the order in which they are asked for; none where nothing
+    would be seen."""
     functions = {channel.function for part in mode.parts for channel in part.channels}
     if not functions & (EMITTERS | FILTERS | {Function.DIMMER, Function.SHUTTER, Function.OUTPUT}):
         return ()
@@ -65,7 +74,8 @@ def looks_of(mode: Mode) -> tuple[Look, ...]:
 
 
 def called(mode: Mode, look: Look) -> str:
-    """What a look of a mode is called: open white is what it comes to where a fixture has no white light."""
+    """What a look of a mode is called: open white is what it comes to where a fixture has no white
+    light."""
     emitters = {channel.function for part in mode.parts for channel in part.channels} & EMITTERS
     raised = raised_for_white(emitters)
     if look is not Look.OPEN or not raised or raised & WHITE_OF:
@@ -84,8 +94,9 @@ def levels_for(mode: Mode, look: Look = Look.OPEN) -> bytes:
 
 
 def raised_for_white(functions: Collection[Function]) -> frozenset[Function]:
-    """The emitters that make a fixture's open white, or as near to it as it comes: red, green, blue and white where it
-    has any of them, else all of its others but ultraviolet, which is raised only where there is nothing else."""
+    """The emitters that make a fixture's open white, or as near to it as it comes: red, green, blue
+    and white where it has any of them, else all of its others but ultraviolet, which is raised only
+    where there is nothing else."""
     emitters = frozenset(functions) & EMITTERS
     return emitters & WHITE_OF or emitters - {Function.UV} or emitters
 
@@ -102,13 +113,21 @@ def _level(channel: Channel, look: Look, given: bool, raised: Collection[Functio
     if function is Function.DIMMER:
         return FULL
     if function is Function.SHUTTER:
-        return channel.highlight if channel.highlight is not None else _in_words(channel, OPEN_WORDS, CLOSED_WORDS)
+        return (
+            channel.highlight
+            if channel.highlight is not None
+            else _in_words(channel, OPEN_WORDS, CLOSED_WORDS)
+        )
     if function is Function.OUTPUT:
         return FULL if look is Look.OPEN else channel.default
     if function in (Function.PAN, Function.TILT):
         return _of_movement(channel, look)
     if function is Function.COLOUR_WHEEL:
-        return channel.highlight if channel.highlight is not None else _in_words(channel, OPEN_COLOURS, ())
+        return (
+            channel.highlight
+            if channel.highlight is not None
+            else _in_words(channel, OPEN_COLOURS, ())
+        )
     return channel.default if channel.highlight is None else channel.highlight
 
 
@@ -131,7 +150,8 @@ def _of_movement(channel: Channel, look: Look) -> int:
 
 
 def idle_level(channel: Channel) -> int:
-    """A level at which a channel does nothing by itself: its range of no function, else its default."""
+    """A level at which a channel does nothing by itself: its range of no function, else its
+    default."""
     for found in channel.ranges:
         if found.meaning.lower().startswith(IDLE_WORDS):
             return channel.default if found.first <= channel.default <= found.last else found.first
@@ -139,7 +159,8 @@ def idle_level(channel: Channel) -> int:
 
 
 def _in_words(channel: Channel, wanted: tuple[str, ...], unwanted: tuple[str, ...]) -> int:
-    """A level in the range whose words begin as wanted, else the default, else the first that is not unwanted."""
+    """A level in the range whose words begin as wanted, else the default, else the first that is
+    not unwanted."""
 
     def begins(found: Range, words: tuple[str, ...]) -> bool:
         return bool(words) and found.meaning.lower().startswith(words)

@@ -1,4 +1,5 @@
-"""What a filled sheet is as a chart: channels, ranges, cells where colours repeat, and what stays in doubt."""
+"""What a filled sheet is as a chart: channels, ranges, cells where colours repeat, and what stays
+in doubt."""
 
 from __future__ import annotations
 
@@ -13,7 +14,8 @@ IDLE = "no function"
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What the sheet found: the channels from slot 1 on, and what is in doubt. ``observations`` counts the answers."""
+    """What the sheet found: the channels from slot 1 on, and what is in doubt. ``observations``
+    counts the answers."""
 
     channels: tuple[Channel, ...]
     doubts: tuple[str, ...]
@@ -26,7 +28,8 @@ def chart_of(
     levels: Mapping[int, list[tuple[int, str]]],
     observations: int,
 ) -> Found:
-    """The channels that the answers make: the function of each slot, which slots are fine bytes, where ranges begin."""
+    """The channels that the answers make: the function of each slot, which slots are fine bytes,
+    where ranges begin."""
     footprint = max(answered, default=0)
     doubts = []
     cells = _cells(answered, fine)
@@ -37,9 +40,14 @@ def chart_of(
         byte = Byte.FINE if slot in fine else Byte.COARSE if function in with_fine else Byte.WHOLE
         if function is Function.OTHER and slot not in answered:
             doubts.append(f"Slot {slot} did nothing that was seen.")
-        channels.append(Channel(function, cell=cells.get(slot), byte=byte, ranges=_ranges(levels.get(slot, []))))
+        channels.append(
+            Channel(function, cell=cells.get(slot), byte=byte, ranges=_ranges(levels.get(slot, [])))
+        )
     if footprint:
-        doubts.append(f"Slots from {footprint + 1} on did nothing: if the fixture has more, they are missing here.")
+        doubts.append(
+            f"Slots from {footprint + 1} on did nothing: if the fixture has more, they are "
+            "missing here."
+        )
     else:
         doubts.append("Nothing answered: is it on, is it listening to DMX, is its address 1?")
     return Found(tuple(channels), tuple(doubts), observations)
@@ -48,7 +56,10 @@ def chart_of(
 def _ranges(steps: Iterable[tuple[int, str]]) -> tuple[Range, ...]:
     begins = list(steps)
     ends = [first - 1 for first, _ in begins[1:]] + [255]
-    return tuple(Range(first, last, words or IDLE) for (first, words), last in zip(begins, ends, strict=False))
+    return tuple(
+        Range(first, last, words or IDLE)
+        for (first, words), last in zip(begins, ends, strict=False)
+    )
 
 
 def _cells(answered: Mapping[int, Function], fine: Collection[int]) -> dict[int, int]:

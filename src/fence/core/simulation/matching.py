@@ -1,12 +1,13 @@
-"""Matching a colour with the emitters that a fixture has, so that unlike fixtures come as near to each other as can be.
+"""Matching a colour with the emitters that a fixture has, so that unlike fixtures come as near to
+each other as can be.
 
-The model is simple, and the same for all: each emitter has one colour (CIE 1931 x and y) and a brightness at full
-beside that of red; light adds up; a filter takes out its own third of the light. Real emitters differ by make and age,
-so what comes out of it is a start for the eye.
+The model is simple, and the same for all: each emitter has one colour (CIE 1931 x and y) and a
+brightness at full beside that of red; light adds up; a filter takes out its own third of the light.
+Real emitters differ by make and age, so what comes out of it is a start for the eye.
 
-How far off is the distance on the CIE 1976 diagram (u', v'): about 0.004 is seen beside each other on a white wall. On
-that diagram a mix lies between its emitters, so what can be reached is the polygon around them, and the nearest point
-of it is found exactly.
+How far off is the distance on the CIE 1976 diagram (u', v'): about 0.004 is seen beside each other
+on a white wall. On that diagram a mix lies between its emitters, so what can be reached is the
+polygon around them, and the nearest point of it is found exactly.
 """
 
 from __future__ import annotations
@@ -37,7 +38,8 @@ MODEL: Model = {
 }
 """Of each emitter: x, y, and how bright it is at full, red being 1. Practice, not standard."""
 Trim = Mapping[Function, float]
-"""How bright the emitters of one type really are, as seen by eye beside the model: 2 is twice as bright."""
+"""How bright the emitters of one type really are, as seen by eye beside the model: 2 is twice as
+bright."""
 LEAST_TRIM, MOST_TRIM = 0.1, 10.0
 LAMP = (0.345, 0.352, 6.0)
 """A fixture without colours of its own."""
@@ -59,9 +61,12 @@ def point_of(light: XYZ) -> Point | None:
 
 
 def of_kelvin(kelvin: float) -> Point:
-    """White of a colour temperature, 1,700 to 20,000 K, on the curve of a black body (approximated after Kim)."""
+    """White of a colour temperature, 1,700 to 20,000 K, on the curve of a black body (approximated
+    after Kim)."""
     if not LOWEST <= kelvin <= HIGHEST:
-        raise EditError(f"{kelvin:g} K is no colour temperature here: accepted are {LOWEST} to {HIGHEST} K.")
+        raise EditError(
+            f"{kelvin:g} K is no colour temperature here: accepted are {LOWEST} to {HIGHEST} K."
+        )
     t = 1e3 / kelvin
     if kelvin <= 4000:
         x = -0.2661239 * t**3 - 0.2343589 * t**2 + 0.8776956 * t + 0.179910
@@ -79,16 +84,21 @@ def of_kelvin(kelvin: float) -> Point:
 
 
 def of_rgb(red: int, green: int, blue: int) -> Point:
-    """A colour of a screen, 0 to 255 each [IEC 61966-2-1]; ``EditError`` for black, which has no colour."""
+    """A colour of a screen, 0 to 255 each [IEC 61966-2-1]; ``EditError`` for black, which has no
+    colour."""
 
     def linear(value: int) -> float:
         part = value / 255
         return part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4
 
     r, g, b = map(linear, (red, green, blue))
-    found = point_of((
-        0.4124 * r + 0.3576 * g + 0.1805 * b, 0.2126 * r + 0.7152 * g + 0.0722 * b, 0.0193 * r + 0.1192 * g + 0.9505 * b
-    ))  # fmt: skip
+    found = point_of(
+        (
+            0.4124 * r + 0.3576 * g + 0.1805 * b,
+            0.2126 * r + 0.7152 * g + 0.0722 * b,
+            0.0193 * r + 0.1192 * g + 0.9505 * b,
+        )
+    )
     if found is None:
         raise EditError("Black is no colour to match: choose a lighter one.")
     return found
@@ -97,7 +107,10 @@ def of_rgb(red: int, green: int, blue: int) -> Point:
 def of_xy(x: float, y: float) -> Point:
     """A measured colour, x and y [CIE 1931]; ``EditError`` for what lies outside of all colours."""
     if not (0 <= x <= 0.75 and 0.001 <= y <= 0.85 and x + y <= 1):
-        raise EditError(f"x {x:g}, y {y:g} is no colour: accepted are x 0 to 0.75 and y 0 to 0.85, together up to 1.")
+        raise EditError(
+            f"x {x:g}, y {y:g} is no colour: accepted are x 0 to 0.75 and y 0 to 0.85, together "
+            "up to 1."
+        )
     found = point_of(xyz_of(x, y, 1.0))
     assert found is not None
     return found
@@ -107,8 +120,8 @@ def of_xy(x: float, y: float) -> Point:
 class Match:
     """How a mode comes nearest to a colour.
 
-    ``levels`` (0 to 255) are those of its channels by offset, ``point`` is where that lies on the diagram, ``off`` how
-    far off it stays, and ``bright`` how bright it is, full red being 1.
+    ``levels`` (0 to 255) are those of its channels by offset, ``point`` is where that lies on the
+    diagram, ``off`` how far off it stays, and ``bright`` how bright it is, full red being 1.
     """
 
     levels: Mapping[int, int]
@@ -127,20 +140,26 @@ class Match:
 def check_trim(factor: float) -> float:
     """Give a correction back; ``EditError`` for one that cannot be."""
     if not LEAST_TRIM <= factor <= MOST_TRIM:
-        raise EditError(f"{factor:g} is no correction: accepted are {LEAST_TRIM:g} to {MOST_TRIM:g}, 1 for none.")
+        raise EditError(
+            f"{factor:g} is no correction: accepted are {LEAST_TRIM:g} to {MOST_TRIM:g}, 1 for "
+            "none."
+        )
     return factor
 
 
 def model_with(trim: Trim) -> Model:
     """The model of emitters with the corrections for one type."""
-    return {function: (x, y, bright * trim.get(function, 1.0)) for function, (x, y, bright) in MODEL.items()}
+    return {
+        function: (x, y, bright * trim.get(function, 1.0))
+        for function, (x, y, bright) in MODEL.items()
+    }
 
 
 def match(mode: Mode, target: Point, trim: Trim | None = None) -> Match | None:
     """The levels at which a mode comes nearest to a colour; None for one without light.
 
-    Of all mixes that are equally near it takes a bright one. Fine bytes follow their coarse ones. ``trim`` corrects the
-    model for the emitters of this type.
+    Of all mixes that are equally near it takes a bright one. Fine bytes follow their coarse ones.
+    ``trim`` corrects the model for the emitters of this type.
     """
     model = model_with(trim) if trim else MODEL
     channels = [channel for part in mode.parts for channel in part.channels]
@@ -158,7 +177,11 @@ def match(mode: Mode, target: Point, trim: Trim | None = None) -> Match | None:
         by_function = {}
     else:
         return None
-    levels = {place: by_function[c.function] for place, c in enumerate(channels) if c.function in by_function}
+    levels = {
+        place: by_function[c.function]
+        for place, c in enumerate(channels)
+        if c.function in by_function
+    }
     light = _light(model, by_function) if emitters else _through(by_function)
     return _told(levels, light, target)
 
@@ -170,7 +193,10 @@ def _told(levels: Mapping[int, int], light: XYZ, target: Point) -> Match:
 
 def _light(model: Model, levels: Mapping[Function, float]) -> XYZ:
     """What emitters give together; levels from 0 to 255."""
-    parts = [[share * level / 255 for share in xyz_of(*model[function])] for function, level in levels.items()]
+    parts = [
+        [share * level / 255 for share in xyz_of(*model[function])]
+        for function, level in levels.items()
+    ]
     return sum(p[0] for p in parts), sum(p[1] for p in parts), sum(p[2] for p in parts)
 
 
@@ -195,9 +221,14 @@ def _points(emitters: Sequence[Function]) -> list[Point]:
 
 
 def _brightest(model: Model, emitters: Sequence[Function], target: Point) -> list[float]:
-    """How far each emitter is up, 0 to 1, for the nearest colour: the sum of all ways to reach it, scaled to full."""
+    """How far each emitter is up, 0 to 1, for the nearest colour: the sum of all ways to reach it,
+    scaled to full."""
     points = _points(emitters)
-    ways = [way for three in combinations(range(len(points)), 3) if (way := _inside(points, three, target))]
+    ways = [
+        way
+        for three in combinations(range(len(points)), 3)
+        if (way := _inside(points, three, target))
+    ]
     if not ways:
         ways = [_on_the_edge(points, target)]
     totals = [0.0] * len(points)
@@ -215,12 +246,17 @@ def _brightest(model: Model, emitters: Sequence[Function], target: Point) -> lis
 
 def _scaled(model: Model, emitters: Sequence[Function], shares: Mapping[int, float]) -> list[float]:
     """Shares of a mix as levels, the highest at full."""
-    ups = [shares.get(place, 0.0) / _heaviness(model, function) for place, function in enumerate(emitters)]
+    ups = [
+        shares.get(place, 0.0) / _heaviness(model, function)
+        for place, function in enumerate(emitters)
+    ]
     most = max(ups)
     return [up / most for up in ups] if most > 0 else ups
 
 
-def _inside(points: Sequence[Point], three: tuple[int, int, int], target: Point) -> dict[int, float] | None:
+def _inside(
+    points: Sequence[Point], three: tuple[int, int, int], target: Point
+) -> dict[int, float] | None:
     """The shares of three emitters that give a colour between them; None where it is not."""
     (ax, ay), (bx, by), (cx, cy) = (points[place] for place in three)
     area = (by - cy) * (ax - cx) + (cx - bx) * (ay - cy)
@@ -239,7 +275,9 @@ def _on_the_edge(points: Sequence[Point], target: Point) -> dict[int, float]:
     for one, other in combinations(range(len(points)), 2):
         (ax, ay), (bx, by) = points[one], points[other]
         long = (bx - ax) ** 2 + (by - ay) ** 2
-        along = ((target[0] - ax) * (bx - ax) + (target[1] - ay) * (by - ay)) / long if long else 0.0
+        along = (
+            ((target[0] - ax) * (bx - ax) + (target[1] - ay) * (by - ay)) / long if long else 0.0
+        )
         along = min(1.0, max(0.0, along))
         off = hypot(ax + along * (bx - ax) - target[0], ay + along * (by - ay) - target[1])
         if off < least:
@@ -247,8 +285,11 @@ def _on_the_edge(points: Sequence[Point], target: Point) -> dict[int, float]:
     return best
 
 
-def _settled(model: Model, emitters: Sequence[Function], ups: Sequence[float], target: Point) -> list[int]:
-    """Whole levels, moved by single steps as long as that comes nearer: rounding alone could pull a mix aside."""
+def _settled(
+    model: Model, emitters: Sequence[Function], ups: Sequence[float], target: Point
+) -> list[int]:
+    """Whole levels, moved by single steps as long as that comes nearer: rounding alone could pull a
+    mix aside."""
     levels = [round(255 * up) for up in ups]
     off = distance(dict(zip(emitters, levels, strict=True)), target, model)
     better = True
@@ -276,12 +317,15 @@ TAKES = {Function.CYAN: 0, Function.MAGENTA: 1, Function.YELLOW: 2}
 
 
 def _turned(matrix: Sequence[Sequence[float]], light: Sequence[float]) -> XYZ:
-    first, second, third = (sum(k * part for k, part in zip(row, light, strict=True)) for row in matrix)
+    first, second, third = (
+        sum(k * part for k, part in zip(row, light, strict=True)) for row in matrix
+    )
     return first, second, third
 
 
 def _filtered(target: Point) -> dict[Function, int]:
-    """How far each filter is in: what the lamp has too much of, beside the third that the colour needs most of."""
+    """How far each filter is in: what the lamp has too much of, beside the third that the colour
+    needs most of."""
     u, v = target
     wanted = _turned(_TO_RGB, (9 * u / (4 * v), 1.0, (12 - 3 * u - 20 * v) / (4 * v)))
     lamp = _turned(_TO_RGB, xyz_of(*LAMP))
@@ -300,7 +344,11 @@ def _through(levels: Mapping[Function, float]) -> XYZ:
 
 def _tuned(mode: Mode, channels: Sequence[Channel], target: Point) -> Match:
     """The level of a colour temperature that comes nearest."""
-    place = next(at for at, c in enumerate(channels) if c.function is Function.CCT and c.byte is not Byte.FINE)
+    place = next(
+        at
+        for at, c in enumerate(channels)
+        if c.function is Function.CCT and c.byte is not Byte.FINE
+    )
     best: Match | None = None
     for level in range(256):
         kelvin = _kelvin(channels[place], level)

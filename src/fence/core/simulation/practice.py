@@ -1,7 +1,9 @@
-"""A practice rig: what each fixture does with what is sent, standing in its own mode at its own address.
+"""A practice rig: what each fixture does with what is sent, standing in its own mode at its own
+address.
 
-The plan says what ought to be; here is what is. Faults are put on fixtures, hops, lines and boxes as they happen in the
-field. What a fixture does with a frame is one function of what it hears; nothing here knows of a network or a clock.
+The plan says what ought to be; here is what is. Faults are put on fixtures, hops, lines and boxes
+as they happen in the field. What a fixture does with a frame is one function of what it hears;
+nothing here knows of a network or a clock.
 """
 
 from __future__ import annotations
@@ -39,7 +41,8 @@ LARGE = 1000
 MANY = 16
 """From how many different ones on they are reckoned all at once."""
 KEPT = 50_000
-"""Sights of one mode that are remembered: most fixtures hear what another one heard a moment ago."""
+"""Sights of one mode that are remembered: most fixtures hear what another one heard a moment
+ago."""
 
 
 class Trouble(StrEnum):
@@ -60,16 +63,23 @@ class Trouble(StrEnum):
 
 
 AT_A_FIXTURE = {
-    Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS, Trouble.DEAF, Trouble.NO_POWER, Trouble.FLAT, Trouble.UNLINKED,
-    Trouble.PLUG_OUT, Trouble.WRONG_CABLE,
-}  # fmt: skip
+    Trouble.WRONG_MODE,
+    Trouble.WRONG_ADDRESS,
+    Trouble.DEAF,
+    Trouble.NO_POWER,
+    Trouble.FLAT,
+    Trouble.UNLINKED,
+    Trouble.PLUG_OUT,
+    Trouble.WRONG_CABLE,
+}
 AT_A_BOX = {Trouble.WRONG_UNIVERSE, Trouble.OFF_BY_ONE}
 CARRIED_BY_AIR = {Trouble.UNLINKED}
 
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """A trouble and where it is: a fixture (of a hop: the one that it leads to), a line by name, a box and its port.
+    """A trouble and where it is: a fixture (of a hop: the one that it leads to), a line by name, a
+    box and its port.
 
     ``value`` is the mode, the address or the universe that is there instead.
     """
@@ -83,8 +93,9 @@ class Fault:
 
 
 def read_fault(show: Show, text: str) -> Fault:
-    """A fault as typed: ``wrong-mode=Fern 5:3 channel``, ``plug-out=Fern 5``, ``no-terminator=Line A``,
-    ``wrong-universe=palm dock:4``, ``blackout``. ``EditError`` says what is accepted."""
+    """A fault as typed: ``wrong-mode=Fern 5:3 channel``, ``plug-out=Fern 5``,
+    ``no-terminator=Line A``, ``wrong-universe=palm dock:4``, ``blackout``. ``EditError`` says what
+    is accepted."""
     name, _, place = text.partition("=")
     if name not in set(Trouble):
         raise EditError(f"“{name[:40]}” is no fault: accepted are {', '.join(Trouble)}.")
@@ -95,7 +106,8 @@ def read_fault(show: Show, text: str) -> Fault:
         lines = [line.name for line in show.lines]
         if place not in lines:
             raise EditError(
-                f"There is no line “{place[:60]}”: accepted is one of {joined(lines, most=8) or 'none yet'}."
+                f"There is no line “{place[:60]}”: accepted is one of "
+                f"{joined(lines, most=8) or 'none yet'}."
             )
         return Fault(trouble, line=place)
     head, colon, tail = place.rpartition(":")
@@ -109,7 +121,10 @@ def _at_a_box(show: Show, trouble: Trouble, place: str, whole: str, value: str) 
     names = [box.name for box in show.boxes]
     box, port = (place, None) if place in names else (whole, whole_number(value))
     if box not in names:
-        raise EditError(f"There is no box “{place[:60]}”: accepted is one of {joined(names, most=8) or 'none yet'}.")
+        raise EditError(
+            f"There is no box “{place[:60]}”: accepted is one of "
+            f"{joined(names, most=8) or 'none yet'}."
+        )
     return Fault(trouble, box=box, port=port)
 
 
@@ -118,19 +133,25 @@ def _at_a_fixture(show: Show, trouble: Trouble, place: str, whole: str, value: s
     needs = trouble in (Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS)
     fixture = by_label.get(whole if needs else place)
     if fixture is None:
-        raise EditError(f"There is no fixture “{place[:60]}”: accepted is its name, as {trouble}=NAME.")
+        raise EditError(
+            f"There is no fixture “{place[:60]}”: accepted is its name, as {trouble}=NAME."
+        )
     if trouble is Trouble.WRONG_MODE and (fixture.profile, value) not in show.modes:
         profile = show.profile_of(fixture)
         known = joined([mode.name for mode in profile.modes], most=8) if profile else "none"
         raise EditError(f"{fixture.label} has no mode “{value[:40]}”: accepted is one of {known}.")
     if trouble is Trouble.WRONG_ADDRESS and not 1 <= (whole_number(value) or 0) <= SLOTS:
-        raise EditError(f"“{value[:20]}” is no address: accepted are 1 to {SLOTS}, as wrong-address={whole}:161.")
+        raise EditError(
+            f"“{value[:20]}” is no address: accepted are 1 to {SLOTS}, as "
+            f"wrong-address={whole}:161."
+        )
     return Fault(trouble, fixture.id, value=value if needs else "")
 
 
 @dataclass(frozen=True, slots=True)
 class Stand:
-    """How a fixture really stands: its mode and the start of each part, and whether it listens and has power."""
+    """How a fixture really stands: its mode and the start of each part, and whether it listens and
+    has power."""
 
     mode: Mode | None
     starts: tuple[int | None, ...]
@@ -140,7 +161,8 @@ class Stand:
 
 @dataclass(frozen=True, slots=True)
 class Signal:
-    """What reaches a fixture: a universe, or None and nothing; whether it is clean; why not, in words for a person."""
+    """What reaches a fixture: a universe, or None and nothing; whether it is clean; why not, in
+    words for a person."""
 
     universe: int | None
     clean: bool = True
@@ -150,7 +172,8 @@ class Signal:
 class Seen(NamedTuple):
     """What a fixture does, as somebody in the room sees it.
 
-    ``mode`` and ``levels`` are what it takes it from, None and none where it takes nothing from a frame.
+    ``mode`` and ``levels`` are what it takes it from, None and none where it takes nothing from a
+    frame.
     """
 
     mode: Mode | None
@@ -192,7 +215,8 @@ def alone_of(profile: Profile | None) -> Alone:
 
 @dataclass(frozen=True)
 class PracticeRig:
-    """A show as it stands, with its faults. Its fixtures stand as they are known to, else as planned, but for those."""
+    """A show as it stands, with its faults. Its fixtures stand as they are known to, else as
+    planned, but for those."""
 
     show: Show
     faults: tuple[Fault, ...] = ()
@@ -211,7 +235,8 @@ class PracticeRig:
 
     @cached_property
     def stands(self) -> dict[int, Stand]:
-        """How each fixture stands: as it was last set or read, else as planned; but for its faults."""
+        """How each fixture stands: as it was last set or read, else as planned; but for its
+        faults."""
         return {fixture.id: self._stand(fixture) for fixture in self.show.fixtures}
 
     def _stand(self, fixture: Fixture) -> Stand:
@@ -219,7 +244,9 @@ class PracticeRig:
         starts = tuple(entry.slot for entry in fixture.patch)
         if (known := stands(fixture)) is not None:
             mode = self.show.modes.get((fixture.profile, known.mode), mode)
-            starts = tuple(slot if slot else planned for slot, planned in zip_longest(known.slots, starts))
+            starts = tuple(
+                slot if slot else planned for slot, planned in zip_longest(known.slots, starts)
+            )
         for fault in self.faults:
             if fault.fixture != fixture.id:
                 continue
@@ -232,21 +259,28 @@ class PracticeRig:
 
     @cached_property
     def signals(self) -> dict[int, Signal]:
-        """What reaches each fixture over its line; where none leads to it, the universe that it is planned in. Of one
-        in several parts it is what reaches the first."""
+        """What reaches each fixture over its line; where none leads to it, the universe that it is
+        planned in. Of one in several parts it is what reaches the first."""
         return {fixture_id: signals[0] for fixture_id, signals in self._of_parts.items()}
 
     @cached_property
     def _of_parts(self) -> dict[int, tuple[Signal, ...]]:
-        """What reaches each part of each fixture: one signal for all where it has one way in, as nearly always."""
+        """What reaches each part of each fixture: one signal for all where it has one way in, as
+        nearly always."""
         ways: dict[int, list[tuple[int | None, Signal]]] = {}
         for line in self.show.lines:
             for fixture_id, signal in self._along(line):
                 ways.setdefault(fixture_id, []).append((line.universe, signal))
-        return {fixture.id: self._at_parts(fixture, ways.get(fixture.id, [])) for fixture in self.show.fixtures}
+        return {
+            fixture.id: self._at_parts(fixture, ways.get(fixture.id, []))
+            for fixture in self.show.fixtures
+        }
 
-    def _at_parts(self, fixture: Fixture, ways: Sequence[tuple[int | None, Signal]]) -> tuple[Signal, ...]:
-        """What reaches the parts of a fixture by the lines on which it hangs, each with what it is planned to carry."""
+    def _at_parts(
+        self, fixture: Fixture, ways: Sequence[tuple[int | None, Signal]]
+    ) -> tuple[Signal, ...]:
+        """What reaches the parts of a fixture by the lines on which it hangs, each with what it is
+        planned to carry."""
         universes = self.show.universes_of(fixture)
         if len(ways) == 1 or (ways and len(universes) < 2):
             return (ways[0][1],)
@@ -274,11 +308,23 @@ class PracticeRig:
             fixture_id = stop.fixture
             if fixture_id is not None and self.has(Trouble.PLUG_OUT, fixture_id):
                 signal = Signal(None, why="a plug is out")
-            if fixture_id is not None and self.has(Trouble.UNLINKED, fixture_id) and stop.cable is Cable.AIR:
+            if (
+                fixture_id is not None
+                and self.has(Trouble.UNLINKED, fixture_id)
+                and stop.cable is Cable.AIR
+            ):
                 signal = Signal(None, why="not linked")
-            if fixture_id is not None and self.has(Trouble.WRONG_CABLE, fixture_id) and signal.universe is not None:
+            if (
+                fixture_id is not None
+                and self.has(Trouble.WRONG_CABLE, fixture_id)
+                and signal.universe is not None
+            ):
                 signal = replace(signal, clean=False, why="the wrong cable")
-            reached[stop.id] = signal if self._passes(fixture_id) else Signal(None, why="it does not pass on unpowered")
+            reached[stop.id] = (
+                signal
+                if self._passes(fixture_id)
+                else Signal(None, why="it does not pass on unpowered")
+            )
             if fixture_id is not None:
                 yield fixture_id, signal
 
@@ -318,12 +364,18 @@ class PracticeRig:
         return found
 
     def seen(self, frames: Frames, before: Frames | None = None) -> dict[int, Seen]:
-        """What every fixture does with what is sent now. ``before`` is what was sent last, for those that hold it when
-        nothing comes; without it they are dark."""
+        """What every fixture does with what is sent now. ``before`` is what was sent last, for
+        those that hold it when nothing comes; without it they are dark."""
         if Trouble.BLACKOUT in self.by_trouble:
             frames = {universe: bytes(SLOTS) for universe in frames}
-        whole = {universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0") for universe, levels in frames.items()}
-        held = {universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0") for universe, levels in (before or {}).items()}
+        whole = {
+            universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0")
+            for universe, levels in frames.items()
+        }
+        held = {
+            universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0")
+            for universe, levels in (before or {}).items()
+        }
         found = self._all_at_once(whole) if whole and len(self.show.fixtures) > LARGE else {}
         hearing: dict[int, tuple[Reader, list[int], list[bytes]]] = {}
         for fixture in self.show.fixtures if len(found) < len(self.show.fixtures) else ():
@@ -345,11 +397,14 @@ class PracticeRig:
         return found
 
     def _all_at_once(self, frames: Frames) -> dict[int, Seen]:
-        """What those do that hear one of these frames with a mode of one part: so many are reckoned by columns."""
+        """What those do that hear one of these frames with a mode of one part: so many are reckoned
+        by columns."""
         import numpy as np
 
         rows = {universe: row for row, universe in enumerate(frames)}
-        matrix = np.frombuffer(b"".join(frames.values()), dtype=np.uint8).reshape(len(frames), SLOTS)
+        matrix = np.frombuffer(b"".join(frames.values()), dtype=np.uint8).reshape(
+            len(frames), SLOTS
+        )
         found: dict[int, Seen] = {}
         for reader, ids, universes, starts in self._groups:
             here = np.array([rows.get(universe, -1) for universe in universes])
@@ -359,13 +414,20 @@ class PracticeRig:
             colours, states = reader.columns.seen(levels)
             data, width = levels.tobytes(), reader.widths[0]
             own = (data[at : at + width] for at in range(0, len(data), width))
-            mine = ids if there.all() else [one for one, heard in zip(ids, there.tolist(), strict=True) if heard]
-            found.update(zip(mine, map(Seen, repeat(reader.mode), own, colours, states), strict=True))
+            mine = (
+                ids
+                if there.all()
+                else [one for one, heard in zip(ids, there.tolist(), strict=True) if heard]
+            )
+            found.update(
+                zip(mine, map(Seen, repeat(reader.mode), own, colours, states), strict=True)
+            )
         return found
 
     @cached_property
     def _groups(self) -> list[tuple[Reader, list[int], list[int], list[int]]]:
-        """Those of one part within a universe, by how they are read: ids, universes that reach them, starts."""
+        """Those of one part within a universe, by how they are read: ids, universes that reach
+        them, starts."""
         found: dict[int, tuple[Reader, list[int], list[int], list[int]]] = {}
         for fixture_id, plain in self._plain.items():
             reader, start = plain.reader, plain.starts[0] if plain.starts else None
@@ -384,7 +446,9 @@ class PracticeRig:
     def _rough(self) -> list[int]:
         """The fixtures that a signal reaches which is not clean."""
         return [
-            fixture_id for fixture_id, signals in self._of_parts.items() if any(not signal.clean for signal in signals)
+            fixture_id
+            for fixture_id, signals in self._of_parts.items()
+            if any(not signal.clean for signal in signals)
         ]
 
     @cached_property
@@ -410,17 +474,23 @@ class PracticeRig:
 
     @cached_property
     def _before(self) -> dict[int, tuple[Signal, ...]]:
-        """What reached each part before anything was pulled out: the last that those hear which hold it."""
+        """What reached each part before anything was pulled out: the last that those hear which
+        hold it."""
         sources = tuple(fault for fault in self.faults if fault.trouble in AT_A_BOX)
-        return self._of_parts if len(sources) == len(self.faults) else PracticeRig(self.show, sources)._of_parts
+        return (
+            self._of_parts
+            if len(sources) == len(self.faults)
+            else PracticeRig(self.show, sources)._of_parts
+        )
 
 
 @dataclass(frozen=True, slots=True)
 class Plain:
     """What counts for a fixture with every frame.
 
-    How it is read (None where it takes nothing), the universe that reaches each part (one for all where they are the
-    same), its starts, what it does without a signal, and the universes of which it holds the last frame then.
+    How it is read (None where it takes nothing), the universe that reaches each part (one for all
+    where they are the same), its starts, what it does without a signal, and the universes of which
+    it holds the last frame then.
     """
 
     reader: Reader | None
@@ -430,14 +500,18 @@ class Plain:
     holds: tuple[int | None, ...]
 
     def heard(self, frames: Frames, held: Frames) -> bytes | None:
-        """The levels of its slots; None where it takes nothing and holds nothing. A part to which nothing comes, while
-        another one hears, holds what it heard last or stands at zero."""
+        """The levels of its slots; None where it takes nothing and holds nothing. A part to which
+        nothing comes, while another one hears, holds what it heard last or stands at zero."""
         if self.reader is None:
             return None
-        now = [frames.get(universe) if universe is not None else None for universe in self.universes]
+        now = [
+            frames.get(universe) if universe is not None else None for universe in self.universes
+        ]
         if None not in now and len(now) == 1:
             return self.reader.hears(now[0] or b"", self.starts)
-        last = [held.get(universe) if universe is not None else None for universe in self.holds] or [None] * len(now)
+        last = [
+            held.get(universe) if universe is not None else None for universe in self.holds
+        ] or [None] * len(now)
         best = [one if one is not None else was for one, was in zip_longest(now, last)]
         if all(one is None for one in best):
             return None
@@ -462,14 +536,16 @@ class Reader:
         return Columns(self.mode)
 
     def all_seen(self, levels: Sequence[bytes]) -> list[Seen]:
-        """What is seen of many fixtures; those that nobody has asked for yet are reckoned all at once."""
+        """What is seen of many fixtures; those that nobody has asked for yet are reckoned all at
+        once."""
         now = {one: known for one in levels if (known := self._known.get(one)) is not None}
         fresh = list({one for one in levels if one not in now})
         if len(fresh) <= MANY or not self.mode.parts[0].channels:
             return [self.seen(one) for one in levels]
         colours, states = self.columns.seen_of(fresh)
         made = {
-            one: Seen(self.mode, one, colour, state) for one, colour, state in zip(fresh, colours, states, strict=True)
+            one: Seen(self.mode, one, colour, state)
+            for one, colour, state in zip(fresh, colours, states, strict=True)
         }
         if len(self._known) + len(made) > KEPT:
             self._known.clear()
@@ -478,13 +554,16 @@ class Reader:
         return [now[one] for one in levels]
 
     def hears(self, frame: bytes, starts: Sequence[int | None]) -> bytes:
-        """The levels of its slots, part by part; what lies past the end, or has no address, is zero."""
+        """The levels of its slots, part by part; what lies past the end, or has no address, is
+        zero."""
         if len(self.widths) == 1 and (start := starts[0]):
             return frame[start - 1 : start - 1 + self.widths[0]].ljust(self.widths[0], b"\0")
         pieces = []
         for place, width in enumerate(self.widths):
             start = starts[place] if place < len(starts) else None
-            pieces.append((frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0"))
+            pieces.append(
+                (frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0")
+            )
         return b"".join(pieces)
 
     def hears_each(self, frames: Sequence[bytes], starts: Sequence[int | None]) -> bytes:
@@ -493,7 +572,9 @@ class Reader:
         for place, width in enumerate(self.widths):
             start = starts[place] if place < len(starts) else None
             frame = frames[place] if place < len(frames) else b""
-            pieces.append((frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0"))
+            pieces.append(
+                (frame[start - 1 : start - 1 + width] if start else b"").ljust(width, b"\0")
+            )
         return b"".join(pieces)
 
     def seen(self, levels: bytes) -> Seen:
@@ -512,7 +593,9 @@ def seen_of(mode: Mode, levels: bytes) -> Seen:
     colour = colour_of(sight)
     strongest = max(colour)
     if sight.running:
-        return Seen(mode, levels, colour if strongest else OWN_SHOW.colour, f"own program: {sight.running}")
+        return Seen(
+            mode, levels, colour if strongest else OWN_SHOW.colour, f"own program: {sight.running}"
+        )
     if not strongest or sight.intensity <= 0:
         moved = _moves(sight)
         return Seen(mode, levels, (0, 0, 0), moved or "dark")

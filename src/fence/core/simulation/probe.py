@@ -1,8 +1,9 @@
 """A fixture without a manual: what to try next, and the chart that follows from what was seen.
 
-The sheet is a conversation. ``probe`` is given all answers so far and gives the next thing to try, or what was found.
-It walks up the slots, each raised to full and left there, until several in a row do nothing. Then it goes back to those
-that did nothing while it was dark, looks at the middle of each channel, and finds where ranges begin by halving.
+The sheet is a conversation. ``probe`` is given all answers so far and gives the next thing to try,
+or what was found. It walks up the slots, each raised to full and left there, until several in a row
+do nothing. Then it goes back to those that did nothing while it was dark, looks at the middle of
+each channel, and finds where ranges begin by halving.
 """
 
 from __future__ import annotations
@@ -24,7 +25,8 @@ HAIR = "a hair of "
 BETWEEN, AS_FULL, AS_ZERO, ELSE = "in between", "as at 255", "as at 0", "something else"
 
 PATIENCE_LIT = 5
-"""Slots in a row that do nothing, once light was seen, before the sheet takes the fixture to end. Practice."""
+"""Slots in a row that do nothing, once light was seen, before the sheet takes the fixture to end.
+Practice."""
 PATIENCE_DARK = 12
 """The same before any light was seen."""
 SAMPLES = (0, 64, 128, 192, 255)
@@ -36,7 +38,8 @@ Answers = Generator["Ask", str, None]
 
 
 class Kind(StrEnum):
-    """What is asked: what changed, how the middle of a channel compares, or what it does at a level."""
+    """What is asked: what changed, how the middle of a channel compares, or what it does at a
+    level."""
 
     CHANGE = "change"
     MIDDLE = "middle"
@@ -45,7 +48,8 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Ask:
-    """One thing to try: ``slot`` goes from ``before`` to ``level`` while ``held`` slots stay where they are.
+    """One thing to try: ``slot`` goes from ``before`` to ``level`` while ``held`` slots stay where
+    they are.
 
     ``hint`` says what to watch; ``function`` is what the slot was found to be, where that is known.
     """
@@ -68,7 +72,11 @@ class Ask:
     @property
     def frame_before(self) -> dict[int, int]:
         """The same before this slot moved."""
-        return {slot: level for slot, level in {**dict(self.held), self.slot: self.before}.items() if level}
+        return {
+            slot: level
+            for slot, level in {**dict(self.held), self.slot: self.before}.items()
+            if level
+        }
 
     @property
     def words(self) -> str:
@@ -98,7 +106,8 @@ class _Sheet:
         return any(function in LIGHT for function in self.found.values())
 
     def record(self, slot: int, seen: str) -> None:
-        """Note what a slot does, and leave it where it does not get in the way: light up, all else at 0."""
+        """Note what a slot does, and leave it where it does not get in the way: light up, all else
+        at 0."""
         if seen.startswith(HAIR):
             self.found[slot] = Function(seen.removeprefix(HAIR))
             self.fine.add(slot)
@@ -109,17 +118,31 @@ class _Sheet:
         if slot in self.silent:
             self.silent.remove(slot)
 
-    def ask(self, kind: Kind, slot: int, before: int, level: int, hint: str = "", choices: Sequence[str] = ()) -> Ask:
+    def ask(
+        self,
+        kind: Kind,
+        slot: int,
+        before: int,
+        level: int,
+        hint: str = "",
+        choices: Sequence[str] = (),
+    ) -> Ask:
         held = tuple(sorted((other, at) for other, at in self.held.items() if other != slot and at))
         return Ask(kind, slot, before, level, held, hint, self.found.get(slot), tuple(choices))
 
     def change(self, slot: int, before: int, level: int, hint: str = "") -> Ask:
-        hairs = tuple(f"{HAIR}{function}" for function in dict.fromkeys(self.found.values()) if _may_be_fine(function))
+        hairs = tuple(
+            f"{HAIR}{function}"
+            for function in dict.fromkeys(self.found.values())
+            if _may_be_fine(function)
+        )
         return self.ask(Kind.CHANGE, slot, before, level, hint, (NOTHING, *_CHANGES, *hairs))
 
 
 _CHANGES = tuple(
-    str(function) for function in Function if function not in {Function.PIXEL, Function.OUTPUT, Function.SPEED}
+    str(function)
+    for function in Function
+    if function not in {Function.PIXEL, Function.OUTPUT, Function.SPEED}
 )
 
 
@@ -139,7 +162,9 @@ def probe(answers: Sequence[str]) -> Ask | Found:
         ask = next(steps)
         for answer in answers:
             if ask.kind is not Kind.STEP and answer not in ask.choices:
-                raise ChartError(f"“{answer[:60]}” is not an answer here. Accepted: {', '.join(ask.choices)}.")
+                raise ChartError(
+                    f"“{answer[:60]}” is not an answer here. Accepted: {', '.join(ask.choices)}."
+                )
             used += 1
             ask = steps.send(answer.strip()[:200])
     except StopIteration:
@@ -174,8 +199,11 @@ def _walk(sheet: _Sheet) -> Answers:
 
 
 def _whose_flash(sheet: _Sheet, slot: int) -> Answers:
-    """It flashes: this slot may do it, or it only brought the light to one that was raised in the dark."""
-    seen = yield sheet.change(slot, 255, 0, "Is it this slot that flashes, or did it bring the light?")
+    """It flashes: this slot may do it, or it only brought the light to one that was raised in the
+    dark."""
+    seen = yield sheet.change(
+        slot, 255, 0, "Is it this slot that flashes, or did it bring the light?"
+    )
     if seen == NOTHING or Function(seen.removeprefix(HAIR)) not in LIGHT:
         sheet.record(slot, str(Function.SHUTTER))
         return
@@ -191,31 +219,48 @@ def _whose_flash(sheet: _Sheet, slot: int) -> Answers:
 
 
 def _go_back(sheet: _Sheet) -> Answers:
-    """Slots that did nothing before the last one that did something: they may have waited for it."""
+    """Slots that did nothing before the last one that did something: they may have waited for
+    it."""
     last = max(sheet.found, default=0)
     for slot in [slot for slot in sheet.silent if slot < last]:
-        seen = yield sheet.change(slot, 255, 0, "It did nothing when it was raised; the light may have been missing.")
+        seen = yield sheet.change(
+            slot, 255, 0, "It did nothing when it was raised; the light may have been missing."
+        )
         if seen != NOTHING:
             sheet.record(slot, seen)
     yield from _same_light(sheet)
 
 
 def _same_light(sheet: _Sheet) -> Answers:
-    """The slot that first brought light may be the dimmer of a colour that was up, so look again in full light."""
-    firsts = [slot for slot, function in sheet.found.items() if function in EMITTERS and slot not in sheet.fine]
+    """The slot that first brought light may be the dimmer of a colour that was up, so look again in
+    full light."""
+    firsts = [
+        slot
+        for slot, function in sheet.found.items()
+        if function in EMITTERS and slot not in sheet.fine
+    ]
     if not firsts or any(function is Function.DIMMER for function in sheet.found.values()):
         return
     twice = [slot for slot in firsts if list(sheet.found.values()).count(sheet.found[slot]) > 1]
     for slot in twice[:2]:
-        seen = yield sheet.change(slot, 255, 0, "Two slots seem to do the same: is this one all the light?")
+        seen = yield sheet.change(
+            slot, 255, 0, "Two slots seem to do the same: is this one all the light?"
+        )
         if seen == Function.DIMMER:
             sheet.record(slot, seen)
 
 
 def _try_in_context(sheet: _Sheet) -> Answers:
-    """Slots that did nothing alone: the fine byte of a dimmer, or the speed of something that must first move."""
-    programs = [slot for slot, function in sheet.found.items() if function in {Function.PROGRAM, Function.SOUND}]
-    moves = [slot for slot, function in sheet.found.items() if function in {Function.PAN, Function.TILT}]
+    """Slots that did nothing alone: the fine byte of a dimmer, or the speed of something that must
+    first move."""
+    programs = [
+        slot
+        for slot, function in sheet.found.items()
+        if function in {Function.PROGRAM, Function.SOUND}
+    ]
+    moves = [
+        slot for slot, function in sheet.found.items() if function in {Function.PAN, Function.TILT}
+    ]
     for slot in list(sheet.silent):
         if slot > max(sheet.found, default=0) + 1:
             return
@@ -233,13 +278,17 @@ def _try_in_context(sheet: _Sheet) -> Answers:
                 continue
         if programs and (last := max(programs)) < slot:
             sheet.held[last] = 255
-            seen = yield sheet.change(slot, 0, 255, f"Slot {last} is at 255, so that it runs by itself.")
+            seen = yield sheet.change(
+                slot, 0, 255, f"Slot {last} is at 255, so that it runs by itself."
+            )
             sheet.held[last] = 0
             if seen != NOTHING:
                 sheet.record(slot, seen)
                 continue
         if moves and min(moves) < slot:
-            hint = f"Then send slot {min(moves)} from 0 to 255 and back: does it move in another time?"
+            hint = (
+                f"Then send slot {min(moves)} from 0 to 255 and back: does it move in another time?"
+            )
             choices = (NOTHING, str(Function.SPEED))
             seen = yield sheet.ask(Kind.CHANGE, slot, 0, 255, hint, choices)
             if seen != NOTHING:
@@ -264,7 +313,9 @@ def _levels(sheet: _Sheet, slot: int) -> Answers:
         yield from _halve(sheet, slot, low, high, known)
     sheet.ranges[slot] = _steps(known)
     if sheet.found[slot] is Function.SHUTTER:
-        steady = [level for level, words in sorted(known.items()) if words.lower().startswith(OPEN_WORDS)]
+        steady = [
+            level for level, words in sorted(known.items()) if words.lower().startswith(OPEN_WORDS)
+        ]
         sheet.held[slot] = steady[-1] if steady else sheet.held.get(slot, 0)
 
 
@@ -273,7 +324,9 @@ def _halve(sheet: _Sheet, slot: int, low: int, high: int, known: dict[int, str])
     if known[low] == known[high] or high - low == 1:
         return
     middle = (low + high) // 2
-    known[middle] = yield sheet.ask(Kind.STEP, slot, 0, middle, f"Between {low} and {high}.", _words_so_far(known))
+    known[middle] = yield sheet.ask(
+        Kind.STEP, slot, 0, middle, f"Between {low} and {high}.", _words_so_far(known)
+    )
     yield from _halve(sheet, slot, low, middle, known)
     yield from _halve(sheet, slot, middle, high, known)
 

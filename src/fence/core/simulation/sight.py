@@ -1,7 +1,8 @@
 """What a person sees of a fixture that gets a frame of levels, worked out from its chart.
 
-Rough but consistent: light is dimmer times colour, through a shutter that may be closed or flash; a running program
-takes the colours over. Movement and everything else is told as a value from 0 to 1, or as the range that is hit.
+Rough but consistent: light is dimmer times colour, through a shutter that may be closed or flash; a
+running program takes the colours over. Movement and everything else is told as a value from 0 to 1,
+or as the range that is hit.
 """
 
 from __future__ import annotations
@@ -30,15 +31,21 @@ SMOOTH = {
 """Functions whose value can be seen as such, dark or lit."""
 LAMP = "lamp"
 RUNS_ALONE = {Function.PROGRAM, Function.SOUND}
-UNSEEN = RUNS_ALONE | {Function.SHUTTER, Function.DIMMER, Function.SPEED, Function.FUNCTION_SPEED, Function.OTHER}
+UNSEEN = RUNS_ALONE | {
+    Function.SHUTTER,
+    Function.DIMMER,
+    Function.SPEED,
+    Function.FUNCTION_SPEED,
+    Function.OTHER,
+}
 """Functions that are told elsewhere, or cannot be seen by themselves."""
 
 
 @dataclass(frozen=True, slots=True)
 class Sight:
-    """What is seen. ``light`` is the level of each emitter, 0 to 1, as it leaves the fixture, by colour and cell (0
-    where there are none); the lamp of a fixture without colours is ``lamp``. ``values`` are smooth functions from 0
-    to 1, ``doings`` the words of stepped ones.
+    """What is seen. ``light`` is the level of each emitter, 0 to 1, as it leaves the fixture, by
+    colour and cell (0 where there are none); the lamp of a fixture without colours is ``lamp``.
+    ``values`` are smooth functions from 0 to 1, ``doings`` the words of stepped ones.
     """
 
     light: tuple[tuple[tuple[str, int], float], ...]
@@ -54,15 +61,20 @@ class Sight:
 
 
 def sight_of(mode: Mode, levels: Mapping[int, int] | Sequence[int], start: int = 1) -> Sight:
-    """What a fixture in ``mode`` at ``start`` shows of a frame: levels (0 to 255) by slot from 1; others are 0."""
+    """What a fixture in ``mode`` at ``start`` shows of a frame: levels (0 to 255) by slot from 1;
+    others are 0."""
     frame = levels if isinstance(levels, Mapping) else dict(enumerate(levels, 1))
     channels = [channel for part in mode.parts for channel in part.channels]
     heard = [(channel, frame.get(start + offset, 0)) for offset, channel in enumerate(channels)]
     dimmer = _value(heard, {Function.DIMMER}, missing=1.0)
-    dimmed = dict.fromkeys(c.cell for c in channels if c.function is Function.DIMMER and c.cell is not None)
+    dimmed = dict.fromkeys(
+        c.cell for c in channels if c.function is Function.DIMMER and c.cell is not None
+    )
     cells = {cell: _value(heard, {Function.DIMMER}, cell=cell) for cell in dimmed}
     gate, flashing = _shutter(heard)
-    running = next((words for c, level in heard if c.function in RUNS_ALONE and (words := doing(c, level))), "")
+    running = next(
+        (words for c, level in heard if c.function in RUNS_ALONE and (words := doing(c, level))), ""
+    )
     shown = 1.0 if running else dimmer * gate
     light: dict[tuple[str, int], float] = {}
     for channel in dict.fromkeys(channel for channel in channels if channel.function in EMITTERS):
@@ -70,12 +82,20 @@ def sight_of(mode: Mode, levels: Mapping[int, int] | Sequence[int], start: int =
         own = 1.0 if running or channel.cell is None else cells.get(channel.cell, 1.0)
         light[(str(channel.function), channel.cell or 0)] = shown * own * value
     if not light and cells:
-        light = {(LAMP, cell or 0): shown * (1.0 if running else level) for cell, level in cells.items()}
-    elif not light and any(channel.function in {Function.DIMMER, Function.SHUTTER} for channel in channels):
+        light = {
+            (LAMP, cell or 0): shown * (1.0 if running else level) for cell, level in cells.items()
+        }
+    elif not light and any(
+        channel.function in {Function.DIMMER, Function.SHUTTER} for channel in channels
+    ):
         light[(LAMP, 0)] = shown
     lit = any(light.values()) if light else bool(shown)
     smooth = dict.fromkeys(channel.function for channel, _ in heard if channel.function in SMOOTH)
-    told = ((c.function, doing(c, level)) for c, level in heard if c.function not in SMOOTH | EMITTERS | UNSEEN)
+    told = (
+        (c.function, doing(c, level))
+        for c, level in heard
+        if c.function not in SMOOTH | EMITTERS | UNSEEN
+    )
     return Sight(
         tuple(light.items()),
         flashing if lit and not running else "",
@@ -91,7 +111,8 @@ def range_at(channel: Channel, level: int) -> Range | None:
 
 
 def doing(channel: Channel, level: int) -> str:
-    """What a stepped channel does at a level, in the words of its chart; empty where it has no function."""
+    """What a stepped channel does at a level, in the words of its chart; empty where it has no
+    function."""
     found = range_at(channel, level)
     if found is None:
         return "" if channel.ranges or not level else str(channel.function)
@@ -106,9 +127,18 @@ def _value(
     cell: int | None = None,
     missing: float = 0.0,
 ) -> float:
-    """A function from 0 to 1, coarse and fine byte together; the highest where several channels carry it."""
-    whole = [level for c, level in heard if c.function in functions and c.byte is not Byte.FINE and c.cell == cell]
-    fine = [level for c, level in heard if c.function in functions and c.byte is Byte.FINE and c.cell == cell]
+    """A function from 0 to 1, coarse and fine byte together; the highest where several channels
+    carry it."""
+    whole = [
+        level
+        for c, level in heard
+        if c.function in functions and c.byte is not Byte.FINE and c.cell == cell
+    ]
+    fine = [
+        level
+        for c, level in heard
+        if c.function in functions and c.byte is Byte.FINE and c.cell == cell
+    ]
     if not whole:
         return missing
     return (max(whole) * 256 + max(fine)) / 65535 if fine else max(whole) / 255
@@ -143,7 +173,8 @@ HUES: dict[str, tuple[int, int, int]] = {
 
 
 def colour_of(sight: Sight) -> tuple[int, int, int]:
-    """Red, green and blue (0 to 255) of the light, roughly as an eye would name it; black where it is dark."""
+    """Red, green and blue (0 to 255) of the light, roughly as an eye would name it; black where it
+    is dark."""
     mixed = [0.0, 0.0, 0.0]
     for (name, _), level in sight.light:
         for place, part in enumerate(HUES[name]):

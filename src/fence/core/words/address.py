@@ -1,6 +1,7 @@
 """Slots, start addresses and runs of slots in a DMX512 universe.
 
-A universe carries slots 1 to 512 (ANSI E1.11). People call the first slot of a fixture its start address.
+A universe carries slots 1 to 512 (ANSI E1.11). People call the first slot of a fixture its start
+address.
 """
 
 from __future__ import annotations
@@ -25,7 +26,10 @@ def bits_of(first: int, length: int) -> int:
 MAX_UNIVERSE = 63_999
 """Highest universe number that can be sent over a network (ANSI E1.31)."""
 
-ACCEPTED = "Accepted: 1/214, 1.214, 1 214, u1 214, 214 in the current universe, or an absolute number above 512."
+ACCEPTED = (
+    "Accepted: 1/214, 1.214, 1 214, u1 214, 214 in the current universe, or an absolute "
+    "number above 512."
+)
 
 _PAIR = re.compile(r"^[uU]?\s*(\d{1,5})\s*[/.\s]\s*(\d{1,3})$", re.ASCII)
 _SINGLE = re.compile(r"^(\d{1,8})$", re.ASCII)
@@ -41,7 +45,9 @@ def check_slot(slot: int) -> int:
 def check_universe(universe: int) -> int:
     """Give the universe number back if it is 1 to 63999, else raise ``AddressError``."""
     if not 1 <= universe <= MAX_UNIVERSE:
-        raise AddressError(f"There is no universe {universe}: universes are numbered 1 to {MAX_UNIVERSE}.")
+        raise AddressError(
+            f"There is no universe {universe}: universes are numbered 1 to {MAX_UNIVERSE}."
+        )
     return universe
 
 
@@ -67,7 +73,8 @@ class Address:
 
 @dataclass(frozen=True, slots=True, order=True)
 class Run:
-    """Consecutive slots of one universe: ``length`` slots from ``first``. It may ask for more than exist."""
+    """Consecutive slots of one universe: ``length`` slots from ``first``. It may ask for more than
+    exist."""
 
     universe: int
     first: int
@@ -97,9 +104,10 @@ def from_absolute(number: int) -> Address:
 def parse_address(text: str, *, current_universe: int = 1, absolute: bool = True) -> Address:
     """Read an address as a person types it.
 
-    A bare number up to 512 is a slot of ``current_universe``; a larger one is an absolute number, unless ``absolute``
-    is False: where something is moved, 513 may be a slip, so the person is asked to say which universe is meant.
-    Raises ``AddressError``, naming what is accepted, for anything else.
+    A bare number up to 512 is a slot of ``current_universe``; a larger one is an absolute number,
+    unless ``absolute`` is False: where something is moved, 513 may be a slip, so the person is
+    asked to say which universe is meant. Raises ``AddressError``, naming what is accepted, for
+    anything else.
     """
     tidy = text.strip()
     if pair := _PAIR.match(tidy):
@@ -109,7 +117,8 @@ def parse_address(text: str, *, current_universe: int = 1, absolute: bool = True
         if number > SLOTS and not absolute:
             meant = from_absolute(number)
             raise AddressError(
-                f"{number} is past slot {SLOTS}, the last of U{current_universe}. Counted on from universe 1 it is "
+                f"{number} is past slot {SLOTS}, the last of U{current_universe}. Counted on from "
+                "universe 1 it is "
                 f"{meant}: type {meant.universe}/{meant.slot} if you mean that."
             )
         return Address(current_universe, number) if number <= SLOTS else from_absolute(number)
@@ -131,10 +140,14 @@ def parse_slots(text: str) -> tuple[int, ...]:
     for piece in filter(None, re.split(r"[,;\s]+", joined)):
         match = re.match(r"^(\d{1,3})(?:\s*[-–]\s*(\d{1,3}))?$", piece, re.ASCII)
         if not match:
-            raise AddressError(f"“{piece[:40]}” is not a slot. Accepted: slots and ranges such as 512 or 509-512.")
+            raise AddressError(
+                f"“{piece[:40]}” is not a slot. Accepted: slots and ranges such as 512 or 509-512."
+            )
         first, last = int(match[1]), int(match[2] or match[1])
         if last < first:
-            raise AddressError(f"The range {piece} runs backwards. Accepted: low-high, such as 509-512.")
+            raise AddressError(
+                f"The range {piece} runs backwards. Accepted: low-high, such as 509-512."
+            )
         slots.update(range(check_slot(first), check_slot(last) + 1))
     return tuple(sorted(slots))
 

@@ -1,8 +1,10 @@
-"""What runs on a battery, over two like days: how long it lasts, when to charge or swap, how many chargers.
+"""What runs on a battery, over two like days: how long it lasts, when to charge or swap, how many
+chargers.
 
-The level falls evenly over the stated hours while a fixture is on (from set-up to the end) and rises evenly over the
-stated charging hours. A day begins at set-up; the first begins full. At the end of a day everything goes on charge, as
-many at once as there are chargers, what is emptiest first, until the next set-up.
+The level falls evenly over the stated hours while a fixture is on (from set-up to the end) and
+rises evenly over the stated charging hours. A day begins at set-up; the first begins full. At the
+end of a day everything goes on charge, as many at once as there are chargers, what is emptiest
+first, until the next set-up.
 """
 
 from __future__ import annotations
@@ -22,7 +24,8 @@ MOST_SWAPS = 12
 
 @dataclass(frozen=True, slots=True)
 class Pack:
-    """Something on a battery: a fixture, or the small box of a stop. Hours; ``charge`` None where nobody states it."""
+    """Something on a battery: a fixture, or the small box of a stop. Hours; ``charge`` None where
+    nobody states it."""
 
     name: str
     hours: float
@@ -35,12 +38,14 @@ class Pack:
 
 @dataclass(frozen=True, slots=True)
 class Lasting:
-    """One battery over two days. Levels are shares of a full battery, 0 to 1; times minutes after the first midnight.
+    """One battery over two days. Levels are shares of a full battery, 0 to 1; times minutes after
+    the first midnight.
 
-    ``left`` is the level at the end of each day; ``reaches`` when the first falls to the reserve, ``flat`` when it is
-    empty, both None where the day ends before. ``charge_by`` is the latest time to put it on charge until doors, so
-    that it lasts from then on, None where it need not or that does not help; ``swaps`` when to put a full one in its
-    place. ``on_charge`` is from when to when it charges between the days, ``morning`` its level at the next set-up.
+    ``left`` is the level at the end of each day; ``reaches`` when the first falls to the reserve,
+    ``flat`` when it is empty, both None where the day ends before. ``charge_by`` is the latest time
+    to put it on charge until doors, so that it lasts from then on, None where it need not or that
+    does not help; ``swaps`` when to put a full one in its place. ``on_charge`` is from when to when
+    it charges between the days, ``morning`` its level at the next set-up.
     """
 
     pack: Pack
@@ -61,8 +66,8 @@ class Lasting:
 
 @dataclass(frozen=True, slots=True)
 class BatteryDay:
-    """The plan: each battery, how many chargers are needed at once for all to be full by the next set-up (None where no
-    number suffices), and spare batteries to bring."""
+    """The plan: each battery, how many chargers are needed at once for all to be full by the next
+    set-up (None where no number suffices), and spare batteries to bring."""
 
     day: Day
     packs: tuple[Lasting, ...]
@@ -78,11 +83,17 @@ def packs_of(show: Show) -> list[Pack]:
         profile = show.profile_of(fixture)
         if profile is not None and profile.battery_hours is not None:
             hours = measured.get(fixture.id, profile.battery_hours)
-            found.append(Pack(fixture.label, hours, profile.charge_hours, fixture.id, note=profile.charge_note))
+            found.append(
+                Pack(
+                    fixture.label, hours, profile.charge_hours, fixture.id, note=profile.charge_note
+                )
+            )
     for line in show.lines:
         for stop in line.stops:
             if stop.device is not None and stop.power is Power.PACK and stop.hours is not None:
-                found.append(Pack(name_of(show, stop), stop.hours, None, line=line.id, stop=stop.id))
+                found.append(
+                    Pack(name_of(show, stop), stop.hours, None, line=line.id, stop=stop.id)
+                )
     return found
 
 
@@ -90,7 +101,10 @@ def battery_day(packs: Sequence[Pack], day: Day) -> BatteryDay:
     """The plan of two like days."""
     firsts = [_level(pack, 1.0, day.end - day.set_up) for pack in packs]
     times = _charging(packs, firsts, day, day.chargers)
-    lasting = tuple(_lasting(pack, day, first, time) for pack, first, time in zip(packs, firsts, times, strict=True))
+    lasting = tuple(
+        _lasting(pack, day, first, time)
+        for pack, first, time in zip(packs, firsts, times, strict=True)
+    )
     return BatteryDay(
         day,
         lasting,
@@ -111,7 +125,8 @@ def _need(pack: Pack, level: float) -> float:
 def _charging(
     packs: Sequence[Pack], levels: Sequence[float], day: Day, chargers: int | None
 ) -> list[tuple[float, float] | None]:
-    """From when to when each charges after the end of the day: those that need longest first, a charger at a time."""
+    """From when to when each charges after the end of the day: those that need longest first, a
+    charger at a time."""
     free = [float(day.end)] * min(chargers or len(packs), len(packs))
     heapify(free)
     found: list[tuple[float, float] | None] = [None] * len(packs)
@@ -127,7 +142,8 @@ def _charging(
 
 
 def _least_chargers(packs: Sequence[Pack], levels: Sequence[float], day: Day) -> int | None:
-    """The fewest chargers with which all are full by the next set-up, as they are handed out here."""
+    """The fewest chargers with which all are full by the next set-up, as they are handed out
+    here."""
     needs = [_need(pack, level) for pack, level in zip(packs, levels, strict=True)]
     room = day.next_set_up - day.end
     if not any(needs):
@@ -137,7 +153,8 @@ def _least_chargers(packs: Sequence[Pack], levels: Sequence[float], day: Day) ->
     for number in range(max(1, ceil(sum(needs) / room - 1e-9)), len(packs) + 1):
         spans = _charging(packs, levels, day, number)
         if all(
-            not need or (span and span[1] - span[0] >= need - 1e-6) for need, span in zip(needs, spans, strict=True)
+            not need or (span and span[1] - span[0] >= need - 1e-6)
+            for need, span in zip(needs, spans, strict=True)
         ):
             return number
     return None
@@ -168,8 +185,8 @@ def _lasting(pack: Pack, day: Day, first: float, on_charge: tuple[float, float] 
 
 
 def _charge_by(pack: Pack, day: Day, reserve: float) -> float | None:
-    """The latest time to put it on charge until doors, so that it ends the day with the reserve and never falls below
-    it before."""
+    """The latest time to put it on charge until doors, so that it ends the day with the reserve and
+    never falls below it before."""
     if pack.charge is None:
         return None
     run, fill = pack.hours * 60, pack.charge * 60

@@ -1,4 +1,5 @@
-"""Boxes that carry universes: the desk and network nodes, their ports and how they count [ANSI E1.31; Art-Net 4]."""
+"""Boxes that carry universes: the desk and network nodes, their ports and how they count [ANSI
+E1.31; Art-Net 4]."""
 
 from __future__ import annotations
 
@@ -81,8 +82,9 @@ class Merging(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Port:
-    """A port of a box. ``universe`` in Fence's numbering, None for a spare one; ``says`` what the box itself is set to,
-    in its own counting, None while nobody knows (then it is taken to be right)."""
+    """A port of a box. ``universe`` in Fence's numbering, None for a spare one; ``says`` what the
+    box itself is set to, in its own counting, None while nobody knows (then it is taken to be
+    right)."""
 
     number: int
     universe: int | None = None
@@ -99,7 +101,8 @@ class Port:
 
 @dataclass(frozen=True, slots=True)
 class Typed:
-    """That the ``values`` of a box's card (see ``network.sheet_of``) were typed or read there, by whom and when."""
+    """That the ``values`` of a box's card (see ``network.sheet_of``) were typed or read there, by
+    whom and when."""
 
     values: str
     by: Witness = NOBODY
@@ -112,11 +115,12 @@ class Typed:
 class Box:
     """A desk or a network node.
 
-    ``ip`` is its address (IPv4, empty while not planned) with ``prefix`` bits of network; one that a server ``gives``
-    is only what was seen last. ``counts_from`` 0 or 1 is its first universe, ``numbering`` whether ports have numbers
-    of their own. ``priority`` 0 to 200 [ANSI E1.31]; ``merging`` what it does with two senders, None where not known.
-    ``sends`` is how many universes a desk may send, None where nothing limits it, ``only`` those that it does send
-    (empty: all that are planned); ``both`` says that it speaks the other protocol as well. ``speed`` of its wire in
+    ``ip`` is its address (IPv4, empty while not planned) with ``prefix`` bits of network; one that
+    a server ``gives`` is only what was seen last. ``counts_from`` 0 or 1 is its first universe,
+    ``numbering`` whether ports have numbers of their own. ``priority`` 0 to 200 [ANSI E1.31];
+    ``merging`` what it does with two senders, None where not known. ``sends`` is how many universes
+    a desk may send, None where nothing limits it, ``only`` those that it does send (empty: all that
+    are planned); ``both`` says that it speaks the other protocol as well. ``speed`` of its wire in
     Mbit/s, or of its wireless link where it is ``over_air``.
     """
 
@@ -154,11 +158,16 @@ class Box:
         if self.sends is not None:
             check_whole("number of universes", self.sends, 0, HIGHEST_SAID)
         if not 0 < check_finite("speed of a wire", self.speed) <= FASTEST:
-            raise EditError(f"{self.speed:g} Mbit/s is no speed of a wire: accepted are more than 0 to {FASTEST:g}.")
+            raise EditError(
+                f"{self.speed:g} Mbit/s is no speed of a wire: accepted are more than 0 to "
+                f"{FASTEST:g}."
+            )
         for universe in self.only:
             check_universe(universe)
         if len(self.ports) > MOST_PORTS:
-            raise EditError(f"{self.name} has {len(self.ports)} ports: accepted are up to {MOST_PORTS}.")
+            raise EditError(
+                f"{self.name} has {len(self.ports)} ports: accepted are up to {MOST_PORTS}."
+            )
         if len({port.number for port in self.ports}) < len(self.ports):
             raise EditError(f"{self.name} has two ports of one number: each has its own.")
 
@@ -187,4 +196,6 @@ def as_ip(text: str) -> IPv4Address:
         return IPv4Address(text.strip())
     except AddressValueError:
         shown = printable(text.strip()[:40])
-        raise EditError(f"“{shown}” is no network address: accepted are four numbers, as 10.0.0.5.") from None
+        raise EditError(
+            f"“{shown}” is no network address: accepted are four numbers, as 10.0.0.5."
+        ) from None

@@ -1,4 +1,5 @@
-"""The day of an event, for what runs on batteries. Times are minutes after midnight of the first day."""
+"""The day of an event, for what runs on batteries. Times are minutes after midnight of the first
+day."""
 
 from __future__ import annotations
 
@@ -28,11 +29,13 @@ class Measured:
 
 @dataclass(frozen=True, slots=True)
 class Day:
-    """One of two like days: fixtures are on from set-up to the end, and charge until the next set-up.
+    """One of two like days: fixtures are on from set-up to the end, and charge until the next
+    set-up.
 
-    ``set_up`` < ``doors`` <= ``end`` < ``next_set_up`` <= ``set_up`` + a day and a half, all in minutes after midnight
-    of the first day (the end may lie behind the next midnight). ``reserve`` percent stay in a battery (practice: 20).
-    ``chargers`` is how many can charge at once, None for as many as are needed.
+    ``set_up`` < ``doors`` <= ``end`` < ``next_set_up`` <= ``set_up`` + a day and a half, all in
+    minutes after midnight of the first day (the end may lie behind the next midnight). ``reserve``
+    percent stay in a battery (practice: 20). ``chargers`` is how many can charge at once, None for
+    as many as are needed.
     """
 
     set_up: int
@@ -45,8 +48,17 @@ class Day:
 
     def __post_init__(self) -> None:
         check_whole("time of set-up", self.set_up, 0, A_DAY - 1)
-        if not self.set_up <= self.doors <= self.end < self.next_set_up <= self.set_up + A_DAY * 3 // 2:
-            raise EditError("A day runs from set-up over doors and end to the next set-up, within a day and a half.")
+        if (
+            not self.set_up
+            <= self.doors
+            <= self.end
+            < self.next_set_up
+            <= self.set_up + A_DAY * 3 // 2
+        ):
+            raise EditError(
+                "A day runs from set-up over doors and end to the next set-up, within a day and a "
+                "half."
+            )
         check_whole("reserve in percent", self.reserve, 0, 90)
         if self.chargers is not None:
             check_whole("number of chargers", self.chargers, 1, 10_000)
@@ -55,7 +67,8 @@ class Day:
 
 
 def day_of(set_up: str, doors: str, end: str, next_set_up: str) -> Day:
-    """A day from four times as people write them (``18:30``, ``9``, ``0130``); each lies behind the one before it."""
+    """A day from four times as people write them (``18:30``, ``9``, ``0130``); each lies behind the
+    one before it."""
     times: list[int] = []
     for words in (set_up, doors, end, next_set_up):
         time = clock(words)
@@ -83,5 +96,7 @@ def as_clock(minutes: float) -> str:
 def check_hours(what: str, hours: float) -> float:
     """Give hours back if they are more than 0 and up to 1000; else ``EditError``."""
     if not 0 < check_finite(what, hours) <= MOST_HOURS:
-        raise EditError(f"{hours:g} h is no {what}: accepted are more than 0, up to {MOST_HOURS} hours.")
+        raise EditError(
+            f"{hours:g} h is no {what}: accepted are more than 0, up to {MOST_HOURS} hours."
+        )
     return hours

@@ -17,9 +17,10 @@ MOST_BUTTONS = 100_000
 class Desk:
     """The control desk, described by its limits.
 
-    ``universes``: the highest universe number it sends, None where not known. ``page``: slots of the page that each
-    fixture button controls, None for a desk that patches freely. ``buttons``: how many fixture buttons it has.
-    ``highest``: the highest slot it sends. ``layout``: the functions it expects slot by slot, empty where it takes any.
+    ``universes``: the highest universe number it sends, None where not known. ``page``: slots of
+    the page that each fixture button controls, None for a desk that patches freely. ``buttons``:
+    how many fixture buttons it has. ``highest``: the highest slot it sends. ``layout``: the
+    functions it expects slot by slot, empty where it takes any.
     """
 
     name: str = ""
@@ -39,7 +40,9 @@ class Desk:
         check_slot(self.highest)
         check_text("desk name", self.name, required=False)
         if len(self.layout) > SLOTS:
-            raise EditError(f"The desk's layout has {len(self.layout)} channels: accepted are up to {SLOTS}.")
+            raise EditError(
+                f"The desk's layout has {len(self.layout)} channels: accepted are up to {SLOTS}."
+            )
 
     @property
     def last_universe(self) -> int:
@@ -52,7 +55,8 @@ NO_DESK = Desk()
 
 
 class Scale(StrEnum):
-    """How the tell-tale slot says its universe's number: as a percentage, or as the level itself."""
+    """How the tell-tale slot says its universe's number: as a percentage, or as the level
+    itself."""
 
     PERCENT = "percent"
     RAW = "raw"
@@ -65,7 +69,8 @@ class Scale(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class TellTale:
-    """A slot that is kept, in every universe, at a level which is the universe's number. Practice, not standard."""
+    """A slot that is kept, in every universe, at a level which is the universe's number. Practice,
+    not standard."""
 
     slot: int = SLOTS
     scale: Scale = Scale.PERCENT
@@ -76,7 +81,8 @@ class TellTale:
     def level(self, universe: int) -> int | None:
         """The level (0 to 255) that says ``universe``; None where the scale does not reach so far.
 
-        In percent it is the lowest level that every display, rounding or cutting, shows as that percentage.
+        In percent it is the lowest level that every display, rounding or cutting, shows as that
+        percentage.
         """
         if universe > self.scale.highest:
             return None

@@ -6,7 +6,8 @@ from __future__ import annotations
 class FenceError(ValueError):
     """Base of every error whose text is meant for a person.
 
-    It is a ``ValueError`` so that readers of files can report it at the place in the file where it arose.
+    It is a ``ValueError`` so that readers of files can report it at the place in the file where it
+    arose.
     """
 
 

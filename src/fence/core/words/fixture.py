@@ -19,13 +19,14 @@ HIGHEST_ID = 2**53 - 1
 class Fixture:
     """One fixture of the rig.
 
-    ``id`` tells it apart for good; ``number`` and ``label`` are what people call it. ``patch`` has one entry a part
-    of its mode. Fixtures of one ``share`` group listen to the same address on purpose.
+    ``id`` tells it apart for good; ``number`` and ``label`` are what people call it. ``patch`` has
+    one entry a part of its mode. Fixtures of one ``share`` group listen to the same address on
+    purpose.
 
-    What is known of the thing itself stands beside the plan: ``set_to``, ``read_back`` and ``proven`` (None while
-    nobody has), ``ticked`` steps of the preparation, ``serial``, and how it hangs: ``turned`` is upside down,
-    ``upright`` the other way, neither while nobody has said. ``sign`` is what was seen that should not be, None once it
-    is proven.
+    What is known of the thing itself stands beside the plan: ``set_to``, ``read_back`` and
+    ``proven`` (None while nobody has), ``ticked`` steps of the preparation, ``serial``, and how it
+    hangs: ``turned`` is upside down, ``upright`` the other way, neither while nobody has said.
+    ``sign`` is what was seen that should not be, None once it is proven.
     """
 
     id: int
@@ -48,7 +49,15 @@ class Fixture:
     sign: Sign | None = None
 
     def __post_init__(self) -> None:
-        words = self.label + self.profile + self.mode + self.position + self.share + self.note + self.serial
+        words = (
+            self.label
+            + self.profile
+            + self.mode
+            + self.position
+            + self.share
+            + self.note
+            + self.serial
+        )
         if len(words) > LONGEST_TEXT or not words.isprintable() or not self.label.strip():
             self._check_words()
         check_whole("fixture id", self.id, 1, HIGHEST_ID)
@@ -57,10 +66,13 @@ class Fixture:
         if self.turned and self.upright:
             raise EditError(f"{self.label} hangs either upright or upside down, not both.")
         if not self.patch:
-            raise EditError(f"{self.label} has no patch entry: there is one for each part of its mode.")
+            raise EditError(
+                f"{self.label} has no patch entry: there is one for each part of its mode."
+            )
 
     def _check_words(self) -> None:
-        """Each text by itself. One look at all of them together is enough for nearly every fixture."""
+        """Each text by itself. One look at all of them together is enough for nearly every
+        fixture."""
         check_text("label", self.label)
         check_text("profile", self.profile, required=False)
         check_text("mode", self.mode, required=False)

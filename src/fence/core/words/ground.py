@@ -1,4 +1,5 @@
-"""The ground under the cable: how far positions lie from each other and from the desk, and what is added as slack."""
+"""The ground under the cable: how far positions lie from each other and from the desk, and what is
+added as slack."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ MOST_SOCKETS = 10_000
 
 @dataclass(frozen=True, slots=True)
 class Distance:
-    """Metres of cable between two positions as it would be laid; ``DESK`` names the place where lines begin."""
+    """Metres of cable between two positions as it would be laid; ``DESK`` names the place where
+    lines begin."""
 
     one: str
     other: str
@@ -28,7 +30,9 @@ class Distance:
         if self.one == self.other:
             raise EditError("A distance lies between two different places.")
         if not 0 <= check_finite("distance in metres", self.metres) <= LONGEST_HOP:
-            raise EditError(f"{self.metres:g} m is no distance here: accepted are 0 to {LONGEST_HOP} m.")
+            raise EditError(
+                f"{self.metres:g} m is no distance here: accepted are 0 to {LONGEST_HOP} m."
+            )
 
     @property
     def ends(self) -> frozenset[str]:
@@ -38,8 +42,8 @@ class Distance:
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """Distances, the ``slack`` in percent that is added to each hop, and how many DMX ``sockets`` there are to begin
-    at, None for as many as universes are planned."""
+    """Distances, the ``slack`` in percent that is added to each hop, and how many DMX ``sockets``
+    there are to begin at, None for as many as universes are planned."""
 
     distances: tuple[Distance, ...] = ()
     slack: int = 10

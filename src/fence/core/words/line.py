@@ -1,4 +1,5 @@
-"""A line: a tree of stops with the cable between them, from an output to its ends [ANSI E1.11, E1.27]."""
+"""A line: a tree of stops with the cable between them, from an output to its ends [ANSI E1.11,
+E1.27]."""
 
 from __future__ import annotations
 
@@ -31,7 +32,8 @@ class Device(StrEnum):
 
 
 class Cable(StrEnum):
-    """What the hop to a stop is made of. ``dmx`` is 120 ohm cable made for it; ``air`` is a wireless link."""
+    """What the hop to a stop is made of. ``dmx`` is 120 ohm cable made for it; ``air`` is a
+    wireless link."""
 
     DMX = "dmx"
     NETWORK = "network"
@@ -60,12 +62,14 @@ class Plug(StrEnum):
 class Stop:
     """A stop of a line and the hop that leads to it.
 
-    ``after`` is the stop before it, None where it hangs on the source; ``output`` which output of a splitter it hangs
-    on. It is a fixture (by id) or a ``device``. ``outputs`` is how many outputs a splitter has, or how many receivers
-    a sender serves. A splitter that is not ``boosted`` is a passive Y. ``rdm`` says whether it passes RDM. ``link`` is
-    the channel of a wireless link. ``length`` in metres and ``plugs`` (at the far end of the hop and at this stop)
-    belong to the hop, None where not known. ``power`` is where a device takes its own from, ``hours`` how long a pack
-    lasts, ``sign`` how it is told apart (a blink, a colour). ``open_end`` is why no terminator stands behind it.
+    ``after`` is the stop before it, None where it hangs on the source; ``output`` which output of a
+    splitter it hangs on. It is a fixture (by id) or a ``device``. ``outputs`` is how many outputs a
+    splitter has, or how many receivers a sender serves. A splitter that is not ``boosted`` is a
+    passive Y. ``rdm`` says whether it passes RDM. ``link`` is the channel of a wireless link.
+    ``length`` in metres and ``plugs`` (at the far end of the hop and at this stop) belong to the
+    hop, None where not known. ``power`` is where a device takes its own from, ``hours`` how long a
+    pack lasts, ``sign`` how it is told apart (a blink, a colour). ``open_end`` is why no terminator
+    stands behind it.
     """
 
     id: int
@@ -94,14 +98,25 @@ class Stop:
         check_text("link channel", self.link, required=False, most=60)
         check_text("sign of a device", self.sign, required=False)
         check_text("reason", self.open_end, required=False)
-        if self.hours is not None and not 0 < check_finite("hours of a pack", self.hours) <= MOST_HOURS:
-            raise EditError(f"{self.hours:g} h is no time of a battery pack: accepted are more than 0 to {MOST_HOURS}.")
+        if (
+            self.hours is not None
+            and not 0 < check_finite("hours of a pack", self.hours) <= MOST_HOURS
+        ):
+            raise EditError(
+                f"{self.hours:g} h is no time of a battery pack: accepted are more than 0 to "
+                f"{MOST_HOURS}."
+            )
         if self.output is not None:
             check_whole("output of a splitter", self.output, 1, MOST_OUTPUTS)
         if self.outputs is not None:
             check_whole("number of outputs", self.outputs, 1, MOST_OUTPUTS)
-        if self.length is not None and not 0 <= check_finite("length in metres", self.length) <= LONGEST_HOP:
-            raise EditError(f"{self.length:g} m is no length of a cable: accepted are 0 to {LONGEST_HOP} m.")
+        if (
+            self.length is not None
+            and not 0 <= check_finite("length in metres", self.length) <= LONGEST_HOP
+        ):
+            raise EditError(
+                f"{self.length:g} m is no length of a cable: accepted are 0 to {LONGEST_HOP} m."
+            )
 
     @property
     def terminates(self) -> bool:
@@ -123,8 +138,8 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A line. ``universe`` is what it carries. ``open_end`` is a reason from before each end had its own: it counts for
-    the only open end, where there is no more than one."""
+    """A line. ``universe`` is what it carries. ``open_end`` is a reason from before each end had
+    its own: it counts for the only open end, where there is no more than one."""
 
     id: int
     name: str
@@ -140,11 +155,18 @@ class Line:
         if self.universe is not None:
             check_universe(self.universe)
         if len(self.stops) > MOST_STOPS:
-            raise EditError(f"{self.name} has {len(self.stops)} stops: accepted are up to {MOST_STOPS}.")
+            raise EditError(
+                f"{self.name} has {len(self.stops)} stops: accepted are up to {MOST_STOPS}."
+            )
         known: set[int] = set()
         for stop in self.stops:
             if stop.id in known:
-                raise EditError(f"{self.name} has two stops with the id {stop.id}: each has its own.")
+                raise EditError(
+                    f"{self.name} has two stops with the id {stop.id}: each has its own."
+                )
             if stop.after is not None and stop.after not in known:
-                raise EditError(f"Stop {stop.id} of {self.name} follows {stop.after}, which does not come before it.")
+                raise EditError(
+                    f"Stop {stop.id} of {self.name} follows {stop.after}, which does not come "
+                    "before it."
+                )
             known.add(stop.id)

@@ -1,4 +1,5 @@
-"""What a show asks of its fixtures: the features that it needs where, and whether modes should be lean or full."""
+"""What a show asks of its fixtures: the features that it needs where, and whether modes should be
+lean or full."""
 
 from __future__ import annotations
 
@@ -31,13 +32,17 @@ FEATURES: dict[str, Callable[[Mode], bool]] = {
     FINE_MOVEMENT: lambda mode: _fine(mode, {Function.PAN, Function.TILT}),
     FINE_DIMMER: lambda mode: _fine(mode, {Function.DIMMER}),
     CELLS: lambda mode: len({cell for _, cell, _ in mode.functions} - {None}) > 1,
-    NO_PROGRAMS: lambda mode: bool(mode.functions) and not any(f in _OWN_SHOW for f, _, _ in mode.functions),
+    NO_PROGRAMS: lambda mode: (
+        bool(mode.functions) and not any(f in _OWN_SHOW for f, _, _ in mode.functions)
+    ),
 }
-"""Each feature that can be asked for, and whether a mode has it. A mode without a chart has none."""
+"""Each feature that can be asked for, and whether a mode has it. A mode without a chart has
+none."""
 
 
 class ModeSchool(StrEnum):
-    """``lean``: the fewest channels that still have what is needed. ``full``: the most that the fixture can do."""
+    """``lean``: the fewest channels that still have what is needed. ``full``: the most that the
+    fixture can do."""
 
     LEAN = "lean"
     FULL = "full"
@@ -57,7 +62,8 @@ class Scope(StrEnum):
 class Need:
     """Features that fixtures must have, and the school for them where it differs.
 
-    ``key`` is the position's name, the profile's id, the sharing group, or the fixture's id as digits; empty for all.
+    ``key`` is the position's name, the profile's id, the sharing group, or the fixture's id as
+    digits; empty for all.
     """
 
     scope: Scope = Scope.SHOW
@@ -68,12 +74,19 @@ class Need:
     def __post_init__(self) -> None:
         for feature in self.features:
             if feature not in FEATURES:
-                raise EditError(f"“{feature[:60]}” is not a feature. Accepted: {', '.join(FEATURES)}.")
+                raise EditError(
+                    f"“{feature[:60]}” is not a feature. Accepted: {', '.join(FEATURES)}."
+                )
         if (self.scope is Scope.SHOW) != (not self.key):
-            raise EditError("A need names a position, a type, a group or a fixture, or it holds for all.")
+            raise EditError(
+                "A need names a position, a type, a group or a fixture, or it holds for all."
+            )
         check_text("name in a need", self.key, required=False)
         if self.scope is Scope.FIXTURE and str(whole_number(self.key)) != self.key:
-            raise EditError(f"“{printable(self.key[:40])}” is not a fixture's id: accepted are whole numbers from 1.")
+            raise EditError(
+                f"“{printable(self.key[:40])}” is not a fixture's id: accepted are whole numbers "
+                "from 1."
+            )
         ordered = tuple(feature for feature in FEATURES if feature in self.features)
         object.__setattr__(self, "features", ordered)
 

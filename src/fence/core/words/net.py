@@ -1,4 +1,5 @@
-"""The network that the boxes share: whether others use it too, and the addresses that are kept for them."""
+"""The network that the boxes share: whether others use it too, and the addresses that are kept for
+them."""
 
 from __future__ import annotations
 
@@ -12,7 +13,8 @@ from fence.core.words.text import check_text
 
 @dataclass(frozen=True, slots=True)
 class Reserved:
-    """Addresses from ``first`` to ``last`` that are kept for somebody else, such as those that a server gives out."""
+    """Addresses from ``first`` to ``last`` that are kept for somebody else, such as those that a
+    server gives out."""
 
     first: str
     last: str
@@ -21,7 +23,10 @@ class Reserved:
     def __post_init__(self) -> None:
         check_text("reason", self.why, required=False)
         if as_ip(self.first) > as_ip(self.last):
-            raise EditError(f"{self.first} to {self.last} runs backwards: accepted is from the lower to the higher.")
+            raise EditError(
+                f"{self.first} to {self.last} runs backwards: accepted is from the lower to the "
+                "higher."
+            )
 
     def holds(self, address: IPv4Address) -> bool:
         """Whether an address lies in it."""
@@ -33,14 +38,17 @@ MOST_RESERVED = 50
 
 @dataclass(frozen=True, slots=True)
 class Net:
-    """The network that the boxes share. ``shared`` says that others use it too; ``reserved`` ranges are kept free."""
+    """The network that the boxes share. ``shared`` says that others use it too; ``reserved`` ranges
+    are kept free."""
 
     shared: bool = False
     reserved: tuple[Reserved, ...] = ()
 
     def __post_init__(self) -> None:
         if len(self.reserved) > MOST_RESERVED:
-            raise EditError(f"{len(self.reserved)} ranges are reserved: accepted are up to {MOST_RESERVED}.")
+            raise EditError(
+                f"{len(self.reserved)} ranges are reserved: accepted are up to {MOST_RESERVED}."
+            )
 
     def keeps(self, address: IPv4Address) -> Reserved | None:
         """The range in which an address is kept for somebody else."""

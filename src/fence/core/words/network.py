@@ -1,4 +1,5 @@
-"""Numbers of the network: how boxes count, groups, Port-Addresses, who sends what, loads [ANSI E1.31; Art-Net 4]."""
+"""Numbers of the network: how boxes count, groups, Port-Addresses, who sends what, loads [ANSI
+E1.31; Art-Net 4]."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ ARTNET_PORT = 6454
 RATE = 0.23
 """Mbit/s of one universe at 44 packets a second [ANSI E1.31]."""
 PRIVATE = ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16")
-"""Networks that anybody may use inside [RFC 1918]; devices for light often come with an address in 2.0.0.0/8."""
+"""Networks that anybody may use inside [RFC 1918]; devices for light often come with an address in
+2.0.0.0/8."""
 
 
 def number_on(box: Box, universe: int) -> int:
@@ -33,21 +35,28 @@ def universe_said(box: Box, says: int) -> int:
 
 
 def first_of(box: Box) -> int | None:
-    """The universe of the first port of a box that numbers its ports as a range, from any port that has one and is not
-    off."""
+    """The universe of the first port of a box that numbers its ports as a range, from any port that
+    has one and is not off."""
     on = ((place, port) for place, port in enumerate(box.ports) if port.use is not Use.OFF)
     return next((port.universe - place for place, port in on if port.universe is not None), None)
 
 
 def said_by(box: Box, port: Port) -> int | None:
-    """The number that a port is set to, in the box's counting; with a range the first port says it for all."""
-    if port.says is None and box.numbering is Numbering.RANGE and box.ports and box.ports[0].says is not None:
+    """The number that a port is set to, in the box's counting; with a range the first port says it
+    for all."""
+    if (
+        port.says is None
+        and box.numbering is Numbering.RANGE
+        and box.ports
+        and box.ports[0].says is not None
+    ):
         return box.ports[0].says + box.ports.index(port)
     return port.says
 
 
 def given_by(box: Box, port: Port) -> int | None:
-    """The universe that really comes out of a port: what it says, else what is planned; None for none."""
+    """The universe that really comes out of a port: what it says, else what is planned; None for
+    none."""
     if port.use is not Use.OUT:
         return None
     says = said_by(box, port)
@@ -85,10 +94,15 @@ def _typed_at(box: Box, port: Port) -> str:
 
 
 def sheet_of(box: Box) -> str:
-    """All that is typed at a box, in one line: what a mark stands for. Another plan gives another line."""
+    """All that is typed at a box, in one line: what a mark stands for. Another plan gives another
+    line."""
     ports = " ".join(f"{port.number}={_typed_at(box, port)}" for port in box.ports)
     address = f"{box.ip}/{box.prefix}" if box.gives == "hand" else "address from a server"
-    priority = f" priority {box.priority}" if box.kind is BoxKind.DESK and box.protocol is Protocol.SACN else ""
+    priority = (
+        f" priority {box.priority}"
+        if box.kind is BoxKind.DESK and box.protocol is Protocol.SACN
+        else ""
+    )
     return f"{address} {box.protocol.written} {box.way}{priority} {box.numbering} {ports}".strip()
 
 
@@ -133,7 +147,11 @@ def senders_of(show: Show) -> dict[int, list[Box]]:
         if box.kind is BoxKind.DESK:
             mine = set(box.only or wanted)
         else:
-            mine = {port.universe for port in box.ports if port.use is Use.IN and port.universe is not None}
+            mine = {
+                port.universe
+                for port in box.ports
+                if port.use is Use.IN and port.universe is not None
+            }
         for universe in sorted(mine):
             found.setdefault(universe, []).append(box)
     return found
@@ -153,7 +171,9 @@ class Loads:
     def of(cls, show: Show) -> Loads:
         """Those of a show."""
         nodes = (box for box in show.boxes if box.kind is BoxKind.NODE)
-        heard = Counter(u for box in nodes for u in {port.universe for port in box.outputs} if u is not None)
+        heard = Counter(
+            u for box in nodes for u in {port.universe for port in box.outputs} if u is not None
+        )
         loud = any(box.kind is BoxKind.DESK and box.way is Way.BROADCAST for box in show.boxes)
         return cls(tuple(show.carried), heard, loud)
 
@@ -164,8 +184,16 @@ class Loads:
             if box.way is not Way.UNICAST:
                 return RATE * len(sent)
             return RATE * sum(self.heard[universe] for universe in set(sent))
-        own = len({port.universe for port in box.ports if port.universe is not None and port.use is not Use.OFF})
-        return RATE * (max(len(self.carried), own) if self.loud or box.way is Way.BROADCAST else own)
+        own = len(
+            {
+                port.universe
+                for port in box.ports
+                if port.universe is not None and port.use is not Use.OFF
+            }
+        )
+        return RATE * (
+            max(len(self.carried), own) if self.loud or box.way is Way.BROADCAST else own
+        )
 
 
 def load_on(show: Show, box: Box) -> float:
@@ -174,5 +202,6 @@ def load_on(show: Show, box: Box) -> float:
 
 
 def hosts_of(network: IPv4Network) -> range:
-    """The addresses of a network that boxes may have, as numbers: neither the first nor the last."""
+    """The addresses of a network that boxes may have, as numbers: neither the first nor the
+    last."""
     return range(int(network.network_address) + 1, int(network.broadcast_address))

@@ -10,7 +10,8 @@ from fence.core.words.errors import EditError
 
 @dataclass(frozen=True, slots=True)
 class Patch:
-    """Where one part of a fixture is planned: a universe and a start slot, a universe only, or nothing."""
+    """Where one part of a fixture is planned: a universe and a start slot, a universe only, or
+    nothing."""
 
     universe: int | None = None
     slot: int | None = None

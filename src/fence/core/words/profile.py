@@ -73,7 +73,8 @@ class Byte(StrEnum):
 class Range:
     """What levels ``first`` to ``last`` (0 to 255) of a channel mean.
 
-    With ``low`` and ``high`` the meaning runs linearly between them, in ``unit`` (K, %, degrees, Hz).
+    With ``low`` and ``high`` the meaning runs linearly between them, in ``unit`` (K, %, degrees,
+    Hz).
     """
 
     first: int
@@ -86,7 +87,8 @@ class Range:
     def __post_init__(self) -> None:
         if not 0 <= self.first <= self.last <= 255:
             raise ChartError(
-                f"Range {self.first} to {self.last} is not a range of levels: they run from 0 to 255, low first."
+                f"Range {self.first} to {self.last} is not a range of levels: they run from 0 to "
+                "255, low first."
             )
         _words(("meaning", self.meaning), ("unit", self.unit))
         for end in (self.low, self.high):
@@ -136,9 +138,14 @@ class Part:
 
     def __post_init__(self) -> None:
         if not 0 <= self.footprint <= SLOTS:
-            raise ChartError(f"A footprint of {self.footprint} channels is not possible: accepted are 0 to {SLOTS}.")
+            raise ChartError(
+                f"A footprint of {self.footprint} channels is not possible: accepted are 0 to "
+                f"{SLOTS}."
+            )
         if self.channels and len(self.channels) != self.footprint:
-            raise ChartError(f"{len(self.channels)} channels are listed for a footprint of {self.footprint}.")
+            raise ChartError(
+                f"{len(self.channels)} channels are listed for a footprint of {self.footprint}."
+            )
         _words(("part name", self.name))
 
 
@@ -151,9 +158,14 @@ class Mode:
 
     def __post_init__(self) -> None:
         if not self.parts:
-            raise ChartError(f"Mode “{self.name}” has no parts: a mode has at least one, of 0 to {SLOTS} channels.")
+            raise ChartError(
+                f"Mode “{self.name}” has no parts: a mode has at least one, of 0 to {SLOTS} "
+                "channels."
+            )
         if len(self.parts) > MOST_PARTS:
-            raise ChartError(f"Mode “{self.name}” has {len(self.parts)} parts: accepted are up to {MOST_PARTS}.")
+            raise ChartError(
+                f"Mode “{self.name}” has {len(self.parts)} parts: accepted are up to {MOST_PARTS}."
+            )
         _words(("mode name", self.name))
 
     @property
@@ -182,8 +194,9 @@ class Setter:
     """How an address is set, and which addresses can be.
 
     ``switches`` carry the address, weights 1, 2, 4 …; ``zero_based`` when they show address - 1.
-    ``fixed_on`` and ``fixed_off`` are further switches that must stand so. ``highest`` is the highest number of
-    a rotary, or the one address of a fixed setter. ``one_at_a_time`` where all on the cable would take an address.
+    ``fixed_on`` and ``fixed_off`` are further switches that must stand so. ``highest`` is the
+    highest number of a rotary, or the one address of a fixed setter. ``one_at_a_time`` where all on
+    the cable would take an address.
     """
 
     kind: SetterKind = SetterKind.MENU
@@ -201,10 +214,14 @@ class Setter:
 
     def __post_init__(self) -> None:
         if not 1 <= self.switches <= 16:
-            raise ChartError(f"{self.switches} address switches are not possible: accepted are 1 to 16.")
+            raise ChartError(
+                f"{self.switches} address switches are not possible: accepted are 1 to 16."
+            )
         clash = {*self.fixed_on, *self.fixed_off} & set(range(1, self.switches + 1))
         if clash:
-            raise ChartError(f"Switch {min(clash)} carries the address and cannot be fixed as well.")
+            raise ChartError(
+                f"Switch {min(clash)} carries the address and cannot be fixed as well."
+            )
         for switch in (*self.fixed_on, *self.fixed_off):
             check_whole("switch", switch, 1, MOST_SWITCHES, error=ChartError)
         most = SLOTS if self.kind is SetterKind.FIXED else MOST_ROTARY
@@ -228,10 +245,11 @@ class Setter:
 class Profile:
     """A fixture type. ``weight_kg`` in kilograms and ``power_w`` in watts, None where not known.
 
-    ``revision`` counts the changes of its chart in the library; a show keeps the one that it was planned with.
-    ``unit_load`` is what it puts on the line [EIA-485]; ``passes_unpowered`` whether the signal goes on through it when
-    it has no power. ``battery_hours`` is how long it runs on its battery, ``charge_hours`` how long an empty one
-    charges, None without a battery; ``charge_note`` what is odd about it (charges only with its main switch on).
+    ``revision`` counts the changes of its chart in the library; a show keeps the one that it was
+    planned with. ``unit_load`` is what it puts on the line [EIA-485]; ``passes_unpowered`` whether
+    the signal goes on through it when it has no power. ``battery_hours`` is how long it runs on its
+    battery, ``charge_hours`` how long an empty one charges, None without a battery; ``charge_note``
+    what is odd about it (charges only with its main switch on).
     """
 
     id: str
@@ -271,10 +289,18 @@ class Profile:
         )
         check_whole("revision", self.revision, 1, 2**31 - 1, error=ChartError)
         if not 0 <= check_finite("unit load", self.unit_load, error=ChartError) <= 32:
-            raise ChartError(f"{self.unit_load:g} is no unit load of a fixture: accepted are 0 to 32.")
+            raise ChartError(
+                f"{self.unit_load:g} is no unit load of a fixture: accepted are 0 to 32."
+            )
         for hours in (self.battery_hours, self.charge_hours):
-            if hours is not None and not 0 < check_finite("number of hours", hours, error=ChartError) <= MOST_HOURS:
-                raise ChartError(f"{hours:g} h is no time of a battery: accepted are more than 0, up to {MOST_HOURS}.")
+            if (
+                hours is not None
+                and not 0 < check_finite("number of hours", hours, error=ChartError) <= MOST_HOURS
+            ):
+                raise ChartError(
+                    f"{hours:g} h is no time of a battery: accepted are more than 0, up to "
+                    f"{MOST_HOURS}."
+                )
         if self.power_w is not None:
             check_whole("power in watts", self.power_w, 0, 1_000_000, error=ChartError)
         if self.weight_kg is not None:
@@ -283,7 +309,9 @@ class Profile:
         names: set[str] = set()
         for mode in self.modes:
             if mode.name in names:
-                raise ChartError(f"{self.title} has two modes named “{mode.name}”: names tell modes apart.")
+                raise ChartError(
+                    f"{self.title} has two modes named “{mode.name}”: names tell modes apart."
+                )
             names.add(mode.name)
 
     @property

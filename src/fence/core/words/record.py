@@ -1,7 +1,8 @@
-"""What is known of a fixture itself, beside the plan: set, read back, proven. Each says who, when and how.
+"""What is known of a fixture itself, beside the plan: set, read back, proven. Each says who, when
+and how.
 
-None of these facts overwrites another, and none changes when the plan does. What follows from them all is computed by
-``standing``.
+None of these facts overwrites another, and none changes when the plan does. What follows from them
+all is computed by ``standing``.
 """
 
 from __future__ import annotations
@@ -40,7 +41,8 @@ class Witness:
         if self.at is not None:
             if self.at.tzinfo is None:
                 raise EditError(
-                    "A time without its zone is not accepted: it is taken in UTC, such as 2026-02-14T18:30Z."
+                    "A time without its zone is not accepted: it is taken in UTC, such as "
+                    "2026-02-14T18:30Z."
                 )
             object.__setattr__(self, "at", self.at.astimezone(UTC))
 
@@ -52,13 +54,15 @@ IDENTITY = re.compile(r"[0-9A-F]{4}:[0-9A-F]{8}", re.ASCII)
 
 
 def is_identity(serial: str) -> bool:
-    """Whether a serial number is what a device calls itself on the line [ANSI E1.20], as ``7FF0:0000001A``."""
+    """Whether a serial number is what a device calls itself on the line [ANSI E1.20], as
+    ``7FF0:0000001A``."""
     return IDENTITY.fullmatch(serial) is not None
 
 
 @dataclass(frozen=True, slots=True)
 class SetTo:
-    """What was really set at a fixture: the mode and the start of each part, whatever the plan says by now."""
+    """What was really set at a fixture: the mode and the start of each part, whatever the plan says
+    by now."""
 
     mode: str
     patch: tuple[Patch, ...]
@@ -70,10 +74,11 @@ class SetTo:
 
 @dataclass(frozen=True, slots=True)
 class ReadBack:
-    """What a fixture said of itself: the number of each part (None where it was not read) and the mode, if known.
+    """What a fixture said of itself: the number of each part (None where it was not read) and the
+    mode, if known.
 
-    ``planned_mode`` and ``planned`` are what the plan said then: they tell a fixture that was never right from one
-    whose plan has changed since. ``reason`` says why it is left so, where it is.
+    ``planned_mode`` and ``planned`` are what the plan said then: they tell a fixture that was never
+    right from one whose plan has changed since. ``reason`` says why it is left so, where it is.
     """
 
     says: tuple[int | None, ...]
@@ -96,7 +101,8 @@ class ReadBack:
 class Proof:
     """That the right fixture answered in the right way, in this mode and at these addresses.
 
-    ``way`` stands for the cable that led to it then (see ``Show.way_in``); 0 where no line was planned.
+    ``way`` stands for the cable that led to it then (see ``Show.way_in``); 0 where no line was
+    planned.
     """
 
     mode: str
@@ -125,8 +131,8 @@ SEEN_WORDS = {
 
 @dataclass(frozen=True, slots=True)
 class Sign:
-    """That a fixture did not answer as it should when it was brought up in a ``look``. It stays open until the fixture
-    is proven."""
+    """That a fixture did not answer as it should when it was brought up in a ``look``. It stays
+    open until the fixture is proven."""
 
     seen: Seen
     look: str = ""
@@ -142,7 +148,8 @@ class Sign:
 
 
 class Prep(StrEnum):
-    """What is done at a fixture, once each, in this order; address and safety bond are the last before it goes up."""
+    """What is done at a fixture, once each, in this order; address and safety bond are the last
+    before it goes up."""
 
     FIRMWARE = "firmware"
     RESET = "factory settings"
@@ -157,7 +164,8 @@ class Prep(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Tick:
-    """A step of the preparation that was done. ``of`` is what it was done for: a mode, an address; it must still be."""
+    """A step of the preparation that was done. ``of`` is what it was done for: a mode, an address;
+    it must still be."""
 
     step: Prep
     of: str = ""

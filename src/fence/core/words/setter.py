@@ -1,7 +1,7 @@
 """Address switches: the pattern for an address, the address of a pattern, and how each is misread.
 
-Switch *k* of those that carry the address has the weight 2**(k-1). Some fixtures show address - 1, so that nine
-switches reach 512.
+Switch *k* of those that carry the address has the weight 2**(k-1). Some fixtures show address - 1,
+so that nine switches reach 512.
 """
 
 from __future__ import annotations
@@ -20,7 +20,8 @@ NINE = Setter(SetterKind.SWITCHES)
 
 @dataclass(frozen=True, slots=True)
 class Switch:
-    """One switch as the person at the fixture sees it. ``weight`` is 0 for one that carries no address."""
+    """One switch as the person at the fixture sees it. ``weight`` is 0 for one that carries no
+    address."""
 
     number: int
     on: bool
@@ -67,24 +68,32 @@ def address_of(on: Collection[int], setter: Setter = NINE) -> int:
     """
     known = {*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off}
     if unknown := sorted(set(on) - known):
-        raise SetterError(f"There is no switch {unknown[0]}: the address switches are 1 to {setter.switches}.")
+        raise SetterError(
+            f"There is no switch {unknown[0]}: the address switches are 1 to {setter.switches}."
+        )
     value = sum(1 << (number - 1) for number in set(on) if number <= setter.switches)
     address = value + 1 if setter.zero_based else value
     if not 1 <= address <= SLOTS:
-        raise SetterError(f"These switches say {address}, which is no address: addresses run from 1 to {SLOTS}.")
+        raise SetterError(
+            f"These switches say {address}, which is no address: addresses run from 1 to {SLOTS}."
+        )
     return address
 
 
 def as_seen(address: int, setter: Setter, *, turned: bool = False) -> tuple[Switch, ...]:
-    """The switches from left to right as seen at the fixture, set to ``address``. Raises as ``switches_on``."""
+    """The switches from left to right as seen at the fixture, set to ``address``. Raises as
+    ``switches_on``."""
     return row_of(switches_on(address, setter), setter, turned=turned)
 
 
-def row_of(on: Collection[int], setter: Setter, *, turned: bool = False, mirrored: bool = False) -> tuple[Switch, ...]:
+def row_of(
+    on: Collection[int], setter: Setter, *, turned: bool = False, mirrored: bool = False
+) -> tuple[Switch, ...]:
     """The switches from left to right as seen at the fixture, those in ``on`` being on.
 
-    ``turned`` is for a fixture hanging upside down: order and direction are both reversed. ``mirrored`` reverses the
-    order only: a row seen in a mirror, or drawn as seen from the other side.
+    ``turned`` is for a fixture hanging upside down: order and direction are both reversed.
+    ``mirrored`` reverses the order only: a row seen in a mirror, or drawn as seen from the other
+    side.
     """
     numbers = sorted({*range(1, setter.switches + 1), *setter.fixed_on, *setter.fixed_off})
     row = [
@@ -100,8 +109,11 @@ def row_of(on: Collection[int], setter: Setter, *, turned: bool = False, mirrore
 
 
 def sum_words(on: Collection[int], setter: Setter = NINE) -> str:
-    """The sum done at the switches, such as ``64 + 32 + 1 = 97``; with the 1 that zero-based ones lack."""
-    weights = sorted((2 ** (number - 1) for number in set(on) if number <= setter.switches), reverse=True)
+    """The sum done at the switches, such as ``64 + 32 + 1 = 97``; with the 1 that zero-based ones
+    lack."""
+    weights = sorted(
+        (2 ** (number - 1) for number in set(on) if number <= setter.switches), reverse=True
+    )
     value = sum(weights)
     words = " + ".join(map(str, weights)) or "0"
     words += f" = {value}" if len(weights) > 1 else ""
@@ -109,7 +121,8 @@ def sum_words(on: Collection[int], setter: Setter = NINE) -> str:
 
 
 def misreadings(address: int, setter: Setter = NINE) -> tuple[Misreading, ...]:
-    """What the usual mistakes at the switches give instead of ``address``. Raises as ``switches_on``."""
+    """What the usual mistakes at the switches give instead of ``address``. Raises as
+    ``switches_on``."""
     on = {number for number in switches_on(address, setter) if number <= setter.switches}
     count = setter.switches
 

@@ -1,7 +1,8 @@
 """Who moves as one: a fixture alone, or a sharing group.
 
-Fixtures of a group listen to one address on purpose. Wherever Fence moves, counts or compares fixtures, the group is
-one thing; this is the only place that says what belongs together, and whether it is held by a pin.
+Fixtures of a group listen to one address on purpose. Wherever Fence moves, counts or compares
+fixtures, the group is one thing; this is the only place that says what belongs together, and
+whether it is held by a pin.
 """
 
 from __future__ import annotations
@@ -15,7 +16,8 @@ from fence.core.words.show import Show
 
 
 class Mover(NamedTuple):
-    """What tells apart who moves as one: the name of a group, or the id of a fixture that shares with nobody."""
+    """What tells apart who moves as one: the name of a group, or the id of a fixture that shares
+    with nobody."""
 
     group: str
     fixture: int
@@ -27,7 +29,8 @@ def mover_of(fixture: Fixture) -> Mover:
 
 
 class Alike(NamedTuple):
-    """What the members of a group must have in common to move as one: the group, the type and the mode."""
+    """What the members of a group must have in common to move as one: the group, the type and the
+    mode."""
 
     mover: Mover
     profile: str
@@ -48,7 +51,8 @@ def movers_in(fixtures: Iterable[Fixture]) -> dict[Mover, list[Fixture]]:
 
 
 def buttons_left(show: Show) -> int | None:
-    """How many more fixtures (or sharing groups) the desk has fixture buttons for; None where it has no such limit."""
+    """How many more fixtures (or sharing groups) the desk has fixture buttons for; None where it
+    has no such limit."""
     if show.desk.buttons is None:
         return None
     needed = movers_in(fixture for fixture in show.fixtures if any(show.footprints_of(fixture)))
@@ -56,7 +60,8 @@ def buttons_left(show: Show) -> int | None:
 
 
 def holder_of(show: Show, fixture: Fixture) -> Fixture | None:
-    """The pinned fixture that holds this one where it is: itself, or one of its group; None where it may move."""
+    """The pinned fixture that holds this one where it is: itself, or one of its group; None where
+    it may move."""
     return next((sharer for sharer in show.sharers_of(fixture) if sharer.pinned), None)
 
 
@@ -75,4 +80,7 @@ def moving(show: Show, ids: Collection[int]) -> list[Fixture]:
 def check_free(fixture: Fixture) -> None:
     """Raise ``EditError`` for a fixture that is pinned."""
     if fixture.pinned:
-        raise EditError(f"{fixture.label} is pinned at {fixture.planned_at}: take the pin out before it is moved.")
+        raise EditError(
+            f"{fixture.label} is pinned at {fixture.planned_at}: take the pin out before it is "
+            "moved."
+        )

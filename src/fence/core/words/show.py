@@ -51,8 +51,8 @@ class Universe:
 class Position:
     """A place where fixtures hang. At one that is ``hard`` to reach, a repair moves fixtures last.
 
-    ``height`` above the floor in metres and ``spacing`` between two fixtures there in metres, None where nobody has
-    said.
+    ``height`` above the floor in metres and ``spacing`` between two fixtures there in metres, None
+    where nobody has said.
     """
 
     name: str
@@ -62,10 +62,21 @@ class Position:
 
     def __post_init__(self) -> None:
         check_text("position", self.name)
-        if self.height is not None and not -HIGHEST <= check_finite("height", self.height) <= HIGHEST:
-            raise EditError(f"{self.height:g} m is no height of a position: accepted are {-HIGHEST} to {HIGHEST} m.")
-        if self.spacing is not None and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_HOP:
-            raise EditError(f"{self.spacing:g} m is no spacing of fixtures: accepted are 0 to {LONGEST_HOP} m.")
+        if (
+            self.height is not None
+            and not -HIGHEST <= check_finite("height", self.height) <= HIGHEST
+        ):
+            raise EditError(
+                f"{self.height:g} m is no height of a position: accepted are {-HIGHEST} to "
+                f"{HIGHEST} m."
+            )
+        if (
+            self.spacing is not None
+            and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_HOP
+        ):
+            raise EditError(
+                f"{self.spacing:g} m is no spacing of fixtures: accepted are 0 to {LONGEST_HOP} m."
+            )
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,10 +92,11 @@ class PlacedRun:
 class Show:
     """The whole plan. Values never change: an edit gives another show.
 
-    ``walk`` names positions in the order in which a crew goes to them; those that it does not name come after.
-    ``skipped`` are the steps of the preparation that this show does without. ``ground``, ``stock`` and ``day`` are what
-    the cable is reckoned from: distances, the pieces that there are, and when batteries must last. ``net`` is the
-    network that the boxes share. ``waivers`` are findings that are let stand, with their reasons.
+    ``walk`` names positions in the order in which a crew goes to them; those that it does not name
+    come after. ``skipped`` are the steps of the preparation that this show does without.
+    ``ground``, ``stock`` and ``day`` are what the cable is reckoned from: distances, the pieces
+    that there are, and when batteries must last. ``net`` is the network that the boxes share.
+    ``waivers`` are findings that are let stand, with their reasons.
     """
 
     name: str
@@ -112,11 +124,17 @@ class Show:
         check_text("note", self.note, required=False, most=LONGEST_NOTE)
         check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
         if len(self.stock) > MOST_ITEMS:
-            raise EditError(f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}.")
+            raise EditError(
+                f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}."
+            )
         if len(self.boxes) > MOST_BOXES:
-            raise EditError(f"The show has {len(self.boxes)} boxes: accepted are up to {MOST_BOXES}.")
+            raise EditError(
+                f"The show has {len(self.boxes)} boxes: accepted are up to {MOST_BOXES}."
+            )
         if len(self.waivers) > MOST_WAIVERS:
-            raise EditError(f"{len(self.waivers)} findings are let stand: accepted are up to {MOST_WAIVERS}.")
+            raise EditError(
+                f"{len(self.waivers)} findings are let stand: accepted are up to {MOST_WAIVERS}."
+            )
         for name in self.walk:
             check_text("position", name)
 
@@ -134,9 +152,11 @@ class Show:
 
     @cached_property
     def way_in(self) -> dict[int, int]:
-        """A number for the way by which the signal comes to each fixture on a line: another way, another number.
+        """A number for the way by which the signal comes to each fixture on a line: another way,
+        another number.
 
-        It stands for the line's universe and all stops from the source on, whatever the line is called.
+        It stands for the line's universe and all stops from the source on, whatever the line is
+        called.
         """
         found: dict[int, int] = {}
         for line in self.lines:
@@ -158,7 +178,11 @@ class Show:
         """The universes that have a fixture with channels, in order, and how many fixtures each."""
         found: dict[int, int] = {}
         for number, fixtures in self.fixtures_in.items():
-            count = sum(1 for fixture in fixtures if any(p.run.universe == number for p in self.runs_of(fixture)))
+            count = sum(
+                1
+                for fixture in fixtures
+                if any(p.run.universe == number for p in self.runs_of(fixture))
+            )
             if number and count:
                 found[number] = count
         return dict(sorted(found.items()))
@@ -188,7 +212,8 @@ class Show:
         return frozenset(position.name for position in self.positions if position.hard)
 
     def reserved_in(self, universe: int) -> tuple[int, ...]:
-        """The slots of a universe that fixtures must not take, the tell-tale slot with them, in order."""
+        """The slots of a universe that fixtures must not take, the tell-tale slot with them, in
+        order."""
         known = self.universe_by_number.get(universe)
         kept = known.reserved if known else ()
         return tuple(sorted({*kept, self.tell_tale.slot})) if self.tell_tale else kept
@@ -196,7 +221,9 @@ class Show:
     @cached_property
     def modes(self) -> dict[tuple[str, str], Mode]:
         """Every mode of the show's profiles by profile id and mode name."""
-        return {(profile.id, mode.name): mode for profile in self.profiles for mode in profile.modes}
+        return {
+            (profile.id, mode.name): mode for profile in self.profiles for mode in profile.modes
+        }
 
     @cached_property
     def fixtures_in(self) -> dict[int, list[Fixture]]:
@@ -215,7 +242,9 @@ class Show:
     @cached_property
     def taken(self) -> dict[int, int]:
         """The taken slots of each universe that has any, as bits: bit 0 for slot 1."""
-        return {universe: bits for universe in self.fixtures_in if (bits := self.taken_in(universe))}
+        return {
+            universe: bits for universe in self.fixtures_in if (bits := self.taken_in(universe))
+        }
 
     def taken_in(self, universe: int) -> int:
         """The taken slots of one universe, as bits; the others are not looked at."""
@@ -234,7 +263,9 @@ class Show:
             owned = self._owned_in[universe] = [
                 (fixture.id, bits_of(patch.slot, footprint))
                 for fixture in self.fixtures_in.get(universe, ())
-                for footprint, patch in zip(self.footprints_of(fixture), fixture.patch, strict=False)
+                for footprint, patch in zip(
+                    self.footprints_of(fixture), fixture.patch, strict=False
+                )
                 if footprint and patch.slot is not None and patch.universe == universe
             ]
         return owned
@@ -275,11 +306,13 @@ class Show:
 
     @cached_property
     def _footprints(self) -> dict[tuple[str, str], tuple[int, ...]]:
-        return {key: tuple(part.footprint for part in mode.parts) for key, mode in self.modes.items()}
+        return {
+            key: tuple(part.footprint for part in mode.parts) for key, mode in self.modes.items()
+        }
 
     def universes_of(self, fixture: Fixture) -> tuple[int, ...]:
-        """The universes that a fixture listens to, each once, in the order of its parts; those without channels listen
-        to none. While its mode is missing they are those of its plan."""
+        """The universes that a fixture listens to, each once, in the order of its parts; those
+        without channels listen to none. While its mode is missing they are those of its plan."""
         widths = self.footprints_of(fixture) or (1,) * len(fixture.patch)
         found = (p.universe for width, p in zip(widths, fixture.patch, strict=False) if width)
         return tuple(dict.fromkeys(universe for universe in found if universe is not None))
@@ -287,7 +320,9 @@ class Show:
     def runs_of(self, fixture: Fixture) -> list[PlacedRun]:
         """The fixture's runs of slots: one for each part that has channels and a start."""
         runs = []
-        for part, (footprint, patch) in enumerate(zip(self.footprints_of(fixture), fixture.patch, strict=False)):
+        for part, (footprint, patch) in enumerate(
+            zip(self.footprints_of(fixture), fixture.patch, strict=False)
+        ):
             if footprint and patch.slot is not None and patch.universe is not None:
                 runs.append(PlacedRun(Run(patch.universe, patch.slot, footprint), fixture, part))
         return runs
@@ -302,7 +337,9 @@ class Show:
                 for placed in self.runs_of(fixture)
                 if placed.run.universe == universe
             ]
-            runs = self._runs_in[universe] = tuple(sorted(found, key=lambda placed: placed.run.first))
+            runs = self._runs_in[universe] = tuple(
+                sorted(found, key=lambda placed: placed.run.first)
+            )
         return runs
 
     @cached_property
@@ -326,6 +363,9 @@ class Show:
 
 
 def slot_meaning(mode: Mode, part: int, offset: int) -> str:
-    """What the slot ``offset`` (0-based) of a part does, or ``channel n`` where the chart is not known."""
+    """What the slot ``offset`` (0-based) of a part does, or ``channel n`` where the chart is not
+    known."""
     channels = mode.parts[part].channels
-    return channels[offset].title if channels and offset < len(channels) else f"channel {offset + 1}"
+    return (
+        channels[offset].title if channels and offset < len(channels) else f"channel {offset + 1}"
+    )

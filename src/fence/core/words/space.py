@@ -1,7 +1,7 @@
 """Free and taken slots of a universe, as bits.
 
-A universe is a whole number of 512 bits, bit 0 for slot 1. A search for a gap is then a handful of shifts, whatever
-the number of fixtures.
+A universe is a whole number of 512 bits, bit 0 for slot 1. A search for a gap is then a handful of
+shifts, whatever the number of fixtures.
 """
 
 from __future__ import annotations
@@ -24,7 +24,8 @@ def bits_of_slots(slots: Iterable[int]) -> int:
 
 
 def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
-    """The slots of a universe that fixtures take, leaving out the fixtures with the ids in ``without``."""
+    """The slots of a universe that fixtures take, leaving out the fixtures with the ids in
+    ``without``."""
     if not without:
         return show.taken_in(universe)
     bits = 0
@@ -40,17 +41,23 @@ def reserved_bits(show: Show, universe: int) -> int:
 
 
 def sent_bits(show: Show, universe: int) -> int:
-    """The slots of a universe that the show's desk sends: none of a universe beyond its last one."""
+    """The slots of a universe that the show's desk sends: none of a universe beyond its last
+    one."""
     return bits_of(1, show.desk.highest) if universe <= show.desk.last_universe else 0
 
 
 def free_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
     """The slots of a universe that the desk sends and that are neither taken nor reserved."""
-    return sent_bits(show, universe) & ~taken_bits(show, universe, without=without) & ~reserved_bits(show, universe)
+    return (
+        sent_bits(show, universe)
+        & ~taken_bits(show, universe, without=without)
+        & ~reserved_bits(show, universe)
+    )
 
 
 def other_parts(show: Show, fixture: Fixture, part: int, universe: int) -> int:
-    """The slots of a universe that the other parts of a fixture take, which a move of this part must not hit."""
+    """The slots of a universe that the other parts of a fixture take, which a move of this part
+    must not hit."""
     bits = 0
     for other in show.runs_of(fixture):
         if other.part != part and other.run.universe == universe:
@@ -59,7 +66,8 @@ def other_parts(show: Show, fixture: Fixture, part: int, universe: int) -> int:
 
 
 def starts(free: int, length: int, *, setter: Setter | None = None) -> int:
-    """The slots at which ``length`` (1 or more) free slots begin, limited to what the setter can be set to."""
+    """The slots at which ``length`` (1 or more) free slots begin, limited to what the setter can be
+    set to."""
     fits, have = free, 1
     while have < length and fits:
         step = min(have, length - have)
@@ -80,7 +88,8 @@ def every(step: int, *, last: int = SLOTS) -> int:
 
 
 def page_rooms(free: int, page: int) -> list[int]:
-    """How long a run each page of a desk can take from its first slot on, pages without a free first slot left out.
+    """How long a run each page of a desk can take from its first slot on, pages without a free
+    first slot left out.
 
     The last page may be cut off by the end of the universe; a short run still has room there.
     """
@@ -133,8 +142,8 @@ def gaps(free: int, universe: int = 1) -> list[Run]:
 
 @dataclass(frozen=True, slots=True)
 class Use:
-    """How full a universe is. ``used`` counts distinct taken slots, ``free`` those that are sent and neither taken nor
-    reserved, ``sent`` all that the desk sends.
+    """How full a universe is. ``used`` counts distinct taken slots, ``free`` those that are sent
+    and neither taken nor reserved, ``sent`` all that the desk sends.
     """
 
     universe: int
@@ -154,15 +163,31 @@ def use_of(show: Show, universe: int) -> Use:
     free = sent & ~taken & ~reserved
     found = tuple(gaps(free, universe))
     largest = max(found, key=lambda gap: (gap.length, -gap.first), default=None)
-    return Use(universe, taken.bit_count(), reserved.bit_count(), free.bit_count(), largest, found, sent.bit_count())
+    return Use(
+        universe,
+        taken.bit_count(),
+        reserved.bit_count(),
+        free.bit_count(),
+        largest,
+        found,
+        sent.bit_count(),
+    )
 
 
-def starts_one_by_one(show: Show, universe: int, length: int, *, setter: Setter | None = None) -> list[int]:
-    """Where runs of a length (1 or more) would go one after the other into the gaps of a universe, moving nobody.
+def starts_one_by_one(
+    show: Show, universe: int, length: int, *, setter: Setter | None = None
+) -> list[int]:
+    """Where runs of a length (1 or more) would go one after the other into the gaps of a universe,
+    moving nobody.
 
-    At places that the fixture can be set to and the desk can control; how many fixture buttons are left is not asked.
+    At places that the fixture can be set to and the desk can control; how many fixture buttons are
+    left is not asked.
     """
-    fits, found, slot = desk_starts(show, free_bits(show, universe), length, setter=setter), list[int](), 1
+    fits, found, slot = (
+        desk_starts(show, free_bits(show, universe), length, setter=setter),
+        list[int](),
+        1,
+    )
     while (place := first_from(fits, slot)) is not None:
         found.append(place)
         slot = place + (show.desk.page or length)

@@ -1,6 +1,8 @@
-"""How a fixture stands: what the plan, what was set, what was read back and what was proven say together.
+"""How a fixture stands: what the plan, what was set, what was read back and what was proven say
+together.
 
-Nothing of this is kept. It is computed from the four facts whenever it is asked for, so it is never out of date.
+Nothing of this is kept. It is computed from the four facts whenever it is asked for, so it is never
+out of date.
 """
 
 from __future__ import annotations
@@ -41,7 +43,8 @@ AGAIN = frozenset({State.RE_SET, State.DIFFERS})
 
 @dataclass(frozen=True, slots=True)
 class Stands:
-    """What a fixture stands in, as far as is known: "" for an unknown mode, None for what is unknown of a part.
+    """What a fixture stands in, as far as is known: "" for an unknown mode, None for what is
+    unknown of a part.
 
     What its display said has no universe: a fixture does not know on which cable it hangs.
     """
@@ -76,15 +79,21 @@ def stands(fixture: Fixture) -> Stands | None:
         if older is None:
             return Stands(last.mode, last.says, (None,) * len(last.says))
         slots = _filled(last.says, len(older.patch))
-        known = tuple(entry.slot if slot is None else slot for slot, entry in zip(slots, older.patch, strict=True))
+        known = tuple(
+            entry.slot if slot is None else slot
+            for slot, entry in zip(slots, older.patch, strict=True)
+        )
         return Stands(last.mode or older.mode, known, (None,) * len(known))
     if last is None:
         return None
-    return Stands(last.mode, tuple(e.slot for e in last.patch), tuple(e.universe for e in last.patch))
+    return Stands(
+        last.mode, tuple(e.slot for e in last.patch), tuple(e.universe for e in last.patch)
+    )
 
 
 def stands_words(fixture: Fixture) -> str:
-    """What a fixture stands in: its addresses, and its mode where that is not the planned one; empty if unknown."""
+    """What a fixture stands in: its addresses, and its mode where that is not the planned one;
+    empty if unknown."""
     known = stands(fixture)
     if known is None:
         return ""
@@ -111,7 +120,9 @@ def when(fact: SetTo | ReadBack | Proof | None) -> datetime:
 
 def newest(fixture: Fixture) -> SetTo | ReadBack | Proof | None:
     """The newest fact. Of those of one moment the reading says most, then the proof."""
-    facts = [fact for fact in (fixture.read_back, fixture.proven, fixture.set_to) if fact is not None]
+    facts = [
+        fact for fact in (fixture.read_back, fixture.proven, fixture.set_to) if fact is not None
+    ]
     return max(facts, key=when, default=None)
 
 
@@ -122,11 +133,16 @@ def _newer(set_to: SetTo | None, proven: Proof | None) -> SetTo | Proof | None:
 
 
 def planned_for(show: Show, fixture: Fixture) -> bool:
-    """Whether the plan says all that is needed to set it: a mode that is there, an address for each part with slots."""
+    """Whether the plan says all that is needed to set it: a mode that is there, an address for each
+    part with slots."""
     mode = show.mode_of(fixture)
     if mode is None or not mode.footprint:
         return False
-    return all(entry.slot is not None for part, entry in zip(mode.parts, fixture.patch, strict=False) if part.footprint)
+    return all(
+        entry.slot is not None
+        for part, entry in zip(mode.parts, fixture.patch, strict=False)
+        if part.footprint
+    )
 
 
 def state_of(show: Show, fixture: Fixture) -> State:
@@ -150,7 +166,9 @@ def state_of(show: Show, fixture: Fixture) -> State:
 
 def _was_right(read: ReadBack) -> bool:
     """Whether a reading agreed with the plan of its time."""
-    return Stands(read.mode, read.says, (None,) * len(read.says)).agrees(read.planned_mode, read.planned)
+    return Stands(read.mode, read.says, (None,) * len(read.says)).agrees(
+        read.planned_mode, read.planned
+    )
 
 
 def as_planned(show: Show, fixture: Fixture) -> bool:
@@ -160,7 +178,8 @@ def as_planned(show: Show, fixture: Fixture) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """How many fixtures are in each state. Those that nothing can be set at yet are not counted in ``of``."""
+    """How many fixtures are in each state. Those that nothing can be set at yet are not counted in
+    ``of``."""
 
     counts: Counter[State]
 
@@ -192,4 +211,6 @@ class Standing:
 
 def standing_of(show: Show, fixtures: Iterable[Fixture] | None = None) -> Standing:
     """Count the states of a show's fixtures, or of some of them."""
-    return Standing(Counter(state_of(show, f) for f in (show.fixtures if fixtures is None else fixtures)))
+    return Standing(
+        Counter(state_of(show, f) for f in (show.fixtures if fixtures is None else fixtures))
+    )

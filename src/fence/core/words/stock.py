@@ -28,8 +28,8 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """Pieces of one kind. Cables have a ``cable``, ``plugs`` and a ``length`` in metres; ``price`` is for one piece,
-    in whatever the venue reckons in, None where it is not known."""
+    """Pieces of one kind. Cables have a ``cable``, ``plugs`` and a ``length`` in metres; ``price``
+    is for one piece, in whatever the venue reckons in, None where it is not known."""
 
     kind: Kind
     count: int
@@ -46,7 +46,13 @@ class Item:
             raise EditError("Air does not lie in a store.")
         if (self.kind is Kind.CABLE) != (self.length is not None):
             raise EditError("A cable has a length in metres; nothing else in the store has.")
-        if self.length is not None and not 0 < check_finite("length in metres", self.length) <= LONGEST_HOP:
-            raise EditError(f"{self.length:g} m is no length of a cable: accepted are more than 0 to {LONGEST_HOP} m.")
+        if (
+            self.length is not None
+            and not 0 < check_finite("length in metres", self.length) <= LONGEST_HOP
+        ):
+            raise EditError(
+                f"{self.length:g} m is no length of a cable: accepted are more than 0 to "
+                f"{LONGEST_HOP} m."
+            )
         if self.price is not None and not 0 <= check_finite("price", self.price) <= 10**9:
             raise EditError(f"{self.price:g} is no price: accepted are 0 to 1000000000.")

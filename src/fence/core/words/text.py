@@ -21,12 +21,17 @@ _DIGITS = re.compile(r"[0-9]{1,15}", re.ASCII)
 
 
 def check_text(
-    what: str, text: str, *, required: bool = True, most: int = LONGEST_TEXT, error: type[FenceError] = EditError
+    what: str,
+    text: str,
+    *,
+    required: bool = True,
+    most: int = LONGEST_TEXT,
+    error: type[FenceError] = EditError,
 ) -> str:
     """Give ``text`` back, or raise ``error`` if it is empty, too long, or holds what is no text.
 
-    No text are control characters other than tab and line ends (a terminal would obey them), and halves of
-    surrogate pairs (no file could hold them).
+    No text are control characters other than tab and line ends (a terminal would obey them), and
+    halves of surrogate pairs (no file could hold them).
     """
     if required and not text.strip():
         raise error(f"A {what} is needed: it cannot be empty.")
@@ -43,19 +48,24 @@ def _is_control(character: str) -> bool:
 
 
 TURNING = frozenset("\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
-"""Characters by which text is shown in another order than it was written in [Unicode Standard Annex 9]."""
+"""Characters by which text is shown in another order than it was written in [Unicode Standard Annex
+9]."""
 
 
 def printable(text: str) -> str:
-    """The text on one line, without control characters and those that turn it round: for a terminal, and the log."""
+    """The text on one line, without control characters and those that turn it round: for a
+    terminal, and the log."""
     if text.isprintable():
         return text
-    shown = (" " if _is_control(one) or one in "\t\n\r" else one for one in text if one not in TURNING)
+    shown = (
+        " " if _is_control(one) or one in "\t\n\r" else one for one in text if one not in TURNING
+    )
     return "".join(shown)
 
 
 def check_id(what: str, text: str, *, error: type[FenceError] = EditError) -> str:
-    """Give an id back if it can stand in a page address: letters, digits, ``.``, ``_`` and ``-``, up to 120."""
+    """Give an id back if it can stand in a page address: letters, digits, ``.``, ``_`` and ``-``,
+    up to 120."""
     if len(text) > LONGEST_ID or not _SLUG.fullmatch(text):
         shown = printable(text[:40])
         raise error(
@@ -66,14 +76,16 @@ def check_id(what: str, text: str, *, error: type[FenceError] = EditError) -> st
 
 
 def joined(words: Sequence[str], *, most: int = 4, shown: int = 3) -> str:
-    """Words as a person lists them, such as ``a, b and c``; of more than ``most`` the first and how many more."""
+    """Words as a person lists them, such as ``a, b and c``; of more than ``most`` the first and how
+    many more."""
     if len(words) > most:
         return f"{', '.join(words[:shown])} and {len(words) - shown} more"
     return " and ".join(filter(None, (", ".join(words[:-1]), *words[-1:])))
 
 
 def counted(number: int, one: str, many: str = "") -> str:
-    """A count with its word: ``1 slot``, ``3 slots``. ``many`` is the word for more, where that is no added s."""
+    """A count with its word: ``1 slot``, ``3 slots``. ``many`` is the word for more, where that is
+    no added s."""
     return f"{number} {one if number == 1 else many or one + 's'}"
 
 
@@ -87,7 +99,9 @@ def slug(words: str, default: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", words.lower())[:80].strip("-") or default
 
 
-def check_whole(what: str, number: int, least: int, most: int, *, error: type[FenceError] = EditError) -> int:
+def check_whole(
+    what: str, number: int, least: int, most: int, *, error: type[FenceError] = EditError
+) -> int:
     """Give a whole number back if it lies within ``least`` to ``most``, else raise ``error``."""
     if not least <= number <= most:
         shown = str(number) if -(10**18) < number < 10**18 else "A number of that size"
@@ -103,6 +117,7 @@ def check_finite(what: str, number: float, *, error: type[FenceError] = EditErro
 
 
 def whole_number(text: str) -> int | None:
-    """The whole number that up to 15 ASCII digits say, blanks around them left aside; None for anything else."""
+    """The whole number that up to 15 ASCII digits say, blanks around them left aside; None for
+    anything else."""
     tidy = text.strip()
     return int(tidy) if _DIGITS.fullmatch(tidy) else None

@@ -16,8 +16,8 @@ LONGEST_REASON = 500
 class Waiver:
     """That one finding of a ``rule`` is let stand, and why.
 
-    ``key`` says where it is, ``said`` what it said: once either is another, the finding is there again. So it is once
-    the day ``until`` is over, where there is one.
+    ``key`` says where it is, ``said`` what it said: once either is another, the finding is there
+    again. So it is once the day ``until`` is over, where there is one.
     """
 
     rule: str

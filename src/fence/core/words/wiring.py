@@ -1,7 +1,7 @@
 """What hangs behind what: the tree of a line, its driven sections, its ends.
 
-A section is what one driver feeds. The source drives one; so do each output of a boosted splitter and a wireless
-receiver that hands the signal on by cable.
+A section is what one driver feeds. The source drives one; so do each output of a boosted splitter
+and a wireless receiver that hands the signal on by cable.
 """
 
 from __future__ import annotations
@@ -15,7 +15,8 @@ from fence.core.words.profile import Profile
 from fence.core.words.show import Show
 
 STANDARD = frozenset({"5-pin"})
-"""The plugs of an output and of a splitter, sender or receiver, as the standard has them [ANSI E1.11]."""
+"""The plugs of an output and of a splitter, sender or receiver, as the standard has them [ANSI
+E1.11]."""
 LOAD_OF_A_DEVICE = 1.0
 """Unit loads of the input of a boosted splitter, a sender or a tester [EIA-485]."""
 
@@ -33,7 +34,8 @@ class Wiring:
 
     @cached_property
     def children(self) -> dict[int | None, list[Stop]]:
-        """The stops that follow each stop; None for those on the source. By output, then as they were added."""
+        """The stops that follow each stop; None for those on the source. By output, then as they
+        were added."""
         found: dict[int | None, list[Stop]] = {}
         for stop in self.line.stops:
             found.setdefault(stop.after, []).append(stop)
@@ -58,7 +60,9 @@ class Wiring:
 
     def from_source(self, stop_id: int) -> float:
         """Metres of cable from the source to a stop, hops of unknown length left out."""
-        return sum(stop.length or 0 for stop in self.path_to(stop_id) if stop.cable is not Cable.AIR)
+        return sum(
+            stop.length or 0 for stop in self.path_to(stop_id) if stop.cable is not Cable.AIR
+        )
 
     @cached_property
     def sections(self) -> tuple[Section, ...]:
@@ -81,9 +85,12 @@ class Wiring:
                     waiting.append((stop, None, [child]))
                 if stop.device is Device.SPLITTER and stop.boosted:
                     for number in sorted({child.output or 0 for child in wired}):
-                        waiting.append((stop, number or None, [c for c in wired if (c.output or 0) == number]))
+                        waiting.append(
+                            (stop, number or None, [c for c in wired if (c.output or 0) == number])
+                        )
                 elif wired and stop.cable is Cable.AIR:
-                    waiting.append((stop, None, wired))  # it received by air and drives what hangs on it
+                    # it received by air and drives what hangs on it
+                    waiting.append((stop, None, wired))
                 else:
                     ahead += reversed(wired)
             found.append(Section(driver, output, tuple(members)))
@@ -92,7 +99,9 @@ class Wiring:
     @cached_property
     def open_ends(self) -> tuple[Stop, ...]:
         """The ends that have no terminator."""
-        return tuple(end for section in self.sections for end in self.ends(section) if not end.terminates)
+        return tuple(
+            end for section in self.sections for end in self.ends(section) if not end.terminates
+        )
 
     def reason_for(self, end: Stop) -> str:
         """Why an end is left open, as far as somebody has said it of this end."""
@@ -101,7 +110,8 @@ class Wiring:
     def ends(self, section: Section) -> list[Stop]:
         """The last stops of a section to which a cable leads, and on which nothing hangs any more.
 
-        A boosted splitter and a sender end a section themselves (practice); what is linked by air needs no end.
+        A boosted splitter and a sender end a section themselves (practice); what is linked by air
+        needs no end.
         """
         inside = {stop.id for stop in section.stops}
         found = []
@@ -117,7 +127,8 @@ class Wiring:
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """What one driver feeds: the driver (None for the source), which of its outputs, and the stops."""
+    """What one driver feeds: the driver (None for the source), which of its outputs, and the
+    stops."""
 
     driver: Stop | None
     output: int | None
@@ -135,7 +146,8 @@ def wiring_of(line: Line) -> Wiring:
 
 
 def load_of(show: Show, section: Section) -> float:
-    """Unit loads on a section: those of its fixtures, and one for each splitter, sender and tester."""
+    """Unit loads on a section: those of its fixtures, and one for each splitter, sender and
+    tester."""
     total = 0.0
     for stop in section.stops:
         if stop.cable is Cable.AIR:
@@ -144,18 +156,22 @@ def load_of(show: Show, section: Section) -> float:
             fixture = show.fixture_by_id.get(stop.fixture)
             profile = show.profile_of(fixture) if fixture else None
             total += profile.unit_load if profile else 1.0
-        elif stop.device in (Device.SENDER, Device.TESTER) or (stop.device is Device.SPLITTER and stop.boosted):
+        elif stop.device in (Device.SENDER, Device.TESTER) or (
+            stop.device is Device.SPLITTER and stop.boosted
+        ):
             total += LOAD_OF_A_DEVICE
     return total
 
 
 def is_least(section: Section) -> bool:
-    """Whether a section may be longer than ``length_of`` says, since a hop of it is of unknown length."""
+    """Whether a section may be longer than ``length_of`` says, since a hop of it is of unknown
+    length."""
     return any(stop.length is None and stop.cable is not Cable.AIR for stop in section.stops)
 
 
 def length_of(section: Section) -> float:
-    """Metres from the driver of a section to its farthest end; hops of unknown length count nothing."""
+    """Metres from the driver of a section to its farthest end; hops of unknown length count
+    nothing."""
     far: dict[int | None, float] = {}
     for stop in section.stops:
         hop = 0.0 if stop.cable is Cable.AIR else stop.length or 0.0
@@ -172,14 +188,20 @@ def name_of(show: Show, stop: Stop) -> str:
 
 
 def fixtures_behind(show: Show, line: Line, stop_id: int) -> list[int]:
-    """The fixtures that go dark, or run on their own, when the hop to a stop fails: at the stop and behind it."""
+    """The fixtures that go dark, or run on their own, when the hop to a stop fails: at the stop and
+    behind it."""
     wiring = wiring_of(line)
     stops = [wiring.by_id[stop_id], *wiring.behind(stop_id)]
-    return [stop.fixture for stop in stops if stop.fixture is not None and stop.fixture in show.fixture_by_id]
+    return [
+        stop.fixture
+        for stop in stops
+        if stop.fixture is not None and stop.fixture in show.fixture_by_id
+    ]
 
 
 def without_power(show: Show, line: Line, stop_id: int) -> list[int]:
-    """The fixtures that fail when a stop has no power: itself, and what is behind where it passes nothing on then."""
+    """The fixtures that fail when a stop has no power: itself, and what is behind where it passes
+    nothing on then."""
     wiring = wiring_of(line)
     stop = wiring.by_id[stop_id]
     if stop.fixture is not None:
@@ -187,12 +209,15 @@ def without_power(show: Show, line: Line, stop_id: int) -> list[int]:
         profile = show.profile_of(fixture) if fixture else None
         passes = profile is None or profile.passes_unpowered
         return [stop.fixture] if passes else fixtures_behind(show, line, stop_id)
-    powered = stop.device in (Device.SENDER, Device.RECEIVER) or (stop.device is Device.SPLITTER and stop.boosted)
+    powered = stop.device in (Device.SENDER, Device.RECEIVER) or (
+        stop.device is Device.SPLITTER and stop.boosted
+    )
     return fixtures_behind(show, line, stop_id) if powered else []
 
 
 def worst_break(show: Show, line: Line) -> tuple[Stop, list[int]] | None:
-    """The hop behind the first stop whose failure takes the most fixtures, and which; None for a line without any.
+    """The hop behind the first stop whose failure takes the most fixtures, and which; None for a
+    line without any.
 
     The hop from the source always takes all: it is not counted where there is another.
     """
@@ -217,7 +242,11 @@ def plugs_out(show: Show, stop: Stop) -> frozenset[str]:
 
 def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
     if stop.fixture is None:
-        return STANDARD if stop.device in (Device.SPLITTER, Device.SENDER, Device.RECEIVER) else frozenset()
+        return (
+            STANDARD
+            if stop.device in (Device.SPLITTER, Device.SENDER, Device.RECEIVER)
+            else frozenset()
+        )
     fixture = show.fixture_by_id.get(stop.fixture)
     profile = show.profile_of(fixture) if fixture else None
     if profile is None:
@@ -236,7 +265,8 @@ def by_air_alone(profile: Profile) -> bool:
 
 
 def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:
-    """The plugs that do not meet on the way to a stop (what comes, what it takes); None where they do."""
+    """The plugs that do not meet on the way to a stop (what comes, what it takes); None where they
+    do."""
     if stop.cable is Cable.AIR or stop.device is Device.ADAPTER:
         return None
     before = wiring.by_id.get(stop.after) if stop.after is not None else None

@@ -13,16 +13,21 @@ _NAME = Length(max=LONGEST_NAME, message=f"Accepted are up to {LONGEST_NAME} cha
 _PASSWORD = Length(
     SHORTEST_PASSWORD,
     LONGEST_PASSWORD,
-    f"Accepted are {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters; a few words make a good one.",
+    f"Accepted are {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters; a few words make a good "
+    "one.",
 )
 
 
 class LogInForm(FlaskForm):
     """A name and its password."""
 
-    name = StringField("Name", [InputRequired("Type your name."), _NAME], render_kw={"autocomplete": "username"})
+    name = StringField(
+        "Name", [InputRequired("Type your name."), _NAME], render_kw={"autocomplete": "username"}
+    )
     password = PasswordField(
-        "Password", [InputRequired("Type your password.")], render_kw={"autocomplete": "current-password"}
+        "Password",
+        [InputRequired("Type your password.")],
+        render_kw={"autocomplete": "current-password"},
     )
 
 
@@ -35,7 +40,9 @@ class JoinForm(FlaskForm):
         render_kw={"autocomplete": "username"},
     )
     password = PasswordField(
-        "A password", [InputRequired("A password is needed."), _PASSWORD], render_kw={"autocomplete": "new-password"}
+        "A password",
+        [InputRequired("A password is needed."), _PASSWORD],
+        render_kw={"autocomplete": "new-password"},
     )
 
 
@@ -48,5 +55,7 @@ class PasswordForm(FlaskForm):
         render_kw={"autocomplete": "current-password"},
     )
     password = PasswordField(
-        "New password", [InputRequired("A password is needed."), _PASSWORD], render_kw={"autocomplete": "new-password"}
+        "New password",
+        [InputRequired("A password is needed."), _PASSWORD],
+        render_kw={"autocomplete": "new-password"},
     )

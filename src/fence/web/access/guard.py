@@ -1,6 +1,7 @@
 """The door: who is at this browser, and whether that is enough for the place that is asked for.
 
-Fence on the machine of one person has no door. The moment that others can reach it, it asks everyone to log in.
+Fence on the machine of one person has no door. The moment that others can reach it, it asks
+everyone to log in.
 """
 
 from __future__ import annotations
@@ -11,7 +12,17 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
-from flask import Flask, abort, current_app, flash, make_response, redirect, request, session, url_for
+from flask import (
+    Flask,
+    abort,
+    current_app,
+    flash,
+    make_response,
+    redirect,
+    request,
+    session,
+    url_for,
+)
 from flask_login import LoginManager, UserMixin, current_user
 from werkzeug.routing import Rule
 from werkzeug.wrappers import Response as BaseResponse
@@ -33,7 +44,8 @@ class NotYours(FenceError):  # noqa: N818 - it is an answer for people first
 
     def __init__(self, role: Role, asked: Role) -> None:
         super().__init__(
-            f"This is for a {asked}: you are logged in as {role} ({role.means}). The owner can give you another role."
+            f"This is for a {asked}: you are logged in as {role} ({role.means}). The owner can "
+            "give you another role."
         )
 
 
@@ -50,7 +62,8 @@ class Visitor(UserMixin):  # type: ignore[misc]  # the package has no types
         return self.sitting.person
 
     def get_id(self) -> str:
-        """What the cookie holds: the token of this one log-in, so that it can be ended by itself."""
+        """What the cookie holds: the token of this one log-in, so that it can be ended by
+        itself."""
         return self.token
 
 
@@ -111,11 +124,14 @@ def check_marks_only(before: Show, after: Show) -> None:
 
 
 def check_own_step(before: Show, after: Show, whose: str) -> None:
-    """Refuse to those who mark that they take back, or bring back, anything but marks of their own."""
+    """Refuse to those who mark that they take back, or bring back, anything but marks of their
+    own."""
     check_marks_only(before, after)
     found = person()
     if found is not None and not found.role.may(Role.PLANNER) and whose != found.name:
-        raise EditError(f"The last step is by {whose}: you take back what you marked yourself. A planner may.")
+        raise EditError(
+            f"The last step is by {whose}: you take back what you marked yourself. A planner may."
+        )
 
 
 def own_way(path: str) -> str:
@@ -124,13 +140,19 @@ def own_way(path: str) -> str:
         parts = urlsplit(path[:2000])
     except ValueError:
         return ""
-    if parts.scheme or parts.netloc or not parts.path.startswith("/") or parts.path[:2] in ("//", "/\\"):
+    if (
+        parts.scheme
+        or parts.netloc
+        or not parts.path.startswith("/")
+        or parts.path[:2] in ("//", "/\\")
+    ):
         return ""
     return parts.path + (f"?{parts.query}" if parts.query else "")
 
 
 def open_to() -> list[str]:
-    """What this person may send to, as patterns of paths: the page's script puts away what would be refused."""
+    """What this person may send to, as patterns of paths: the page's script puts away what would be
+    refused."""
     return patterns(role())[0]
 
 
@@ -140,26 +162,39 @@ def closed_to() -> list[str]:
 
 
 def patterns(held: Role) -> tuple[list[str], list[str]]:
-    """What a role may send to and what it may not open; the table of addresses stays, so each role is read once."""
-    kept: dict[Role, tuple[list[str], list[str]]] = current_app.extensions.setdefault("fence_patterns", {})
+    """What a role may send to and what it may not open; the table of addresses stays, so each role
+    is read once."""
+    kept: dict[Role, tuple[list[str], list[str]]] = current_app.extensions.setdefault(
+        "fence_patterns", {}
+    )
     if held not in kept:
         rules = list(current_app.url_map.iter_rules())
         kept[held] = (
-            [pattern_of(one) for one in rules if "POST" in (one.methods or ()) and allows(held, one.endpoint, "POST")],
-            [pattern_of(one) for one in rules if "GET" in (one.methods or ()) and not allows(held, one.endpoint)],
+            [
+                pattern_of(one)
+                for one in rules
+                if "POST" in (one.methods or ()) and allows(held, one.endpoint, "POST")
+            ],
+            [
+                pattern_of(one)
+                for one in rules
+                if "GET" in (one.methods or ()) and not allows(held, one.endpoint)
+            ],
         )
     return kept[held]
 
 
 def pattern_of(rule: Rule) -> str:
-    """A rule of the address table as a pattern for a script: a part that varies is anything but a slash."""
+    """A rule of the address table as a pattern for a script: a part that varies is anything but a
+    slash."""
     return "^" + "[^/]+".join(map(re.escape, VARIES.split(rule.rule))) + "$"
 
 
 def register(app: Flask) -> None:
     """Put the door in, before anything else looks at a request."""
     login = LoginManager(app)
-    login.session_protection = None  # a phone changes its address from mast to mast; sittings are ended by name
+    # a phone changes its address from mast to mast; sittings are ended by name
+    login.session_protection = None
 
     @login.user_loader  # type: ignore[untyped-decorator]
     def who_is(token: str) -> Visitor | None:
@@ -182,15 +217,24 @@ def register(app: Flask) -> None:
         return None
 
     tools: dict[str, Callable[..., object]] = {
-        "person": person, "guarded": guarded, "may": may, "open_to": open_to, "closed_to": closed_to
-    }  # fmt: skip
+        "person": person,
+        "guarded": guarded,
+        "may": may,
+        "open_to": open_to,
+        "closed_to": closed_to,
+    }
     for name, tool in tools.items():
         app.add_template_global(tool, name)
 
 
 def _log_in_first() -> BaseResponse:
-    """To the log-in, and back here after it. A step that was sent is not lost silently: it is said."""
-    here = request.full_path.rstrip("?") if request.method == "GET" and not request.headers.get("HX-Request") else ""
+    """To the log-in, and back here after it. A step that was sent is not lost silently: it is
+    said."""
+    here = (
+        request.full_path.rstrip("?")
+        if request.method == "GET" and not request.headers.get("HX-Request")
+        else ""
+    )
     way = url_for("access.log_in", next=here if own_way(here) not in ("", "/") else None)
     if request.headers.get("HX-Request"):
         answer = make_response("Log in first.", 401)
@@ -199,6 +243,9 @@ def _log_in_first() -> BaseResponse:
     if request.headers.get("X-Sending"):
         return make_response("Log in first.", 401)
     if request.method != "GET":
-        flash("You are not logged in any more: nothing of that step is saved. Log in, then do it again.")
+        flash(
+            "You are not logged in any more: nothing of that step is saved. Log in, then do it "
+            "again."
+        )
     session.pop("_user_id", None)
     return redirect(way)

@@ -1,4 +1,5 @@
-"""The owner's page: who may get on and as what, invitations, where people are logged in, a copy of everything."""
+"""The owner's page: who may get on and as what, invitations, where people are logged in, a copy of
+everything."""
 
 from __future__ import annotations
 
@@ -7,7 +8,16 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 import segno
-from flask import Blueprint, Response, current_app, flash, redirect, render_template, request, url_for
+from flask import (
+    Blueprint,
+    Response,
+    current_app,
+    flash,
+    redirect,
+    render_template,
+    request,
+    url_for,
+)
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.words.errors import EditError
@@ -50,7 +60,8 @@ def _page(code: str, problem: str) -> str:
 
 
 def _for_phones(path: str) -> str:
-    """A page as others in the network call it: an owner who sits at this machine itself has another name for it."""
+    """A page as others in the network call it: an owner who sits at this machine itself has another
+    name for it."""
     bases = current_app.config["BASES"]
     here = request.url_root.rstrip("/")
     return (bases[0] if bases and is_own(host_of(request.host)) else here) + path
@@ -69,7 +80,9 @@ def invite() -> str | tuple[str, int]:
     try:
         if asked not in set(Role):
             raise EditError("Choose what the person may do.")
-        code = people().invite(Role(asked), hours=request.form.get("hours", 0, type=int), by=mine.name)
+        code = people().invite(
+            Role(asked), hours=request.form.get("hours", 0, type=int), by=mine.name
+        )
     except EditError as error:
         return _page("", str(error)), 422
     return _page(code, "")
@@ -98,7 +111,9 @@ def role() -> BaseResponse:
 def remove() -> BaseResponse:
     """Take somebody out."""
     found = people().remove(_number("person"))
-    flash(f"{found.name} is out, and logged out everywhere. What {found.name} did stays on the log.")
+    flash(
+        f"{found.name} is out, and logged out everywhere. What {found.name} did stays on the log."
+    )
     return _back()
 
 

@@ -1,8 +1,8 @@
-"""How often a password or a code is tried in vain: counted by who tries and from where, so that nobody locks out
-others.
+"""How often a password or a code is tried in vain: counted by who tries and from where, so that
+nobody locks out others.
 
-A try is counted before it is looked at, and taken off the count again when it was right: so of many that come at once
-no more are looked at than of those that come one after the other.
+A try is counted before it is looked at, and taken off the count again when it was right: so of many
+that come at once no more are looked at than of those that come one after the other.
 """
 
 from __future__ import annotations
@@ -49,13 +49,17 @@ class Tries:
     """The tries of one Fence, in memory: they are counted anew when it starts."""
 
     enabled: bool = True
-    _windows: FixedWindowRateLimiter = field(default_factory=lambda: FixedWindowRateLimiter(MemoryStorage()))
+    _windows: FixedWindowRateLimiter = field(
+        default_factory=lambda: FixedWindowRateLimiter(MemoryStorage())
+    )
 
     @contextmanager
     def trying(self, *against: Counted) -> Iterator[Attempt]:
         """One try; ``TooManyRequests`` where there were too many in vain."""
         attempt, taken = Attempt(), list[tuple[RateLimitItem, tuple[str, ...]]]()
-        pairs = [(limit, one.key) for one in against for limit in one.limits] if self.enabled else []
+        pairs = (
+            [(limit, one.key) for one in against for limit in one.limits] if self.enabled else []
+        )
         try:
             for limit, key in pairs:
                 free = self._windows.hit(limit, *key)
@@ -77,7 +81,8 @@ def tries() -> Tries:
 
 
 def from_here() -> str:
-    """The place in the network that a request comes from: an address, and of IPv6 the network that one site has."""
+    """The place in the network that a request comes from: an address, and of IPv6 the network that
+    one site has."""
     try:
         address = ip_address(request.remote_addr or "")
     except ValueError:
@@ -93,11 +98,14 @@ def against_place() -> Counted:
 
 
 def against_name(name: str, person_id: int | None) -> tuple[Counted, ...]:
-    """What a password counts against: of a browser that this person has been on with before only its own tries."""
+    """What a password counts against: of a browser that this person has been on with before only
+    its own tries."""
     device, known = known_browser()
     if person_id is not None and person_id in known:
         return (Counted(OF_ONE_PLACE, ("browser", device, str(person_id))),)
-    return against_place(), Counted(OF_ONE_NAME, ("name", from_here(), " ".join(name.split()).casefold()[:240]))
+    return against_place(), Counted(
+        OF_ONE_NAME, ("name", from_here(), " ".join(name.split()).casefold()[:240])
+    )
 
 
 # ---- browsers that are known
@@ -112,7 +120,8 @@ def _signer() -> URLSafeSerializer:
 
 
 def known_browser() -> tuple[str, tuple[int, ...]]:
-    """A name for this browser that no other has, and the ids of those who have been on with it; empty for a new one."""
+    """A name for this browser that no other has, and the ids of those who have been on with it;
+    empty for a new one."""
     try:
         device, ids = _signer().loads(request.cookies.get(_cookie(), "")[:2000])
         return str(device), tuple(map(int, ids))

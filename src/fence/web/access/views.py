@@ -11,15 +11,26 @@ from fence.core.words.text import printable
 from fence.store.people import NOT_GOOD, Person, Role, Sitting, WrongPassword
 from fence.web.access.forms import JoinForm, LogInForm, PasswordForm
 from fence.web.access.guard import Visitor, own_way, people, person, sitting
-from fence.web.access.tries import OF_ONE_PLACE, Counted, against_name, against_place, know_browser, tries
+from fence.web.access.tries import (
+    OF_ONE_PLACE,
+    Counted,
+    against_name,
+    against_place,
+    know_browser,
+    tries,
+)
 
 blueprint = Blueprint("access", __name__)
 
 WRONG = "This name and this password do not belong together."
 DEVICES = (
-    ("iPhone", "phone"), ("Android", "phone"), ("iPad", "tablet"), ("Windows", "Windows"), ("Mac OS", "Mac"),
+    ("iPhone", "phone"),
+    ("Android", "phone"),
+    ("iPad", "tablet"),
+    ("Windows", "Windows"),
+    ("Mac OS", "Mac"),
     ("Linux", "Linux"),
-)  # fmt: skip
+)
 BROWSERS = (("Firefox", "Firefox"), ("Edg", "Edge"), ("Chrom", "Chromium"), ("Safari", "Safari"))
 
 
@@ -46,7 +57,12 @@ def log_in() -> BaseResponse | str | tuple[str, int]:
 
 def _log_in_page(form: LogInForm, way: str, problem: str) -> str:
     return render_template(
-        "access/log_in.html", form=form, way=way, problem=problem, owned=people().owned(), secure=request.is_secure
+        "access/log_in.html",
+        form=form,
+        way=way,
+        problem=problem,
+        owned=people().owned(),
+        secure=request.is_secure,
     )
 
 
@@ -84,7 +100,9 @@ def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
             attempt.right = invitation is not None
     if invitation is None:
         problem = NOT_GOOD if code else ""
-        body = render_template("access/join.html", invitation=None, problem=problem, secure=request.is_secure)
+        body = render_template(
+            "access/join.html", invitation=None, problem=problem, secure=request.is_secure
+        )
         return (body, 404) if code else body
     form, problem = JoinForm(), ""
     if request.method == "POST" and form.validate():

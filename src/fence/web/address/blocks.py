@@ -1,4 +1,5 @@
-"""Steps on several picked fixtures, or on a whole universe: seen first where much moves, else done at once."""
+"""Steps on several picked fixtures, or on a whole universe: seen first where much moves, else done
+at once."""
 
 from __future__ import annotations
 
@@ -34,7 +35,11 @@ def _swap(show: Show, asked: Asked) -> Show:
 
 def _toggle_set(show: Show, asked: Asked) -> Show:
     done = all(as_planned(show, show.fixture(i)) for i in asked.picks)
-    return edits.mark_unset(show, asked.picks) if done else edits.mark_set(show, asked.picks, witness())
+    return (
+        edits.mark_unset(show, asked.picks)
+        if done
+        else edits.mark_set(show, asked.picks, witness())
+    )
 
 
 def _toggle_pin(show: Show, asked: Asked) -> Show:
@@ -76,12 +81,17 @@ def _words(show: Show, after: Show, asked: Asked, step: str) -> Words:
     if step == "split":
         clashing = sum(1 for f in picked if after.fixture(f.id).patch == f.patch)
         stay = f"{clashing} keep{'s' if clashing == 1 else ''} the address."
-        return Words("End the sharing", f"Each finds its own place in the nearest gap; {stay}", "Split them")
-    moved = sum(1 for old, new in zip(show.fixtures, after.fixtures, strict=True) if old.patch != new.patch)
+        return Words(
+            "End the sharing", f"Each finds its own place in the nearest gap; {stay}", "Split them"
+        )
+    moved = sum(
+        1 for old, new in zip(show.fixtures, after.fixtures, strict=True) if old.patch != new.patch
+    )
     title = f"Close the gaps of U{asked.universe or 1}"
     return Words(
         title,
-        f"{counted(moved, 'fixture moves', 'fixtures move')} down in their order; what is pinned stays.",
+        f"{counted(moved, 'fixture moves', 'fixtures move')} down in their order; what is pinned "
+        "stays.",
         "Close them",
     )
 
@@ -95,7 +105,9 @@ def preview(show_id: int, step: str) -> str:
     words = _words(saved.show, after, asked, step)
     fields = (("pick", str(asked.pick or "")), ("also", asked.also_words))
     action = url_for("blocks.take", show_id=show_id, step=step)
-    return board_page(saved, asked, ProposedEdit(after, words.title, words.why, action, fields, words.button))
+    return board_page(
+        saved, asked, ProposedEdit(after, words.title, words.why, action, fields, words.button)
+    )
 
 
 @blueprint.post("/<step>")

@@ -36,7 +36,8 @@ class Text:
 
 @dataclass(frozen=True, slots=True)
 class RunDrawing:
-    """A run of slots as it is drawn. ``fixtures`` has more than one entry where an address is shared on purpose."""
+    """A run of slots as it is drawn. ``fixtures`` has more than one entry where an address is
+    shared on purpose."""
 
     fixture: int
     part: int
@@ -88,7 +89,8 @@ class _Rail:
 
 @dataclass(slots=True)
 class _Row:
-    """The lines of words of all rails, and which fixture stood last in each colour, so that neighbours differ."""
+    """The lines of words of all rails, and which fixture stood last in each colour, so that
+    neighbours differ."""
 
     on: Rails
     rails: list[_Rail]
@@ -113,8 +115,8 @@ def draw_fence(
 ) -> FenceDrawing:
     """Draw a universe with what the rules say of it.
 
-    ``picked`` fixtures are drawn as such, ``moved`` ones as those that an edit puts there. Of neighbours in one colour
-    every other one is drawn in a second shade.
+    ``picked`` fixtures are drawn as such, ``moved`` ones as those that an edit puts there. Of
+    neighbours in one colour every other one is drawn in a second shade.
     """
     use = use_of(show, universe)
     here: dict[int, list[Finding]] = {}
@@ -134,7 +136,8 @@ def draw_fence(
         free=on.picket_path(free),
         reserved=on.post_path(reserved),
         rails=tuple(
-            Text(on.left - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * on.pickets + 1:03d}") for rail in range(on.count)
+            Text(on.left - 8, TOP + rail * RAIL_PITCH + 22, f"{rail * on.pickets + 1:03d}")
+            for rail in range(on.count)
         ),
         runs=runs,
         gaps=tuple(_gap_labels(use, row)),
@@ -152,7 +155,9 @@ def _grouped(runs: Iterable[PlacedRun]) -> list[list[PlacedRun]]:
     groups: dict[object, list[PlacedRun]] = {}
     for placed in runs:
         share = placed.fixture.share
-        key: object = (share, placed.run, placed.part) if share else (placed.fixture.id, placed.part)
+        key: object = (
+            (share, placed.run, placed.part) if share else (placed.fixture.id, placed.part)
+        )
         groups.setdefault(key, []).append(placed)
     return list(groups.values())
 
@@ -208,7 +213,8 @@ def _draw_run(
 
 
 def set_state(show: Show, group: Sequence[PlacedRun]) -> str:
-    """``set`` when all stand as the plan says, ``differs`` when one stands in something else, else ``unset``."""
+    """``set`` when all stand as the plan says, ``differs`` when one stands in something else, else
+    ``unset``."""
     states = {state_of(show, placed.fixture) for placed in group}
     if states & AGAIN:
         return "differs"
@@ -234,7 +240,9 @@ def _title(show: Show, group: list[PlacedRun], stops: Sequence[Finding]) -> str:
     return ". ".join(words)
 
 
-def _labels(run: Run, name: str, bad: bool, starts: Sequence[int], row: _Row) -> tuple[Text | None, Text | None]:
+def _labels(
+    run: Run, name: str, bad: bool, starts: Sequence[int], row: _Row
+) -> tuple[Text | None, Text | None]:
     """The start address and the name below a run, where they find room."""
     on = row.on
     rail = row.rails[on.rail_of(run.first)]
@@ -254,7 +262,8 @@ def _labels(run: Run, name: str, bad: bool, starts: Sequence[int], row: _Row) ->
 
 
 def clipped(name: str, room: float) -> str:
-    """``name`` cut to ``room`` letters with an ellipsis; empty where less than four would be left."""
+    """``name`` cut to ``room`` letters with an ellipsis; empty where less than four would be
+    left."""
     if len(name) <= room:
         return name
     return name[: int(room) - 1].rstrip() + "…" if room >= 5 else ""

@@ -23,7 +23,9 @@ class FixtureForm(StepForm):
     """A step about one fixture."""
 
     fixture = IntegerField("Fixture", [InputRequired("Select a fixture first.")])
-    part = IntegerField("Part", [Optional(), NumberRange(0, 64, "There is no such part.")], default=0)
+    part = IntegerField(
+        "Part", [Optional(), NumberRange(0, 64, "There is no such part.")], default=0
+    )
 
 
 class NudgeForm(FixtureForm):
@@ -51,9 +53,12 @@ class UniverseForm(FlaskForm):
 
     revision = IntegerField("Revision", [InputRequired()])
     number = IntegerField(
-        "Number", [InputRequired("A number is needed."), NumberRange(1, 63_999, "Accepted are 1 to 63999.")]
+        "Number",
+        [InputRequired("A number is needed."), NumberRange(1, 63_999, "Accepted are 1 to 63999.")],
     )
-    name = StringField("Name", [Optional(), Length(max=200, message="Accepted are up to 200 characters.")])
+    name = StringField(
+        "Name", [Optional(), Length(max=200, message="Accepted are up to 200 characters.")]
+    )
     reserved = StringField("Reserved slots", [Optional(), Length(max=2000)])
 
 

@@ -23,10 +23,16 @@ blueprint = Blueprint("layout", __name__, url_prefix="/shows/<int:show_id>/addre
 
 SCHOOLS = {
     School.BACK_TO_BACK: ("Back to back", "Next start = last end + 1. Uses the fewest channels."),
-    School.PAGED: ("Paged", "Starts go up in whole pages, whatever the fixture uses. For desks with fixture buttons."),
+    School.PAGED: (
+        "Paged",
+        "Starts go up in whole pages, whatever the fixture uses. For desks with fixture buttons.",
+    ),
     School.ROUND: ("Round starts", "Each position (or type) begins at a round number."),
     School.SPACED: ("Spaced", "Channels stay free after each fixture, for a larger mode later."),
-    School.SHARED: ("Shared", "Fixtures of one kind take one address: fewer channels, no separate control."),
+    School.SHARED: (
+        "Shared",
+        "Fixtures of one kind take one address: fewer channels, no separate control.",
+    ),
 }
 
 
@@ -58,14 +64,18 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
             if request.method == "POST":
                 save(saved, placement.show)
                 flash(describe(saved.show, placement.show) or "Nothing to change.")
-                return redirect(url_for("address.index", show_id=show_id, u=_first_universe(placement)))
+                return redirect(
+                    url_for("address.index", show_id=show_id, u=_first_universe(placement))
+                )
             outcome = outcome_of(saved.show, placement.show, saved.analysis)
     ids = ids_in(request.values.get("ids", ""))
     page = render_template(
         "address/layout.html",
         frame=frame(saved, "Address"),
         schools=SCHOOLS,
-        orders=ORDERS if ids else {order: words for order, words in ORDERS.items() if order is not Order.PICKED},
+        orders=ORDERS
+        if ids
+        else {order: words for order, words in ORDERS.items() if order is not Order.PICKED},
         spills=SPILLS,
         values=_layout_values(saved.show),
         positions=[position.name for position in saved.show.positions],
@@ -104,15 +114,22 @@ def _layout_values(show: Show) -> dict[str, str]:
 def _layout(show: Show) -> Layout:
     """The layout that was asked for; ``EditError`` for what is no number or no choice."""
     values = _layout_values(show)
-    if values["school"] not in set(School) or values["order"] not in set(Order) or values["spill"] not in set(Spill):
-        raise EditError("Choose a way, an order and when the next universe is opened from the lists.")
+    if (
+        values["school"] not in set(School)
+        or values["order"] not in set(Order)
+        or values["spill"] not in set(Spill)
+    ):
+        raise EditError(
+            "Choose a way, an order and when the next universe is opened from the lists."
+        )
 
     def number(name: str) -> int:
         words = values[name].strip()
         found = whole_number(words)
         if found is None or found > 99_999:
             raise EditError(
-                f"“{words[:20]}” is no whole number for {name.replace('_', ' ')}: accepted are 0 to {SLOTS}."
+                f"“{words[:20]}” is no whole number for {name.replace('_', ' ')}: accepted are 0 "
+                f"to {SLOTS}."
             )
         return found
 
@@ -146,4 +163,6 @@ def _drawn(show: Show, placement: Placement) -> tuple[FenceDrawing, FenceDrawing
     universe = _first_universe(placement)
     if universe is None:
         return None
-    return draw_fence(show, universe, (), on=asked_rails()), draw_then(show, placement.show, universe, asked_rails())
+    return draw_fence(show, universe, (), on=asked_rails()), draw_then(
+        show, placement.show, universe, asked_rails()
+    )

@@ -1,4 +1,5 @@
-"""The Address page as values: the fence, the picked fixture, its problems, a proposal before it is made."""
+"""The Address page as values: the fence, the picked fixture, its problems, a proposal before it is
+made."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ from fence.web.address.proposed import Proposal, ProposedEdit, draw_then, propos
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """Several picked fixtures: who, from where to where, and what sharing one address would give up and gain."""
+    """Several picked fixtures: who, from where to where, and what sharing one address would give up
+    and gain."""
 
     fixtures: tuple[Fixture, ...]
     channels: int
@@ -59,7 +61,9 @@ class Board:
     previous_finding: Finding | None
 
 
-def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: ProposedEdit | None = None) -> Board:
+def make_board(
+    saved: SavedShow, analysis: Analysis, asked: Asked, proposed: ProposedEdit | None = None
+) -> Board:
     """Put the page together. What was asked for and is not there (any more) is left out."""
     show = saved.show
     then = proposed.after if proposed else show
@@ -67,7 +71,12 @@ def make_board(saved: SavedShow, analysis: Analysis, asked: Asked, proposed: Pro
     universe = _universe_for(then, asked, fixture)
     picked = picked_of(show, analysis, fixture, asked) if fixture else None
     block = _block(show, asked)
-    held = {sharer.id for i in asked.picks if i in show.fixture_by_id for sharer in show.sharers_of(show.fixture(i))}
+    held = {
+        sharer.id
+        for i in asked.picks
+        if i in show.fixture_by_id
+        for sharer in show.sharers_of(show.fixture(i))
+    }
     drawing = draw_fence(show, universe.number, analysis.findings, picked=held, on=asked.on)
     drawing_then = draw_then(show, then, universe.number, asked.on, held) if proposed else None
     numbers = [entry.number for entry in show.universes] or [universe.number]

@@ -95,7 +95,12 @@ def picked_of(show: Show, analysis: Analysis, fixture: Fixture, asked: Asked) ->
     )
     part = parts[min(max(asked.part, 0), len(parts) - 1)]
     problems = tuple(
-        Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding)), finding.key == asked.finding)
+        Problem(
+            finding,
+            RULES[finding.rule],
+            tuple(mends_for(show, finding)),
+            finding.key == asked.finding,
+        )
         for finding in analysis.by_fixture.get(fixture.id, [])
     )
     slots = _slots(mode, part)

@@ -36,7 +36,11 @@ def mend(show_id: int) -> str:
     asked = asked_for()
     mend = _mend_of(saved, asked.finding, request.args.get("mend", 0, type=int))
     after = apply_mend(saved.show, mend)
-    fields = (("finding", asked.finding), ("mend", request.args.get("mend", "0")), ("pick", str(asked.pick or "")))
+    fields = (
+        ("finding", asked.finding),
+        ("mend", request.args.get("mend", "0")),
+        ("pick", str(asked.pick or "")),
+    )
     proposed = ProposedEdit(
         after, mend.text, mend.why, url_for("proposals.take_mend", show_id=show_id), fields, "Do it"
     )
@@ -59,7 +63,11 @@ def drop(show_id: int) -> str:
     target = _target(saved.show, asked.pick or 0)
     after = edits.place(saved.show, asked.pick or 0, target, part=asked.part)
     fixture = saved.show.fixture(asked.pick or 0)
-    fields = (("fixture", str(asked.pick)), ("part", str(asked.part)), ("address", f"{target.universe}/{target.slot}"))
+    fields = (
+        ("fixture", str(asked.pick)),
+        ("part", str(asked.part)),
+        ("address", f"{target.universe}/{target.slot}"),
+    )
     proposed = ProposedEdit(
         after,
         f"Put {fixture.label} at {target}",
@@ -73,7 +81,8 @@ def drop(show_id: int) -> str:
 
 @blueprint.get("/try")
 def try_drop(show_id: int) -> Response:
-    """While a fixture is dragged: whether the slot under the pointer is clear, in words, and its outline."""
+    """While a fixture is dragged: whether the slot under the pointer is clear, in words, and its
+    outline."""
     saved = load(show_id)
     asked = asked_for()
     try:
@@ -81,7 +90,11 @@ def try_drop(show_id: int) -> Response:
         after = edits.place(saved.show, asked.pick or 0, target, part=asked.part)
     except FenceError as error:
         return jsonify(legal=False, words=str(error), body="")
-    runs = [placed.run for placed in after.runs_of(after.fixture(asked.pick or 0)) if placed.part == asked.part]
+    runs = [
+        placed.run
+        for placed in after.runs_of(after.fixture(asked.pick or 0))
+        if placed.part == asked.part
+    ]
     words = _landing_words(after, asked.pick or 0)
     return jsonify(
         legal=not words,
@@ -115,7 +128,9 @@ def repair(show_id: int) -> str:
     fields = tuple((name, request.args[name]) for name in OPTION_NAMES if request.args.get(name))
     proposed = ProposedEdit(
         repair.show,
-        f"Move {len(repair.moves)} of {len(repair.moves) + repair.kept}" if repair.moves else "Nothing to move",
+        f"Move {len(repair.moves)} of {len(repair.moves) + repair.kept}"
+        if repair.moves
+        else "Nothing to move",
         _repair_words(saved.show, repair),
         url_for("proposals.take_repair", show_id=show_id),
         fields,
@@ -155,7 +170,13 @@ def _alternatives(show: Show, show_id: int, options: RepairOptions) -> tuple[tup
     for name, (words, compute) in WAYS.items():
         if name != (way if way in WAYS else ""):
             url = url_for(
-                "proposals.repair", show_id=show_id, u=u, way=name or None, stay=stay, closed=closed, willing=willing
+                "proposals.repair",
+                show_id=show_id,
+                u=u,
+                way=name or None,
+                stay=stay,
+                closed=closed,
+                willing=willing,
             )
             found.append((f"{words}: {_touched(show, compute(show, options))}", url))
     bounds = (
@@ -166,14 +187,21 @@ def _alternatives(show: Show, show_id: int, options: RepairOptions) -> tuple[tup
     for words, stays, shut in bounds:
         if (stays, shut) != (stay, closed):
             url = url_for(
-                "proposals.repair", show_id=show_id, u=u, way=way or None, stay=stays, closed=shut, willing=willing
+                "proposals.repair",
+                show_id=show_id,
+                u=u,
+                way=way or None,
+                stay=stays,
+                closed=shut,
+                willing=willing,
             )
             found.append((words, url))
     return tuple(found)
 
 
 def _touched(show: Show, repair: Repair) -> str:
-    """What a repair touches: how many move, and how many of these are set at the fixture already."""
+    """What a repair touches: how many move, and how many of these are set at the fixture
+    already."""
     done = len(again(show, repair.show).fixtures)
     moves = counted(len(repair.moves), "move")
     lost = f", {len(repair.unplaced)} without a place" if repair.unplaced else ""
@@ -210,4 +238,6 @@ def take_repair(show_id: int) -> BaseResponse | str:
     """Take the repair of the whole show."""
     form = valid(StepForm())
     before = load_for_edit(show_id, form.revision.data)
-    return saved_board(before, _repair(before.show, _options()).show, replace(asked_for(), pick=None, also=()))
+    return saved_board(
+        before, _repair(before.show, _options()).show, replace(asked_for(), pick=None, also=())
+    )

@@ -46,8 +46,8 @@ class Proposal:
 
 @dataclass(frozen=True, slots=True)
 class ProposedEdit:
-    """An edit to be shown: the show it would make, its words, and the form that makes it. ``with_repair`` is what a
-    repair of it would do, in words, empty where none is offered."""
+    """An edit to be shown: the show it would make, its words, and the form that makes it.
+    ``with_repair`` is what a repair of it would do, in words, empty where none is offered."""
 
     after: Show
     title: str
@@ -86,8 +86,12 @@ def proposal_of(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Propo
     )
 
 
-def draw_then(show: Show, after: Show, universe: int, on: Rails, picked: Collection[int] = ()) -> FenceDrawing:
+def draw_then(
+    show: Show, after: Show, universe: int, on: Rails, picked: Collection[int] = ()
+) -> FenceDrawing:
     """A universe as an edit would make it, with those framed that it puts there."""
     here = {(placed.fixture.id, placed.part): placed.run for placed in show.runs_in(universe)}
-    moved = {p.fixture.id for p in after.runs_in(universe) if here.get((p.fixture.id, p.part)) != p.run}
+    moved = {
+        p.fixture.id for p in after.runs_in(universe) if here.get((p.fixture.id, p.part)) != p.run
+    }
     return draw_fence(after, universe, analyse(after).findings, picked=picked, moved=moved, on=on)

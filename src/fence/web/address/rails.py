@@ -1,4 +1,5 @@
-"""How a universe is laid out as a picture: so many pickets a rail, and where each slot's picket stands.
+"""How a universe is laid out as a picture: so many pickets a rail, and where each slot's picket
+stands.
 
 Slot s stands on rail (s - 1) // pickets as picket (s - 1) % pickets. All in units of the drawing.
 """
@@ -20,7 +21,8 @@ RAIL_PITCH = 64
 
 @dataclass(frozen=True, slots=True)
 class Segment:
-    """The piece of a run that stands on one rail: where its rail board goes, from ``x1`` to ``x2`` at ``y``."""
+    """The piece of a run that stands on one rail: where its rail board goes, from ``x1`` to ``x2``
+    at ``y``."""
 
     x1: int
     x2: int
@@ -29,7 +31,8 @@ class Segment:
 
 @dataclass(frozen=True, slots=True)
 class Rails:
-    """A way to lay 512 pickets out. ``aside``: room behind the end post, for pickets that fall over it."""
+    """A way to lay 512 pickets out. ``aside``: room behind the end post, for pickets that fall over
+    it."""
 
     pickets: int
     pitch: int
@@ -74,7 +77,9 @@ class Rails:
         body = PICKET_HEIGHT - TIP
         picket = f"v{body}h-{self.width}v-{body}l{self.width / 2},-{TIP}z"
         return "".join(
-            f"M{self.x_of(slot) + self.width},{self.y_of(slot) + TIP}{picket}" for slot in slots if 1 <= slot <= SLOTS
+            f"M{self.x_of(slot) + self.width},{self.y_of(slot) + TIP}{picket}"
+            for slot in slots
+            if 1 <= slot <= SLOTS
         )
 
     def post_path(self, slots: Iterable[int]) -> str:
@@ -94,7 +99,8 @@ class Rails:
         return tuple(pieces)
 
     def fallen_path(self, count: int) -> str:
-        """Pickets lying beyond the end post, leaning more and more: those that a run asks for past slot 512.
+        """Pickets lying beyond the end post, leaning more and more: those that a run asks for past
+        slot 512.
 
         As many as there is room for.
         """
@@ -102,7 +108,10 @@ class Rails:
         for step in range(min(count, (self.aside - 20) // 8)):
             x, y = self.end + 4 + step * 8, TOP + (self.count - 1) * RAIL_PITCH + PICKET_HEIGHT
             lean = 6 + step * 1.6
-            paths.append(f"M{x},{y}l{lean:.1f},-{20 - step * 1.6:.1f}l5,2l-1,5l-{lean - 1:.1f},{13 - step * 1.2:.1f}z")
+            paths.append(
+                f"M{x},{y}l{lean:.1f},-{20 - step * 1.6:.1f}l5,2l-1,5"
+                f"l-{lean - 1:.1f},{13 - step * 1.2:.1f}z"
+            )
         return "".join(paths)
 
 

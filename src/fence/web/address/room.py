@@ -20,7 +20,8 @@ LINES_A_PAGE = 200
 
 @dataclass(frozen=True, slots=True)
 class RoomLine:
-    """A universe's free slots: how many, its gaps, and the first place for a run of the length that was asked for."""
+    """A universe's free slots: how many, its gaps, and the first place for a run of the length that
+    was asked for."""
 
     number: int
     name: str
@@ -33,7 +34,8 @@ class RoomLine:
 
 @blueprint.get("")
 def index(show_id: int) -> str:
-    """Where there is room: the free slots of the universes, a page at a time, and which take a run of some length."""
+    """Where there is room: the free slots of the universes, a page at a time, and which take a run
+    of some length."""
     saved = load(show_id)
     show = saved.show
     length = min(max(request.args.get("length", 0, type=int) or 0, 0), SLOTS)

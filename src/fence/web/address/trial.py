@@ -70,19 +70,25 @@ def _trial_outcome(show: Show, result: TrialResult) -> Outcome:
     return outcome_of(show, result.show, analyse(show), result.moved)
 
 
-def _drawn(show: Show, outcome: Outcome, result: TrialResult) -> tuple[FenceDrawing, FenceDrawing] | None:
+def _drawn(
+    show: Show, outcome: Outcome, result: TrialResult
+) -> tuple[FenceDrawing, FenceDrawing] | None:
     """The first universe that the trial touches, as it is and as it would be."""
     if not outcome.touched:
         return None
     universe = outcome.touched[0].after.number
-    return draw_fence(show, universe, (), on=asked_rails()), draw_then(show, result.show, universe, asked_rails())
+    return draw_fence(show, universe, (), on=asked_rails()), draw_then(
+        show, result.show, universe, asked_rails()
+    )
 
 
 def _trial(show: Show) -> Trial:
     values = {name: request.values.get(name, "").strip() for name in TRIAL_NAMES}
     for name in ("quantity", "universes"):
         if values[name] and not 1 <= (whole_number(values[name]) or 0) <= 63_999:
-            raise EditError(f"“{values[name][:20]}” is no number of {name}: accepted are whole numbers from 1.")
+            raise EditError(
+                f"“{values[name][:20]}” is no number of {name}: accepted are whole numbers from 1."
+            )
     add = None
     if values["kind"]:
         profile_id, _, mode = values["kind"].partition(JOIN)
@@ -90,20 +96,27 @@ def _trial(show: Show) -> Trial:
         if profile is None:
             raise EditError("Choose a fixture and its mode from the list.")
         label = values["label"] or profile.model
-        add = AddRun(profile, mode, int(values["quantity"] or 1), label, position=values["position"])
+        add = AddRun(
+            profile, mode, int(values["quantity"] or 1), label, position=values["position"]
+        )
     modes = {}
     if values["change"]:
         profile_id, _, mode = values["change"].partition(JOIN)
         modes = {fixture.id: mode for fixture in show.fixtures if fixture.profile == profile_id}
     universes = int(values["universes"]) if values["universes"] else None
     if add is None and not modes and universes is None:
-        raise EditError("Say what to try: fixtures to add, another mode, or another number of universes.")
+        raise EditError(
+            "Say what to try: fixtures to add, another mode, or another number of universes."
+        )
     return Trial(add, modes, universes)
 
 
 def _kinds(show: Show) -> list[tuple[str, str]]:
     held = {profile.id for profile in show.profiles}
-    profiles = [*show.profiles, *(profile for profile in library().profiles() if profile.id not in held)]
+    profiles = [
+        *show.profiles,
+        *(profile for profile in library().profiles() if profile.id not in held),
+    ]
     return [
         (f"{profile.id}{JOIN}{mode.name}", f"{profile.title}, {mode.name} ({mode.footprint} ch)")
         for profile in sorted(profiles, key=lambda profile: (profile.title.casefold(), profile.id))
@@ -114,7 +127,10 @@ def _kinds(show: Show) -> list[tuple[str, str]]:
 def _changes(show: Show) -> list[tuple[str, str]]:
     used = {fixture.profile for fixture in show.fixtures}
     return [
-        (f"{profile.id}{JOIN}{mode.name}", f"all {profile.title} to {mode.name} ({mode.footprint} ch)")
+        (
+            f"{profile.id}{JOIN}{mode.name}",
+            f"all {profile.title} to {mode.name} ({mode.footprint} ch)",
+        )
         for profile in show.profiles
         if profile.id in used and len(profile.modes) > 1
         for mode in profile.modes

@@ -33,7 +33,9 @@ def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[
             reserved=", ".join(map(str, held.reserved)) if held else "",
             revision=saved.revision,
         )
-        return render_template("address/universe.html", frame=frame(saved, "Address"), form=form, held=held)
+        return render_template(
+            "address/universe.html", frame=frame(saved, "Address"), form=form, held=held
+        )
     form = UniverseForm()
     try:
         valid(form)
@@ -46,7 +48,11 @@ def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[
         raise
     except FenceError as error:
         page = render_template(
-            "address/universe.html", frame=frame(saved, "Address"), form=form, held=held, problem=str(error)
+            "address/universe.html",
+            frame=frame(saved, "Address"),
+            form=form,
+            held=held,
+            problem=str(error),
         )
         return page, 422
     save(before, show)

@@ -37,7 +37,8 @@ def index(show_id: int) -> str:
 
 @blueprint.get("/overview")
 def overview(show_id: int) -> str:
-    """All universes, small, a page of them at a time: that of the current one unless another is asked for.
+    """All universes, small, a page of them at a time: that of the current one unless another is
+    asked for.
 
     Asked for by the page once it stands, so that a page does not grow with them.
     """
@@ -49,14 +50,27 @@ def overview(show_id: int) -> str:
     at = min(max(request.args.get("page", at, type=int), 0), last)
     troubled = _troubled(analysis)
     shown = numbers[at * CARDS_A_PAGE : (at + 1) * CARDS_A_PAGE]
-    cards = [draw_card(saved.show, number, analysis.stops_in.get(number, 0), troubled) for number in shown]
+    cards = [
+        draw_card(saved.show, number, analysis.stops_in.get(number, 0), troubled)
+        for number in shown
+    ]
     pages = [
-        (place, numbers[place * CARDS_A_PAGE], numbers[min(len(numbers), (place + 1) * CARDS_A_PAGE) - 1])
+        (
+            place,
+            numbers[place * CARDS_A_PAGE],
+            numbers[min(len(numbers), (place + 1) * CARDS_A_PAGE) - 1],
+        )
         for place in (at - 1, at, at + 1)
         if 0 <= place <= last and numbers
     ]
     return render_template(
-        "address/_overview.html", cards=cards, saved=saved, current=current, at=at, last=last, pages=pages
+        "address/_overview.html",
+        cards=cards,
+        saved=saved,
+        current=current,
+        at=at,
+        last=last,
+        pages=pages,
     )
 
 
@@ -83,7 +97,9 @@ def asked_for() -> Asked:
     )
 
 
-def board_page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False) -> str:
+def board_page(
+    saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False
+) -> str:
     """The whole page, or for htmx the board with those pieces of the frame that an edit changes."""
     analysis = saved.analysis
     board = make_board(saved, analysis, asked, proposed)
@@ -94,11 +110,14 @@ def board_page(saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = N
     if changed:
         number = board.universe.number
         card = draw_card(saved.show, number, analysis.stops_in.get(number, 0), _troubled(analysis))
-    return render_template("address/_update.html", card=card, saved=saved, current=board.universe.number, **values)
+    return render_template(
+        "address/_update.html", card=card, saved=saved, current=board.universe.number, **values
+    )
 
 
 def universe_after(before: Show, after: Show, asked: Asked) -> Asked:
-    """What was asked for, in the universe to which the first changed fixture would go, where the show has it."""
+    """What was asked for, in the universe to which the first changed fixture would go, where the
+    show has it."""
     for fixture in after.fixtures:
         old = before.fixture_by_id.get(fixture.id)
         if old is not None and old.patch != fixture.patch:
@@ -108,19 +127,30 @@ def universe_after(before: Show, after: Show, asked: Asked) -> Asked:
     return asked
 
 
-def saved_board(before: SavedShow, after: Show, asked: Asked, *, seen: bool = False) -> BaseResponse | str:
-    """Save and show the board; the universe follows the picked fixture. See ``save`` for ``seen``."""
+def saved_board(
+    before: SavedShow, after: Show, asked: Asked, *, seen: bool = False
+) -> BaseResponse | str:
+    """Save and show the board; the universe follows the picked fixture. See ``save`` for
+    ``seen``."""
     saved = save(before, after, seen=seen)
     fixture = saved.show.fixture_by_id.get(asked.pick or 0)
-    if fixture is not None and asked.part < len(fixture.patch) and fixture.patch[asked.part].universe is not None:
+    if (
+        fixture is not None
+        and asked.part < len(fixture.patch)
+        and fixture.patch[asked.part].universe is not None
+    ):
         asked = replace(asked, universe=fixture.patch[asked.part].universe)
     asked = replace(asked, finding="")
     also = ",".join(map(str, asked.also)) or None
     page = url_for("address.index", show_id=saved.id, u=asked.universe, pick=asked.pick, also=also)
     if not asked_by_htmx():
         return redirect(page)
-    if saved.revision > before.revision + 1 or saved.show.universe_numbers != before.show.universe_numbers:
-        return Response(headers={"HX-Redirect": page})  # more than this step has changed: the whole page is drawn anew
+    if (
+        saved.revision > before.revision + 1
+        or saved.show.universe_numbers != before.show.universe_numbers
+    ):
+        # more than this step has changed: the whole page is drawn anew
+        return Response(headers={"HX-Redirect": page})
     return board_page(saved, asked, changed=True)
 
 
@@ -133,8 +163,11 @@ def nudge(show_id: int) -> BaseResponse | str:
     if asked.also:
         after = move_block(before.show, asked.picks, form.by.data or 0)
     else:
-        after = edits.nudge(before.show, form.fixture.data or 0, form.by.data or 0, part=form.part.data or 0)
-    return saved_board(before, after, asked, seen=True)  # key by key, with the finding and its mend beside it at once
+        after = edits.nudge(
+            before.show, form.fixture.data or 0, form.by.data or 0, part=form.part.data or 0
+        )
+    # key by key, with the finding and its mend beside it at once
+    return saved_board(before, after, asked, seen=True)
 
 
 @blueprint.post("/move")
@@ -142,7 +175,9 @@ def move(show_id: int) -> BaseResponse | str:
     """Move the picked fixture to an address as typed or dropped."""
     form = valid(MoveForm())
     before = load_for_edit(show_id, form.revision.data)
-    target = parse_address(form.address.data or "", current_universe=form.u.data or 1, absolute=False)
+    target = parse_address(
+        form.address.data or "", current_universe=form.u.data or 1, absolute=False
+    )
     asked = asked_for()
     if asked.also:
         after = place_block(before.show, asked.picks, target)

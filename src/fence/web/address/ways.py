@@ -1,4 +1,5 @@
-"""Ways of the house: the tell-tale slot of all universes, and the positions that are hard to reach."""
+"""Ways of the house: the tell-tale slot of all universes, and the positions that are hard to
+reach."""
 
 from __future__ import annotations
 
@@ -30,7 +31,9 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
                 on = request.form.get("on") == "1"
                 if on and (slot is None or scale not in set(Scale)):
                     raise EditError(f"A slot of 1 to {SLOTS} and a scale are needed.")
-                after = edits.set_tell_tale(after, TellTale(slot or SLOTS, Scale(scale)) if on else None)
+                after = edits.set_tell_tale(
+                    after, TellTale(slot or SLOTS, Scale(scale)) if on else None
+                )
             else:
                 hard = set(request.form.getlist("hard"))
                 for position in after.positions:

@@ -1,6 +1,7 @@
 """What a person says of lines and columns while a chart is pasted.
 
-An answer is about the words of a line and not its place: it goes with them when lines are put in before.
+An answer is about the words of a line and not its place: it goes with them when lines are put in
+before.
 """
 
 from __future__ import annotations
@@ -30,7 +31,8 @@ def said_of(
     lines: Sequence[tuple[str, str, str]],
     columns: Sequence[tuple[str, str, str, str]],
 ) -> Said:
-    """The answers of a form for a text: (line, its words, answer), and (line, its words, column, what it holds).
+    """The answers of a form for a text: (line, its words, answer), and (line, its words, column,
+    what it holds).
 
     What is no answer, and answers about words that the text no longer has, are left out.
     """
@@ -45,7 +47,13 @@ def said_of(
             said.lines[number] = ANSWERS[answer]
     for line, words, column, holds in columns[:MOST_ANSWERS]:
         place = _place(places, line, words)
-        if place is not None and column.isascii() and column.isdigit() and len(column) < 4 and holds in COLUMNS:
+        if (
+            place is not None
+            and column.isascii()
+            and column.isdigit()
+            and len(column) < 4
+            and holds in COLUMNS
+        ):
             said.columns.setdefault(place, {})[int(column)] = COLUMNS[holds]
     return said
 

@@ -1,4 +1,5 @@
-"""Other modes for some fixtures: footprints, clashes and the repair seen first, then made in one step."""
+"""Other modes for some fixtures: footprints, clashes and the repair seen first, then made in one
+step."""
 
 from __future__ import annotations
 
@@ -76,7 +77,8 @@ def _footprint(show: Show, fixture_id: int) -> int:
 
 
 def _sizes(show: Show, modes: Mapping[int, str]) -> Sequence[tuple[str, str, int, str, int, int]]:
-    """Type, mode now and its channels, mode then and its channels, how many: for those that change."""
+    """Type, mode now and its channels, mode then and its channels, how many: for those that
+    change."""
     counted: dict[tuple[str, str, int, str, int], int] = {}
     for fixture_id, name in modes.items():
         fixture = show.fixture(fixture_id)

@@ -1,4 +1,5 @@
-"""Choosing modes: what the show needs, what is recommended, the best combination, a change seen before it is made."""
+"""Choosing modes: what the show needs, what is recommended, the best combination, a change seen
+before it is made."""
 
 from __future__ import annotations
 
@@ -90,7 +91,12 @@ def _asked_combination(show: Show) -> tuple[Combination | None, str]:
 
 def _features_in(show: Show) -> list[str]:
     """The features that some mode of the show's profiles has, and those that its needs name."""
-    held = {feature for profile in show.profiles for mode in profile.modes for feature in features_of(mode)}
+    held = {
+        feature
+        for profile in show.profiles
+        for mode in profile.modes
+        for feature in features_of(mode)
+    }
     held |= {feature for need in show.needs for feature in need.features}
     return [feature for feature in FEATURES if feature in held]
 
@@ -101,7 +107,11 @@ def _whom_choices(show: Show) -> list[tuple[str, str]]:
     return [
         (f"{Scope.SHOW}|", "the whole show"),
         *((f"{Scope.POSITION}|{entry.name}", f"at {entry.name}") for entry in show.positions),
-        *((f"{Scope.TYPE}|{entry.id}", f"type {entry.title}") for entry in show.profiles if entry.id in used),
+        *(
+            (f"{Scope.TYPE}|{entry.id}", f"type {entry.title}")
+            for entry in show.profiles
+            if entry.id in used
+        ),
         *((f"{Scope.GROUP}|{group}", f"sharing group {group}") for group in groups),
     ]
 
@@ -110,7 +120,9 @@ def _whom(show: Show, need: Need) -> str:
     if need.scope is Scope.FIXTURE:
         fixture = show.fixture_by_id.get(int(need.key))
         return fixture.label if fixture else "a fixture that is gone"
-    return dict(_whom_choices(show)).get(f"{need.scope}|{need.key}", f"{need.scope} {need.key}, not in the rig")
+    return dict(_whom_choices(show)).get(
+        f"{need.scope}|{need.key}", f"{need.scope} {need.key}, not in the rig"
+    )
 
 
 def advice_for(show: Show) -> list[Advice]:
@@ -121,7 +133,9 @@ def advice_for(show: Show) -> list[Advice]:
         if profile is None or not any(mode.footprint for mode in profile.modes):
             continue
         found = recommend(show, fixture)
-        grouped.setdefault((fixture.profile, found.now, found.mode, found.reasons), []).append((fixture, found))
+        grouped.setdefault((fixture.profile, found.now, found.mode, found.reasons), []).append(
+            (fixture, found)
+        )
     advice = []
     for members in grouped.values():
         fixture, found = members[0]
@@ -129,7 +143,13 @@ def advice_for(show: Show) -> list[Advice]:
         now, then = profile.mode(found.now), profile.mode(found.mode) if found.mode else None
         fixtures = tuple(member for member, _ in members)
         advice.append(
-            Advice(profile.title, fixtures, found, now.footprint if now else 0, then.footprint if then else None)
+            Advice(
+                profile.title,
+                fixtures,
+                found,
+                now.footprint if now else 0,
+                then.footprint if then else None,
+            )
         )
     return sorted(advice, key=lambda line: (line.found.mode == line.found.now, line.title))
 
@@ -143,7 +163,9 @@ def need(show_id: int) -> BaseResponse | tuple[str, int]:
         if label := request.form.get("fixture", "").strip():
             scope, key = Scope.FIXTURE, str(_named(before.show, label).id)
         if scope not in set(Scope):
-            raise EditError("Say of whom this is needed: choose one of the list, or name a fixture.")
+            raise EditError(
+                "Say of whom this is needed: choose one of the list, or name a fixture."
+            )
         school = request.form.get("school", "")
         said = Need(
             Scope(scope),
@@ -161,7 +183,11 @@ def need(show_id: int) -> BaseResponse | tuple[str, int]:
 
 
 def _named(show: Show, words: str) -> Fixture:
-    found = [f for f in show.fixtures if f.label.casefold() == words.casefold() or str(f.number) == words]
+    found = [
+        f for f in show.fixtures if f.label.casefold() == words.casefold() or str(f.number) == words
+    ]
     if not found:
-        raise EditError(f"No fixture is called “{words[:60]}”: accepted are a label or a number of the rig.")
+        raise EditError(
+            f"No fixture is called “{words[:60]}”: accepted are a label or a number of the rig."
+        )
     return found[0]

@@ -79,7 +79,9 @@ def paste(show_id: int) -> BaseResponse | str | tuple[str, int]:
     if request.method == "GET":
         sheet = request.args.get("sheet", "")
         text = chart_text_of(sheet) if sheet else ""
-        form = ChartForm(formdata=None, switches=9, highest=512, setter=str(SetterKind.MENU), text=text)
+        form = ChartForm(
+            formdata=None, switches=9, highest=512, setter=str(SetterKind.MENU), text=text
+        )
         if told := request.args.get("said", ""):
             form = ChartForm(formdata=None, **_form_values(told_chart(told)))
     else:
@@ -93,11 +95,15 @@ def edit(show_id: int, chart_id: str) -> BaseResponse | str | tuple[str, int]:
     chart = library().newest(chart_id) or load(show_id).show.profile_by_id.get(chart_id)
     if chart is None:
         raise EditError("There is no such chart.")
-    form = ChartForm(formdata=None, **_form_values(chart)) if request.method == "GET" else ChartForm()
+    form = (
+        ChartForm(formdata=None, **_form_values(chart)) if request.method == "GET" else ChartForm()
+    )
     return _entered(show_id, form, chart)
 
 
-def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse | str | tuple[str, int]:
+def _entered(
+    show_id: int, form: ChartForm, chart: Profile | None
+) -> BaseResponse | str | tuple[str, int]:
     saved = load(show_id)
     problem = ""
     notes: tuple[str, ...] = ()
@@ -113,7 +119,9 @@ def _entered(show_id: int, form: ChartForm, chart: Profile | None) -> BaseRespon
             except (ChartError, EditError) as error:
                 problem = str(error)
         else:
-            problem = "; ".join(f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items())
+            problem = "; ".join(
+                f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items()
+            )
     page = render_template(
         "charts/paste.html",
         frame=frame(saved, "Charts"),
@@ -147,13 +155,16 @@ def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
 
 
 def _with_repeated(form: ChartForm) -> tuple[str, tuple[str, ...]]:
-    """The text with one more mode: one of its modes with some channels as often as there are cells."""
+    """The text with one more mode: one of its modes with some channels as often as there are
+    cells."""
     text = form.text.data or ""
     profile = profile_from(_draft(text), profile_id="draft", maker="", model="")
     mode = profile.mode(request.form.get("of", "")) or (profile.modes[0] if profile.modes else None)
     numbers = [request.form.get(name, type=int) for name in ("first", "last", "times")]
     if mode is None or None in numbers:
-        raise ChartError("Say which channels are repeated, and how many times: all three are whole numbers.")
+        raise ChartError(
+            "Say which channels are repeated, and how many times: all three are whole numbers."
+        )
     first, last, times = (number or 0 for number in numbers)
     made = repeated(mode, first, last, times)
     return text.rstrip() + "\n\n" + write_chart_text(replace(profile, modes=(made,))), ()
@@ -171,7 +182,10 @@ def _with_file(form: ChartForm) -> tuple[str, tuple[str, ...]]:
     return f"{text.rstrip()}\n\n{read.text}" if text.strip() else read.text, read.notes
 
 
-WRITERS: dict[str, Callable[[ChartForm], tuple[str, tuple[str, ...]]]] = {"repeat": _with_repeated, "file": _with_file}
+WRITERS: dict[str, Callable[[ChartForm], tuple[str, tuple[str, ...]]]] = {
+    "repeat": _with_repeated,
+    "file": _with_file,
+}
 """What writes into the text instead of saving it: the text then, and what to say about it."""
 
 
@@ -186,7 +200,9 @@ def _said(text: str) -> Said:
     """What the person said in this form of lines and columns."""
     form = request.form
     lines = zip(form.getlist("line"), form.getlist("line_words"), strict=False)
-    heads = islice(zip(form.getlist("head"), form.getlist("head_words"), strict=False), MOST_TABLES_SHOWN)
+    heads = islice(
+        zip(form.getlist("head"), form.getlist("head_words"), strict=False), MOST_TABLES_SHOWN
+    )
     return said_of(
         text,
         [(line, words, form.get(f"is-{line}", "")) for line, words in islice(lines, MOST_ANSWERS)],
@@ -207,7 +223,11 @@ def _own_words() -> list[tuple[str, Function]]:
 def _said_here() -> list[tuple[str, Function]]:
     known = {str(function): function for function in Function}
     pairs = zip(request.form.getlist("wording"), request.form.getlist("means"), strict=False)
-    said = ((wording[:LONGEST_WORDING], known[meant]) for wording, meant in pairs if wording.strip() and meant in known)
+    said = (
+        (wording[:LONGEST_WORDING], known[meant])
+        for wording, meant in pairs
+        if wording.strip() and meant in known
+    )
     return list(islice(said, MOST_WORDS))
 
 
@@ -220,7 +240,9 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
     profile, effect = None, None
     if not draft.empty:
         try:
-            held = library().newest(chart_id) or show.profile_by_id.get(chart_id) if chart_id else None
+            held = (
+                library().newest(chart_id) or show.profile_by_id.get(chart_id) if chart_id else None
+            )
             profile = _profile(form, held, _own_words())
             effect = effect_on(show, profile) if profile.id in show.profile_by_id else None
         except FenceError:
@@ -228,7 +250,9 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
     remarks = tuple(check_chart(profile)[:MOST_REMARKS]) if profile else ()
     said = _said(text)
     lines = list(lines_shown(draft, said))
-    wordings = {channel.name: "" for mode in draft.modes for channel in mode.channels if is_unclear(channel)}
+    wordings = {
+        channel.name: "" for mode in draft.modes for channel in mode.channels if is_unclear(channel)
+    }
     wordings.update({wording: str(function) for wording, function in _said_here()})
     return Reading(
         draft,
@@ -246,8 +270,11 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
     )
 
 
-def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]) -> Profile:
-    """The profile that the form says. Modes that text has no place for are kept from the chart before."""
+def _profile(
+    form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]
+) -> Profile:
+    """The profile that the form says. Modes that text has no place for are kept from the chart
+    before."""
     draft = _draft(form.text.data or "", words)
     maker, model = (form.maker.data or "").strip(), (form.model.data or "").strip()
     chart_id = chart.id if chart else free_id(maker, model)
@@ -260,7 +287,10 @@ def _profile(form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, 
         base,
         maker=maker,
         model=model,
-        modes=(*read_modes, *(mode for mode in kept if all(mode.name != other.name for other in read_modes))),
+        modes=(
+            *read_modes,
+            *(mode for mode in kept if all(mode.name != other.name for other in read_modes)),
+        ),
         kind=(form.kind.data or "").strip(),
         setter=_setter(form, base.setter),
         listens=(form.listens.data or "").strip(),
@@ -341,6 +371,8 @@ def told_chart(draft_id: str) -> Profile:
 def free_id(maker: str, model: str) -> str:
     """An id for a new chart that none on the shelf or retired has."""
     stem = slug(f"{maker} {model}", "chart")
-    taken = {chart.profile.id for retired in (False, True) for chart in library().charts(retired=retired)}
+    taken = {
+        chart.profile.id for retired in (False, True) for chart in library().charts(retired=retired)
+    }
     names = (f"{stem[: LONGEST_ID - len(str(n)) - 1]}-{n}" for n in range(2, len(taken) + 3))
     return stem if stem not in taken else next(name for name in names if name not in taken)

@@ -1,4 +1,5 @@
-"""Charts as files: one chart, the whole library, and reading charts in with a look at them first."""
+"""Charts as files: one chart, the whole library, and reading charts in with a look at them
+first."""
 
 from __future__ import annotations
 
@@ -49,7 +50,8 @@ def _download(text: str, name: str) -> Response:
 
 @dataclass(frozen=True, slots=True)
 class Incoming:
-    """A chart of a file beside what the library holds under its id. ``same`` when nothing would change."""
+    """A chart of a file beside what the library holds under its id. ``same`` when nothing would
+    change."""
 
     profile: Profile
     held: Profile | None
@@ -75,7 +77,10 @@ def preview(show_id: int, draft_id: str) -> str:
     """What the file holds, before anything is kept."""
     saved = load(show_id)
     return render_template(
-        "charts/import.html", frame=frame(saved, "Charts"), incoming=_incoming(draft_id), draft_id=draft_id
+        "charts/import.html",
+        frame=frame(saved, "Charts"),
+        incoming=_incoming(draft_id),
+        draft_id=draft_id,
     )
 
 

@@ -26,7 +26,9 @@ class ChartForm(FlaskForm):
     """A chart. ``text`` is read anew with each change; nothing is kept before it is saved."""
 
     maker = StringField("Maker", [Optional(), SHORT])
-    model = StringField("Model", [InputRequired("A model is needed, so that the chart can be found."), SHORT])
+    model = StringField(
+        "Model", [InputRequired("A model is needed, so that the chart can be found."), SHORT]
+    )
     kind = StringField("What it is", [Optional(), SHORT])
     text = TextAreaField(
         "The chart, as it can be copied",
@@ -36,11 +38,16 @@ class ChartForm(FlaskForm):
         ],
     )
     setter = SelectField(
-        "Address is set by", choices=[SelectChoice(str(kind), words) for kind, words in SETTERS.items()]
+        "Address is set by",
+        choices=[SelectChoice(str(kind), words) for kind, words in SETTERS.items()],
     )
-    switches = IntegerField("Address switches", [Optional(), NumberRange(1, 16, "Accepted are 1 to 16.")])
+    switches = IntegerField(
+        "Address switches", [Optional(), NumberRange(1, 16, "Accepted are 1 to 16.")]
+    )
     zero_based = BooleanField("Switches show address - 1")
-    highest = IntegerField("Highest address", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")])
+    highest = IntegerField(
+        "Highest address", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")]
+    )
     steps = StringField("How it is set, in words", [Optional(), WORDS])
     listens = StringField("What it needs to listen to DMX", [Optional(), WORDS])
     no_signal = StringField("What it does without signal", [Optional(), WORDS])
@@ -48,11 +55,21 @@ class ChartForm(FlaskForm):
     connectors_out = StringField("Connector out", [Optional(), SHORT])
     rdm = BooleanField("Speaks RDM")
     wireless = BooleanField("Wireless")
-    weight_kg = FloatField("Weight, kg", [Optional(), NumberRange(0, 5000, "Accepted are 0 to 5000 kg.")])
-    unit_load = FloatField("Unit loads on the line", [Optional(), NumberRange(0, 32, "Accepted are 0 to 32.")])
+    weight_kg = FloatField(
+        "Weight, kg", [Optional(), NumberRange(0, 5000, "Accepted are 0 to 5000 kg.")]
+    )
+    unit_load = FloatField(
+        "Unit loads on the line", [Optional(), NumberRange(0, 32, "Accepted are 0 to 32.")]
+    )
     blocks_unpowered = BooleanField("Passes nothing on without power")
-    battery_hours = FloatField("Battery lasts, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")])
-    charge_hours = FloatField("Charges in, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")])
+    battery_hours = FloatField(
+        "Battery lasts, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")]
+    )
+    charge_hours = FloatField(
+        "Charges in, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")]
+    )
     charge_note = StringField("What is odd about charging", [Optional(), WORDS])
     source = StringField("Where the chart comes from", [Optional(), WORDS])
-    power_w = IntegerField("Power, W", [Optional(), NumberRange(0, 100_000, "Accepted are 0 to 100000 W.")])
+    power_w = IntegerField(
+        "Power, W", [Optional(), NumberRange(0, 100_000, "Accepted are 0 to 100000 W.")]
+    )

@@ -1,4 +1,5 @@
-"""The charts as values: lines of the shelf, the effect of another chart, what a text was understood as."""
+"""The charts as values: lines of the shelf, the effect of another chart, what a text was understood
+as."""
 
 from __future__ import annotations
 
@@ -74,7 +75,8 @@ MOST_SETTLED = 150
 
 @dataclass(frozen=True, slots=True)
 class ModeShown:
-    """A mode of the draft as far as it is shown: channels with as many of their ranges as there is room for."""
+    """A mode of the draft as far as it is shown: channels with as many of their ranges as there is
+    room for."""
 
     name: str
     count: int
@@ -84,7 +86,8 @@ class ModeShown:
 
 @dataclass(frozen=True, slots=True)
 class LineShown:
-    """A line with what it was taken for, and what the person said that it is ("" for nothing, None: cannot be said)."""
+    """A line with what it was taken for, and what the person said that it is ("" for nothing, None:
+    cannot be said)."""
 
     line: LineReading
     said: str | None
@@ -103,7 +106,8 @@ class TableShown:
 class Reading:
     """What the text was understood as, and what that would mean.
 
-    ``wordings`` are those of the text that no function is known for, and what the person said that others mean.
+    ``wordings`` are those of the text that no function is known for, and what the person said that
+    others mean.
     """
 
     draft: Draft
@@ -121,11 +125,16 @@ class Reading:
 
     @property
     def first_doubt(self) -> int | None:
-        """The first guessed line that nothing was said of; else the first that was not understood behind a channel."""
+        """The first guessed line that nothing was said of; else the first that was not understood
+        behind a channel."""
         open_lines = [shown.line for shown in self.lines if shown.said == ""]
         guessed = next((line.number for line in open_lines if line.taken is Taken.GUESS), None)
-        read = next((shown.line.number for shown in self.lines if shown.line.taken is Taken.SURE), 0)
-        lost = (line.number for line in open_lines if line.taken is Taken.LOST and line.number > read)
+        read = next(
+            (shown.line.number for shown in self.lines if shown.line.taken is Taken.SURE), 0
+        )
+        lost = (
+            line.number for line in open_lines if line.taken is Taken.LOST and line.number > read
+        )
         return guessed or next(lost, None)
 
 
@@ -137,19 +146,26 @@ def modes_shown(draft: Draft) -> Iterator[ModeShown]:
         for channel in mode.channels[:channels_left]:
             kept = channel.ranges[:ranges_left]
             ranges_left -= len(kept)
-            shown.append(channel if len(kept) == len(channel.ranges) else replace(channel, ranges=kept))
+            shown.append(
+                channel if len(kept) == len(channel.ranges) else replace(channel, ranges=kept)
+            )
         channels_left -= len(shown)
         yield ModeShown(mode.name, len(mode.channels), mode.doubts, tuple(shown))
 
 
 def lines_shown(draft: Draft, said: Said) -> Iterator[LineShown]:
-    """The lines that hold something; one in doubt or left out, or that something was said of, can be settled."""
+    """The lines that hold something; one in doubt or left out, or that something was said of, can
+    be settled."""
     left = MOST_SETTLED
     for line in draft.lines:
         if line.taken is Taken.BLANK:
             continue
         answer = said.lines.get(line.number)
-        open_to = left > 0 and bool(line.text.strip()) and (answer is not None or line.taken in OPEN_TO_ANSWERS)
+        open_to = (
+            left > 0
+            and bool(line.text.strip())
+            and (answer is not None or line.taken in OPEN_TO_ANSWERS)
+        )
         left -= open_to
         yield LineShown(line, (str(answer) if answer else "") if open_to else None)
 
@@ -159,7 +175,8 @@ def tables_shown(draft: Draft) -> Iterator[TableShown]:
     roles = {str(role) for role in Role}
     for table in draft.tables[:MOST_TABLES_SHOWN]:
         columns = tuple(
-            (head, holds, holds == "" or holds in roles) for head, holds in table.columns[:MOST_COLUMNS_SHOWN]
+            (head, holds, holds == "" or holds in roles)
+            for head, holds in table.columns[:MOST_COLUMNS_SHOWN]
         )
         yield TableShown(table.line, draft.lines[table.line - 1].text, columns)
 

@@ -1,4 +1,5 @@
-"""The sheet for a fixture without a manual: one thing to try at a time, and the chart that comes of it."""
+"""The sheet for a fixture without a manual: one thing to try at a time, and the chart that comes of
+it."""
 
 from __future__ import annotations
 
@@ -48,8 +49,26 @@ WORDS: dict[str, str] = {
     F.OTHER: "Something else",
 }
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("Light", ("dimmer", "red", "green", "blue", "white", "amber", "uv", "lime", "cyan", "magenta", "yellow")),
-    ("Tone and behaviour", ("cct", "tint", "shutter/strobe", "program/macro", "sound", "function speed")),
+    (
+        "Light",
+        (
+            "dimmer",
+            "red",
+            "green",
+            "blue",
+            "white",
+            "amber",
+            "uv",
+            "lime",
+            "cyan",
+            "magenta",
+            "yellow",
+        ),
+    ),
+    (
+        "Tone and behaviour",
+        ("cct", "tint", "shutter/strobe", "program/macro", "sound", "function speed"),
+    ),
     ("Movement", ("pan", "tilt", "speed")),
     ("Beam", ("zoom", "focus", "iris", "frost", "gobo", "gobo rotation", "prism", "colour wheel")),
     ("Else", ("fan", "reset", "other", "in between", "as at 255", "as at 0", "something else")),
@@ -67,7 +86,8 @@ STEP_WORDS: dict[Function, tuple[str, ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A sheet as kept between two answers. ``practice`` is the place of a practice fixture, None for a real one."""
+    """A sheet as kept between two answers. ``practice`` is the place of a practice fixture, None
+    for a real one."""
 
     answers: tuple[str, ...] = ()
     practice: int | None = None
@@ -76,7 +96,11 @@ class Sheet:
     def unknown(self) -> Unknown | None:
         """The practice fixture, if it is one."""
         fixtures = practice_fixtures()
-        return fixtures[self.practice] if self.practice is not None and self.practice < len(fixtures) else None
+        return (
+            fixtures[self.practice]
+            if self.practice is not None and self.practice < len(fixtures)
+            else None
+        )
 
     def dump(self) -> bytes:
         """The sheet as it is kept."""
@@ -85,7 +109,8 @@ class Sheet:
 
 @dataclass(frozen=True, slots=True)
 class Lamp:
-    """What a practice fixture shows, for a drawing: colour as ``#rrggbb``, light 0 to 1, turn and tip in degrees."""
+    """What a practice fixture shows, for a drawing: colour as ``#rrggbb``, light 0 to 1, turn and
+    tip in degrees."""
 
     colour: str
     light: float
@@ -114,7 +139,9 @@ def _load(draft_id: str) -> Sheet:
 def index(show_id: int) -> str:
     """Begin: a real fixture, or one to practise on."""
     return render_template(
-        "charts/probe_start.html", frame=frame(load(show_id), "Charts"), practice=practice_fixtures()
+        "charts/probe_start.html",
+        frame=frame(load(show_id), "Charts"),
+        practice=practice_fixtures(),
     )
 
 
@@ -199,9 +226,13 @@ def choices_of(ask: Ask) -> tuple[tuple[str, tuple[Choice, ...]], ...]:
         return ()
     groups = []
     for title, answers in GROUPS:
-        if offered := tuple(Choice(WORDS.get(a, a.capitalize()), a) for a in answers if a in ask.choices):
+        if offered := tuple(
+            Choice(WORDS.get(a, a.capitalize()), a) for a in answers if a in ask.choices
+        ):
             groups.append((title, offered))
-    hairs = tuple(Choice(f"A hair of {a.removeprefix(HAIR)}", a) for a in ask.choices if a.startswith(HAIR))
+    hairs = tuple(
+        Choice(f"A hair of {a.removeprefix(HAIR)}", a) for a in ask.choices if a.startswith(HAIR)
+    )
     return (("Only a hair", hairs), *groups) if hairs else tuple(groups)
 
 
@@ -211,10 +242,13 @@ def _step_words(ask: Ask) -> tuple[str, ...]:
 
 
 def lamp_of(sight: Sight) -> Lamp:
-    """A sight as a drawing needs it, with the same in words for those who do not see the drawing."""
+    """A sight as a drawing needs it, with the same in words for those who do not see the
+    drawing."""
     values = dict(sight.values)
     colour = "#{:02x}{:02x}{:02x}".format(*colour_of(sight))
-    words = ["dark" if sight.intensity < 0.002 else f"light at {max(1, round(sight.intensity * 100))} %"]
+    words = [
+        "dark" if sight.intensity < 0.002 else f"light at {max(1, round(sight.intensity * 100))} %"
+    ]
     if sight.intensity >= 0.002:
         lit = dict.fromkeys(name for (name, _), level in sight.light if level > 0.002)
         words[0] += f", {' + '.join(lit)}"
@@ -223,14 +257,17 @@ def lamp_of(sight: Sight) -> Lamp:
     if sight.running:
         words.append(f"runs by itself: {sight.running}")
     seen = SEEN_DARK if sight.intensity < 0.002 else {function for function, _ in sight.values}
-    words += [f"{function} at {value * 100:.1f} %" for function, value in sight.values if function in seen]
+    words += [
+        f"{function} at {value * 100:.1f} %" for function, value in sight.values if function in seen
+    ]
     words += [f"{function}: {doing}" for function, doing in sight.doings]
     turn, tip = (round((values.get(function, 0.5) - 0.5) * 120) for function in (F.PAN, F.TILT))
     return Lamp(colour, round(sight.intensity, 3), turn, tip, tuple(words))
 
 
 def chart_text_of(sheet_id: str) -> str:
-    """What a finished sheet found, as the text of a chart. ``EditError`` while it is not finished."""
+    """What a finished sheet found, as the text of a chart. ``EditError`` while it is not
+    finished."""
     found = probe(_load(sheet_id).answers)
     if isinstance(found, Ask) or not found.channels:
         raise EditError("This sheet has found no channel yet: go on with it first.")

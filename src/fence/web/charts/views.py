@@ -1,4 +1,5 @@
-"""The charts: the profiles that a show uses, the shelf that all shows share, and entering a chart as text."""
+"""The charts: the profiles that a show uses, the shelf that all shows share, and entering a chart
+as text."""
 
 from __future__ import annotations
 
@@ -87,6 +88,8 @@ def modes(show_id: int, chart_id: str) -> str:
         profile=profile,
         found=compare_modes(saved.show, profile),
         most=MOST_FINDINGS,
-        ids=",".join(str(fixture.id) for fixture in saved.show.fixtures if fixture.profile == profile.id),
+        ids=",".join(
+            str(fixture.id) for fixture in saved.show.fixtures if fixture.profile == profile.id
+        ),
         advice=[line for line in advice_for(saved.show) if line.fixtures[0].profile == profile.id],
     )

@@ -20,7 +20,8 @@ blueprint = Blueprint("words", __name__, url_prefix="/shows/<int:show_id>/charts
 
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
-    """The table of wordings and what they mean: the shipped ones to see, own ones to add and take back."""
+    """The table of wordings and what they mean: the shipped ones to see, own ones to add and take
+    back."""
     problem = ""
     if request.method == "POST":
         try:

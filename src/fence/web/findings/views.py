@@ -31,7 +31,8 @@ class FindingLine:
 
 
 def place_of(show_id: int, finding: Finding) -> str:
-    """The page on which the finding's fixture is picked: on the fence, on its line, or on the walk."""
+    """The page on which the finding's fixture is picked: on the fence, on its line, or on the
+    walk."""
     pick = finding.fixtures[-1] if finding.fixtures else None
     if finding.box is not None:
         return url_for("network.index", show_id=show_id, **_in_the_network(finding))
@@ -42,9 +43,13 @@ def place_of(show_id: int, finding: Finding) -> str:
     if finding.rule in OF_THE_RECORD:
         alone = len(finding.fixtures) == 1
         return (
-            url_for("card.index", show_id=show_id, fixture_id=pick) if alone else url_for("set.index", show_id=show_id)
+            url_for("card.index", show_id=show_id, fixture_id=pick)
+            if alone
+            else url_for("set.index", show_id=show_id)
         )
-    return url_for("address.index", show_id=show_id, u=finding.universe, pick=pick, finding=finding.key)
+    return url_for(
+        "address.index", show_id=show_id, u=finding.universe, pick=pick, finding=finding.key
+    )
 
 
 def _in_the_network(finding: Finding) -> dict[str, Any]:
@@ -64,10 +69,15 @@ def panel(show_id: int) -> str:
     matching = [
         finding
         for finding in analysis.findings
-        if (not words or words in f"{finding.message} {finding.rule} u{finding.universe}".casefold())
+        if (
+            not words or words in f"{finding.message} {finding.rule} u{finding.universe}".casefold()
+        )
         and (not severity or finding.severity == severity)
     ]
-    lines = [FindingLine(finding, RULES[finding.rule], place_of(show_id, finding)) for finding in matching[:SHOWN]]
+    lines = [
+        FindingLine(finding, RULES[finding.rule], place_of(show_id, finding))
+        for finding in matching[:SHOWN]
+    ]
     waived = [
         (finding, waiver, RULES[finding.rule])
         for finding, waiver in analysis.waived
@@ -94,21 +104,26 @@ def waive(show_id: int) -> BaseResponse:
     if finding is None:
         raise EditError("That finding is not there any more: load the page again.")
     until = _until()
-    save(before, edits.waive(before.show, finding, request.form.get("reason", ""), witness(), until))
+    save(
+        before, edits.waive(before.show, finding, request.form.get("reason", ""), witness(), until)
+    )
     back = f" or {until:%-d %B %Y} is over" if until else ""
     flash(f"Let stand, with your reason. It comes back when what it is about changes{back}.")
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
 
 
 def _until() -> date | None:
-    """The last day on which it may stand, where one was typed; ``EditError`` for what is none, or is over."""
+    """The last day on which it may stand, where one was typed; ``EditError`` for what is none, or
+    is over."""
     words, today = request.form.get("until", "").strip(), local_time().date()
     if not words:
         return None
     try:
         until = date.fromisoformat(words)
     except ValueError:
-        raise EditError(f"“{printable(words[:20])}” is no day: type one such as {today.isoformat()}.") from None
+        raise EditError(
+            f"“{printable(words[:20])}” is no day: type one such as {today.isoformat()}."
+        ) from None
     if until < today:
         raise EditError(f"{until.isoformat()} is over: accepted are {today.isoformat()} and later.")
     return until

@@ -74,7 +74,13 @@ def _x(day: Day, minutes: float) -> float:
 
 def _marks(day: Day) -> list[tuple[float, str]]:
     last = day.next_set_up + day.end - day.set_up
-    times = ((day.set_up, "set-up"), (day.doors, "doors"), (day.end, "end"), (day.next_set_up, "set-up"), (last, "end"))
+    times = (
+        (day.set_up, "set-up"),
+        (day.doors, "doors"),
+        (day.end, "end"),
+        (day.next_set_up, "set-up"),
+        (last, "end"),
+    )
     return [(_x(day, minutes), words) for minutes, words in times]
 
 
@@ -89,9 +95,13 @@ def _course(held: Lasting, day: Day) -> Course:
         points += [(held.on_charge[0], held.left[0]), (held.on_charge[1], held.morning)]
     points.append((day.next_set_up, held.morning))
     if held.second_flat is not None:
-        points.append((held.second_flat, max(0.0, held.morning - (held.second_flat - day.next_set_up) / run)))
+        points.append(
+            (held.second_flat, max(0.0, held.morning - (held.second_flat - day.next_set_up) / run))
+        )
     points.append((day.next_set_up + day.end - day.set_up, held.left[1]))
-    path = "M" + " L".join(f"{_x(day, minutes):g} {(1 - level) * HIGH:.1f}" for minutes, level in points)
+    path = "M" + " L".join(
+        f"{_x(day, minutes):g} {(1 - level) * HIGH:.1f}" for minutes, level in points
+    )
     bad = held.flat is not None or held.second_flat is not None
     state = "caution" if bad else "note" if held.reaches is not None else "clear"
     return Course(held, path, (1 - day.reserve / 100) * HIGH, state)
@@ -102,9 +112,13 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
     """Keep the times, the chargers, and what batteries really last."""
     before = load_for_edit(show_id, request.form.get("revision", type=int))
     try:
-        after = edits.set_day(before.show, None if request.form.get("do") == "away" else _day(before.show))
+        after = edits.set_day(
+            before.show, None if request.form.get("do") == "away" else _day(before.show)
+        )
     except EditError as error:
-        return _page(before, {name: value[:100] for name, value in request.form.items()}, str(error)), 422
+        return _page(
+            before, {name: value[:100] for name, value in request.form.items()}, str(error)
+        ), 422
     save(before, after)
     flash("Saved." if after != before.show else "Nothing to change.")
     return redirect(url_for("day.index", show_id=show_id))
@@ -116,7 +130,10 @@ def _day(show: Show) -> Day:
     reserve, words = whole_number(form.get("reserve", "") or "20"), form.get("chargers", "").strip()
     chargers = whole_number(words) if words else None
     if reserve is None or (words and chargers is None):
-        raise EditError("The reserve is a whole number of percent, and chargers a whole number from 1, or empty.")
+        raise EditError(
+            "The reserve is a whole number of percent, and chargers a whole number from 1, or "
+            "empty."
+        )
     measured = []
     for fixture in show.fixtures:
         typed = form.get(f"hours-{fixture.id}", "").strip().replace(",", ".")
@@ -124,5 +141,7 @@ def _day(show: Show) -> Day:
             try:
                 measured.append(Measured(fixture.id, float(typed)))
             except ValueError:
-                raise EditError(f"“{typed[:20]}” is no number of hours for {fixture.label}: type 6 or 7.5.") from None
+                raise EditError(
+                    f"“{typed[:20]}” is no number of hours for {fixture.label}: type 6 or 7.5."
+                ) from None
     return replace(day, reserve=reserve, chargers=chargers, measured=tuple(measured))

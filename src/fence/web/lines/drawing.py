@@ -46,7 +46,8 @@ class Post:
 
 @dataclass(frozen=True, slots=True)
 class Rope:
-    """The cable to a stop: its path, its length in words where it is known, and where that stands."""
+    """The cable to a stop: its path, its length in words where it is known, and where that
+    stands."""
 
     stop: int
     path: str
@@ -79,15 +80,22 @@ def draw_line(
     trouble: dict[int, str],
     batteries: Mapping[int, float],
 ) -> LineDrawing:
-    """Draw a line. ``dark`` are the stops behind a break, ``trouble`` the severity of what is wrong at a stop,
-    ``batteries`` what is left in a fixture's at the end of the day (0 to 1), by fixture."""
+    """Draw a line. ``dark`` are the stops behind a break, ``trouble`` the severity of what is wrong
+    at a stop, ``batteries`` what is left in a fixture's at the end of the day (0 to 1), by
+    fixture."""
     places = rows_of(line, columns)
     where = {placed.stop.id: placed for placed in places}
     posts = tuple(_post(show, placed, picked, dark, trouble, batteries) for placed in places)
     ropes = tuple(_rope(placed, where, dark) for placed in places)
     wiring = wiring_of(line)
-    ends = [stop for section in wiring.sections for stop in wiring.ends(section) if not stop.terminates]
-    opens = tuple((_x(where[stop.id].column) + 34, _y(where[stop.id].row)) for stop in ends if stop.id in where)
+    ends = [
+        stop for section in wiring.sections for stop in wiring.ends(section) if not stop.terminates
+    ]
+    opens = tuple(
+        (_x(where[stop.id].column) + 34, _y(where[stop.id].row))
+        for stop in ends
+        if stop.id in where
+    )
     rows = max((placed.row for placed in places), default=0) + 1
     across = max((placed.column for placed in places), default=0)
     return LineDrawing(_x(across) + 70, TOP + rows * ROW, posts, ropes, opens, (_x(0), _y(0)))
@@ -145,7 +153,8 @@ def _post(
 
 
 def _rope(placed: Placed, where: dict[int, Placed], dark: Collection[int]) -> Rope:
-    """The cable from the stop before. From another row it comes down at the left and runs in from there."""
+    """The cable from the stop before. From another row it comes down at the left and runs in from
+    there."""
     stop = placed.stop
     before = where.get(stop.after) if stop.after is not None else None
     row, column = (before.row, before.column) if before else (0, 0)

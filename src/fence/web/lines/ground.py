@@ -29,11 +29,15 @@ def index(show_id: int) -> str:
         "slack": str(ground.slack),
         "sockets": str(ground.sockets or ""),
         "between": "\n".join(
-            f"{way.one} – {way.other}: {way.metres:g}" for way in ground.distances if DESK not in way.ends
+            f"{way.one} – {way.other}: {way.metres:g}"
+            for way in ground.distances
+            if DESK not in way.ends
         ),
     }
     for number, position in enumerate(saved.show.positions):
-        way = next((w for w in ground.distances if w.ends == frozenset((DESK, position.name))), None)
+        way = next(
+            (w for w in ground.distances if w.ends == frozenset((DESK, position.name))), None
+        )
         typed[f"desk-{number}"] = f"{way.metres:g}" if way else ""
         typed[f"spacing-{number}"] = "" if position.spacing is None else f"{position.spacing:g}"
     return _page(saved, typed, "")
@@ -57,7 +61,9 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
     try:
         after = _changed(before.show)
     except EditError as error:
-        return _page(before, {name: value[:20_000] for name, value in request.form.items()}, str(error)), 422
+        return _page(
+            before, {name: value[:20_000] for name, value in request.form.items()}, str(error)
+        ), 422
     save(before, after)
     flash("Saved." if after != before.show else "Nothing to change.")
     if request.form.get("then") == "measure":
@@ -68,15 +74,22 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
 def _changed(show: Show) -> Show:
     ways, spacings = [], {}
     for number, name in enumerate(request.form.getlist("place")):
-        from_desk = metres(request.form.get(f"desk-{number}", ""), f"the way from the desk to {name}")
+        from_desk = metres(
+            request.form.get(f"desk-{number}", ""), f"the way from the desk to {name}"
+        )
         if from_desk is not None:
             ways.append(Distance(DESK, name, from_desk))
         spacings[name] = metres(request.form.get(f"spacing-{number}", ""), f"the spacing at {name}")
     ways += _between(show, request.form.get("between", ""))
-    slack, words = whole_number(request.form.get("slack", "")), request.form.get("sockets", "").strip()
+    slack, words = (
+        whole_number(request.form.get("slack", "")),
+        request.form.get("sockets", "").strip(),
+    )
     sockets = whole_number(words) if words else None
     if slack is None or (words and sockets is None):
-        raise EditError("Slack is a whole number of percent, and sockets a whole number from 1, or empty.")
+        raise EditError(
+            "Slack is a whole number of percent, and sockets a whole number from 1, or empty."
+        )
     return edits.set_ground(show, Ground(tuple(ways), slack, sockets), spacings)
 
 
@@ -92,7 +105,10 @@ def _between(show: Show, text: str) -> list[Distance]:
         rest = line[len(one) :].lstrip(" -–—>→to,;\t") if one else ""
         other = next((name for name in names if rest.casefold().startswith(name.casefold())), None)
         if one is None or other is None:
-            raise EditError(f"“{line[:60]}” names no two positions of this show. Type them as: Palm House – Rill: 18.")
+            raise EditError(
+                f"“{line[:60]}” names no two positions of this show. Type them as: Palm House – "
+                "Rill: 18."
+            )
         length = metres(rest[len(other) :].strip(" :=,;\t"), f"the way from {one} to {other}")
         if length is None:
             raise EditError(f"“{line[:60]}” has no length: type it as {one} – {other}: 18.")

@@ -1,4 +1,5 @@
-"""Links by air: who listens to whom on which channel, the steps to link, and a position by cable beside by air."""
+"""Links by air: who listens to whom on which channel, the steps to link, and a position by cable
+beside by air."""
 
 from __future__ import annotations
 

@@ -19,7 +19,8 @@ ON_A_DESK, ON_A_PHONE = 7, 3
 
 @dataclass(frozen=True, slots=True)
 class LineThen:
-    """A line as it would be: what happens to it, what hangs on it, how much cable it takes (unknown hops beside)."""
+    """A line as it would be: what happens to it, what hangs on it, how much cable it takes (unknown
+    hops beside)."""
 
     line: Line
     what: str
@@ -31,7 +32,8 @@ class LineThen:
 
 @dataclass(frozen=True, slots=True)
 class LinesOutcome:
-    """Lines beside what they would become. ``drawn`` are the new and changed ones, the first of them."""
+    """Lines beside what they would become. ``drawn`` are the new and changed ones, the first of
+    them."""
 
     before: Verdict
     after: Verdict
@@ -53,7 +55,9 @@ def lines_outcome(before: Show, after: Show, now: Analysis) -> LinesOutcome:
     columns = ON_A_DESK if asked_rails() == WIDE else ON_A_PHONE
     held = {line.id: line for line in before.lines}
     found = [
-        _line(line, "new" if line.id not in held else "changes") for line in after.lines if held.get(line.id) != line
+        _line(line, "new" if line.id not in held else "changes")
+        for line in after.lines
+        if held.get(line.id) != line
     ]
     found += [_line(line, "stays") for line in after.lines if held.get(line.id) == line]
     found += [_line(line, "goes") for line in before.lines if line.id not in after.line_by_id]

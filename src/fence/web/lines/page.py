@@ -99,13 +99,17 @@ class LinesPage:
     open_ends: tuple[tuple[str, str], ...]
 
 
-def lines_page(show: Show, analysis: Analysis, columns: int, line_id: int | None, stop_id: int | None) -> LinesPage:
+def lines_page(
+    show: Show, analysis: Analysis, columns: int, line_id: int | None, stop_id: int | None
+) -> LinesPage:
     """Put the page together; what was asked for and is not there any more is left out."""
     current = show.line_by_id.get(line_id or 0)
     picked = _picked(show, analysis, current, stop_id) if current else None
     first = [current] if current else []
     shown = [*first, *(line for line in show.lines if line is not current)][:LINES_SHOWN]
-    views = tuple(line_view(show, analysis, line, columns, picked) for line in show.lines if line in shown)
+    views = tuple(
+        line_view(show, analysis, line, columns, picked) for line in show.lines if line in shown
+    )
     hung = {stop.fixture for line in show.lines for stop in line.stops}
     loose = tuple(f for f in show.fixtures if f.id not in hung and any(show.footprints_of(f)))
     return LinesPage(
@@ -127,12 +131,23 @@ def reasons_of(show: Show, line: Line) -> tuple[tuple[str, str], ...]:
     return tuple((name_of(show, end), wiring.reason_for(end)) for end in wiring.open_ends)
 
 
-def _problems(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> tuple[Problem, ...]:
-    found = [finding for finding in analysis.findings if finding.line_id == line.id and stop_id in (None, finding.stop)]
-    return tuple(Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding))) for finding in found[:12])
+def _problems(
+    show: Show, analysis: Analysis, line: Line, stop_id: int | None
+) -> tuple[Problem, ...]:
+    found = [
+        finding
+        for finding in analysis.findings
+        if finding.line_id == line.id and stop_id in (None, finding.stop)
+    ]
+    return tuple(
+        Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding)))
+        for finding in found[:12]
+    )
 
 
-def line_view(show: Show, analysis: Analysis, line: Line, columns: int, picked: PickedStop | None) -> LineView:
+def line_view(
+    show: Show, analysis: Analysis, line: Line, columns: int, picked: PickedStop | None
+) -> LineView:
     wiring = wiring_of(line)
     here = picked if picked and picked.line is line else None
     dark = {here.stop.id, *(stop.id for stop in wiring.behind(here.stop.id))} if here else set()
@@ -154,7 +169,9 @@ def line_view(show: Show, analysis: Analysis, line: Line, columns: int, picked: 
         trouble=trouble,
         batteries=_left(show, line),
     )
-    return LineView(line, drawing, gauges, sum(1 for stop in line.stops if stop.fixture is not None))
+    return LineView(
+        line, drawing, gauges, sum(1 for stop in line.stops if stop.fixture is not None)
+    )
 
 
 def _left(show: Show, line: Line) -> dict[int, float]:
@@ -162,7 +179,9 @@ def _left(show: Show, line: Line) -> dict[int, float]:
     if show.day is None:
         return {}
     here = {stop.fixture for stop in line.stops}
-    plan = battery_day([pack for pack in packs_of(show) if pack.fixture in here and pack.fixture], show.day)
+    plan = battery_day(
+        [pack for pack in packs_of(show) if pack.fixture in here and pack.fixture], show.day
+    )
     return {held.pack.fixture: held.left[0] for held in plan.packs if held.pack.fixture is not None}
 
 
@@ -189,19 +208,24 @@ def _picked(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> 
         name_of(show, wiring.by_id[stop.after]) if stop.after is not None else "source",
         show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None,
         wiring.from_source(stop.id),
-        any(held.length is None and held.cable is not Cable.AIR for held in wiring.path_to(stop.id)),
+        any(
+            held.length is None and held.cable is not Cable.AIR for held in wiring.path_to(stop.id)
+        ),
         stop in wiring.open_ends,
         wiring.reason_for(stop),
         tuple(show.fixture(fixture_id).label for fixture_id in behind[:NAMES_SHOWN]),
         len(behind),
         len(without_power(show, line, stop.id)),
-        tuple((s.id, name_of(show, s)) for s in line.stops if s is not stop and not s.terminates)[:OTHERS],
+        tuple((s.id, name_of(show, s)) for s in line.stops if s is not stop and not s.terminates)[
+            :OTHERS
+        ],
         _problems(show, analysis, line, stop.id),
     )
 
 
 def _worst(show: Show) -> tuple[str, str, int] | None:
-    """The break behind a first stop that takes the most fixtures: its line, the stop it leads to, how many."""
+    """The break behind a first stop that takes the most fixtures: its line, the stop it leads to,
+    how many."""
     found = [(line, worst) for line in show.lines if (worst := worst_break(show, line))]
     if not found:
         return None

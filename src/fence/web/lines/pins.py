@@ -18,7 +18,10 @@ RADIUS = 78
 def index(show_id: int) -> str:
     """The pins of each plug, the terminator, and how an adapter is wired."""
     plugs = list(PINS)
-    chosen = [Plug(word) if (word := request.args.get(name, "")) in PINS else usual for name, usual in USUAL]
+    chosen = [
+        Plug(word) if (word := request.args.get(name, "")) in PINS else usual
+        for name, usual in USUAL
+    ]
     saved = load(show_id)
     return render_template(
         "lines/pins.html",

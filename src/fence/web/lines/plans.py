@@ -1,4 +1,5 @@
-"""Steps on many lines at once, seen first: planning the cable, chains by position or universe, lengths, a CSV file."""
+"""Steps on many lines at once, seen first: planning the cable, chains by position or universe,
+lengths, a CSV file."""
 
 from __future__ import annotations
 
@@ -33,8 +34,14 @@ class Proposed:
 
 
 WAYS = {
-    "plan": ("Plan the cable", "Fewest splitters, then least cable, from distances, spacing and loads."),
-    "by-position": ("A line for each position", "For each universe there, chained as the rig list runs."),
+    "plan": (
+        "Plan the cable",
+        "Fewest splitters, then least cable, from distances, spacing and loads.",
+    ),
+    "by-position": (
+        "A line for each position",
+        "For each universe there, chained as the rig list runs.",
+    ),
     "by-universe": ("A line for each universe", "Chained as the rig list runs."),
     "measure": ("Reckon the lengths", "Hops without a length, from distances, spacing and slack."),
     "measure-all": ("Reckon all lengths anew", "Also those that were typed."),
@@ -94,7 +101,9 @@ def _planned(show: Show) -> Proposed:
     values = _values()
     loads, outputs = whole_number(values["loads"]), whole_number(values["outputs"])
     if loads is None or outputs is None:
-        raise EditError("Loads and outputs are whole numbers: accepted are 2 to 32 loads, 2 to 64 outputs.")
+        raise EditError(
+            "Loads and outputs are whole numbers: accepted are 2 to 32 loads, 2 to 64 outputs."
+        )
     plan = plan_cable(show, Wanted(loads, outputs, anew=bool(values["anew"])))
     return Proposed(plan.show, (_verdict(plan), *plan.remarks))
 

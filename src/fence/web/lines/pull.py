@@ -48,6 +48,14 @@ def as_csv(show_id: int) -> Response:
         length = "" if hop.length is None else f"{hop.length:g}"
         texts = map(as_text, (hop.line, hop.begin, hop.end))
         rows.writerow(
-            [hop.mark, *texts, hop.cable, hop.plugs, length, hop.words, "yes" if hop.made and hop.made.rented else ""]
+            [
+                hop.mark,
+                *texts,
+                hop.cable,
+                hop.plugs,
+                length,
+                hop.words,
+                "yes" if hop.made and hop.made.rented else "",
+            ]
         )
     return csv_file(out.getvalue(), f"{slug(saved.show.name, 'show')}-cables")

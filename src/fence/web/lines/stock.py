@@ -26,7 +26,12 @@ def index(show_id: int) -> str:
 
 def _page(saved: SavedShow, text: str, problem: str) -> str:
     return render_template(
-        "lines/stock.html", frame=frame(saved, "Lines"), saved=saved, text=text, problem=problem, columns=COLUMNS
+        "lines/stock.html",
+        frame=frame(saved, "Lines"),
+        saved=saved,
+        text=text,
+        problem=problem,
+        columns=COLUMNS,
     )
 
 
@@ -39,9 +44,15 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
     try:
         after = edits.set_stock(before.show, read_stock_csv(data) if data.strip() else ())
     except FenceError as error:
-        return _page(before, data.decode("utf-8-sig", "replace").replace("\0", "�"), str(error)), 422
+        return _page(
+            before, data.decode("utf-8-sig", "replace").replace("\0", "�"), str(error)
+        ), 422
     save(before, after)
-    flash(f"The stock has {counted(len(after.stock), 'line')} now." if after != before.show else "Nothing to change.")
+    flash(
+        f"The stock has {counted(len(after.stock), 'line')} now."
+        if after != before.show
+        else "Nothing to change."
+    )
     return redirect(url_for("stock.index", show_id=show_id))
 
 

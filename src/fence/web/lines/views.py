@@ -36,10 +36,14 @@ def index(show_id: int) -> str:
     saved = load(show_id)
     line_id = request.args.get("line", type=int)
     name = request.args.get("name")
-    if line_id is None and (named := next((line for line in saved.show.lines if line.name == name), None)):
+    if line_id is None and (
+        named := next((line for line in saved.show.lines if line.name == name), None)
+    ):
         line_id = named.id
     columns = ON_A_DESK if asked_rails() == WIDE else ON_A_PHONE
-    page = lines_page(saved.show, saved.analysis, columns, line_id, request.args.get("stop", type=int))
+    page = lines_page(
+        saved.show, saved.analysis, columns, line_id, request.args.get("stop", type=int)
+    )
     return render_template(
         "lines/index.html",
         frame=frame(saved, "Lines"),
@@ -74,7 +78,11 @@ def take(show_id: int, what: str) -> BaseResponse:
     kept: dict[str, Any] = {"line": line_id} if line_id else {}
     if line_id and stop in wiring_of(after.line(line_id)).by_id:
         kept["stop"] = stop
-    return redirect(url_for("lines.index", show_id=show_id, _anchor=f"line-{line_id}" if line_id else None, **kept))
+    return redirect(
+        url_for(
+            "lines.index", show_id=show_id, _anchor=f"line-{line_id}" if line_id else None, **kept
+        )
+    )
 
 
 def _number(name: str) -> int:
@@ -114,15 +122,23 @@ def _chain(show: Show) -> Show:
     typed = request.form.get("typed", "").strip()
     ids += [_called(show, piece.strip()) for piece in typed[:2000].split(",") if piece.strip()]
     if not ids:
-        raise EditError("Say which fixtures: tick them, or type labels or numbers with commas between them.")
+        raise EditError(
+            "Say which fixtures: tick them, or type labels or numbers with commas between them."
+        )
     return edits.chain(show, _line_id(), list(dict.fromkeys(ids)), after=_number("after") or None)
 
 
 def _called(show: Show, name: str) -> int:
     number = whole_number(name)
-    found = [f for f in show.fixtures if f.label.casefold() == name.casefold() or number == f.number is not None]
+    found = [
+        f
+        for f in show.fixtures
+        if f.label.casefold() == name.casefold() or number == f.number is not None
+    ]
     if len(found) != 1:
-        raise EditError(f"{'Several fixtures are' if found else 'No fixture is'} called “{name[:60]}”.")
+        raise EditError(
+            f"{'Several fixtures are' if found else 'No fixture is'} called “{name[:60]}”."
+        )
     return found[0].id
 
 
@@ -155,18 +171,25 @@ def _hop(show: Show) -> Show:
 
 
 def _lengths(show: Show) -> Show:
-    """Lengths along the row: one for all hops, or one after the other; ``-`` for one that is not known."""
+    """Lengths along the row: one for all hops, or one after the other; ``-`` for one that is not
+    known."""
     line = show.line(_line_id())
     words = request.form.get("lengths", "").replace(";", ",").split(",")[:MOST_LENGTHS]
     typed = [metres(word) for word in words if word.strip()]
     if not typed:
         raise EditError("Type a length in metres, such as 8, or one for each hop: 24, 3, 3, 3.")
-    stops = [stop for stop in wiring_of(line).behind(None) if not stop.terminates and stop.cable is not Cable.AIR]
+    stops = [
+        stop
+        for stop in wiring_of(line).behind(None)
+        if not stop.terminates and stop.cable is not Cable.AIR
+    ]
     if len(typed) > len(stops):
         raise EditError(f"{line.name} has {len(stops)} hops; {len(typed)} lengths were typed.")
     if len(typed) == 1:
         typed *= len(stops)
-    return edits.set_hops(show, line.id, {stop.id: length for stop, length in zip(stops, typed, strict=False)})
+    return edits.set_hops(
+        show, line.id, {stop.id: length for stop, length in zip(stops, typed, strict=False)}
+    )
 
 
 def _device(show: Show) -> Show:
@@ -194,7 +217,8 @@ def _device(show: Show) -> Show:
 
 
 def _move(show: Show) -> Show:
-    """Take the stop to another place: behind a stop that was dropped on, or that is named by its post."""
+    """Take the stop to another place: behind a stop that was dropped on, or that is named by its
+    post."""
     line_id, to_line, after = _line_id(), _number("to_line"), _number("to")
     return edits.move_stop(show, line_id, _number("stop"), to_line or line_id, after or None)
 
@@ -202,7 +226,11 @@ def _move(show: Show) -> Show:
 def _mend(show: Show) -> Show:
     """Take a mend that a finding offered, by its key and its words."""
     finding = analyse(show).by_key.get(request.form.get("finding", ""))
-    mends = [mend for mend in mends_for(show, finding) if mend.text == request.form.get("mend")] if finding else []
+    mends = (
+        [mend for mend in mends_for(show, finding) if mend.text == request.form.get("mend")]
+        if finding
+        else []
+    )
     if not mends:
         raise EditError("That finding is not there any more: look at the line again.")
     return apply_mend(show, mends[0])
@@ -227,6 +255,8 @@ STEPS: dict[str, Callable[[Show], Show]] = {
     "off": lambda show: edits.take_off(show, _line_id(), [_number("stop")]),
     "earlier": lambda show: edits.step_along(show, _line_id(), _number("stop"), -1),
     "later": lambda show: edits.step_along(show, _line_id(), _number("stop"), 1),
-    "branch": lambda show: edits.move_branch(show, _line_id(), _number("stop"), _number("to") or None),
+    "branch": lambda show: edits.move_branch(
+        show, _line_id(), _number("stop"), _number("to") or None
+    ),
     "join": lambda show: edits.join(show, _line_id(), _number("other")),
 }

@@ -7,7 +7,13 @@ from itertools import islice
 
 from flask import Blueprint, Response, render_template, request
 
-from fence.core.addressing.lists import ChannelLine, ListedFixture, ListOrder, channels_listed, fixtures_listed
+from fence.core.addressing.lists import (
+    ChannelLine,
+    ListedFixture,
+    ListOrder,
+    channels_listed,
+    fixtures_listed,
+)
 from fence.core.words.errors import EditError
 from fence.core.words.show import Show
 from fence.core.words.text import counted, slug
@@ -33,7 +39,8 @@ ROWS_SHOWN = 400
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """Which list: by channel or by fixture, of one universe, one position or all, in which order."""
+    """Which list: by channel or by fixture, of one universe, one position or all, in which
+    order."""
 
     by_channel: bool
     universe: int | None
@@ -72,12 +79,17 @@ def _fixtures(show: Show, wanted: Wanted) -> list[ListedFixture]:
 
 
 def _universes(show: Show, wanted: Wanted) -> list[tuple[str, list[ChannelLine]]]:
-    """The universes on a list by channel: the one asked for, those with fixtures at the position, or all in use."""
+    """The universes on a list by channel: the one asked for, those with fixtures at the position,
+    or all in use."""
     if wanted.universe is not None:
         numbers = [wanted.universe]
     else:
-        here = [f for f in show.fixtures if wanted.position is None or f.position == wanted.position]
-        numbers = sorted({entry.universe for fixture in here for entry in fixture.patch if entry.universe})
+        here = [
+            f for f in show.fixtures if wanted.position is None or f.position == wanted.position
+        ]
+        numbers = sorted(
+            {entry.universe for fixture in here for entry in fixture.patch if entry.universe}
+        )
     known = show.universe_by_number
     return [
         (known[number].title if number in known else f"U{number}", channels_listed(show, number))
@@ -103,14 +115,17 @@ def index(show_id: int) -> str:
         universes=_universes(saved.show, wanted)[:4] if wanted.by_channel else [],
         positions=[position.name for position in saved.show.positions],
         numbers=saved.show.universe_numbers[:500],
-        query={name: value for name, value in request.args.items() if name in ("by", "whom", "order")},
+        query={
+            name: value for name, value in request.args.items() if name in ("by", "whom", "order")
+        },
     )
 
 
 @blueprint.get("/<name>.pdf")
 def pdf(show_id: int, name: str) -> Response:
     """The list as PDF. The name is only for the person who keeps the file."""
-    from fence.formats.paper import channels_pdf, fixtures_pdf  # what draws on paper is loaded when it is needed
+    # what draws on paper is loaded when it is needed
+    from fence.formats.paper import channels_pdf, fixtures_pdf
 
     saved = load(show_id)
     wanted = _wanted(saved.show)
@@ -121,12 +136,15 @@ def pdf(show_id: int, name: str) -> Response:
         fixtures = _fixtures(saved.show, wanted)
         if len(fixtures) > MOST_ON_PAPER:
             raise EditError(
-                f"That would be {counted(len(fixtures), 'fixture')}: a PDF takes up to {MOST_ON_PAPER}. "
+                f"That would be {counted(len(fixtures), 'fixture')}: a PDF takes up to "
+                f"{MOST_ON_PAPER}. "
                 "Choose one position or one universe."
             )
         document = fixtures_pdf(heading, fixtures)
     response = Response(document, content_type="application/pdf")
-    response.headers["Content-Disposition"] = f'attachment; filename="{file_name(saved.show, wanted)}"'
+    response.headers["Content-Disposition"] = (
+        f'attachment; filename="{file_name(saved.show, wanted)}"'
+    )
     return response
 
 

@@ -1,1 +1,2 @@
-"""The log: every change in words, moments with names, two moments beside each other, and going back."""
+"""The log: every change in words, moments with names, two moments beside each other, and going
+back."""

@@ -24,7 +24,8 @@ def document(show_id: int, ending: str) -> Response:
     if len(saved.show.fixtures) > MOST_FIXTURES:
         many = counted(len(saved.show.fixtures), "fixture")
         raise EditError(f"That would be {many} on paper: accepted are up to {MOST_FIXTURES}.")
-    from fence.formats.handover import handover_pdf, handover_zip  # what draws on paper is loaded when it is needed
+    # what draws on paper is loaded when it is needed
+    from fence.formats.handover import handover_pdf, handover_zip
 
     makers = {"pdf": (handover_pdf, "application/pdf"), "zip": (handover_zip, "application/zip")}
     make, kind = makers[ending]
@@ -39,5 +40,8 @@ def _log(saved: SavedShow) -> list[Logged]:
     """The last page of the log, with the notes that were written to it."""
     entries = journal().page(saved.id, Wanted()).entries
     return [
-        Logged(e.revision, local(e.at), e.who, e.origin, f"{e.words}. {e.note}" if e.note else e.words) for e in entries
+        Logged(
+            e.revision, local(e.at), e.who, e.origin, f"{e.words}. {e.note}" if e.note else e.words
+        )
+        for e in entries
     ]

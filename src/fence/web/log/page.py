@@ -15,8 +15,20 @@ from fence.core.words.text import whole_number
 from fence.store.journal import Entry, Journal, Moment, Wanted
 from fence.store.shows import SavedShow
 
-ORIGINS = ("Charts", "Rig", "Address", "Lines", "Network", "Set", "Shows", "Findings", "Log", "Command")
-"""From where a step can come: the steps of the work, files and settings, mends of findings, the log, the command."""
+ORIGINS = (
+    "Charts",
+    "Rig",
+    "Address",
+    "Lines",
+    "Network",
+    "Set",
+    "Shows",
+    "Findings",
+    "Log",
+    "Command",
+)
+"""From where a step can come: the steps of the work, files and settings, mends of findings, the
+log, the command."""
 MOST_FIXTURES_OFFERED = 500
 
 
@@ -65,11 +77,14 @@ def local(at: datetime) -> datetime:
 
 def filters_of(form: MultiDict[str, str]) -> Filters:
     """What the address of the page narrows the log by."""
-    return Filters(*(form.get(name, "").strip()[:80] for name in ("fixture", "who", "origin", "words", "day")))
+    return Filters(
+        *(form.get(name, "").strip()[:80] for name in ("fixture", "who", "origin", "words", "day"))
+    )
 
 
 def log_page(saved: SavedShow, journal: Journal, filters: Filters, before: int | None) -> LogPage:
-    """The page of the log, narrowed as the filters say; a filter that says nothing is told and left out."""
+    """The page of the log, narrowed as the filters say; a filter that says nothing is told and left
+    out."""
     problem, wanted = "", Wanted()
     try:
         wanted = _wanted(saved, filters, before)
@@ -79,9 +94,12 @@ def log_page(saved: SavedShow, journal: Journal, filters: Filters, before: int |
     moments = journal.moments(saved.id)
     names: dict[int, str] = {}
     for moment in moments:
-        names[moment.revision] = f"{names[moment.revision]}, {moment.name}" if moment.revision in names else moment.name
+        names[moment.revision] = (
+            f"{names[moment.revision]}, {moment.name}" if moment.revision in names else moment.name
+        )
     days = tuple(
-        Day(day, tuple(entries)) for day, entries in groupby(page.entries, key=lambda entry: local(entry.at).date())
+        Day(day, tuple(entries))
+        for day, entries in groupby(page.entries, key=lambda entry: local(entry.at).date())
     )
     return LogPage(
         filters,
@@ -101,9 +119,16 @@ def _wanted(saved: SavedShow, filters: Filters, before: int | None) -> Wanted:
         try:
             day = date.fromisoformat(filters.day)
             since = datetime.combine(day, time()).astimezone().astimezone(UTC).replace(tzinfo=None)
-            until = datetime.combine(day + timedelta(days=1), time()).astimezone().astimezone(UTC).replace(tzinfo=None)
+            until = (
+                datetime.combine(day + timedelta(days=1), time())
+                .astimezone()
+                .astimezone(UTC)
+                .replace(tzinfo=None)
+            )
         except (ValueError, OverflowError):
-            raise EditError(f"“{filters.day}” is no day: accepted is a date such as 2026-11-28.") from None
+            raise EditError(
+                f"“{filters.day}” is no day: accepted is a date such as 2026-11-28."
+            ) from None
     fixture = _fixture_id(saved.show.fixtures, filters.fixture) if filters.fixture else None
     origin = filters.origin if filters.origin in ORIGINS else ""
     return Wanted(fixture, filters.who, origin, filters.words, since, until, before)
@@ -117,18 +142,27 @@ def _fixture_id(fixtures: Sequence[Fixture], words: str) -> int:
     number = whole_number(words.removeprefix("#"))
     if number is not None and words.startswith("#"):
         return number
-    named = next((fixture.id for fixture in fixtures if number is not None and fixture.number == number), None)
+    named = next(
+        (fixture.id for fixture in fixtures if number is not None and fixture.number == number),
+        None,
+    )
     if named is None:
-        raise EditError(f"No fixture is called “{words}” now: accepted are a label or a number of the rig list.")
+        raise EditError(
+            f"No fixture is called “{words}” now: accepted are a label or a number of the rig list."
+        )
     return named
 
 
 def revision_in(words: str, saved: SavedShow, moments: Sequence[Moment]) -> int:
-    """The state that a form names: ``now``, a revision, or a moment's name; ``EditError`` for none of them."""
+    """The state that a form names: ``now``, a revision, or a moment's name; ``EditError`` for none
+    of them."""
     if words in ("", "now"):
         return saved.revision
     named = next((moment.revision for moment in moments if moment.name == words), None)
     number = whole_number(words)
     if named is None and (number is None or not 1 <= number <= saved.revision):
-        raise EditError(f"“{words[:40]}” is no moment of this show: accepted are 1 to {saved.revision}, or a name.")
+        raise EditError(
+            f"“{words[:40]}” is no moment of this show: accepted are 1 to {saved.revision}, or a "
+            "name."
+        )
     return named if named is not None else number or 1

@@ -1,4 +1,5 @@
-"""The step Log: who changed what, when and from where; notes, moments, two of them beside each other, going back."""
+"""The step Log: who changed what, when and from where; notes, moments, two of them beside each
+other, going back."""
 
 from __future__ import annotations
 
@@ -26,7 +27,9 @@ MOST_COMPARED = 600
 def index(show_id: int) -> tuple[str, int]:
     """The log, the newest first, by page."""
     saved = load(show_id)
-    page = log_page(saved, journal(), filters_of(request.args), request.args.get("before", type=int))
+    page = log_page(
+        saved, journal(), filters_of(request.args), request.args.get("before", type=int)
+    )
     text = render_template(
         "log/index.html",
         frame=frame(saved, "Log"),
@@ -74,7 +77,8 @@ def forget_moment(show_id: int, moment_id: int) -> BaseResponse:
 
 @blueprint.get("/compare")
 def between(show_id: int) -> str | tuple[str, int]:
-    """Two moments beside each other, fixture by fixture, and what going back to the first would do."""
+    """Two moments beside each other, fixture by fixture, and what going back to the first would
+    do."""
     saved = load(show_id)
     moments, problem = journal().moments(show_id), ""
     try:
@@ -98,7 +102,11 @@ def between(show_id: int) -> str | tuple[str, int]:
         shown=sorted(compared.fixtures, key=lambda one: not one.again)[:MOST_COMPARED],
         back=compare(saved.show, back),
         back_again=again(saved.show, back).words,
-        stops=[f for f in news(saved.analysis.findings, then.analysis.findings) if f.severity is Severity.STOP],
+        stops=[
+            f
+            for f in news(saved.analysis.findings, then.analysis.findings)
+            if f.severity is Severity.STOP
+        ],
         then=then.analysis.verdict,
         problem=problem,
     )

@@ -67,7 +67,9 @@ def mark(show_id: int, box_id: int) -> BaseResponse | tuple[str, int]:
     try:
         after = _marked(before.show, box_id, what)
     except EditError as error:
-        typed = {name: value[:40] for name, value in request.form.items() if name.startswith("says-")}
+        typed = {
+            name: value[:40] for name, value in request.form.items() if name.startswith("says-")
+        }
         return _page(before, box_id, typed, str(error)), 422
     save(before, after, seen=True)
     flash(describe(before.show, after) or "Nothing to change.")
@@ -89,7 +91,10 @@ def _marked(show: Show, box_id: int, what: str) -> Show:
         number = whole_number(words)
         if words and number is None:
             shown = printable(words[:20])
-            raise EditError(f"“{shown}” at port {port.number} is no number that a box shows: type 0, 1, 2 and so on.")
+            raise EditError(
+                f"“{shown}” at port {port.number} is no number that a box shows: type 0, 1, 2 and "
+                "so on."
+            )
         if port.use is not Use.OFF:
             says[port.number] = number
     return edits.say(show, box_id, says, witness())

@@ -1,4 +1,5 @@
-"""The network as a picture: the desk's universes as boards, ropes to the gates of the boxes. Plain numbers."""
+"""The network as a picture: the desk's universes as boards, ropes to the gates of the boxes. Plain
+numbers."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ LETTER = 8
 
 @dataclass(frozen=True, slots=True)
 class Measures:
-    """Where things stand: a wide picture has the boxes beside the desk, a narrow one below it without ropes."""
+    """Where things stand: a wide picture has the boxes beside the desk, a narrow one below it
+    without ropes."""
 
     width: int
     desk_width: int
@@ -173,7 +175,12 @@ def draw_network(
     """Draw the desk and some of the boxes. What is picked is framed."""
     troubles = _Troubles(findings)
     desk = desk_of(show)
-    sent = sorted({*show.carried, *(p.universe for box in show.boxes for p in box.outputs if p.universe is not None)})
+    sent = sorted(
+        {
+            *show.carried,
+            *(p.universe for box in show.boxes for p in box.outputs if p.universe is not None),
+        }
+    )
     boards = _boards(show, sent[:BOARDS_SHOWN], troubles, measures, universe)
     below = max((board.y for board in boards), default=HEAD - 14) + measures.board + 12
     facts = _desk_facts(desk, len(sent))
@@ -181,7 +188,9 @@ def draw_network(
     top = 0 if measures.roped else desk_height + 14
     boxes: list[BoxPicture] = []
     for box in shown:
-        drawn = _box(show, box, troubles, measures, top, box.id == box_id, port if box.id == box_id else None)
+        drawn = _box(
+            show, box, troubles, measures, top, box.id == box_id, port if box.id == box_id else None
+        )
         boxes.append(drawn)
         top += drawn.height + 14
     return NetworkDrawing(
@@ -211,7 +220,9 @@ def _licence_words(desk: Box) -> str:
     return f"may send {desk.sends} universe{'' if desk.sends == 1 else 's'}"
 
 
-def _desk_label(desk: Box | None, measures: Measures, facts: Sequence[str], troubles: _Troubles) -> str:
+def _desk_label(
+    desk: Box | None, measures: Measures, facts: Sequence[str], troubles: _Troubles
+) -> str:
     """All that is written on the desk's panel, as it is read out."""
     if desk is None:
         return ""
@@ -231,12 +242,18 @@ def _desk_facts(desk: Box | None, sent: int) -> list[str]:
     else:
         spare = desk.sends - sent
         licence = f"{spare} more can be sent" if spare >= 0 else f"may send {desk.sends} only"
-    way = f"{desk.protocol.written}, {desk.way}" + (f", priority {desk.priority}" if desk.protocol == "sacn" else "")
+    way = f"{desk.protocol.written}, {desk.way}" + (
+        f", priority {desk.priority}" if desk.protocol == "sacn" else ""
+    )
     return [licence, f"{desk.ip or 'no address'} /{desk.prefix}", way]
 
 
 def _boards(
-    show: Show, universes: Sequence[int], troubles: _Troubles, measures: Measures, picked: int | None
+    show: Show,
+    universes: Sequence[int],
+    troubles: _Troubles,
+    measures: Measures,
+    picked: int | None,
 ) -> list[Board]:
     width = (measures.desk_width - 24 - 8 * (measures.boards - 1)) // measures.boards
     found = []
@@ -257,14 +274,22 @@ def _boards(
                 width,
                 universe in troubles.universes,
                 universe == picked,
-                _read_out([f"U{universe}", shown, under], "stop" if universe in troubles.universes else ""),
+                _read_out(
+                    [f"U{universe}", shown, under], "stop" if universe in troubles.universes else ""
+                ),
             )
         )
     return found
 
 
 def _box(
-    show: Show, box: Box, troubles: _Troubles, measures: Measures, top: int, picked: bool, port: int | None
+    show: Show,
+    box: Box,
+    troubles: _Troubles,
+    measures: Measures,
+    top: int,
+    picked: bool,
+    port: int | None,
 ) -> BoxPicture:
     inner = measures.box_width - 24
     width = (inner - 8 * (measures.gates - 1)) // measures.gates
@@ -274,8 +299,12 @@ def _box(
         x, y = measures.box_left + 12 + column * (width + 8), top + HEAD + row * GATE_PITCH
         gates.append(_gate(show, box, held, troubles, x, y, width, held.number == port))
     rows = -(-len(box.ports) // measures.gates)
-    counted = f"{len(box.ports)} port{'' if len(box.ports) == 1 else 's'} · counts from {box.counts_from}"
-    priority = f", priority {box.priority}" if box.kind is BoxKind.DESK and box.protocol == "sacn" else ""
+    counted = (
+        f"{len(box.ports)} port{'' if len(box.ports) == 1 else 's'} · counts from {box.counts_from}"
+    )
+    priority = (
+        f", priority {box.priority}" if box.kind is BoxKind.DESK and box.protocol == "sacn" else ""
+    )
     says = f"{box.protocol.written}, {box.way}{priority}"
     name = shorten(box.name, measures.box_width - 170)
     address = f"{box.ip} /{box.prefix}" if box.ip else "no address yet"
@@ -298,7 +327,9 @@ def _box(
     )
 
 
-def _gate(show: Show, box: Box, port: Port, troubles: _Troubles, x: int, y: int, width: int, picked: bool) -> Gate:
+def _gate(
+    show: Show, box: Box, port: Port, troubles: _Troubles, x: int, y: int, width: int, picked: bool
+) -> Gate:
     trouble = troubles.ports.get((box.name, port.number), "")
     says = said_by(box, port)
     if port.use is Use.OFF:
@@ -314,10 +345,25 @@ def _gate(show: Show, box: Box, port: Port, troubles: _Troubles, x: int, y: int,
     name = f", {called(show, port.universe)}" if port.universe is not None else ""
     label = f"{words}{name}, {box.name}{f', {trouble}' if trouble else ''}"
     hue = hue_of_universe(port.universe)
-    return Gate(port.number, head, f"port {port.number}", under, label, hue, x, y, width, kind, trouble, picked)
+    return Gate(
+        port.number,
+        head,
+        f"port {port.number}",
+        under,
+        label,
+        hue,
+        x,
+        y,
+        width,
+        kind,
+        trouble,
+        picked,
+    )
 
 
-def _ropes(boards: Sequence[Board], boxes: Sequence[BoxPicture], troubles: _Troubles, measures: Measures) -> list[Rope]:
+def _ropes(
+    boards: Sequence[Board], boxes: Sequence[BoxPicture], troubles: _Troubles, measures: Measures
+) -> list[Rope]:
     """A rope for each universe to each box that gives it out, fanned out where they arrive."""
     at: Mapping[int, Board] = {board.universe: board for board in boards}
     ropes = []

@@ -8,7 +8,13 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.changes import edits
 from fence.core.changes.prose import describe
 from fence.core.checks import analyse, news_of_the_plan
-from fence.core.network.addresses import USUAL, AddressPlan, plan_addresses, read_network, usual_network
+from fence.core.network.addresses import (
+    USUAL,
+    AddressPlan,
+    plan_addresses,
+    read_network,
+    usual_network,
+)
 from fence.core.words.box import as_ip
 from fence.core.words.errors import EditError
 from fence.core.words.net import Net, Reserved
@@ -47,7 +53,8 @@ def _typed(show: Show) -> dict[str, str]:
         "network": request.values.get("network") or str(usual or USUAL),
         "anew": request.values.get("anew", ""),
         "reserved": "\n".join(
-            f"{held.first} - {held.last}{f' {held.why}' if held.why else ''}" for held in show.net.reserved
+            f"{held.first} - {held.last}{f' {held.why}' if held.why else ''}"
+            for held in show.net.reserved
         ),
         "shared": "1" if show.net.shared else "",
     }
@@ -71,11 +78,15 @@ def _page(saved: SavedShow, typed: dict[str, str], plan: AddressPlan | None, pro
 
 @blueprint.post("/kept")
 def keep(show_id: int) -> BaseResponse | tuple[str, int]:
-    """Keep what is said of the network; a line that is no range is named, and nothing of the form is lost."""
+    """Keep what is said of the network; a line that is no range is named, and nothing of the form
+    is lost."""
     before = load_for_edit(show_id, request.form.get("revision", type=int))
     text = request.form.get("reserved", "")[:20_000]
     try:
-        net = Net(bool(request.form.get("shared")), tuple(_range(line) for line in text.splitlines() if line.strip()))
+        net = Net(
+            bool(request.form.get("shared")),
+            tuple(_range(line) for line in text.splitlines() if line.strip()),
+        )
         after = edits.set_net(before.show, net)
     except EditError as error:
         typed = {**_typed(before.show), "reserved": text, "shared": request.form.get("shared", "")}

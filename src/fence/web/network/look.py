@@ -1,4 +1,5 @@
-"""Looking for boxes on the network, only when somebody asks for it; what was found beside the plan; taking it over."""
+"""Looking for boxes on the network, only when somebody asks for it; what was found beside the plan;
+taking it over."""
 
 from __future__ import annotations
 
@@ -11,7 +12,15 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.changes import edits
 from fence.core.changes.prose import describe
 from fence.core.checks import analyse, news_of_the_plan
-from fence.core.network.found import Beside, Found, FoundBox, add_found, compare, compare_sources, note_found
+from fence.core.network.found import (
+    Beside,
+    Found,
+    FoundBox,
+    add_found,
+    compare,
+    compare_sources,
+    note_found,
+)
 from fence.core.words.box import as_ip
 from fence.core.words.errors import EditError, FenceError
 from fence.core.words.network import desk_of
@@ -48,7 +57,8 @@ def _looking(saved: SavedShow) -> Work | None:
 
 
 def likely_bind(show: Show) -> str:
-    """The address of this machine that is in the desk's network, else its first outside address, else its own."""
+    """The address of this machine that is in the desk's network, else its first outside address,
+    else its own."""
     desk, here = desk_of(show), interfaces()
     if desk and desk.interface:
         near = [held for held in here if held.ip in desk.interface.network]
@@ -59,7 +69,8 @@ def likely_bind(show: Show) -> str:
 
 
 def _found_last(saved: SavedShow) -> str:
-    """Where stands what the last look of this browser found; empty where it has found nothing lately."""
+    """Where stands what the last look of this browser found; empty where it has found nothing
+    lately."""
     work = works().of(saved.key)
     return work.to if work is not None and work.title == LOOKING and work.seat == seat() else ""
 
@@ -80,7 +91,8 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
 
 @blueprint.post("")
 def ask(show_id: int) -> BaseResponse | tuple[str, int]:
-    """Begin to look, once, for a few seconds; what was found is kept until other files take its place."""
+    """Begin to look, once, for a few seconds; what was found is kept until other files take its
+    place."""
     saved = load(show_id)
     typed = {name: request.form.get(name, "")[:5000] for name in ("bind", "to", "sources")}
     try:
@@ -128,7 +140,9 @@ def found(show_id: int, draft_id: str) -> str:
     return _found_page(load(show_id), draft_id, _kept(draft_id))
 
 
-def _found_page(saved: SavedShow, draft_id: str, kept: Found, chosen: int | None = None, what: str = "") -> str:
+def _found_page(
+    saved: SavedShow, draft_id: str, kept: Found, chosen: int | None = None, what: str = ""
+) -> str:
     beside = compare(saved.show, kept.boxes)
     proposed = _taken(saved.show, beside, chosen, what) if chosen is not None else None
     then = analyse(proposed) if proposed else None
@@ -165,7 +179,8 @@ def take(show_id: int, draft_id: str) -> BaseResponse | str:
 
 
 def _taken(show: Show, beside: list[Beside], place: int, what: str) -> Show:
-    """The show with one of the boxes, or all, taken over. ``place`` is where it stands on the page; -1 is all."""
+    """The show with one of the boxes, or all, taken over. ``place`` is where it stands on the page;
+    -1 is all."""
     chosen = beside if place == -1 else beside[place : place + 1]
     for held in chosen:
         if held.found is not None:

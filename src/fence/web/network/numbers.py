@@ -34,7 +34,10 @@ def _page(saved: SavedShow | None) -> str:
     counting = args.get("counting", "fence")
     usual = usual_network(saved.show) if saved else None
     typed = args.get("typed", "4")[:LONGEST]
-    network, other = args.get("network", str(usual or USUAL))[:LONGEST], args.get("other", "")[:LONGEST]
+    network, other = (
+        args.get("network", str(usual or USUAL))[:LONGEST],
+        args.get("other", "")[:LONGEST],
+    )
     problems = {"universe": "", "network": ""}
     numbers = facts = None
     try:

@@ -9,7 +9,15 @@ from fence.core.checks import RULES, Analysis, Finding, Rule
 from fence.core.network.card import BoxCard, PortRow, card_of
 from fence.core.words.box import Box, BoxKind, Port
 from fence.core.words.line import Line
-from fence.core.words.network import RATE, desk_of, load_on, number_on, outlets, said_by, universe_said
+from fence.core.words.network import (
+    RATE,
+    desk_of,
+    load_on,
+    number_on,
+    outlets,
+    said_by,
+    universe_said,
+)
 from fence.core.words.show import Show
 from fence.web.network.drawing import Measures, NetworkDrawing, draw_network
 
@@ -70,7 +78,12 @@ class NetworkPage:
 
 
 def network_page(
-    show: Show, analysis: Analysis, measures: Measures, box_id: int | None, port: int | None, universe: int | None
+    show: Show,
+    analysis: Analysis,
+    measures: Measures,
+    box_id: int | None,
+    port: int | None,
+    universe: int | None,
 ) -> NetworkPage:
     """Put the page together; what was asked for and is not there any more is left out."""
     findings = [finding for finding in analysis.findings if finding.box is not None]
@@ -80,12 +93,19 @@ def network_page(
     desk = desk_of(show)
     beside = [held for held in show.boxes if held is not desk or held.ports]
     troubled = {finding.box for finding in findings if finding.severity != "note"}
-    ranked = sorted(beside, key=lambda held: (held is not box, held.name not in troubled))[:BOXES_DRAWN]
+    ranked = sorted(beside, key=lambda held: (held is not box, held.name not in troubled))[
+        :BOXES_DRAWN
+    ]
     shown = [held for held in beside if held in ranked]
     drawing = draw_network(
-        show, findings, shown, measures, box_id=box.id if box else None, port=picked.number if picked else None,
+        show,
+        findings,
+        shown,
+        measures,
+        box_id=box.id if box else None,
+        port=picked.number if picked else None,
         universe=chosen if box is None else None,
-    )  # fmt: skip
+    )
     outs = list(outlets(show))
     return NetworkPage(
         drawing,
@@ -108,21 +128,32 @@ def network_page(
 def _problems(
     show: Show, findings: list[Finding], box: Box | None, port: Port | None, universe: int | None
 ) -> tuple[Problem, ...]:
-    """What is wrong with what is picked; with nothing picked all that is. A port shows its box's too."""
+    """What is wrong with what is picked; with nothing picked all that is. A port shows its box's
+    too."""
     if box is None:
         about = [f for f in findings if universe is None or f.universe == universe]
     else:
         here = [finding for finding in findings if finding.box == box.name]
         own = [finding for finding in here if port is not None and finding.port == port.number]
         about = [*own, *(f for f in here if f.port is None)] if port is not None else here
-    about = [finding for finding in about if finding.severity != "note" or box is not None or universe is not None]
-    return tuple(Problem(f, RULES[f.rule], tuple(mends_for(show, f))) for f in about[:PROBLEMS_SHOWN])
+    about = [
+        finding
+        for finding in about
+        if finding.severity != "note" or box is not None or universe is not None
+    ]
+    return tuple(
+        Problem(f, RULES[f.rule], tuple(mends_for(show, f))) for f in about[:PROBLEMS_SHOWN]
+    )
 
 
 def _picked(show: Show, box: Box, port: Port) -> PickedPort:
     row = next(row for row in card_of(show, box).rows if row.port is port)
     says = said_by(box, port)
-    here = [line for line in show.lines if line.source and (line.source.box, line.source.port) == (box.id, port.number)]
+    here = [
+        line
+        for line in show.lines
+        if line.source and (line.source.box, line.source.port) == (box.id, port.number)
+    ]
     return PickedPort(
         port,
         row,
@@ -135,5 +166,7 @@ def _picked(show: Show, box: Box, port: Port) -> PickedPort:
 
 
 def _universe(show: Show, number: int) -> PickedUniverse:
-    given = tuple((outlet.box, outlet.port) for outlet in outlets(show) if outlet.port.universe == number)
+    given = tuple(
+        (outlet.box, outlet.port) for outlet in outlets(show) if outlet.port.universe == number
+    )
     return PickedUniverse(number, show.carried.get(number, 0), given)

@@ -20,7 +20,10 @@ def index(show_id: int) -> BaseResponse | str:
     saved = load(show_id)
     if request.method == "POST":
         saved = load_for_edit(show_id, request.form.get("revision", type=int))
-    wish = Wish(duplicates=bool(request.values.get("duplicates")), start_lines=not request.values.get("no_lines"))
+    wish = Wish(
+        duplicates=bool(request.values.get("duplicates")),
+        start_lines=not request.values.get("no_lines"),
+    )
     plan = plan_ports(saved.show, wish)
     if request.method == "POST":
         save(saved, plan.show)

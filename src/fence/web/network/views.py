@@ -44,7 +44,12 @@ def index(show_id: int) -> str:
         box_id = named.id
     measures = WIDE if asked_rails() == WIDE_RAILS else NARROW
     page = network_page(
-        saved.show, saved.analysis, measures, box_id, args.get("port", type=int), args.get("u", type=int)
+        saved.show,
+        saved.analysis,
+        measures,
+        box_id,
+        args.get("port", type=int),
+        args.get("u", type=int),
     )
     return render_template(
         "network/index.html",
@@ -75,7 +80,11 @@ def take(show_id: int, what: str) -> BaseResponse:
         port = _number("port")
         if not fresh and after.box(box_id).port(port):
             kept["port"] = port
-    return redirect(url_for("network.index", show_id=show_id, _anchor=f"box-{kept['box']}" if kept else None, **kept))
+    return redirect(
+        url_for(
+            "network.index", show_id=show_id, _anchor=f"box-{kept['box']}" if kept else None, **kept
+        )
+    )
 
 
 def _number(name: str) -> int:
@@ -83,7 +92,8 @@ def _number(name: str) -> int:
 
 
 def _asked(name: str, what: str) -> int | None:
-    """A whole number of the form, None where nothing is typed; ``EditError`` names ``what`` was meant."""
+    """A whole number of the form, None where nothing is typed; ``EditError`` names ``what`` was
+    meant."""
     words = request.form.get(name, "").strip()
     number = whole_number(words)
     if words and number is None:
@@ -92,7 +102,8 @@ def _asked(name: str, what: str) -> int | None:
 
 
 def _add(show: Show) -> Show:
-    """A desk, or a box whose ports take the universes that have none; with an address where the others have one."""
+    """A desk, or a box whose ports take the universes that have none; with an address where the
+    others have one."""
     form = request.form
     kind = BoxKind.DESK if form.get("kind") == BoxKind.DESK else BoxKind.NODE
     ports = _asked("ports", "number of ports") or 0
@@ -108,7 +119,9 @@ def _add(show: Show) -> Show:
     if form.get("fill"):
         given = {outlet.port.universe for outlet in outlets(show)}
         lost = [universe for universe in show.carried if universe not in given]
-        show = edits.give(show, box.id, dict(zip((port.number for port in box.ports), lost, strict=False)))
+        show = edits.give(
+            show, box.id, dict(zip((port.number for port in box.ports), lost, strict=False))
+        )
     return show
 
 
@@ -120,7 +133,9 @@ def _save(show: Show) -> Show:
     try:
         mbit = float(speed) if speed else box.speed
     except ValueError:
-        raise EditError(f"“{printable(speed[:20])}” is no speed of a wire: type Mbit/s, such as 100.") from None
+        raise EditError(
+            f"“{printable(speed[:20])}” is no speed of a wire: type Mbit/s, such as 100."
+        ) from None
     priority = _asked("priority", "priority")
     said = replace(
         box,
@@ -143,7 +158,9 @@ def _save(show: Show) -> Show:
     )
     show = edits.put_box(show, _in_step(box, said))
     count = _asked("ports", "number of ports")
-    return show if count is None or count == len(box.ports) else edits.count_ports(show, box.id, count)
+    return (
+        show if count is None or count == len(box.ports) else edits.count_ports(show, box.id, count)
+    )
 
 
 def _in_step(box: Box, said: Box) -> Box:
@@ -173,7 +190,10 @@ def _prefix(typed: str, box: Box) -> int:
     if number is None:
         bits = f"{int(as_ip(words)):032b}"
         if "01" in bits:
-            raise EditError(f"“{printable(words[:40])}” is no mask: accepted are /8 to /30, or as 255.255.255.0.")
+            raise EditError(
+                f"“{printable(words[:40])}” is no mask: accepted are /8 to /30, or as "
+                "255.255.255.0."
+            )
         number = bits.count("1")
     return number
 
@@ -191,7 +211,9 @@ def _universes(typed: str) -> tuple[int, ...]:
         low = whole_number(first)
         high = whole_number(last) if last else low
         if low is None or high is None or not low <= high < low + MOST_LISTED:
-            raise EditError(f"“{printable(piece.strip()[:30])}” is no list of universes: accepted are 1-8, 12.")
+            raise EditError(
+                f"“{printable(piece.strip()[:30])}” is no list of universes: accepted are 1-8, 12."
+            )
         found.update(dict.fromkeys(range(low, high + 1)))
     return tuple(found)
 
@@ -221,7 +243,11 @@ def _loose(show: Show) -> Show:
 def _mend(show: Show) -> Show:
     """Take a mend that a finding offered, by its key and its words."""
     finding = analyse(show).by_key.get(request.form.get("finding", ""))
-    mends = [mend for mend in mends_for(show, finding) if mend.text == request.form.get("mend")] if finding else []
+    mends = (
+        [mend for mend in mends_for(show, finding) if mend.text == request.form.get("mend")]
+        if finding
+        else []
+    )
     if not mends:
         raise EditError("That finding is not there any more: look at the box again.")
     return apply_mend(show, mends[0])

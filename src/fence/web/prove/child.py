@@ -1,4 +1,5 @@
-"""A process that is told things and tells things, and for which nobody ever waits who speaks to it."""
+"""A process that is told things and tells things, and for which nobody ever waits who speaks to
+it."""
 
 from __future__ import annotations
 
@@ -22,9 +23,9 @@ OVER = '{"over": 1}'
 class Child:
     """A command of Fence as a process of its own.
 
-    What is told waits for a thread that writes: of states only the newest one. ``hear`` is called with each line that
-    comes back, ``gone`` once when the process has ended, both in a thread of their own. ``over`` says that its work is
-    done, ``ended`` that it is gone.
+    What is told waits for a thread that writes: of states only the newest one. ``hear`` is called
+    with each line that comes back, ``gone`` once when the process has ended, both in a thread of
+    their own. ``over`` says that its work is done, ``ended`` that it is gone.
     """
 
     def __init__(
@@ -78,7 +79,8 @@ class Child:
             self._process.kill()
 
     def bury(self) -> bool:
-        """See that it ends, the hard way if need be; whether it ended properly. Takes time: not for a page."""
+        """See that it ends, the hard way if need be; whether it ended properly. Takes time: not for
+        a page."""
         self.end()
         if not self.ended.wait(END_SECONDS):
             self.kill()
@@ -91,7 +93,9 @@ class Child:
         with suppress(OSError, ValueError):
             while True:
                 with self._news:
-                    self._news.wait_for(lambda: self._state is not None or self._beat or self._ending)
+                    self._news.wait_for(
+                        lambda: self._state is not None or self._beat or self._ending
+                    )
                     lines = [self._state or "", '{"beat": 1}' if self._beat else ""]
                     self._state, self._beat = None, False
                     over = self._ending

@@ -1,4 +1,5 @@
-"""Match a colour: the levels for each type of a selection, how far off each stays; sent, and written down."""
+"""Match a colour: the levels for each type of a selection, how far off each stays; sent, and
+written down."""
 
 from __future__ import annotations
 
@@ -38,7 +39,10 @@ blueprint = Blueprint("colour", __name__, url_prefix="/shows/<int:show_id>/prove
 HEX = re.compile(r"#?([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})", re.ASCII | re.IGNORECASE)
 KELVIN = re.compile(r"(\d{3,5})\s*k", re.ASCII | re.IGNORECASE)
 NUMBER = re.compile(r"\d*[.,]?\d+", re.ASCII)
-ACCEPTED = f"accepted are #ff8800, {LOWEST} K to {HIGHEST} K, x 0.31 y 0.33, or 255 136 0 as red, green and blue"
+ACCEPTED = (
+    f"accepted are #ff8800, {LOWEST} K to {HIGHEST} K, x 0.31 y 0.33, or 255 136 0 as red, "
+    "green and blue"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,11 +60,14 @@ class TypeMatch:
     def emitters(self) -> list[tuple[Function, float]]:
         """The emitters of the type with their corrections."""
         functions = {channel.function for part in self.mode.parts for channel in part.channels}
-        return [(function, self.trim.get(function, 1.0)) for function in MODEL if function in functions]
+        return [
+            (function, self.trim.get(function, 1.0)) for function in MODEL if function in functions
+        ]
 
     @property
     def written(self) -> list[tuple[str, int, int]]:
-        """Channel by channel, as it is written down for the desk: its name, percent (as most displays cut), level."""
+        """Channel by channel, as it is written down for the desk: its name, percent (as most
+        displays cut), level."""
         channels = [channel for part in self.mode.parts for channel in part.channels]
         levels = self.found.levels if self.found else {}
         return [
@@ -83,7 +90,10 @@ def target_of(words: str) -> Point:
         return of_rgb(*(int(part, 16) for part in found.groups()))
     if found := KELVIN.fullmatch(words):
         return of_kelvin(float(found[1]))
-    numbers = [piece.replace(",", ".") for piece in NUMBER.findall(words.lower().replace("x", " ").replace("y", " "))]
+    numbers = [
+        piece.replace(",", ".")
+        for piece in NUMBER.findall(words.lower().replace("x", " ").replace("y", " "))
+    ]
     if len(numbers) == 2:
         return of_xy(float(numbers[0]), float(numbers[1]))
     if len(numbers) == 3 and all(piece.isdigit() and int(piece) <= 255 for piece in numbers):
@@ -92,9 +102,13 @@ def target_of(words: str) -> Point:
 
 
 def matches(
-    show: Show, fixtures: list[Fixture], target: Point, trims: Mapping[str, Trim] = MappingProxyType({})
+    show: Show,
+    fixtures: list[Fixture],
+    target: Point,
+    trims: Mapping[str, Trim] = MappingProxyType({}),
 ) -> list[TypeMatch]:
-    """Each type in each of its modes, the farthest off first; ``trims`` are corrections by the id of the chart."""
+    """Each type in each of its modes, the farthest off first; ``trims`` are corrections by the id
+    of the chart."""
     groups: dict[tuple[str, str], list[Fixture]] = {}
     for fixture in fixtures:
         groups.setdefault((fixture.profile, fixture.mode), []).append(fixture)
@@ -103,7 +117,11 @@ def matches(
         mode, profile = show.mode_of(held[0]), show.profile_of(held[0])
         if mode is not None and profile is not None:
             trim = trims.get(profile.id, {})
-            found.append(TypeMatch(profile.title, profile.id, mode, trim, tuple(held), match(mode, target, trim)))
+            found.append(
+                TypeMatch(
+                    profile.title, profile.id, mode, trim, tuple(held), match(mode, target, trim)
+                )
+            )
     return sorted(found, key=lambda one: -one.found.off if one.found else 1.0)
 
 
@@ -112,10 +130,14 @@ def index(show_id: int) -> str | tuple[str, int]:
     """The colour that is asked for, and how each type of the selection comes nearest."""
     saved = load(show_id)
     at, words = request.args.get("at"), request.args.get("colour", "")
-    fixtures = order(saved.show, at if at in {one.position for one in saved.show.fixtures} else None)
+    fixtures = order(
+        saved.show, at if at in {one.position for one in saved.show.fixtures} else None
+    )
     found, problem = [], ""
     try:
-        found = matches(saved.show, fixtures, target_of(words), pages().trims.all()) if words else []
+        found = (
+            matches(saved.show, fixtures, target_of(words), pages().trims.all()) if words else []
+        )
     except FenceError as error:
         problem = str(error)
     body = render_template(
@@ -154,7 +176,8 @@ def take(show_id: int) -> BaseResponse:
 
 @blueprint.post("/trim")
 def trim(show_id: int) -> BaseResponse:
-    """Correct the model for a type by eye: how bright each emitter is beside what is reckoned; for all shows."""
+    """Correct the model for a type by eye: how bright each emitter is beside what is reckoned; for
+    all shows."""
     saved = load(show_id)
     profile = saved.show.profile_by_id.get(request.form.get("profile", ""))
     if profile is None:
@@ -167,7 +190,9 @@ def trim(show_id: int) -> BaseResponse:
         try:
             factors[function] = float(words)
         except ValueError:
-            raise EditError(f"“{words[:20]}” is no correction: type a number such as 0.8, 1 for none.") from None
+            raise EditError(
+                f"“{words[:20]}” is no correction: type a number such as 0.8, 1 for none."
+            ) from None
     pages().trims.put(profile.id, factors)
     flash(f"{profile.title} is reckoned so from now on.")
     return redirect(back_to(url_for("colour.index", show_id=show_id)))

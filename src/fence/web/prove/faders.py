@@ -1,4 +1,5 @@
-"""Faders with names: each channel of a fixture with its function, its ranges as marks, in percent and 0 to 255."""
+"""Faders with names: each channel of a fixture with its function, its ranges as marks, in percent
+and 0 to 255."""
 
 from __future__ import annotations
 
@@ -21,7 +22,14 @@ from fence.web.prove.sending import send, sender
 
 blueprint = Blueprint("faders", __name__, url_prefix="/shows/<int:show_id>/prove/faders")
 
-EASED = {Function.PAN, Function.TILT, Function.ZOOM, Function.FOCUS, Function.IRIS, Function.GOBO_ROTATION}
+EASED = {
+    Function.PAN,
+    Function.TILT,
+    Function.ZOOM,
+    Function.FOCUS,
+    Function.IRIS,
+    Function.GOBO_ROTATION,
+}
 """Functions that move something: they go to a new level by steps."""
 FULL = 65535
 A_ROW = 16
@@ -30,7 +38,8 @@ A_ROW = 16
 
 @dataclass(frozen=True, slots=True)
 class Fader:
-    """One value of a fixture: over one slot, or over two as one of 16 bits. ``level`` runs from 0 to ``highest``.
+    """One value of a fixture: over one slot, or over two as one of 16 bits. ``level`` runs from 0
+    to ``highest``.
 
     ``others`` are the slots of further cells that go with it.
     """
@@ -62,7 +71,8 @@ class Fader:
 
 
 def faders_of(show: Show, fixture: Fixture, levels: dict[int, bytes]) -> list[Fader]:
-    """The faders of a fixture, part after part; a coarse and the fine byte that follows it are one."""
+    """The faders of a fixture, part after part; a coarse and the fine byte that follows it are
+    one."""
     mode = show.mode_of(fixture)
     found: list[Fader] = []
     for part, entry in zip(mode.parts if mode else (), fixture.patch, strict=False):
@@ -77,12 +87,17 @@ def faders_of(show: Show, fixture: Fixture, levels: dict[int, bytes]) -> list[Fa
                 continue
             after = part.channels[place + 1] if place + 1 < len(part.channels) else None
             paired = (
-                channel.byte is Byte.COARSE and after is not None and slot < SLOTS
-                and (after.byte, after.function, after.cell) == (Byte.FINE, channel.function, channel.cell)
-            )  # fmt: skip
+                channel.byte is Byte.COARSE
+                and after is not None
+                and slot < SLOTS
+                and (after.byte, after.function, after.cell)
+                == (Byte.FINE, channel.function, channel.cell)
+            )
             slots = (slot, slot + 1) if paired else (slot,)
             level = frame_now[slot - 1] * 256 + frame_now[slot] if paired else frame_now[slot - 1]
-            found.append(Fader(channel.title, slots, entry.universe, channel, level, FULL if paired else 255))
+            found.append(
+                Fader(channel.title, slots, entry.universe, channel, level, FULL if paired else 255)
+            )
             skip = paired
     return found
 
@@ -95,7 +110,8 @@ def _levels(show_id: int, show: Show) -> dict[int, bytes]:
 
 
 def together(found: list[Fader]) -> list[Fader]:
-    """The same with the cells of a fixture together: one fader for what all cells can do, at the level of the first."""
+    """The same with the cells of a fixture together: one fader for what all cells can do, at the
+    level of the first."""
     merged: list[Fader] = []
     place: dict[tuple[object, ...], int] = {}
     for one in found:
@@ -114,11 +130,16 @@ def together(found: list[Fader]) -> list[Fader]:
 def _named_for_all(one: Fader) -> Fader:
     if not one.others:
         return one
-    return replace(one, name=f"all {len(one.others) + 1} cells {replace(one.channel, cell=None).title}")
+    return replace(
+        one, name=f"all {len(one.others) + 1} cells {replace(one.channel, cell=None).title}"
+    )
 
 
-def _shown(show: Show, fixture: Fixture, levels: dict[int, bytes]) -> tuple[list[Fader], bool, bool]:
-    """The faders as they are asked for, whether cells are together, and whether there are several at all."""
+def _shown(
+    show: Show, fixture: Fixture, levels: dict[int, bytes]
+) -> tuple[list[Fader], bool, bool]:
+    """The faders as they are asked for, whether cells are together, and whether there are several
+    at all."""
     found = faders_of(show, fixture, levels)
     several = len({one.channel.cell for one in found} - {None}) > 1
     joined = several and request.values.get("cells") != "each"
@@ -156,9 +177,9 @@ def _light(show: Show, fixture: Fixture | None, levels: dict[int, bytes]) -> str
     if fixture is None or mode is None:
         return ""
     heard = b"".join(
-        levels.get(entry.universe or 0, bytes(SLOTS))[(entry.slot or 1) - 1 :][: part.footprint].ljust(
-            part.footprint, b"\0"
-        )
+        levels.get(entry.universe or 0, bytes(SLOTS))[(entry.slot or 1) - 1 :][
+            : part.footprint
+        ].ljust(part.footprint, b"\0")
         for part, entry in zip(mode.parts, fixture.patch, strict=False)
     )
     return hexed(seen_of(mode, heard))
@@ -168,14 +189,17 @@ def _remark(faders: list[Fader]) -> str:
     """Why it is dark though something is up, where that bites."""
     by = {one.channel.function: one for one in faders if one.channel.cell is None}
     colours = [
-        one for one in faders if one.channel.function in (Function.RED, Function.GREEN, Function.BLUE, Function.WHITE)
+        one
+        for one in faders
+        if one.channel.function in (Function.RED, Function.GREEN, Function.BLUE, Function.WHITE)
     ]
     dimmer, shutter = by.get(Function.DIMMER), by.get(Function.SHUTTER)
     if dimmer is not None and not dimmer.level and any(one.level for one in colours):
         return "Colours are up and the dimmer is down: nothing is seen until the dimmer is raised."
     if dimmer is not None and dimmer.level and colours and not any(one.level for one in colours):
         return (
-            "The dimmer is up and all colours are at zero: black at full. A desk’s own default colour does that, too."
+            "The dimmer is up and all colours are at zero: black at full. A desk’s own default "
+            "colour does that, too."
         )
     if (
         shutter is not None
@@ -193,7 +217,10 @@ def take(show_id: int) -> BaseResponse:
     saved = load(show_id)
     levels = {universe: bytearray(held) for universe, held in _levels(show_id, saved.show).items()}
     fixture = saved.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
-    wanted = {one.key: one for one in _shown(saved.show, fixture, {u: bytes(f) for u, f in levels.items()})[0]}
+    wanted = {
+        one.key: one
+        for one in _shown(saved.show, fixture, {u: bytes(f) for u, f in levels.items()})[0]
+    }
     fader = wanted.get(request.form.get("fader", ""))
     if fader is None:
         raise EditError("This fader is not there any more: load the page again.")
@@ -217,7 +244,8 @@ def table(show_id: int, number: int) -> str:
     known = universes_of(saved.show)
     if number not in known:
         raise EditError(
-            f"No fixture is planned in U{number}: accepted is one of {', '.join(map(str, known)) or 'none'}."
+            f"No fixture is planned in U{number}: accepted is one of "
+            f"{', '.join(map(str, known)) or 'none'}."
         )
     levels = _levels(show_id, saved.show)[number]
     return render_template(
@@ -226,7 +254,10 @@ def table(show_id: int, number: int) -> str:
         saved=saved,
         number=number,
         universes=known,
-        rows=[[(slot, levels[slot - 1]) for slot in range(first, first + A_ROW)] for first in range(1, SLOTS, A_ROW)],
+        rows=[
+            [(slot, levels[slot - 1]) for slot in range(first, first + A_ROW)]
+            for first in range(1, SLOTS, A_ROW)
+        ],
         owners=_owners(saved.show, number),
     )
 
@@ -248,7 +279,8 @@ def put(show_id: int, number: int) -> BaseResponse:
     slot = whole_number(request.form.get("slot", "")) or 0
     if number not in levels or not 1 <= slot <= SLOTS:
         raise EditError(
-            f"Slot {slot} of U{number} is not there: accepted are slots 1 to {SLOTS} of the show’s universes."
+            f"Slot {slot} of U{number} is not there: accepted are slots 1 to {SLOTS} of the "
+            "show’s universes."
         )
     levels[number][slot - 1] = _level(request.form.get("level", ""), 255)
     send(saved, {universe: bytes(held) for universe, held in levels.items()})
@@ -258,7 +290,8 @@ def put(show_id: int, number: int) -> BaseResponse:
 
 
 def _level(words: str, highest: int) -> int:
-    """A level as typed: ``128``, ``50%``; for 16 bits up to 65535. ``EditError`` says what is accepted."""
+    """A level as typed: ``128``, ``50%``; for 16 bits up to 65535. ``EditError`` says what is
+    accepted."""
     words = words.strip()
     if words.endswith("%"):
         percent = whole_number(words[:-1].strip())

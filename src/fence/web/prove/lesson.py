@@ -1,4 +1,5 @@
-"""A first lesson: six short steps with something to do and to see, to be left at any time. Nothing is sent."""
+"""A first lesson: six short steps with something to do and to see, to be left at any time. Nothing
+is sent."""
 
 from __future__ import annotations
 
@@ -27,8 +28,13 @@ def index(show_id: int) -> str:
         saved=saved,
         step=step,
         steps=STEPS,
-        faders=[(slot, _title(step, slot), levels.get(slot, 0)) for slot in range(1, step.slots + 1)],
-        lights=[(label, hexed(seen), seen.state) for label, seen in zip(step.labels, found.seen, strict=False)],
+        faders=[
+            (slot, _title(step, slot), levels.get(slot, 0)) for slot in range(1, step.slots + 1)
+        ],
+        lights=[
+            (label, hexed(seen), seen.state)
+            for label, seen in zip(step.labels, found.seen, strict=False)
+        ],
         found=found,
         universe=universe,
         address=address,
@@ -42,7 +48,8 @@ def _number(name: str, default: int) -> int:
 
 
 def _levels(step: Lesson) -> dict[int, int]:
-    """The levels of the faders in the address, slot after slot; those of the beginning without any."""
+    """The levels of the faders in the address, slot after slot; those of the beginning without
+    any."""
     told = request.args.getlist("level")[: step.slots]
     if not told:
         return dict(step.begin or {})
@@ -50,6 +57,7 @@ def _levels(step: Lesson) -> dict[int, int]:
 
 
 def _title(step: Lesson, slot: int) -> str:
-    """What a fader moves: a channel of the first fixture; beyond its last, what stands there once the second does."""
+    """What a fader moves: a channel of the first fixture; beyond its last, what stands there once
+    the second does."""
     channels = step.mode.parts[0].channels
     return channels[slot - 1].title if slot <= len(channels) else "nobody’s yet"

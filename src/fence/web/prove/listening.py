@@ -1,4 +1,5 @@
-"""What is heard on the wire, by a thread that listens for a second while the page waits for nothing."""
+"""What is heard on the wire, by a thread that listens for a second while the page waits for
+nothing."""
 
 from __future__ import annotations
 
@@ -20,7 +21,8 @@ T = TypeVar("T")
 
 @dataclass
 class Listening(Generic[T]):
-    """One listener: ``heard`` is what came of it once it is ``over``, ``problem`` why nothing did."""
+    """One listener: ``heard`` is what came of it once it is ``over``, ``problem`` why nothing
+    did."""
 
     heard: T | None = None
     problem: str = ""
@@ -35,11 +37,14 @@ class Listeners(Generic[T]):
     _lock: Lock = field(default_factory=Lock)
 
     def begin(self, listen: Callable[[], T]) -> str:
-        """Begin to listen, and give the name by which it is asked after. ``EditError`` where too many do."""
+        """Begin to listen, and give the name by which it is asked after. ``EditError`` where too
+        many do."""
         name, made = token_hex(8), Listening[T]()
         with self._lock:
             if sum(not one.over for one in self._held.values()) >= MOST_LISTENERS:
-                raise EditError("Many listen to the network at this moment: read again in some seconds.")
+                raise EditError(
+                    "Many listen to the network at this moment: read again in some seconds."
+                )
             self._held[name] = made
             over = [key for key, one in self._held.items() if one.over]
             for key in over[: max(0, len(self._held) - MOST_KEPT)]:

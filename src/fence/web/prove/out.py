@@ -22,7 +22,10 @@ blueprint = Blueprint("out", __name__)
 
 
 OUT = "All is out: nothing is sent any more."
-GOING_OUT = "All goes out: the end of the streams is not heard of yet. A process that stands still is ended for it."
+GOING_OUT = (
+    "All goes out: the end of the streams is not heard of yet. A process that stands "
+    "still is ended for it."
+)
 NOT_LOGGED = " The log could not be written ({error})."
 
 
@@ -34,7 +37,8 @@ def put_out() -> str:
 
 @blueprint.post("/out")
 def take() -> BaseResponse:
-    """All levels to zero, all streams ended, nothing more. Nothing else can keep that from being done, or said."""
+    """All levels to zero, all streams ended, nothing more. Nothing else can keep that from being
+    done, or said."""
     sender: Sender = current_app.extensions["fence_sender"]
     now = sender.now
     told = put_out()

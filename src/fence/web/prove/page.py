@@ -67,8 +67,11 @@ class Question:
     named: dict[Look, str]
 
 
-def order(show: Show, at: str | None = None, universe: int | None = None, kind: str | None = None) -> list[Fixture]:
-    """The fixtures that can be proven, position by position in the order of the walk, along the cable.
+def order(
+    show: Show, at: str | None = None, universe: int | None = None, kind: str | None = None
+) -> list[Fixture]:
+    """The fixtures that can be proven, position by position in the order of the walk, along the
+    cable.
 
     Narrowed to a position, a universe, a type (by the id of its chart).
     """
@@ -136,7 +139,8 @@ def frames_for(show: Show, fixture: Fixture, look: Look) -> dict[int, bytes]:
 
 
 def put_in(frames: Mapping[int, bytearray], fixture: Fixture, mode: Mode, levels: bytes) -> None:
-    """Put the levels of a fixture, part after part, where the plan has it; what lies past the end is left out."""
+    """Put the levels of a fixture, part after part, where the plan has it; what lies past the end
+    is left out."""
     done = 0
     for part, entry in zip(mode.parts, fixture.patch, strict=False):
         mine = levels[done : done + part.footprint]
@@ -147,7 +151,8 @@ def put_in(frames: Mapping[int, bytearray], fixture: Fixture, mode: Mode, levels
 
 
 def with_tell_tale(show: Show, frames: Mapping[int, bytes]) -> dict[int, bytes]:
-    """The levels with the tell-tale slot of each universe at its number, where the show keeps one."""
+    """The levels with the tell-tale slot of each universe at its number, where the show keeps
+    one."""
     tell = show.tell_tale
     if tell is None:
         return dict(frames)
@@ -163,12 +168,16 @@ def with_tell_tale(show: Show, frames: Mapping[int, bytes]) -> dict[int, bytes]:
 
 def universes_of(show: Show) -> list[int]:
     """The universes in which fixtures are planned."""
-    return sorted({entry.universe for f in show.fixtures for entry in f.patch if entry.universe is not None})
+    return sorted(
+        {entry.universe for f in show.fixtures for entry in f.patch if entry.universe is not None}
+    )
 
 
 def as_planned(show: Show) -> PracticeRig:
     """The rig as it ought to stand: everything as planned, whatever was set."""
-    fixtures = tuple(replace(fixture, set_to=None, read_back=None, proven=None) for fixture in show.fixtures)
+    fixtures = tuple(
+        replace(fixture, set_to=None, read_back=None, proven=None) for fixture in show.fixtures
+    )
     return PracticeRig(replace(show, fixtures=fixtures))
 
 
@@ -193,14 +202,21 @@ def shown_of(state: Mapping[str, Any] | None) -> dict[int, Shown]:
     for key, one in (state or {}).get("fixtures", {}).items():
         colour = one["colour"]
         fill = "#{:02x}{:02x}{:02x}".format(*colour) if any(colour) else ""
-        found[int(key)] = Shown(fill, one["state"], bool(one["flickers"]), (one["pan"], one["tilt"]))
+        found[int(key)] = Shown(
+            fill, one["state"], bool(one["flickers"]), (one["pan"], one["tilt"])
+        )
     return found
 
 
 def bars(
-    show: Show, fixtures: Sequence[Fixture], shown: Mapping[int, Shown], current: int | None, signs: Sequence[int]
+    show: Show,
+    fixtures: Sequence[Fixture],
+    shown: Mapping[int, Shown],
+    current: int | None,
+    signs: Sequence[int],
 ) -> list[Bar]:
-    """The picture: each position with what hangs there. The position of the current fixture comes first."""
+    """The picture: each position with what hangs there. The position of the current fixture comes
+    first."""
     by_place: dict[str, list[Fixture]] = {}
     for fixture in fixtures:
         by_place.setdefault(fixture.position, []).append(fixture)
@@ -230,21 +246,27 @@ def _bar(
                 address,
                 one.fill if one else "",
                 proven,
-                fixture.id in signs or fixture.sign is not None or state in (State.RE_SET, State.DIFFERS),
+                fixture.id in signs
+                or fixture.sign is not None
+                or state in (State.RE_SET, State.DIFFERS),
                 fixture.id == current,
                 bool(one and one.flickers),
-                f"{fixture.label} {address}: {one.words if one else state}{', proven' if one and proven else ''}"
+                f"{fixture.label} {address}: "
+                f"{one.words if one else state}{', proven' if one and proven else ''}"
                 + (f"; {fixture.sign.words}" if fixture.sign else ""),
             )
         )
     rows = -(-len(fixtures) // A_ROW)
     across = min(len(fixtures), A_ROW)
     rails = tuple(row * HIGH + 12 for row in range(rows))
-    return Bar(name or "No position", hue_of(show, name), across * WIDE, rows * HIGH, rails, tuple(hung))
+    return Bar(
+        name or "No position", hue_of(show, name), across * WIDE, rows * HIGH, rails, tuple(hung)
+    )
 
 
 def meanwhile(show: Show, shown: Mapping[int, Shown], current: Fixture, look: Look) -> list[str]:
-    """What the practice rig does beside what was asked for: who else lights up, what the one itself does instead."""
+    """What the practice rig does beside what was asked for: who else lights up, what the one itself
+    does instead."""
     told = []
     mine = shown.get(current.id)
     mode = show.mode_of(current)
@@ -257,10 +279,15 @@ def meanwhile(show: Show, shown: Mapping[int, Shown], current: Fixture, look: Lo
     others = [
         show.fixture(fixture_id).label
         for fixture_id, one in shown.items()
-        if fixture_id != current.id and one.fill and one.state != "own program" and fixture_id in show.fixture_by_id
+        if fixture_id != current.id
+        and one.fill
+        and one.state != "own program"
+        and fixture_id in show.fixture_by_id
     ]
     if others:
-        told.append(f"{joined(others, most=5, shown=4)} {'light' if len(others) > 1 else 'lights'} up, too.")
+        told.append(
+            f"{joined(others, most=5, shown=4)} {'light' if len(others) > 1 else 'lights'} up, too."
+        )
     return told
 
 
@@ -277,7 +304,8 @@ class Compared:
 
 
 def compared(show: Show, frames: Mapping[int, bytes], shown: Mapping[int, Shown]) -> list[Compared]:
-    """Every fixture as planned beside what the practice rig does with the same levels; differences first."""
+    """Every fixture as planned beside what the practice rig does with the same levels; differences
+    first."""
     planned = as_planned(show).seen(frames)
     rows = []
     for fixture in order(show):

@@ -1,4 +1,5 @@
-"""The practice rigs that run, each a process of its own. No page waits for one to come up, or to answer."""
+"""The practice rigs that run, each a process of its own. No page waits for one to come up, or to
+answer."""
 
 from __future__ import annotations
 
@@ -26,8 +27,8 @@ PAGE_SECONDS = 0.15
 
 
 class Practice:
-    """A practice rig: where it listens, and from when on the port at which it is asked. ``problem`` says why it did
-    not come up."""
+    """A practice rig: where it listens, and from when on the port at which it is asked. ``problem``
+    says why it did not come up."""
 
     def __init__(self, show: str, bind: str, faults: Sequence[str]) -> None:
         self.bind, self.port, self.problem = bind, 0, ""
@@ -41,14 +42,28 @@ class Practice:
     @property
     def runs(self) -> bool:
         """Whether it runs, or comes up."""
-        return not self._over and not self.problem and (self._child is None or not self._child.ended.is_set())
+        return (
+            not self._over
+            and not self.problem
+            and (self._child is None or not self._child.ended.is_set())
+        )
 
     def _start(self, show: str, faults: Sequence[str]) -> None:
         with TemporaryDirectory(prefix="fence-practice-") as folder:
             path = Path(folder) / "show.json"
             path.write_text(show, encoding="utf-8")
             options = [word for fault in faults for word in ("--fault", fault)]
-            place = ["standin", "rig", str(path), "--bind", self.bind, "--tell", "0", "--with-parent", *options]
+            place = [
+                "standin",
+                "rig",
+                str(path),
+                "--bind",
+                self.bind,
+                "--tell",
+                "0",
+                "--with-parent",
+                *options,
+            ]
             try:
                 child = Child(place, self._hear, lambda child: self.up.set())
             except OSError as error:
@@ -60,7 +75,10 @@ class Practice:
                 over = self._over
             came = self.up.wait(START_SECONDS)
         if not came or not self.port:
-            self.problem = "The practice rig does not come up: its port on loopback is taken, or a fault is none."
+            self.problem = (
+                "The practice rig does not come up: its port on loopback is taken, or "
+                "a fault is none."
+            )
             over = True
         if over:
             child.kill()
@@ -72,7 +90,8 @@ class Practice:
             self.up.set()
 
     def wait(self, seconds: float = START_SECONDS) -> None:
-        """Wait until it is up; ``FenceError`` where it does not come. Takes time: not for a page."""
+        """Wait until it is up; ``FenceError`` where it does not come. Takes time: not for a
+        page."""
         if not self.up.wait(seconds) or not self.port:
             raise FenceError(self.problem or "The practice rig does not come up.")
 
@@ -106,7 +125,8 @@ class Practice:
 
 
 class PracticeRigs:
-    """The practice rigs that are running, by show; so many at once, the one not used for longest ends."""
+    """The practice rigs that are running, by show; so many at once, the one not used for longest
+    ends."""
 
     def __init__(self) -> None:
         self._lock = Lock()
@@ -126,8 +146,10 @@ class PracticeRigs:
         return found.problem if found is not None else ""
 
     def start(self, saved: SavedShow, faults: Sequence[str] = ()) -> Practice:
-        """Start the rig of a show as it stands now, anew if it runs; it comes up in its own time."""
-        bind = f"127.{64 + randbelow(60)}.{randbelow(250)}.{1 + randbelow(250)}"  # so that two rigs do not meet
+        """Start the rig of a show as it stands now, anew if it runs; it comes up in its own
+        time."""
+        # so that two rigs do not meet
+        bind = f"127.{64 + randbelow(60)}.{randbelow(250)}.{1 + randbelow(250)}"
         made = Practice(write_show_json(saved.show), bind, faults)
         with self._lock:
             ending = [self._running.pop(saved.key)] if saved.key in self._running else []
@@ -139,7 +161,8 @@ class PracticeRigs:
         return made
 
     def state(self, saved: SavedShow) -> dict[str, Any] | None:
-        """What the rig of a show does now; None where it does not run, or does not answer in a moment."""
+        """What the rig of a show does now; None where it does not run, or does not answer in a
+        moment."""
         found = self.of(saved)
         return found.state(self._pool) if found else None
 

@@ -1,8 +1,9 @@
 """What Fence sends now, by a process of its own.
 
-That process is told every second that somebody is there. It ends all streams by itself when that stops: when the server
-is killed, hangs or ends. The server ends them when no browser has looked for a while, when whoever sends may not any
-more, and for a process that was killed or stands still. No page ever waits for any of that.
+That process is told every second that somebody is there. It ends all streams by itself when that
+stops: when the server is killed, hangs or ends. The server ends them when no browser has looked for
+a while, when whoever sends may not any more, and for a process that was killed or stands still. No
+page ever waits for any of that.
 """
 
 from __future__ import annotations
@@ -27,7 +28,8 @@ NOBODY_SECONDS = 20.0
 """After so long without a page that looks, all goes out."""
 BEAT_SECONDS = 1.0
 HUNG_SECONDS, START_SECONDS = 5.0, 30.0
-"""After so long without a word the process is taken to stand still: once it has begun to send, and before."""
+"""After so long without a word the process is taken to stand still: once it has begun to send, and
+before."""
 LOOKED_AT_SECONDS = 0.1
 """How long the end of the streams is waited for before a page says that it will come."""
 ENDED_SHOWN_SECONDS = 60.0
@@ -36,7 +38,8 @@ ENDED_SHOWN_SECONDS = 60.0
 
 @dataclass(frozen=True, slots=True)
 class Brought:
-    """What is brought up alone: which fixture, in which look, planned how, by which way (see ``Show.way_in``)."""
+    """What is brought up alone: which fixture, in which look, planned how, by which way (see
+    ``Show.way_in``)."""
 
     fixture: int
     look: str
@@ -47,9 +50,9 @@ class Brought:
 
 @dataclass(frozen=True, slots=True)
 class Sending:
-    """What is sent now: of which show, where to in words, how many frames a second, what does not work,
-    and who else sends the same universes (number, name, priority). ``brought`` is what is brought up alone, None where
-    something else is sent."""
+    """What is sent now: of which show, where to in words, how many frames a second, what does not
+    work, and who else sends the same universes (number, name, priority). ``brought`` is what is
+    brought up alone, None where something else is sent."""
 
     show_id: int
     where: str
@@ -62,7 +65,8 @@ class Sending:
 
 @dataclass(frozen=True, slots=True)
 class Ended:
-    """Sending that ended without being asked to: why, and when on the clock of ``time.monotonic``."""
+    """Sending that ended without being asked to: why, and when on the clock of
+    ``time.monotonic``."""
 
     why: str
     at: float
@@ -74,7 +78,8 @@ def always() -> str:
 
 
 class Sender:
-    """Sends for one show at a time. ``tell`` writes to the log of a show when an end was not asked for."""
+    """Sends for one show at a time. ``tell`` writes to the log of a show when an end was not asked
+    for."""
 
     def __init__(self, database: Path, tell: Callable[[int, str], None]) -> None:
         self._database, self._tell = database, tell
@@ -102,7 +107,13 @@ class Sender:
                 return None
             universes = tuple(sorted({way.universe for way in self._ways}))
             return Sending(
-                self._show_id, self._where, universes, self._rate, self._problem, self._others, self._brought
+                self._show_id,
+                self._where,
+                universes,
+                self._rate,
+                self._problem,
+                self._others,
+                self._brought,
             )
 
     @property
@@ -127,13 +138,17 @@ class Sender:
         still: Callable[[], str] = always,
         told: Callable[[Mapping[int, bytes]], Mapping[int, bytes]] = dict,
     ) -> None:
-        """Send these levels on these ways from now on, and nothing else. They bring up what is ``brought`` alone.
+        """Send these levels on these ways from now on, and nothing else. They bring up what is
+        ``brought`` alone.
 
-        ``still`` is asked every second why that may not go on; while it gives nothing, it does. ``told`` makes of the
-        levels what is sent; it is asked every second as well, so that it follows what was changed.
+        ``still`` is asked every second why that may not go on; while it gives nothing, it does.
+        ``told`` makes of the levels what is sent; it is asked every second as well, so that it
+        follows what was changed.
         """
         if not ways:
-            raise FenceError("There is nowhere to send to: confirm an address, or take the practice rig.")
+            raise FenceError(
+                "There is nowhere to send to: confirm an address, or take the practice rig."
+            )
         self.touch()
         if (now := self.now) is not None and now.show_id != show_id:
             self.out()
@@ -141,7 +156,9 @@ class Sender:
         with self._lock:
             if self._child is None or self._child.ended.is_set():
                 self._child = self._started(show_id, ways)
-                Thread(target=self._watch, args=(self._child,), daemon=True, name="sender watch").start()
+                Thread(
+                    target=self._watch, args=(self._child,), daemon=True, name="sender watch"
+                ).start()
             self._show_id, self._where, self._ways, self._still = show_id, where, tuple(ways), still
             self._brought = brought
             self._ended = None
@@ -168,17 +185,30 @@ class Sender:
                 child.tell(self._state())
 
     def _started(self, show_id: int, ways: Sequence[Way]) -> Child:
-        """Start the process; the lock is held. What goes to this machine only is sent from it alone."""
+        """Start the process; the lock is held. What goes to this machine only is sent from it
+        alone."""
         self._cid = uuid4()
         self._rate, self._problem, self._others = 0.0, "", ()
-        place = ["output", "--bind", _bind(ways), "--priority", str(LOW_PRIORITY), "--cid", str(self._cid)]
-        return Child([*place, "--db", str(self._database), "--show", str(show_id)], self._hear, self._gone)
+        place = [
+            "output",
+            "--bind",
+            _bind(ways),
+            "--priority",
+            str(LOW_PRIORITY),
+            "--cid",
+            str(self._cid),
+        ]
+        return Child(
+            [*place, "--db", str(self._database), "--show", str(show_id)], self._hear, self._gone
+        )
 
     def _hear(self, line: str) -> None:
         with suppress(ValueError, TypeError, KeyError):
             words = json.loads(line)
             self._rate, self._problem = float(words["rate"]), str(words["problem"])
-            self._others = tuple((int(u), str(name), int(prio)) for u, name, prio in words["others"])
+            self._others = tuple(
+                (int(u), str(name), int(prio)) for u, name, prio in words["others"]
+            )
 
     def _watch(self, child: Child) -> None:
         """Tell the process every second that somebody is there, as long as that is so."""
@@ -219,7 +249,8 @@ class Sender:
                 self._tell(show_id, f"All out: {why}")
 
     def out(self) -> bool:
-        """All levels to zero, all streams ended, nothing more. Whether that is done; else it is under way."""
+        """All levels to zero, all streams ended, nothing more. Whether that is done; else it is
+        under way."""
         with self._lock:
             child, ways, cid = self._child, self._ways, self._cid
             self._forget()

@@ -1,4 +1,5 @@
-"""Where the levels of a show go: to its practice rig, or to addresses that were confirmed for it."""
+"""Where the levels of a show go: to its practice rig, or to addresses that were confirmed for
+it."""
 
 from __future__ import annotations
 
@@ -33,7 +34,8 @@ MOST_AIMS = 500
 
 @dataclass
 class Aims:
-    """Where each browser sends each show. It is kept here and not in a cookie, so that it ends with a role."""
+    """Where each browser sends each show. It is kept here and not in a cookie, so that it ends with
+    a role."""
 
     _held: OrderedDict[tuple[str, int], str] = field(default_factory=OrderedDict)
     _lock: Lock = field(default_factory=Lock)
@@ -97,24 +99,39 @@ def send(
     *,
     brought: Brought | None = None,
 ) -> None:
-    """Send levels to where this browser aims; a practice rig that does not run is started. ``brought`` is what they
-    bring up alone."""
+    """Send levels to where this browser aims; a practice rig that does not run is started.
+    ``brought`` is what they bring up alone."""
     told = _told(saved)
     if aim(saved.id) == OUT:
         found = ways().of(saved.id)
         there = real_ways(saved.show, found, Reach.here())
         still_may = still(saved.id, TO_FIXTURES)
         where = where_words(found)
-        sender().send(saved.id, where, there, levels, eased, brought=brought, still=still_may, told=told)
+        sender().send(
+            saved.id, where, there, levels, eased, brought=brought, still=still_may, told=told
+        )
         return
     practice = rigs().of(saved) or rigs().start(saved)
-    there = [Way(universe, Protocol.SACN, practice.bind, universe) for universe in universes_of(saved.show)]
+    there = [
+        Way(universe, Protocol.SACN, practice.bind, universe)
+        for universe in universes_of(saved.show)
+    ]
     still_may = still(saved.id, TO_THE_RIG)
-    sender().send(saved.id, "the practice rig", there, levels, eased, brought=brought, still=still_may, told=told)
+    sender().send(
+        saved.id,
+        "the practice rig",
+        there,
+        levels,
+        eased,
+        brought=brought,
+        still=still_may,
+        told=told,
+    )
 
 
 def _told(saved: SavedShow) -> Callable[[Mapping[int, bytes]], Mapping[int, bytes]]:
-    """What makes of levels what is sent, also once the show was changed: its tell-tale slot is set."""
+    """What makes of levels what is sent, also once the show was changed: its tell-tale slot is
+    set."""
     shows, show_id = pages().store, saved.id
 
     def told(levels: Mapping[int, bytes]) -> Mapping[int, bytes]:
@@ -131,8 +148,8 @@ def where_words(found: list[ConfirmedWay]) -> str:
 def real_ways(show: Show, found: Sequence[ConfirmedWay], reach: Reach) -> list[Way]:
     """Every universe of the show on every confirmed address.
 
-    A box of the show gets those that its ports give, in its own counting, and so do all that are fed by a broadcast;
-    an address that the show does not know gets all.
+    A box of the show gets those that its ports give, in its own counting, and so do all that are
+    fed by a broadcast; an address that the show does not know gets all.
     """
     chosen = reach.broadcasts_of(show)
     made = []
@@ -148,7 +165,9 @@ def real_ways(show: Show, found: Sequence[ConfirmedWay], reach: Reach) -> list[W
 
 def _fed_by(show: Show, to: str, chosen: Mapping[str, list[str]]) -> list[Box]:
     """The boxes of a show that an address leads to."""
-    return [box for box in show.boxes if box.ip and (box.ip == to or box.name in chosen.get(to, ()))]
+    return [
+        box for box in show.boxes if box.ip and (box.ip == to or box.name in chosen.get(to, ()))
+    ]
 
 
 def broadcast_words(show: Show, reach: Reach) -> list[tuple[str, str]]:
@@ -156,7 +175,9 @@ def broadcast_words(show: Show, reach: Reach) -> list[tuple[str, str]]:
     told = []
     for to, names in reach.broadcasts_of(show).items():
         network = next(held.network for held in reach.attached if IPv4Address(to) in held.network)
-        told.append((to, f"everybody in {network}, since {', '.join(names[:3])} is fed by broadcast"))
+        told.append(
+            (to, f"everybody in {network}, since {', '.join(names[:3])} is fed by broadcast")
+        )
     return told
 
 

@@ -30,7 +30,8 @@ LONGEST_MOMENT = 8 * SLOTS
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """What a tester reads of one universe: a signal or none, sources with priority, frames a second, levels."""
+    """What a tester reads of one universe: a signal or none, sources with priority, frames a
+    second, levels."""
 
     signal: bool
     sources: tuple[tuple[str, int], ...]
@@ -59,12 +60,15 @@ def at_the_rig(state: dict[str, Any] | None, universe: int | None) -> Reading:
 
 def _check_own(bind: str) -> None:
     if bind not in {str(one.ip) for one in interfaces()}:
-        raise EditError(f"“{printable(bind[:40])}” is no address of this machine: choose one of those that it has.")
+        raise EditError(
+            f"“{printable(bind[:40])}” is no address of this machine: choose one of those that it "
+            "has."
+        )
 
 
 def on_the_wire(bind: str, universe: int, protocol: Protocol = Protocol.SACN) -> Reading:
-    """What is heard of a universe at an address of this machine, within a second; Art-Net is taken to count from 0.
-    Takes that second: not for a page."""
+    """What is heard of a universe at an address of this machine, within a second; Art-Net is taken
+    to count from 0. Takes that second: not for a page."""
     _check_own(bind)
     ear = Ear(protocol, universe if protocol is Protocol.SACN else universe - 1, bind)
     try:
@@ -79,7 +83,8 @@ def on_the_wire(bind: str, universe: int, protocol: Protocol = Protocol.SACN) ->
 
 
 def as_moment(levels: bytes) -> str:
-    """Levels as an address of a page carries them, such as ``65.255-70.12``; ``0`` where all are at zero."""
+    """Levels as an address of a page carries them, such as ``65.255-70.12``; ``0`` where all are at
+    zero."""
     return "-".join(f"{slot}.{level}" for slot, level in enumerate(levels, 1) if level) or "0"
 
 
@@ -96,11 +101,16 @@ def of_moment(words: str) -> bytes:
 
 def changes(before: bytes, now: bytes) -> list[tuple[int, int, int]]:
     """The slots that are at another level than they were: which, then, now."""
-    return [(at, old, new) for at, (old, new) in enumerate(zip(before, now, strict=True), 1) if old != new]
+    return [
+        (at, old, new)
+        for at, (old, new) in enumerate(zip(before, now, strict=True), 1)
+        if old != new
+    ]
 
 
 def told(show: Show, reading: Reading, universe: int | None) -> str:
-    """What the tell-tale slot says, and whether that is the universe that ought to be here; empty without one."""
+    """What the tell-tale slot says, and whether that is the universe that ought to be here; empty
+    without one."""
     tell = show.tell_tale
     if tell is None or not reading.signal:
         return ""
@@ -117,7 +127,10 @@ def whose(show: Show, universe: int | None, slot: int) -> str:
     """Who listens at a slot, and with what; empty for nobody."""
     told = []
     for placed in show.runs_in(universe) if universe else ():
-        if placed.run.first <= slot <= placed.run.last and (mode := show.mode_of(placed.fixture)) is not None:
+        if (
+            placed.run.first <= slot <= placed.run.last
+            and (mode := show.mode_of(placed.fixture)) is not None
+        ):
             meaning = slot_meaning(mode, placed.part, slot - placed.run.first)
             told.append(f"{placed.fixture.label}’s {meaning}")
     return joined(told, most=6, shown=5)
@@ -133,9 +146,11 @@ def index(show_id: int) -> str | tuple[str, int]:
     protocol = Protocol.ARTNET if request.args.get("protocol") == "artnet" else Protocol.SACN
     named = whole_number(request.args.get("fixture", ""))
     fixture = next((one for one in fixtures if one.id == named), None)
-    planned = fixture.universe if fixture else whole_number(request.args.get("u", "")) or (
-        fixtures[0].universe if fixtures else 1
-    )  # fmt: skip
+    planned = (
+        fixture.universe
+        if fixture
+        else whole_number(request.args.get("u", "")) or (fixtures[0].universe if fixtures else 1)
+    )
     slot = min(max(whole_number(request.args.get("slot", "")) or 1, 1), SLOTS)
     state, problem, reading = rigs().state(saved), "", NOTHING
     asked = ""
@@ -166,16 +181,23 @@ def index(show_id: int) -> str | tuple[str, int]:
         binds=[str(one.ip) for one in interfaces()],
         problem=problem,
         asked=asked,
-        here={"u": planned, "slot": slot, "fixture": fixture.id if fixture else None, "bind": bind or None,
-              "protocol": protocol, "since": since or None},
+        here={
+            "u": planned,
+            "slot": slot,
+            "fixture": fixture.id if fixture else None,
+            "bind": bind or None,
+            "protocol": protocol,
+            "since": since or None,
+        },
         counted=counted,
-    )  # fmt: skip
+    )
     return (body, 422) if problem else body
 
 
 def _listen(bind: str, universe: int, protocol: Protocol) -> tuple[str, Reading | None, str]:
-    """What is heard at an address of this machine: the name of the listener while it listens, what it heard, and what
-    was in the way. The page that follows names the listener that it waits for; without one a new one begins."""
+    """What is heard at an address of this machine: the name of the listener while it listens, what
+    it heard, and what was in the way. The page that follows names the listener that it waits for;
+    without one a new one begins."""
     listeners: Listeners[Reading] = current_app.extensions["fence_listeners"]
     found = listeners.of(request.args.get("asked", "")[:40])
     if found is None:
@@ -187,7 +209,9 @@ def _listen(bind: str, universe: int, protocol: Protocol) -> tuple[str, Reading 
     return (request.args["asked"], None, "") if not found.over else ("", found.heard, found.problem)
 
 
-def _carried(show: Show, state: dict[str, Any] | None, fixture_id: int | None, planned: int | None) -> int | None:
+def _carried(
+    show: Show, state: dict[str, Any] | None, fixture_id: int | None, planned: int | None
+) -> int | None:
     """The universe that a cable of the practice rig carries where a fixture hangs on it."""
     if fixture_id is None or state is None:
         return planned

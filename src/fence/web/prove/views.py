@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, flash, make_response, redirect, render_template, request, url_for
+from flask import (
+    Blueprint,
+    Response,
+    flash,
+    make_response,
+    redirect,
+    render_template,
+    request,
+    url_for,
+)
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.changes import edits
@@ -127,20 +136,26 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
         "sent": mine,
         "up": up,
         "bars": bars(saved.show, fixtures, shown, fixture.id if fixture else None, ()),
-        "meanwhile": meanwhile(saved.show, shown, fixture, look_asked()) if up and shown and fixture else [],
+        "meanwhile": meanwhile(saved.show, shown, fixture, look_asked())
+        if up and shown and fixture
+        else [],
         "counts": proven_words(saved.show),
     }
 
 
 @blueprint.get("/seen")
 def seen(show_id: int) -> Response:
-    """The part of the page that changes from second to second; whoever asks for it is there, so sending goes on."""
+    """The part of the page that changes from second to second; whoever asks for it is there, so
+    sending goes on."""
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
     touch()
     live = _live(saved, fixtures, current_of(saved.show, fixtures))
-    answer = make_response(render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live))
-    if request.args.get("up") and live["sent"] is None:  # nothing is sent any more: the page must not go on asking
+    answer = make_response(
+        render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
+    )
+    # nothing is sent any more: the page must not go on asking
+    if request.args.get("up") and live["sent"] is None:
         answer.headers["HX-Refresh"] = "true"
     return answer
 
@@ -160,13 +175,20 @@ def _bring(saved: SavedShow, fixture: Fixture, look: Look) -> None:
 
 def _brought(show: Show, fixture: Fixture, look: Look) -> Brought:
     """What is brought up, as the plan has it now."""
-    return Brought(fixture.id, str(look), fixture.mode, fixture.patch, show.way_in.get(fixture.id, 0))
+    return Brought(
+        fixture.id, str(look), fixture.mode, fixture.patch, show.way_in.get(fixture.id, 0)
+    )
 
 
 def _is_up(saved: SavedShow, fixture: Fixture, look: Look) -> bool:
-    """Whether this fixture, in this look and as it is planned now, is what is sent at this moment."""
+    """Whether this fixture, in this look and as it is planned now, is what is sent at this
+    moment."""
     now = sender().now
-    return now is not None and now.show_id == saved.id and now.brought == _brought(saved.show, fixture, look)
+    return (
+        now is not None
+        and now.show_id == saved.id
+        and now.brought == _brought(saved.show, fixture, look)
+    )
 
 
 def _to(saved: SavedShow, fixture: Fixture, look: Look = Look.OPEN) -> BaseResponse:
@@ -181,17 +203,26 @@ def _id(name: str) -> int:
 
 @blueprint.post("/answer")
 def answer(show_id: int) -> BaseResponse:
-    """Keep what was seen: right leads to the next look and, after the last one, to a proof; all else is a sign.
+    """Keep what was seen: right leads to the next look and, after the last one, to a proof; all
+    else is a sign.
 
-    It counts only for what is sent at this moment: of a fixture that is not up, or was planned otherwise meanwhile,
-    nothing is recorded.
+    It counts only for what is sent at this moment: of a fixture that is not up, or was planned
+    otherwise meanwhile, nothing is recorded.
     """
     saved = load(show_id)
-    fixture, look, told = saved.show.fixture(_id("fixture")), look_asked(), request.form.get("answer", "")
+    fixture, look, told = (
+        saved.show.fixture(_id("fixture")),
+        look_asked(),
+        request.form.get("answer", ""),
+    )
     if told not in ("right", *Seen):
         raise EditError("Say what is seen: right, dark, other or wrong.")
     if not _is_up(saved, fixture, look):
-        flash(f"Not recorded: {fixture.label} is not brought up now. Bring it up, look, and answer then.", "stop")
+        flash(
+            f"Not recorded: {fixture.label} is not brought up now. Bring it up, look, and answer "
+            "then.",
+            "stop",
+        )
         return _to(saved, fixture, look)
     if told == "right":
         mine = looks(saved.show, fixture)
@@ -202,9 +233,13 @@ def answer(show_id: int) -> BaseResponse:
         save(saved, edits.mark_proven(saved.show, [fixture.id], witness(How.SEEN)))
         flash(f"{fixture.label} is proven.")
     else:
-        done = save(saved, edits.mark_sign(saved.show, fixture.id, Seen(told), str(look), witness(How.SEEN)))
+        done = save(
+            saved, edits.mark_sign(saved.show, fixture.id, Seen(told), str(look), witness(How.SEEN))
+        )
         sign = done.show.fixture(fixture.id).sign
-        flash(f"Noted until it is proven right: {fixture.label} {sign.words if sign else ''}.", "stop")
+        flash(
+            f"Noted until it is proven right: {fixture.label} {sign.words if sign else ''}.", "stop"
+        )
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
     following = _following(saved.show, fixtures, fixture)
@@ -224,7 +259,8 @@ def _following(show: Show, fixtures: list[Fixture], fixture: Fixture) -> Fixture
 
 @blueprint.post("/chase")
 def chase(show_id: int) -> str:
-    """One step of a gentle chase along the line, to see the order: this fixture alone, and which comes next."""
+    """One step of a gentle chase along the line, to see the order: this fixture alone, and which
+    comes next."""
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
     fixture = current_of(saved.show, fixtures)
@@ -267,7 +303,9 @@ def confirm(show_id: int) -> BaseResponse:
         if protocol not in set(Protocol):
             raise EditError("Choose sACN or Art-Net.")
         if not request.form.get("sure"):
-            raise EditError("Tick that lights may come on and heads may move there, and that it is safe.")
+            raise EditError(
+                "Tick that lights may come on and heads may move there, and that it is safe."
+            )
         to, reach = request.form.get("to", "").strip().lower(), Reach.here()
         if to != MULTICAST:
             to = reach.check(str(as_ip(to)), broadcasts=tuple(reach.broadcasts_of(show)))
@@ -287,7 +325,10 @@ def practise(show_id: int) -> BaseResponse:
     faults = [text] if text else []
     read_faults(saved.show, faults)
     rigs().start(saved, faults)
-    flash("The practice rig is started anew, as the show stands now" + (f", but for: {text}." if text else "."))
+    flash(
+        "The practice rig is started anew, as the show stands now"
+        + (f", but for: {text}." if text else ".")
+    )
     return redirect(url_for("prove.index", show_id=show_id))
 
 

@@ -57,7 +57,11 @@ def _page(saved: SavedShow, name: str, problem: str = "") -> str:
         tabs=tabs(saved.id),
         typed=request.form,
         problem=problem,
-        free=[f for f in saved.show.fixtures if f.id not in taken or (row.fixture and f.id == row.fixture.id)][:500],
+        free=[
+            f
+            for f in saved.show.fixtures
+            if f.id not in taken or (row.fixture and f.id == row.fixture.id)
+        ][:500],
         flags=[flag for flag in FLAGS if getattr(row.said, flag) is not None],
         longest=LONGEST_WORDS,
         reset=Parameter.RESET in row.said.knows,
@@ -81,7 +85,8 @@ def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
 
 
 def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
-    """What was typed for one device; ``EditError`` for what it cannot take, or what others listen to."""
+    """What was typed for one device; ``EditError`` for what it cannot take, or what others listen
+    to."""
     form, said = request.form, row.said
     personality = whole_number(form.get("personality", "")) or said.personality
     held = next((one for one in said.personalities if one.number == personality), None)
@@ -94,18 +99,31 @@ def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
         last = SLOTS + 1 - max(1, footprint)
         if address is None or not 1 <= address <= last:
             typed = form.get("address", "")[:20]
-            raise EditError(f"“{typed}” cannot be its address: accepted are 1 to {last} in a mode of {footprint}.")
+            raise EditError(
+                f"“{typed}” cannot be its address: accepted are 1 to {last} in a mode of "
+                f"{footprint}."
+            )
         bits = run_bits(address, footprint)
-        for (identity, _), stand in stands_said([s for s in look.answers.said if s is not said]).items():
+        for (identity, _), stand in stands_said(
+            [s for s in look.answers.said if s is not said]
+        ).items():
             mine = identity != said.identity and stand.universe == said.universe
             if mine and stand.bits & bits and not form.get("sure"):
-                other = next(r.title for r in (*look.rows, *look.strange) if r.said.identity == identity)
-                raise EditError(f"{other} listens there: choose another address, or tick that both shall.")
+                other = next(
+                    r.title for r in (*look.rows, *look.strange) if r.said.identity == identity
+                )
+                raise EditError(
+                    f"{other} listens there: choose another address, or tick that both shall."
+                )
         goals = (Goal(said.identity, 0, personality, footprint, address),)
     label = form.get("label", said.label).strip()
     if len(label.encode()) > LONGEST_WORDS:
-        raise EditError(f"A label has up to {LONGEST_WORDS} characters: this one has {len(label.encode())}.")
-    turned = tuple((f, bool(form.get(f))) for f in FLAGS if getattr(said, f) not in (None, bool(form.get(f))))
+        raise EditError(
+            f"A label has up to {LONGEST_WORDS} characters: this one has {len(label.encode())}."
+        )
+    turned = tuple(
+        (f, bool(form.get(f))) for f in FLAGS if getattr(said, f) not in (None, bool(form.get(f)))
+    )
     return Wish(goals, label if label != said.label else None, turned)
 
 
@@ -118,7 +136,9 @@ def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
     look = look_now(saved)
     row, factory = row_of(look, name), request.form.get("what") == "factory"
     if not request.form.get("sure"):
-        return _page(saved, name, "Tick first that it may move and go dark, and that nobody is near it."), 422
+        return _page(
+            saved, name, "Tick first that it may move and go dark, and that nobody is near it."
+        ), 422
     words = "has its factory defaults again" if factory else "starts anew"
     store_, answers, whose = store(), pages().answers, who()
 
@@ -127,8 +147,12 @@ def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
             talk = lines.talk_with(row.said)
             talk.set(row.said.identity, *(FACTORY if factory else ANEW))
             now = hear_out(
-                talk, row.said.identity, box=row.said.box, port=row.said.port, universe=row.said.universe
-            )  # fmt: skip
+                talk,
+                row.said.identity,
+                box=row.said.box,
+                port=row.said.port,
+                universe=row.said.universe,
+            )
         answers.put(show_id, {name: now})
         if row.fixture is not None:
             record(store_, show_id, {row.fixture.id: now}, whose)
@@ -159,7 +183,11 @@ def who_is(show_id: int, name: str) -> BaseResponse:
         saved = load(show_id)
         look = look_now(saved)
         pairs = [pair for pair in look.match.pairs if str(pair.said.identity) == name]
-        begin(saved, look, {str(pair.said.identity): wish_for(saved.show, pair, label=True) for pair in pairs})
+        begin(
+            saved,
+            look,
+            {str(pair.said.identity): wish_for(saved.show, pair, label=True) for pair in pairs},
+        )
         return redirect(url_for("rdm.index", show_id=show_id))
     return redirect(url_for("device.index", show_id=show_id, name=name))
 
@@ -183,9 +211,14 @@ def chart(show_id: int, name: str) -> BaseResponse:
         made = chart_said(said, slots)
         told = tuple(mode for mode in made.modes if any(part.channels for part in mode.parts))
         if not told:
-            raise EditError(f"{said.title} says nothing of its slots: its chart has to be typed, or pasted.")
+            raise EditError(
+                f"{said.title} says nothing of its slots: its chart has to be typed, or pasted."
+            )
         keep_told(kept, replace(made, modes=told), draft_id)
-        work.told = f"Said by the fixture: {counted(len(told), 'mode')} of {len(made.modes)}. Complete it by hand."
+        work.told = (
+            f"Said by the fixture: {counted(len(told), 'mode')} of {len(made.modes)}. "
+            "Complete it by hand."
+        )
         work.to = to
 
     works().do(saved.key, f"Chart of {said.title}", act, seat=seat())

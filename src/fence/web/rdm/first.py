@@ -1,4 +1,5 @@
-"""Let them speak first: from who answers to a planned rig, and devices whose mode has grown; both are seen before."""
+"""Let them speak first: from who answers to a planned rig, and devices whose mode has grown; both
+are seen before."""
 
 from __future__ import annotations
 
@@ -62,7 +63,10 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         at=when_words(answers) if answers else "",
         tabs=tabs(show_id),
         values=values,
-        schools={AS_THEY_SAY: ("As they say", "Each keeps its address; what clashes is moved."), **_ways()},
+        schools={
+            AS_THEY_SAY: ("As they say", "Each keeps its address; what clashes is moved."),
+            **_ways(),
+        },
         spoken=spoken,
         outcome=outcome,
         lost=[spoken.show.fixture(i).label for i in spoken.unplaced] if spoken else [],
@@ -96,7 +100,10 @@ def _layout(values: dict[str, str]) -> Layout | None:
     numbers = {name: whole_number(values[name]) for name in ("page", "round", "spare")}
     for name, number in numbers.items():
         if number is None or not 0 <= number <= 512:
-            raise EditError(f"“{values[name][:20]}” is no number for {name}: accepted are whole numbers up to 512.")
+            raise EditError(
+                f"“{values[name][:20]}” is no number for {name}: accepted are whole numbers up to "
+                "512."
+            )
     return Layout(
         School(values["school"]),
         page=numbers["page"] or 1,
@@ -114,7 +121,11 @@ def _made(saved: SavedShow, spoken: Spoken) -> BaseResponse:
     assert answers is not None
     look = look_at(after.show, answers)
     pairs = settable(look.match, guesses=True)
-    begin(after, look, {str(pair.said.identity): wish_for(after.show, pair, label=True) for pair in pairs})
+    begin(
+        after,
+        look,
+        {str(pair.said.identity): wish_for(after.show, pair, label=True) for pair in pairs},
+    )
     flash(describe(saved.show, spoken.show) or "All of them were planned already.")
     return redirect(url_for("rdm.index", show_id=saved.id))
 
@@ -137,9 +148,13 @@ def grown(show_id: int) -> BaseResponse | str:
         flash(describe(saved.show, after) or "Nothing to change.")
         look = look_at(kept.show, answers)
         moved = {f.id for f in kept.show.fixtures if saved.show.fixture_by_id.get(f.id) != f}
-        again = [pair for pair in look.match.pairs if pair.fixture.id in moved and not pair.said.problem]
+        again = [
+            pair for pair in look.match.pairs if pair.fixture.id in moved and not pair.said.problem
+        ]
         if again:
-            begin(kept, look, {str(pair.said.identity): wish_for(kept.show, pair) for pair in again})
+            begin(
+                kept, look, {str(pair.said.identity): wish_for(kept.show, pair) for pair in again}
+            )
         return redirect(url_for("rdm.index", show_id=show_id))
     return render_template(
         "rdm/grown.html",

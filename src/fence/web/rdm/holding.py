@@ -23,7 +23,10 @@ blueprint = Blueprint("hold", __name__, url_prefix="/shows/<int:show_id>/rdm/hol
 LONGEST = 120
 """Minutes that a hold may last."""
 RULES = {
-    Rule.PUT_BACK: ("Put it back", "The fixture gets its address, mode and directions again, at once."),
+    Rule.PUT_BACK: (
+        "Put it back",
+        "The fixture gets its address, mode and directions again, at once.",
+    ),
     Rule.TELL: ("Tell me", "It stays as it was changed; the log and the Set step say so."),
 }
 
@@ -49,7 +52,11 @@ def index(show_id: int) -> str:
 def _state(key: str) -> dict[str, object]:
     hold = works().hold_of(key)
     left = max(0, int((hold.until - datetime.now(UTC)).total_seconds())) if hold else 0
-    return {"hold": hold, "left": f"{left // 60}:{left % 60:02d}", "on": hold is not None and not hold.ended.is_set()}
+    return {
+        "hold": hold,
+        "left": f"{left // 60}:{left % 60:02d}",
+        "on": hold is not None and not hold.ended.is_set(),
+    }
 
 
 @blueprint.get("/status")
@@ -75,11 +82,18 @@ def begin(show_id: int) -> BaseResponse:
         raise EditError("Choose what is done about a change: put it back, or tell.")
     names = names_of(look_at(saved.show, answers))
     now = datetime.now(UTC)
-    hold = Hold(show_id, answers.bind, held, names, Rule(rule), now + timedelta(minutes=minutes), who(), now)
+    hold = Hold(
+        show_id, answers.bind, held, names, Rule(rule), now + timedelta(minutes=minutes), who(), now
+    )
     hold.still = still(show_id, Role.PLANNER)
     works().hold(saved.key, hold)
     words = f"Hold over RDM began: {counted(len(held), 'device')}, {minutes} min, changes are "
-    store().tell(show_id, words + ("put back" if hold.rule is Rule.PUT_BACK else "told"), who=who(), origin=ORIGIN)
+    store().tell(
+        show_id,
+        words + ("put back" if hold.rule is Rule.PUT_BACK else "told"),
+        who=who(),
+        origin=ORIGIN,
+    )
     flash("The hold is on. It ends by itself.")
     return redirect(url_for("hold.index", show_id=show_id))
 

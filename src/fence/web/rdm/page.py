@@ -39,7 +39,8 @@ ANSWERS = {
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """A device beside its fixture, None for one that is not planned. ``spares`` are places that it could take."""
+    """A device beside its fixture, None for one that is not planned. ``spares`` are places that it
+    could take."""
 
     said: Said
     fixture: Fixture | None = None
@@ -86,7 +87,8 @@ def answers_of(show_id: int) -> Answers | None:
 
 
 def look_at(show: Show, answers: Answers) -> Look:
-    """Who answered, beside the plan as it is now: those that differ first, then in the order of the plan."""
+    """Who answered, beside the plan as it is now: those that differ first, then in the order of the
+    plan."""
     found = match(show, answers.said, told=told_in(show, answers), asked=answers.asked or None)
     rows = [_row(show, pair) for pair in found.pairs]
     spares = spares_of(show, found)
@@ -112,7 +114,8 @@ def _row(show: Show, pair: Pair) -> Row:
 
 @dataclass(frozen=True, slots=True)
 class Somewhere:
-    """A place that can be asked: a box of the plan, or the practice rig; ``universes`` are those of its ports."""
+    """A place that can be asked: a box of the plan, or the practice rig; ``universes`` are those of
+    its ports."""
 
     key: str
     title: str
@@ -122,11 +125,14 @@ class Somewhere:
     @property
     def universes(self) -> tuple[int, ...]:
         """The universes of its ports, in order."""
-        return tuple(sorted({place.universe for place in self.places if place.universe is not None}))
+        return tuple(
+            sorted({place.universe for place in self.places if place.universe is not None})
+        )
 
 
 def somewheres(saved: SavedShow) -> list[Somewhere]:
-    """Where a show can be asked: its boxes with an address and ports, and its practice rig where that runs."""
+    """Where a show can be asked: its boxes with an address and ports, and its practice rig where
+    that runs."""
     found = []
     for box in saved.show.boxes:
         places = []
@@ -145,7 +151,8 @@ def somewheres(saved: SavedShow) -> list[Somewhere]:
 
 
 def practice_place(show: Show, practice: Practice) -> Somewhere:
-    """The practice rig as a place to ask: it has a port for every universe, counted as the show's boxes count."""
+    """The practice rig as a place to ask: it has a port for every universe, counted as the show's
+    boxes count."""
     boxes = [box for box in show.boxes if box.protocol == "artnet"]
     first = boxes[0].counts_from if boxes else 0
     universes = [u for u in show.universe_numbers if u <= min(MAX_UNIVERSE, 32_000)]
@@ -167,7 +174,11 @@ def when_words(answers: Answers) -> str:
 
 def names_of(look: Look) -> dict[str, tuple[int, str]]:
     """Which fixtures the devices are taken to be, by identity: ids and labels."""
-    return {row.name: (row.fixture.id, row.fixture.label) for row in look.rows if row.fixture is not None}
+    return {
+        row.name: (row.fixture.id, row.fixture.label)
+        for row in look.rows
+        if row.fixture is not None
+    }
 
 
 def tabs(show_id: int) -> list[tuple[str, str]]:
@@ -195,10 +206,15 @@ def row_of(look: Look, name: str) -> Row:
 
 
 def begin(saved: SavedShow, look: Look, wishes: dict[str, Wish], *, by_hand: bool = False) -> None:
-    """Begin to set devices as wished. ``by_hand``: whatever stands there already, two may listen to one slot."""
+    """Begin to set devices as wished. ``by_hand``: whatever stands there already, two may listen to
+    one slot."""
     names = names_of(look)
     fixed = {} if by_hand else slots_of_others(saved.show, look.match.pairs)
-    shares = {row.said.identity: row.fixture.share for row in look.rows if row.fixture and row.fixture.share}
+    shares = {
+        row.said.identity: row.fixture.share
+        for row in look.rows
+        if row.fixture and row.fixture.share
+    }
     if by_hand:
         shares = {one.identity: "by hand" for one in look.answers.said}
     works().put(saved.key, saved.id, look.answers, wishes, names, fixed, shares=shares, who=who())

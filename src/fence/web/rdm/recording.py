@@ -18,8 +18,11 @@ TURNS = 5
 """How often it is tried while others save at the same moment."""
 
 
-def reading_of(show: Show, fixture_id: int, said: Said) -> tuple[tuple[int | None, ...], str] | None:
-    """What a device says as a reading of its fixture: the number of each part and its mode; None for no reading."""
+def reading_of(
+    show: Show, fixture_id: int, said: Said
+) -> tuple[tuple[int | None, ...], str] | None:
+    """What a device says as a reading of its fixture: the number of each part and its mode; None
+    for no reading."""
     fixture = show.fixture_by_id.get(fixture_id)
     profile = show.profile_of(fixture) if fixture else None
     if fixture is None or profile is None:

@@ -1,4 +1,5 @@
-"""Who answers over RDM: asking, blinking, who is who, and setting one, a pick, or all that differ."""
+"""Who answers over RDM: asking, blinking, who is who, and setting one, a pick, or all that
+differ."""
 
 from __future__ import annotations
 
@@ -84,7 +85,8 @@ def _page(saved: SavedShow, problem: str = "") -> str:
 
 @blueprint.post("/ask")
 def ask(show_id: int) -> BaseResponse | tuple[str, int]:
-    """Ask who is there: the boxes that are ticked, or the practice rig, which is started if it does not run."""
+    """Ask who is there: the boxes that are ticked, or the practice rig, which is started if it does
+    not run."""
     saved = load(show_id)
     wanted = request.form.getlist("place")
     try:
@@ -97,7 +99,9 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
         if not chosen:
             raise EditError("Tick at least one box, or the practice rig.")
         if len(chosen) > 1 and any(one.key == "practice" for one in chosen):
-            raise EditError("Ask the practice rig by itself: it is on this machine, and the boxes are not.")
+            raise EditError(
+                "Ask the practice rig by itself: it is on this machine, and the boxes are not."
+            )
         bind = str(as_ip(bind_for(saved, chosen)))
         check_bind(bind)
         reach = Reach.here()
@@ -121,7 +125,8 @@ def _at_once() -> None:
 
 @blueprint.get("/progress")
 def progress(show_id: int) -> BaseResponse | str:
-    """How far the work is; when it is over the page is drawn anew, or it is gone on to where the work leads."""
+    """How far the work is; when it is over the page is drawn anew, or it is gone on to where the
+    work leads."""
     saved = load(show_id)
     work = works().of(saved.key)
     answer = render_template("rdm/_progress.html", saved=saved, work=work, poll=True)
@@ -146,7 +151,8 @@ def stop(show_id: int) -> BaseResponse:
 
 @blueprint.post("/blink")
 def blink(show_id: int) -> BaseResponse:
-    """Make a device show itself, or end that; with ``off`` for all, every one that answered stops."""
+    """Make a device show itself, or end that; with ``off`` for all, every one that answered
+    stops."""
     saved = load(show_id)
     look, on = look_now(saved), request.form.get("on") == "1"
     name = request.form.get("identity", "")
@@ -159,7 +165,9 @@ def blink(show_id: int) -> BaseResponse:
         failed = _blink(look.answers, devices, on=on, work=work)
         work.failed = tuple(failed)
         if on and not failed:
-            work.told = f"{rows[0].title} shows itself now: it blinks or moves. End it when it was seen."
+            work.told = (
+                f"{rows[0].title} shows itself now: it blinks or moves. End it when it was seen."
+            )
         elif not on:
             work.told = "It shows itself no more." if name else "Nobody shows itself any more."
         if failed:
@@ -171,7 +179,9 @@ def blink(show_id: int) -> BaseResponse:
     return _back(show_id, name)
 
 
-def _blink(answers: Answers, devices: Sequence[Said], *, on: bool, work: Work) -> list[tuple[str, str]]:
+def _blink(
+    answers: Answers, devices: Sequence[Said], *, on: bool, work: Work
+) -> list[tuple[str, str]]:
     """Who did not do it, with why."""
     failed = []
     work.of = len(devices)
@@ -192,7 +202,9 @@ def _blink(answers: Answers, devices: Sequence[Said], *, on: bool, work: Work) -
 def _back(show_id: int, name: str) -> BaseResponse:
     if name and request.form.get("from") == "one":
         return redirect(url_for("device.index", show_id=show_id, name=name))
-    return redirect(url_for("rdm.index", show_id=show_id) + (f"#d-{name.replace(':', '-')}" if name else ""))
+    return redirect(
+        url_for("rdm.index", show_id=show_id) + (f"#d-{name.replace(':', '-')}" if name else "")
+    )
 
 
 @blueprint.post("/set")
@@ -203,9 +215,15 @@ def put(show_id: int) -> BaseResponse:
     names, every = request.form.getlist("identity"), request.form.get("what") == "all"
     guesses = bool(request.form.get("guesses"))
     if every:
-        pairs = [p for p in settable(look.match, guesses=guesses) if not is_empty(_wish(saved, p), p.said)]
+        pairs = [
+            p
+            for p in settable(look.match, guesses=guesses)
+            if not is_empty(_wish(saved, p), p.said)
+        ]
     else:
-        pairs = [pair for pair in settable(look.match, guesses=True) if str(pair.said.identity) in names]
+        pairs = [
+            pair for pair in settable(look.match, guesses=True) if str(pair.said.identity) in names
+        ]
     if not pairs:
         raise EditError(_why_nobody(look, every=every, guesses=guesses))
     unsure = [pair for pair in pairs if pair.sure in (Sure.GUESS, Sure.ANY)]
@@ -225,7 +243,8 @@ def _why_nobody(look: Look, *, every: bool, guesses: bool) -> str:
         return "Tick those that are to be set, or choose all that differ."
     if look.unsure and not guesses:
         return (
-            "Nobody differs of those that are surely known, and the others are only guessed: make them blink and say "
+            "Nobody differs of those that are surely known, and the others are only guessed: make "
+            "them blink and say "
             "who is who, or tick that the guessed ones are set, too."
         )
     return "Nobody differs."
@@ -243,11 +262,15 @@ def keep(show_id: int) -> BaseResponse:
     before = load_for_edit(show_id, request.form.get("revision", type=int))
     look = look_now(before)
     sure = [
-        row for row in look.rows if row.sure in (Sure.CERTAIN, Sure.LIKELY) and row.fixture and not row.said.problem
+        row
+        for row in look.rows
+        if row.sure in (Sure.CERTAIN, Sure.LIKELY) and row.fixture and not row.said.problem
     ]
     at = look.answers.at.replace(tzinfo=UTC) if look.answers.at else None
     by = Witness(who(), at or store().clock().replace(tzinfo=UTC), How.RDM)
-    after = with_readings(before.show, {row.fixture.id: row.said for row in sure if row.fixture}, by)
+    after = with_readings(
+        before.show, {row.fixture.id: row.said for row in sure if row.fixture}, by
+    )
     after = edits.keep_identities(after, {row.fixture.id: row.name for row in sure if row.fixture})
     after = edits.keep_newer(before.show, after)
     save(before, after)

@@ -1,6 +1,8 @@
-"""What takes longer than a page: asking, setting, holding. Each show has one piece of work at a time, in a thread.
+"""What takes longer than a page: asking, setting, holding. Each show has one piece of work at a
+time, in a thread.
 
-Nothing of it is lost by an end in the middle: what was set and heard until then is recorded like all the rest.
+Nothing of it is lost by an end in the middle: what was set and heard until then is recorded like
+all the rest.
 """
 
 from __future__ import annotations
@@ -11,6 +13,7 @@ from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from functools import partial
 from threading import Event, Lock, Thread
 
 from flask import current_app
@@ -33,7 +36,8 @@ RECORDED_EVERY = 20
 """Devices after which what was set is recorded, so that little is lost where the machine stops."""
 ROUND_SECONDS = 0.8
 SELDOM = 10
-"""In how many rounds one that does not answer is asked once: waiting for it must not hold up the others."""
+"""In how many rounds one that does not answer is asked once: waiting for it must not hold up the
+others."""
 CHUNK = 8
 """Devices that are held in one go, before others may talk."""
 LONGEST_SECONDS = 15 * 60.0
@@ -46,8 +50,9 @@ log = logging.getLogger(__name__)
 
 @dataclass
 class Work:
-    """A piece of work: what it is, how far, what came of it. ``over`` when it has ended, ``failed`` lists who was not
-    set and why. ``to`` is the page that it leads the browser on to that began it, at ``seat``."""
+    """A piece of work: what it is, how far, what came of it. ``over`` when it has ended, ``failed``
+    lists who was not set and why. ``to`` is the page that it leads the browser on to that began it,
+    at ``seat``."""
 
     title: str
     done: int = 0
@@ -66,8 +71,9 @@ class Work:
 
 @dataclass
 class Hold:
-    """A hold of a show: the devices as they stood when it began, by identity, with what they are called; what is done
-    about a change; until when (UTC). ``news`` is what was noticed, the newest first; ``why`` is why it ended.
+    """A hold of a show: the devices as they stood when it began, by identity, with what they are
+    called; what is done about a change; until when (UTC). ``news`` is what was noticed, the newest
+    first; ``why`` is why it ended.
     """
 
     show_id: int
@@ -143,14 +149,17 @@ class Works:
         except Exception:
             log.exception("The work “%s” broke off.", work.title)
             work.told = (
-                "Something went wrong in Fence; what was set until then is recorded. The server’s log says more."
+                "Something went wrong in Fence; what was set until then is recorded. The "
+                "server’s log says more."
             )
         finally:
             work.over = True
 
     # ---- asking
 
-    def do(self, key: str, title: str, act: Callable[[Work], None], *, seat: str = "", about: str = "") -> Work:
+    def do(
+        self, key: str, title: str, act: Callable[[Work], None], *, seat: str = "", about: str = ""
+    ) -> Work:
         """Do something else that talks with devices; ``act`` says in ``told`` what came of it."""
         return self._begin(key, Work(title, seat=seat, about=about), act)
 
@@ -174,7 +183,9 @@ class Works:
             with talking(bind, LONGEST_SECONDS) as lines:
                 said, notes = hear_all(lines, places, flush=flush, stop=work.stop.is_set, tell=tell)
             before = self.answers.of(show_id)
-            asked = tuple(sorted({place.universe for place in places if place.universe is not None}))
+            asked = tuple(
+                sorted({place.universe for place in places if place.universe is not None})
+            )
             told = before.told if before else {}
             if before is not None and before.said and not said:
                 work.told = " ".join(("Nobody answered. What was said before stays.", *notes))
@@ -198,7 +209,8 @@ class Works:
         shares: Mapping[Identity, str],
         who: str,
     ) -> Work:
-        """Set devices as wished; ``names`` are the fixtures that they are, by identity: ids and labels."""
+        """Set devices as wished; ``names`` are the fixtures that they are, by identity: ids and
+        labels."""
 
         def act(work: Work) -> None:
             result, recorded = Result(), set[str]()
@@ -206,21 +218,35 @@ class Works:
             try:
                 with talking(answers.bind, LONGEST_SECONDS) as lines:
                     for step in carry_out(
-                        wishes, answers.said, lines.talk_with, result,
-                        fixed=fixed, stop=work.stop.is_set, names=labels, shares=shares,
-                    ):  # fmt: skip
+                        wishes,
+                        answers.said,
+                        lines.talk_with,
+                        result,
+                        fixed=fixed,
+                        stop=work.stop.is_set,
+                        names=labels,
+                        shares=shares,
+                    ):
                         work.done, work.of, work.words = step.done, step.of, step.words
                         if len(result.said) - len(recorded) >= RECORDED_EVERY:
                             recorded |= self._record(show_id, result.said, names, recorded, who)
             finally:
                 self._record(show_id, result.said, names, recorded, who)
                 self._rebase(key, result.said)
-                work.failed = tuple((labels.get(name, name), why) for name, why in result.failed.items())
+                work.failed = tuple(
+                    (labels.get(name, name), why) for name, why in result.failed.items()
+                )
                 work.met = tuple(result.met)
-            good = len([name for name in wishes if name not in result.failed and name in result.said])
+            good = len(
+                [name for name in wishes if name not in result.failed and name in result.said]
+            )
             ended = "Stopped: " if result.stopped else ""
-            rest = f", {counted(len(result.failed), 'was not', 'were not')}" if result.failed else ""
-            work.told = f"{ended}{good} of {counted(len(wishes), 'device')} set and heard back{rest}."
+            rest = (
+                f", {counted(len(result.failed), 'was not', 'were not')}" if result.failed else ""
+            )
+            work.told = (
+                f"{ended}{good} of {counted(len(wishes), 'device')} set and heard back{rest}."
+            )
 
         return self._begin(key, Work("Setting", of=len(wishes)), act)
 
@@ -294,7 +320,9 @@ class Works:
             hold.rounds += 1
             hold.ended.wait(ROUND_SECONDS)
         with suppress(FenceError):
-            self.store.tell(hold.show_id, f"Hold over RDM ended: {hold.why}", who=hold.who, origin=ORIGIN)
+            self.store.tell(
+                hold.show_id, f"Hold over RDM ended: {hold.why}", who=hold.who, origin=ORIGIN
+            )
 
     def _round(self, hold: Hold) -> None:
         names = list(hold.held)
@@ -310,7 +338,7 @@ class Works:
                     talk.tries = 2
                     try:
                         now = heard_again(talk, held)
-                        self._noticed(hold, name, now, lambda n=now, h=held, t=talk: put_back(t, h, n))  # type: ignore[misc]
+                        self._noticed(hold, name, now, partial(put_back, talk, held, now))
                         hold.silent.discard(name)
                     except TalkError as error:
                         if name not in hold.silent:

@@ -53,7 +53,11 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     save(before, after)
     flash(describe(before.show, after))
     if request.form.get("more"):
-        again = {"kind": form.kind.data, "u": form.universe.data, "position": form.position.data or None}
+        again = {
+            "kind": form.kind.data,
+            "u": form.universe.data,
+            "position": form.position.data or None,
+        }
         return redirect(url_for("add.index", show_id=show_id, **again))
     return redirect(url_for("rig.index", show_id=show_id))
 
@@ -103,7 +107,10 @@ def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
 def _available(show: Show) -> list[Profile]:
     """The profiles of the show and, below their ids, those on the shelf."""
     held = {profile.id for profile in show.profiles}
-    found = [*show.profiles, *(profile for profile in library().profiles() if profile.id not in held)]
+    found = [
+        *show.profiles,
+        *(profile for profile in library().profiles() if profile.id not in held),
+    ]
     return sorted(found, key=lambda profile: (profile.title.casefold(), profile.id))
 
 
@@ -114,7 +121,10 @@ def _spec(show: Show, form: AddForm) -> edits.AddRun:
             raise EditError("Say how many channels the fixture takes: accepted are 1 to 512.")
         mode = counted(form.channels.data, "channel")
         plain = Profile(
-            f"any-{form.channels.data}", "", f"Any fixture, {mode}", (Mode(mode, (Part(form.channels.data),)),)
+            f"any-{form.channels.data}",
+            "",
+            f"Any fixture, {mode}",
+            (Mode(mode, (Part(form.channels.data),)),),
         )
         return _run(form, plain, mode)
     profile = next((profile for profile in _available(show) if profile.id == profile_id), None)

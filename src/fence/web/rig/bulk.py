@@ -61,7 +61,9 @@ def index(show_id: int) -> BaseResponse | tuple[str, int]:
     action = BULK.get(request.form.get("action", ""))
     problem = ""
     if not form.validate():
-        problem = "; ".join(f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items())
+        problem = "; ".join(
+            f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items()
+        )
     elif action is None:
         problem = "Say what to do with the selected fixtures."
     elif not picked:
@@ -76,18 +78,22 @@ def index(show_id: int) -> BaseResponse | tuple[str, int]:
         else:
             if request.form.get("action") == "preview-mode":
                 named = ",".join(map(str, ids))
-                return redirect(url_for("change.index", show_id=show_id, ids=named, mode=form.mode.data))
+                return redirect(
+                    url_for("change.index", show_id=show_id, ids=named, mode=form.mode.data)
+                )
             save(before, after)
             flash(describe(before.show, after) or "Nothing to change.")
             kept: dict[str, Any] = {
-                name: request.form.get(f"f_{name}") or None for name in ("q", "position", "sort", "dir")
+                name: request.form.get(f"f_{name}") or None
+                for name in ("q", "position", "sort", "dir")
             }
             return redirect(url_for("rig.index", show_id=show_id, **kept))
     return list_page(load(show_id), form, picked=picked, problem=problem), 422
 
 
 def _in_rig_order(show: Show, picked: Sequence[int]) -> list[int]:
-    """The picked ids in rig order, so that labels and numbers count along the rig; unknown ones refused."""
+    """The picked ids in rig order, so that labels and numbers count along the rig; unknown ones
+    refused."""
     wanted = set(picked)
     for fixture_id in wanted:
         show.fixture(fixture_id)

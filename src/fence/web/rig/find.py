@@ -15,4 +15,6 @@ def index(show_id: int) -> str:
     """Fixtures by label, number or address, for the find box."""
     saved = load(show_id)
     words = request.args.get("find", "").strip()
-    return render_template("shared/_found.html", saved=saved, found=found_by(saved.show, words)[:12], words=words)
+    return render_template(
+        "shared/_found.html", saved=saved, found=found_by(saved.show, words)[:12], words=words
+    )

@@ -53,9 +53,14 @@ def index(show_id: int, fixture_id: int) -> BaseResponse | str | tuple[str, int]
 def _fixture_page(saved: SavedShow, shown: Fixture, form: FixtureForm, problem: str = "") -> str:
     profile = saved.show.profile_of(shown)
     modes = profile.modes if profile else ()
-    form.mode.choices = [SelectChoice(mode.name, f"{mode.name} ({mode.footprint} ch)") for mode in modes]
+    form.mode.choices = [
+        SelectChoice(mode.name, f"{mode.name} ({mode.footprint} ch)") for mode in modes
+    ]
     if shown.mode and saved.show.mode_of(shown) is None:
-        form.mode.choices = [SelectChoice(shown.mode, f"{shown.mode} (not in the chart)"), *form.mode.choices]
+        form.mode.choices = [
+            SelectChoice(shown.mode, f"{shown.mode} (not in the chart)"),
+            *form.mode.choices,
+        ]
     return render_template(
         "rig/fixture.html",
         frame=frame(saved, "Rig"),

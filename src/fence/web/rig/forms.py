@@ -26,20 +26,30 @@ class WholeNumber(IntegerField):
 class AddForm(FlaskForm):
     """A run of alike fixtures. ``kind`` joins profile and mode."""
 
-    kind = SelectField("Fixture and mode", [InputRequired("Choose a fixture and its mode.")], validate_choice=False)
+    kind = SelectField(
+        "Fixture and mode", [InputRequired("Choose a fixture and its mode.")], validate_choice=False
+    )
     channels = WholeNumber(
-        "Channels, without a chart", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512 channels.")]
+        "Channels, without a chart",
+        [Optional(), NumberRange(1, 512, "Accepted are 1 to 512 channels.")],
     )
     quantity = WholeNumber(
-        "How many", [InputRequired("How many is needed."), NumberRange(1, 2000, "Accepted are 1 to 2000.")]
+        "How many",
+        [InputRequired("How many is needed."), NumberRange(1, 2000, "Accepted are 1 to 2000.")],
     )
     label = StringField("First label", [InputRequired("A label is needed."), SHORT])
     number = WholeNumber("First number", [Optional(), NUMBER])
     position = StringField("Position", [Optional(), SHORT])
     universe = WholeNumber(
-        "Universe", [InputRequired("A universe is needed."), NumberRange(1, 63_999, "Accepted are 1 to 63999.")]
+        "Universe",
+        [
+            InputRequired("A universe is needed."),
+            NumberRange(1, 63_999, "Accepted are 1 to 63999."),
+        ],
     )
-    start = StringField("From address", [Optional(), Length(max=60, message="This is too long for an address.")])
+    start = StringField(
+        "From address", [Optional(), Length(max=60, message="This is too long for an address.")]
+    )
 
 
 class FixtureForm(FlaskForm):
@@ -49,7 +59,9 @@ class FixtureForm(FlaskForm):
     number = WholeNumber("Number", [Optional(), NUMBER])
     mode = SelectField("Mode", validate_choice=False)
     position = StringField("Position", [Optional(), SHORT])
-    address = StringField("Address", [Optional(), Length(max=60, message="This is too long for an address.")])
+    address = StringField(
+        "Address", [Optional(), Length(max=60, message="This is too long for an address.")]
+    )
     note = TextAreaField("Note", [Optional(), SHORT])
 
 

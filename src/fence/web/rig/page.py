@@ -45,7 +45,11 @@ SORTS: dict[str, Callable[[RigLine], tuple[object, ...]]] = {
     "fixture": lambda line: (line.kind.casefold(), line.fixture.mode),
     "channels": lambda line: (line.footprint is None, line.footprint or 0),
     "position": lambda line: (line.fixture.position == "", line.fixture.position.casefold()),
-    "address": lambda line: (line.fixture.start is None, line.fixture.universe or 0, line.fixture.start or 0),
+    "address": lambda line: (
+        line.fixture.start is None,
+        line.fixture.universe or 0,
+        line.fixture.start or 0,
+    ),
     "set": lambda line: (list(State).index(line.stands),),
     "state": lambda line: (line.worst is None, line.worst.severity.rank if line.worst else 0),
 }
@@ -68,7 +72,11 @@ def lines_of(show: Show, analysis: Analysis) -> list[RigLine]:
     lines = []
     for fixture in show.fixtures:
         profile, mode = show.profile_of(fixture), show.mode_of(fixture)
-        of_the_plan = (found for found in analysis.by_fixture.get(fixture.id, ()) if found.rule not in OF_THE_RECORD)
+        of_the_plan = (
+            found
+            for found in analysis.by_fixture.get(fixture.id, ())
+            if found.rule not in OF_THE_RECORD
+        )
         worst = next(of_the_plan, None)
         lines.append(
             RigLine(
@@ -83,7 +91,8 @@ def lines_of(show: Show, analysis: Analysis) -> list[RigLine]:
 
 
 def matches(line: RigLine, words: str, position: str) -> bool:
-    """Whether a line has all the words: anywhere in its text, a number only as a whole one ("4" is not 41)."""
+    """Whether a line has all the words: anywhere in its text, a number only as a whole one ("4" is
+    not 41)."""
     fixture = line.fixture
     if position and fixture.position != position:
         return False
@@ -139,7 +148,9 @@ def preview_of(saved: SavedShow, after: Show) -> AddPreview:
     drawing = None
     if runs:
         drawing = draw_then(saved.show, after, runs[0].run.universe, asked_rails())
-    lost = sum(1 for fixture in added if fixture.start is None and any(after.footprints_of(fixture)))
+    lost = sum(
+        1 for fixture in added if fixture.start is None and any(after.footprints_of(fixture))
+    )
     return AddPreview(
         added=tuple(added[:LANDINGS_SHOWN]),
         more=max(0, len(added) - LANDINGS_SHOWN),
@@ -167,7 +178,8 @@ MOST_UNIVERSES = 64
 
 
 def found_by(show: Show, words: str) -> list[Found]:
-    """What words in the find box mean, the surest first: a label, a number, an address, a slot in every universe."""
+    """What words in the find box mean, the surest first: a label, a number, an address, a slot in
+    every universe."""
     if not words:
         return []
     wanted = words.casefold()
@@ -175,7 +187,9 @@ def found_by(show: Show, words: str) -> list[Found]:
     within = [f for f in show.fixtures if wanted in f"{f.label} {f.position}".casefold()]
     found = [_found_fixture(f) for f in exact]
     for address in _meant(show, words):
-        here = [p for p in show.runs_in(address.universe) if p.run.first <= address.slot <= p.run.last]
+        here = [
+            p for p in show.runs_in(address.universe) if p.run.first <= address.slot <= p.run.last
+        ]
         found += [_found_fixture(placed.fixture, placed.part) for placed in here]
         if not here:
             found.append(_free_slot(show, address))
@@ -188,7 +202,8 @@ def _found_fixture(fixture: Fixture, part: int = 0) -> Found:
 
 
 def _meant(show: Show, words: str) -> list[Address]:
-    """The addresses that words can mean: a slot of each universe for a bare number, else the one that is typed."""
+    """The addresses that words can mean: a slot of each universe for a bare number, else the one
+    that is typed."""
     number = whole_number(words)
     if number is not None and 1 <= number <= SLOTS:
         return [Address(universe, number) for universe in show.universe_numbers[:MOST_UNIVERSES]]
@@ -202,7 +217,9 @@ def _free_slot(show: Show, address: Address) -> Found:
     free = free_bits(show, address.universe)
     if not free >> (address.slot - 1) & 1:
         kept = address.slot in show.reserved_in(address.universe)
-        return Found("Reserved" if kept else "Not sent by the desk", str(address), "", address.universe)
+        return Found(
+            "Reserved" if kept else "Not sent by the desk", str(address), "", address.universe
+        )
     end = first_from(~free, address.slot) or SLOTS + 1
     room = min(end, SLOTS + 1) - address.slot
     return Found("Free", str(address), f"{counted(room, 'slot')} free from here", address.universe)

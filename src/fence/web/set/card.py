@@ -55,13 +55,16 @@ def mark(show_id: int, fixture_id: int) -> BaseResponse:
         if seen != (fixture.mode, fixture.patch):
             told = f"{' + '.join(map(str, seen[1]))}, {seen[0]}"
             flash(
-                f"The plan of {fixture.label} changed meanwhile. What you set is kept: {told}. It has to be set again.",
+                f"The plan of {fixture.label} changed meanwhile. What you set is kept: {told}. It "
+                "has to be set again.",
                 "stop",
             )
             return redirect(_card(done, fixture_id))
         return _on(saved, fixture_id, f"{fixture.label} is set.")
     if what == "proven":
-        return _on(save(saved, _proven(saved.show, fixture)), fixture_id, f"{fixture.label} is proven.")
+        return _on(
+            save(saved, _proven(saved.show, fixture)), fixture_id, f"{fixture.label} is proven."
+        )
     if what not in TAKEN_BACK:
         raise EditError("Say what to record: set, proven, or taken back.")
     done = save(saved, TAKEN_BACK[what](saved.show, [fixture_id]))
@@ -77,11 +80,16 @@ def _proven(show: Show, fixture: Fixture) -> Show:
     return edits.mark_proven_as(show, fixture.id, *seen, way, witness(How.SEEN))
 
 
-TAKEN_BACK = {"unset": edits.mark_unset, "unproven": edits.mark_unproven, "unread": edits.forget_reading}
+TAKEN_BACK = {
+    "unset": edits.mark_unset,
+    "unproven": edits.mark_unproven,
+    "unread": edits.forget_reading,
+}
 
 
 def _on(saved: SavedShow, fixture_id: int, words: str) -> BaseResponse:
-    """On to the next fixture that is not done, by the walk as it was before the mark; at the end back to the list."""
+    """On to the next fixture that is not done, by the walk as it was before the mark; at the end
+    back to the list."""
     at = place_asked(saved.show)
     following = walk(saved.show, at).after(fixture_id)
     flash(words)
@@ -101,7 +109,9 @@ def tick(show_id: int, fixture_id: int) -> BaseResponse:
     return _changed(
         show_id,
         fixture_id,
-        lambda show: edits.tick(show, [fixture_id], step_asked(), done=bool(request.form.get("done"))),
+        lambda show: edits.tick(
+            show, [fixture_id], step_asked(), done=bool(request.form.get("done"))
+        ),
     )
 
 
@@ -115,9 +125,12 @@ def step_asked() -> Prep:
 
 @blueprint.post("/turned")
 def turned(show_id: int, fixture_id: int) -> BaseResponse:
-    """Say that it hangs upside down, or upright; where a reading waits for that, on to what it means."""
+    """Say that it hangs upside down, or upright; where a reading waits for that, on to what it
+    means."""
     saved = load(show_id)
-    done = save(saved, edits.set_turned(saved.show, [fixture_id], turned=bool(request.form.get("turned"))))
+    done = save(
+        saved, edits.set_turned(saved.show, [fixture_id], turned=bool(request.form.get("turned")))
+    )
     says = request.form.get("says", "")[:20]
     if not says:
         return redirect(_card(done, fixture_id))
@@ -130,7 +143,9 @@ def turned(show_id: int, fixture_id: int) -> BaseResponse:
 def serial(show_id: int, fixture_id: int) -> BaseResponse:
     """Keep its serial number."""
     return _changed(
-        show_id, fixture_id, lambda show: edits.set_serial(show, fixture_id, request.form.get("serial", ""))
+        show_id,
+        fixture_id,
+        lambda show: edits.set_serial(show, fixture_id, request.form.get("serial", "")),
     )
 
 

@@ -13,7 +13,9 @@ blueprint = Blueprint("codes", __name__)
 
 def address_code(fixture: Fixture) -> str:
     """The addresses as a label's code carries them, such as ``4.101``; empty for none."""
-    return "+".join(f"{entry.universe}.{entry.slot}" for entry in fixture.patch if entry.slot is not None)
+    return "+".join(
+        f"{entry.universe}.{entry.slot}" for entry in fixture.patch if entry.slot is not None
+    )
 
 
 @blueprint.get("/c/<int:show_id>/<int:fixture_id>")
@@ -23,9 +25,13 @@ def index(show_id: int, fixture_id: int) -> BaseResponse:
     fixture = saved.show.fixture(fixture_id)
     printed = request.args.get("a", "")[:1000]
     if printed and printed != address_code(fixture):
-        told = " + ".join(f"U{universe} {slot.zfill(3)}" for universe, _, slot in map(_halves, printed.split("+")))
+        told = " + ".join(
+            f"U{universe} {slot.zfill(3)}" for universe, _, slot in map(_halves, printed.split("+"))
+        )
         now = fixture.planned_at
-        flash(f"This label is old: it says {told}. The plan says {now} now: print it again.", "stop")
+        flash(
+            f"This label is old: it says {told}. The plan says {now} now: print it again.", "stop"
+        )
     return redirect(url_for("card.index", show_id=show_id, fixture_id=fixture_id))
 
 

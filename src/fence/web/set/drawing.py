@@ -16,7 +16,8 @@ _POSTS = {"f": (0, 0), "b": (DIGIT_WIDTH, 0), "e": (0, _MID), "c": (DIGIT_WIDTH,
 
 @dataclass(frozen=True, slots=True)
 class Segment:
-    """One segment: which of its digit, its corners as an SVG polygon takes them, and whether it is lit."""
+    """One segment: which of its digit, its corners as an SVG polygon takes them, and whether it is
+    lit."""
 
     name: str
     points: tuple[tuple[float, float], ...]
@@ -39,7 +40,8 @@ class Display:
 
 
 def draw_display(digits: str, *, turned: bool = False) -> Display:
-    """Draw the digits of a number, at least three places wide, as the person at the fixture sees them."""
+    """Draw the digits of a number, at least three places wide, as the person at the fixture sees
+    them."""
     digits = digits.rjust(WIDTH, "0")
     width = 2 * MARGIN + len(digits) * DIGIT_WIDTH + (len(digits) - 1) * GAP
     height = 2 * MARGIN + DIGIT_HEIGHT

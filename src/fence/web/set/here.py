@@ -29,7 +29,8 @@ SHOWS_REMEMBERED = 32
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Where somebody is: at a fixture's card, at a position's list, or at the list of all (both None)."""
+    """Where somebody is: at a fixture's card, at a position's list, or at the list of all (both
+    None)."""
 
     who: str
     at: datetime
@@ -47,9 +48,11 @@ class Seen:
 
 
 class Presence:
-    """Who is where, by show and browser, as their pages tell it. Kept in memory: it is true for half a minute only.
+    """Who is where, by show and browser, as their pages tell it. Kept in memory: it is true for
+    half a minute only.
 
-    A show is known by its key and a browser by a random name, so that neither stands for another one later.
+    A show is known by its key and a browser by a random name, so that neither stands for another
+    one later.
     """
 
     def __init__(self, clock: Callable[[], datetime]) -> None:
@@ -57,8 +60,11 @@ class Presence:
         self._places: OrderedDict[tuple[str, str], Place] = OrderedDict()
         self._lately: OrderedDict[str, tuple[int, tuple[Entry, ...]]] = OrderedDict()
 
-    def tell(self, key: str, seat: str, name: str, fixture: int | None, position: str | None) -> list[Place]:
-        """Note where somebody is, and give where the others of that show are, the last to come first."""
+    def tell(
+        self, key: str, seat: str, name: str, fixture: int | None, position: str | None
+    ) -> list[Place]:
+        """Note where somebody is, and give where the others of that show are, the last to come
+        first."""
         now = self._clock()
         with self._lock:
             self._places[(key, seat)] = Place(name, now, fixture, position)
@@ -67,7 +73,11 @@ class Presence:
                 len(self._places) > MOST_SEATS or next(iter(self._places.values())).at < now - GONE
             ):
                 self._places.popitem(last=False)
-            return [place for (show, other), place in reversed(self._places.items()) if show == key and other != seat]
+            return [
+                place
+                for (show, other), place in reversed(self._places.items())
+                if show == key and other != seat
+            ]
 
     def lately(self, saved: SavedShow, read: Callable[[], tuple[Entry, ...]]) -> tuple[Entry, ...]:
         """What was marked last in a show, read anew only when the show has moved on."""
@@ -100,7 +110,9 @@ def index(show_id: int) -> str:
     saved = load(show_id)
     fixture = whole_number(request.args.get("fixture", ""))
     position = request.args.get("at")
-    others = _presence().tell(saved.key, seat(), who(), fixture, position[:200] if position is not None else None)
+    others = _presence().tell(
+        saved.key, seat(), who(), fixture, position[:200] if position is not None else None
+    )
     seen = [_seen(saved.show, place, fixture, position) for place in others[:MOST_SHOWN]]
     lately = _presence().lately(saved, lambda: journal().lately(show_id, "Set", MOST_SHOWN))
     return render_template(
@@ -114,7 +126,8 @@ def index(show_id: int) -> str:
 
 
 def _seen(show: Show, place: Place, fixture: int | None, position: str | None) -> Seen:
-    """Somebody's place in words, and whether it is where this browser is: the same fixture, or the same position."""
+    """Somebody's place in words, and whether it is where this browser is: the same fixture, or the
+    same position."""
     held = show.fixture_by_id.get(place.fixture) if place.fixture is not None else None
     mine = show.fixture_by_id.get(fixture) if fixture is not None else None
     where = held.position if held is not None else place.position
@@ -123,5 +136,9 @@ def _seen(show: Show, place: Place, fixture: int | None, position: str | None) -
     else:
         words = f"at {place.position}" if place.position else "on the list"
     here = mine.position if mine is not None else position
-    same = held is not None and held == mine if mine is not None and held is not None else bool(where) and where == here
+    same = (
+        held is not None and held == mine
+        if mine is not None and held is not None
+        else bool(where) and where == here
+    )
     return Seen(place.who, words, same)

@@ -60,7 +60,8 @@ def _page(saved: SavedShow, problem: str) -> str:
 
 
 def _fixtures(show: Show) -> list[Fixture]:
-    """The fixtures that were asked for: one, those to go back to, a position's, or all, in the order of the walk."""
+    """The fixtures that were asked for: one, those to go back to, a position's, or all, in the
+    order of the walk."""
     if (one := whole_number(request.args.get("fixture", ""))) is not None:
         return [show.fixture(one)]
     at, only = place_asked(show), request.args.get("only", "")
@@ -75,12 +76,18 @@ def pdf(show_id: int) -> Response | tuple[str, int]:
     try:
         fixtures = _fixtures(saved.show)
         if len(fixtures) > MOST_LABELS:
-            raise EditError(f"{len(fixtures)} labels are too many at once: print them position by position.")
-        from fence.formats.labels import labels_pdf  # what draws on paper is loaded when it is needed
+            raise EditError(
+                f"{len(fixtures)} labels are too many at once: print them position by position."
+            )
+        # what draws on paper is loaded when it is needed
+        from fence.formats.labels import labels_pdf
 
         on, first, base = _stickers(), _first(), _base()
         made = labels_pdf(
-            _heading(saved, "Labels"), [_label(saved, fixture, base) for fixture in fixtures], on, first=first
+            _heading(saved, "Labels"),
+            [_label(saved, fixture, base) for fixture in fixtures],
+            on,
+            first=first,
         )
     except FenceError as error:
         return _page(saved, str(error)), 422
@@ -96,7 +103,9 @@ def sheets(show_id: int) -> Response:
     places = []
     count = len(_fixtures(show))
     if count > MOST_LABELS:
-        raise EditError(f"Sheets for {count} fixtures are too many at once: print them position by position.")
+        raise EditError(
+            f"Sheets for {count} fixtures are too many at once: print them position by position."
+        )
     for place in walk(show, place_asked(show)).places:
         stops = [stop for stop in place.stops if only != "again" or stop.state in AGAIN]
         lines = [_tick_line(saved, stop.fixture, base) for stop in stops]
@@ -132,7 +141,8 @@ def _first() -> int:
 
 
 def _base() -> str:
-    """What the codes begin with: where phones find this Fence, and nothing else that somebody may have made up."""
+    """What the codes begin with: where phones find this Fence, and nothing else that somebody may
+    have made up."""
     base = request.args.get("base", "").strip().rstrip("/") or request.url_root.rstrip("/")
     own = current_app.config["HOSTS"] | here_called()
     try:
@@ -144,7 +154,8 @@ def _base() -> str:
     if not sound or not bare or not base.isprintable() or " " in base:
         names = joined(sorted(own - OWN) or sorted(own), most=6, shown=5)
         raise EditError(
-            f"Labels lead to this Fence only, by an address such as http://{request.host}: accepted names are {names}. "
+            f"Labels lead to this Fence only, by an address such as http://{request.host}: "
+            f"accepted names are {names}. "
             "Who starts Fence can add one with --name."
         )
     return base
@@ -176,7 +187,9 @@ def _tick_line(saved: SavedShow, fixture: Fixture, base: str) -> TickLine:
     profile = saved.show.profile_of(fixture)
     state = state_of(saved.show, fixture)
     stood = f", stands at {stands_words(fixture)}" if state in AGAIN else ""
-    return TickLine(_label(saved, fixture, base), profile.setter.steps if profile else "", f"{state}{stood}")
+    return TickLine(
+        _label(saved, fixture, base), profile.setter.steps if profile else "", f"{state}{stood}"
+    )
 
 
 def _heading(saved: SavedShow, title: str) -> Heading:
@@ -184,4 +197,8 @@ def _heading(saved: SavedShow, title: str) -> Heading:
 
 
 def _pdf(content: bytes, name: str) -> Response:
-    return Response(content, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
+    return Response(
+        content,
+        mimetype="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="{name}"'},
+    )

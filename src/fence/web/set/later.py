@@ -1,4 +1,5 @@
-"""Marks that a browser's script sends, at once or when it is back in reach: each is taken once, and none is dropped."""
+"""Marks that a browser's script sends, at once or when it is back in reach: each is taken once, and
+none is dropped."""
 
 from __future__ import annotations
 
@@ -21,13 +22,16 @@ from fence.web.pages import sending, store, tell, who
 blueprint = Blueprint("later", __name__)
 
 LONGEST_WORDS = 300
-KEPT = frozenset({"set.index", "set.open_label", "card.index", "says.index", "place.index", "rounds.index"})
+KEPT = frozenset(
+    {"set.index", "set.open_label", "card.index", "says.index", "place.index", "rounds.index"}
+)
 """The pages that are kept on a phone, for where there is no network."""
 
 
 @blueprint.get("/sw.js")
 def worker() -> Response:
-    """The script that keeps the walk and the cards for when the network is gone; it stands at the root."""
+    """The script that keeps the walk and the cards for when the network is gone; it stands at the
+    root."""
     told = json.dumps({"pages": _kept_pages(), "styles": styles()})
     script = Path(str(current_app.static_folder), "worker.js").read_text(encoding="utf-8")
     answer = Response(f'"use strict";\nconst FENCE = {told};\n{script}', mimetype="text/javascript")
@@ -51,7 +55,12 @@ def token(show_id: int) -> Response:
 def came_before() -> Response | None:
     """Answer a mark that was taken already, whose answer got lost, as it was answered then."""
     show_id = (request.view_args or {}).get("show_id")
-    if request.method != "POST" or show_id is None or not sending() or not store().was_sent(show_id, sending()):
+    if (
+        request.method != "POST"
+        or show_id is None
+        or not sending()
+        or not store().was_sent(show_id, sending())
+    ):
         return None
     return jsonify(kept=True, again=True, to=url_for("set.index", show_id=show_id))
 
@@ -65,14 +74,18 @@ def for_the_script(answer: BaseResponse) -> BaseResponse:
 
 
 def refused(error: FenceError, status: int) -> Response | None:
-    """What the script is told of a mark that is refused. One that has waited is not dropped: it is logged."""
+    """What the script is told of a mark that is refused. One that has waited is not dropped: it is
+    logged."""
     if not sending():
         return None
     show_id = (request.view_args or {}).get("show_id")
     lasting = isinstance(error, NotYours | NoSuchShow) or status >= 500
     if show_id is None or lasting or not request.form.get("waited"):
         return _said(status, problem=str(error))
-    words = printable(request.form.get("words", "")[:LONGEST_WORDS]).replace("“", "'").replace("”", "'") or "a mark"
+    words = (
+        printable(request.form.get("words", "")[:LONGEST_WORDS]).replace("“", "'").replace("”", "'")
+        or "a mark"
+    )
     try:
         tell(show_id, f"Sent late and not kept as a mark: “{words}”. {error}")
     except FenceError as gone:

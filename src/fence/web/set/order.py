@@ -1,4 +1,5 @@
-"""The order of the walk, how high positions are, and which steps of the preparation the show wants."""
+"""The order of the walk, how high positions are, and which steps of the preparation the show
+wants."""
 
 from __future__ import annotations
 
@@ -44,7 +45,9 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
     try:
         after = _changed(before.show)
     except EditError as error:
-        typed = {name: request.form.get(f"height-{name}", "") for name in request.form.getlist("place")}
+        typed = {
+            name: request.form.get(f"height-{name}", "") for name in request.form.getlist("place")
+        }
         return _page(before, typed, str(error)), 422
     save(before, after)
     flash("Saved." if after != before.show else "Nothing to change.")
@@ -66,4 +69,6 @@ def _changed(show: Show) -> Show:
     if move[:1] in ("-", "+"):
         show = edits.set_walk(show, moved_by(show, move[1:], -1 if move[0] == "-" else 1))
     wanted = set(request.form.getlist("step"))
-    return edits.skip_steps(show, [step for step in Prep if step is not Prep.ADDRESS and step not in wanted])
+    return edits.skip_steps(
+        show, [step for step in Prep if step is not Prep.ADDRESS and step not in wanted]
+    )

@@ -92,7 +92,11 @@ def walk_page(show: Show, at: str | None) -> WalkPage:
         room -= len(rows)
         places.append(PlaceRows(place, height_words(place.position), rows, folded))
     standing = found.standing
-    shares = (("proven", standing.proven), ("set", standing.done - standing.proven), ("again", standing.again))
+    shares = (
+        ("proven", standing.proven),
+        ("set", standing.done - standing.proven),
+        ("again", standing.again),
+    )
     bars = tuple((name, 100 * count / standing.of) for name, count in shares if standing.of)
     return WalkPage(
         found,
@@ -108,10 +112,21 @@ def walk_page(show: Show, at: str | None) -> WalkPage:
 def _row(show: Show, stop: Stop, *, place: bool = False) -> Row:
     fixture = stop.fixture
     profile = show.profile_of(fixture)
-    under = [fixture.position if place else "", profile.setter.kind if profile else "", fixture.mode]
+    under = [
+        fixture.position if place else "",
+        profile.setter.kind if profile else "",
+        fixture.mode,
+    ]
     slots = "+".join(f"{entry.slot:03d}" for entry in fixture.patch if entry.slot is not None)
     universe = f"U{fixture.universe}" if fixture.universe else ""
-    return Row(fixture, stop.state, slots, universe, " · ".join(filter(None, under)), hue_of(show, fixture.position))
+    return Row(
+        fixture,
+        stop.state,
+        slots,
+        universe,
+        " · ".join(filter(None, under)),
+        hue_of(show, fixture.position),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,7 +247,9 @@ def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
         part = mode.parts[place] if mode and place < len(mode.parts) else None
         if part is not None and not part.footprint:
             continue
-        name = (part.name if part else "") or (f"part {place + 1}" if len(fixture.patch) > 1 else "")
+        name = (part.name if part else "") or (
+            f"part {place + 1}" if len(fixture.patch) > 1 else ""
+        )
         if entry.slot is None:
             parts.append(PartCard(name, entry, (), "", None, None, "", (), "", ""))
             continue
@@ -241,7 +258,10 @@ def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
         on = problem = ""
         lowest, highest = setter.settable
         if not lowest <= entry.slot <= highest:
-            problem = f"It cannot be set to {entry.slot:03d}: {lowest} to {highest} can be set on it. Change the plan."
+            problem = (
+                f"It cannot be set to {entry.slot:03d}: {lowest} to {highest} can be set on "
+                "it. Change the plan."
+            )
         elif setter.kind is SetterKind.SWITCHES:
             row = as_seen(entry.slot, setter, turned=fixture.turned)
             on = joined([str(number) for number in switches_on(entry.slot, setter)], most=16)
@@ -267,13 +287,21 @@ def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
 
 def _facts(fixture: Fixture) -> list[Known]:
     found = []
-    for what, fact in (("Set", fixture.set_to), ("Read back", fixture.read_back), ("Proven", fixture.proven)):
+    for what, fact in (
+        ("Set", fixture.set_to),
+        ("Read back", fixture.read_back),
+        ("Proven", fixture.proven),
+    ):
         if isinstance(fact, SetTo | Proof):
             mode = f", {fact.mode}" if fact.mode != fixture.mode else ""
             found.append(Known(what, " + ".join(map(str, fact.patch)) + mode, fact.by))
         elif isinstance(fact, ReadBack):
-            numbers = " + ".join("not read" if number is None else f"{number:03d}" for number in fact.says)
-            found.append(Known(what, numbers + (f", {fact.mode}" if fact.mode else ""), fact.by, fact.reason))
+            numbers = " + ".join(
+                "not read" if number is None else f"{number:03d}" for number in fact.says
+            )
+            found.append(
+                Known(what, numbers + (f", {fact.mode}" if fact.mode else ""), fact.by, fact.reason)
+            )
     return found
 
 
@@ -338,7 +366,9 @@ def says_page(
         planned=draw_display(f"{planned:03d}") if planned and segments else None,
         seen=draw_display(f"{says:03d}") if reading and segments else None,
         causes=causes,
-        doing=would_do(show, fixture, real, reading.mode, part=part) if reading and not right else (),
+        doing=would_do(show, fixture, real, reading.mode, part=part)
+        if reading and not right
+        else (),
         real=real,
         right=right,
         doubt=doubt_of(show, fixture, reading, causes, part=part) if reading else None,
@@ -354,7 +384,8 @@ def _holds(show: Show, fixture: Fixture, says: int) -> bool:
 
 
 def pages_to_keep(show_id: int, fixtures: Sequence[Fixture], query: dict[str, str]) -> list[str]:
-    """The cards of fixtures, and where one says what they say, as a phone keeps them for when it is out of reach."""
+    """The cards of fixtures, and where one says what they say, as a phone keeps them for when it is
+    out of reach."""
     return [
         url_for(endpoint, show_id=show_id, fixture_id=fixture.id, **query)  # type: ignore[arg-type]
         for fixture in fixtures

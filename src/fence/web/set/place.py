@@ -1,4 +1,5 @@
-"""A whole position at once: steps that all of a kind take, and what a mark for all of them would claim."""
+"""A whole position at once: steps that all of a kind take, and what a mark for all of them would
+claim."""
 
 from __future__ import annotations
 

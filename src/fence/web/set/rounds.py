@@ -48,7 +48,8 @@ def take(show_id: int) -> BaseResponse:
         raise EditError("Confirm it: by its serial number, or tick that it shows the new address.")
     if serial and fixture.serial and serial != fixture.serial:
         raise EditError(
-            f"{fixture.label} has serial number {fixture.serial}, and this one is {serial}: another one is plugged in. "
+            f"{fixture.label} has serial number {fixture.serial}, and this one is {serial}: "
+            "another one is plugged in. "
             f"If it was exchanged, change the number on its card first."
         )
     show = saved.show

@@ -1,4 +1,5 @@
-"""It says …: what the display or the switches say, what that most likely is, and what to do about it."""
+"""It says …: what the display or the switches say, what that most likely is, and what to do about
+it."""
 
 from __future__ import annotations
 
@@ -66,7 +67,13 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
     part = _part(fixture)
     at = place_asked(saved.show)
     page = says_page(
-        saved.show, fixture, reading, problem, note, _earlier(saved, fixture, part) if reading else (), part
+        saved.show,
+        fixture,
+        reading,
+        problem,
+        note,
+        _earlier(saved, fixture, part) if reading else (),
+        part,
     )
     body = render_template(
         "set/says.html",
@@ -108,7 +115,9 @@ def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
         digits = typed.lower().lstrip("adu.- ") or typed
         number = whole_number(digits)
         if number is None or number > HIGHEST_READING:
-            raise EditError(f"“{typed[:20]}” is no number: type the digits that it shows, such as 097 or d097.")
+            raise EditError(
+                f"“{typed[:20]}” is no number: type the digits that it shows, such as 097 or d097."
+            )
         return Reading(number, mode=mode, upright=_upright()), ""
     if tapped is not None and setter.kind is SetterKind.SWITCHES and "look" in request.values:
         on = [number for number in map(whole_number, tapped[:200].split(",")) if number is not None]
@@ -119,23 +128,33 @@ def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
 
 
 def _upright() -> bool | None:
-    """Whether the number was said to be meant as it reads upright, or as it hangs; None where nothing was said."""
+    """Whether the number was said to be meant as it reads upright, or as it hangs; None where
+    nothing was said."""
     return {"1": True, "0": False}.get(request.values.get("upright", ""))
 
 
 def _of_segments(lit: str, mode: str) -> tuple[Reading, str]:
-    """The number of tapped segments; where they only make digits upside down, of the display turned over."""
-    places = tuple("".join(sorted(set(place) & set("abcdefg"))) for place in lit[:MOST_SEGMENTS].split(","))
+    """The number of tapped segments; where they only make digits upside down, of the display turned
+    over."""
+    places = tuple(
+        "".join(sorted(set(place) & set("abcdefg"))) for place in lit[:MOST_SEGMENTS].split(",")
+    )
     places = tuple(place for place in places if place)
     read = read_segments(places)
     if not places:
         raise EditError("No segment is tapped: tap those that are lit.")
     if read is not None:
         return Reading(int(read), mode=mode, upright=_upright()), ""
-    over = read_segments(tuple("".join(sorted(place.translate(TURNED))) for place in reversed(places)))
+    over = read_segments(
+        tuple("".join(sorted(place.translate(TURNED))) for place in reversed(places))
+    )
     if over is None:
-        raise EditError("These segments are no digits, neither upright nor upside down: tap those that are lit.")
-    return Reading(int(over), mode=mode, upright=True), f"You saw it upside down: turned over it reads {over}."
+        raise EditError(
+            "These segments are no digits, neither upright nor upside down: tap those that are lit."
+        )
+    return Reading(
+        int(over), mode=mode, upright=True
+    ), f"You saw it upside down: turned over it reads {over}."
 
 
 def _earlier(saved: SavedShow, fixture: Fixture, part: int) -> list[Earlier]:
@@ -156,7 +175,8 @@ def _seen_plan() -> tuple[str, tuple[Patch, ...]] | None:
 
 @blueprint.post("")
 def take(show_id: int, fixture_id: int) -> BaseResponse:
-    """Record what it says, and do what was chosen: set it now, plan what it says, or leave it with a reason."""
+    """Record what it says, and do what was chosen: set it now, plan what it says, or leave it with
+    a reason."""
     saved = load(show_id)
     fixture = saved.show.fixture(fixture_id)
     reading, _ = _reading(saved.show, fixture)
@@ -184,7 +204,10 @@ def take(show_id: int, fixture_id: int) -> BaseResponse:
     done = save(saved, show)
     at = place_asked(done.show)
     if action == "plan":
-        flash(f"{fixture.label} is planned at {done.show.fixture(fixture_id).patch[part]}, as it says.")
+        flash(
+            f"{fixture.label} is planned at {done.show.fixture(fixture_id).patch[part]}, as it "
+            "says."
+        )
     elif action == "leave":
         flash(f"Noted: {fixture.label} stays at {holds:03d}.")
     elif action == "now":

@@ -1,4 +1,5 @@
-"""The walk: which fixtures are to be set, in which order; and the way in from a label or a number."""
+"""The walk: which fixtures are to be set, in which order; and the way in from a label or a
+number."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ _LABEL_CODE = re.compile(r"/c/(\d{1,12})/(\d{1,15})(?:\D|$)", re.ASCII)
 
 
 def place_asked(show: Show) -> str | None:
-    """The position that a page was asked for; None for the whole show, or where there is no such position."""
+    """The position that a page was asked for; None for the whole show, or where there is no such
+    position."""
     at = request.values.get("at")
     return at if at in {fixture.position for fixture in show.fixtures} else None
 
@@ -57,7 +59,8 @@ def index(show_id: int) -> str:
 
 @blueprint.get("/open")
 def open_label(show_id: int) -> BaseResponse | str | tuple[str, int]:
-    """Open a card by what stands on a label: its number, its name, its code, its serial number or its address."""
+    """Open a card by what stands on a label: its number, its name, its code, its serial number or
+    its address."""
     saved = load(show_id)
     code = request.args.get("code", "")[:LONGEST_CODE].strip()
     if not code:
@@ -72,12 +75,18 @@ def open_label(show_id: int) -> BaseResponse | str | tuple[str, int]:
 
 def _open_page(saved: SavedShow, code: str, problem: str, found: tuple[Fixture, ...]) -> str:
     return render_template(
-        "set/open.html", frame=frame(saved, "Set"), saved=saved, code=code, problem=problem, found=found[:50]
+        "set/open.html",
+        frame=frame(saved, "Set"),
+        saved=saved,
+        code=code,
+        problem=problem,
+        found=found[:50],
     )
 
 
 def _meant(saved: SavedShow, code: str) -> tuple[Fixture, ...]:
-    """The fixtures that a code names: by the label's own code, else by number, name or serial, else by address."""
+    """The fixtures that a code names: by the label's own code, else by number, name or serial, else
+    by address."""
     show = saved.show
     if label := _LABEL_CODE.search(code):
         held = show.fixture_by_id.get(int(label[2])) if int(label[1]) == saved.id else None
@@ -87,7 +96,8 @@ def _meant(saved: SavedShow, code: str) -> tuple[Fixture, ...]:
     named = tuple(
         fixture
         for fixture in show.fixtures
-        if wanted in (fixture.label.casefold(), fixture.serial.casefold()) or number == fixture.number is not None
+        if wanted in (fixture.label.casefold(), fixture.serial.casefold())
+        or number == fixture.number is not None
     )
     if named:
         return named
@@ -95,5 +105,8 @@ def _meant(saved: SavedShow, code: str) -> tuple[Fixture, ...]:
     return tuple(
         fixture
         for fixture in show.fixtures
-        if any(entry.slot and spoken in ((entry.slot,), (entry.universe, entry.slot)) for entry in fixture.patch)
+        if any(
+            entry.slot and spoken in ((entry.slot,), (entry.universe, entry.slot))
+            for entry in fixture.patch
+        )
     )

@@ -18,7 +18,9 @@ class ShowForm(FlaskForm):
             Length(max=200, message="Accepted are up to 200 characters."),
         ],
     )
-    desk_name = StringField("Desk", [Optional(), Length(max=200, message="Accepted are up to 200 characters.")])
+    desk_name = StringField(
+        "Desk", [Optional(), Length(max=200, message="Accepted are up to 200 characters.")]
+    )
     desk_universes = IntegerField(
         "Universes the desk has",
         [Optional(), NumberRange(1, 63_999, "Accepted are 1 to 63999, or nothing if not known.")],
@@ -28,9 +30,15 @@ class ShowForm(FlaskForm):
 class DeskForm(ShowForm):
     """A show with all limits of its desk. Fields left empty set no limit."""
 
-    desk_page = IntegerField("Slots of a page", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")])
-    desk_buttons = IntegerField("Fixture buttons", [Optional(), NumberRange(1, 10_000, "Accepted are 1 to 10000.")])
-    desk_highest = IntegerField("Highest slot", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")])
+    desk_page = IntegerField(
+        "Slots of a page", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")]
+    )
+    desk_buttons = IntegerField(
+        "Fixture buttons", [Optional(), NumberRange(1, 10_000, "Accepted are 1 to 10000.")]
+    )
+    desk_highest = IntegerField(
+        "Highest slot", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")]
+    )
     desk_layout = StringField("Fixed channel layout", [Optional(), Length(max=2000)])
 
 
@@ -45,5 +53,8 @@ class WhoForm(FlaskForm):
 
     who = StringField(
         "Your name or role",
-        [InputRequired("A name is needed."), Length(max=60, message="Accepted are up to 60 characters.")],
+        [
+            InputRequired("A name is needed."),
+            Length(max=60, message="Accepted are up to 60 characters."),
+        ],
     )

@@ -87,7 +87,9 @@ def meeting_of(target: SavedShow, found: Preview, *, drop_missing: bool = False)
     arrivals = who_is_who(show, found.show, found.columns)
     known = [arrival.held for arrival in arrivals.each if arrival.held]
     changed = [
-        ChangedFixture(held, tuple(what)) for held in known if (what := differing(held, after.fixture_by_id[held.id]))
+        ChangedFixture(held, tuple(what))
+        for held in known
+        if (what := differing(held, after.fixture_by_id[held.id]))
     ]
     return Meeting(
         tuple(changed),
@@ -125,7 +127,9 @@ def upload() -> BaseResponse:
     """Take a file and show what it is understood as."""
     form, into = ImportForm(), request.form.get("into", type=int)
     if not form.validate():
-        return answer("No file came with the form. Choose a .csv or .json file.", 422, _way_back(into))
+        return answer(
+            "No file came with the form. Choose a .csv or .json file.", 422, _way_back(into)
+        )
     data = form.file.data.read()
     filename = PurePath(form.file.data.filename or "").name
     try:
@@ -172,15 +176,20 @@ def mend_rows(draft_id: str) -> BaseResponse:
     """Put the corrected text of refused rows into the waiting file and read it again."""
     draft = drafts().get(draft_id)
     lines = split(r"\r\n|\r|\n", draft.content.decode("utf-8-sig"))
-    for line, text in zip(request.form.getlist("line", type=int), request.form.getlist("text"), strict=False):
+    for line, text in zip(
+        request.form.getlist("line", type=int), request.form.getlist("text"), strict=False
+    ):
         if 1 < line <= len(lines):
             lines[line - 1] = text.replace("\r", " ").replace("\n", " ")
     drafts().keep(draft.filename, "\n".join(lines).encode("utf-8"), draft_id=draft.id)
-    return redirect(url_for("imports.preview", draft_id=draft.id, into=request.form.get("into", type=int)))
+    return redirect(
+        url_for("imports.preview", draft_id=draft.id, into=request.form.get("into", type=int))
+    )
 
 
 def _copy_first() -> None:
-    """A copy of the database before a file changes a rig that is there. A full disk stops no import."""
+    """A copy of the database before a file changes a rig that is there. A full disk stops no
+    import."""
     database = store().engine.url.database
     if database:
         with suppress(DiskError):
@@ -197,12 +206,21 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     if not found.rows and found.refused:
         raise FileError("No row was understood, so there is nothing to save.")
     if found.refused and not request.form.get("leave_out"):
-        refused = counted(len(found.refused), "row is refused: mend it", "rows are refused: mend them")
-        problem = f"{refused}, or say that {'it is' if len(found.refused) == 1 else 'they are'} left out."
+        refused = counted(
+            len(found.refused), "row is refused: mend it", "rows are refused: mend them"
+        )
+        problem = (
+            f"{refused}, or say that {'it is' if len(found.refused) == 1 else 'they are'} left out."
+        )
         return _preview(draft, into, problem=problem), 422
     if before is not None and into:
         _copy_first()
-        after = take_over(before.show, found.show, found.columns, drop_missing=bool(request.form.get("drop_missing")))
+        after = take_over(
+            before.show,
+            found.show,
+            found.columns,
+            drop_missing=bool(request.form.get("drop_missing")),
+        )
         save(before, after, seen=True)
         drafts().drop(draft_id)
         flash(describe(before.show, after) or "Nothing to change.")

@@ -15,12 +15,16 @@ blueprint = Blueprint("steps", __name__, url_prefix="/shows/<int:show_id>")
 @blueprint.post("/undo")
 def undo(show_id: int) -> BaseResponse:
     """Take back the last edit. Those who mark take back what they marked themselves."""
-    store().undo(show_id, revision=request.form.get("revision", 0, type=int), who=who(), first=check_own_step)
+    store().undo(
+        show_id, revision=request.form.get("revision", 0, type=int), who=who(), first=check_own_step
+    )
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
 
 
 @blueprint.post("/redo")
 def redo(show_id: int) -> BaseResponse:
     """Bring back what was undone."""
-    store().redo(show_id, revision=request.form.get("revision", 0, type=int), who=who(), first=check_own_step)
+    store().redo(
+        show_id, revision=request.form.get("revision", 0, type=int), who=who(), first=check_own_step
+    )
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))

@@ -75,7 +75,9 @@ def make_demo() -> BaseResponse:
 def open_show(show_id: int) -> BaseResponse:
     """Go to where the work is: addresses if there are fixtures, else the rig."""
     saved = load(show_id)
-    return redirect(url_for("address.index" if saved.show.fixtures else "rig.index", show_id=show_id))
+    return redirect(
+        url_for("address.index" if saved.show.fixtures else "rig.index", show_id=show_id)
+    )
 
 
 @blueprint.route("/shows/<int:show_id>/settings", methods=["GET", "POST"])
@@ -121,9 +123,12 @@ def _settings_page(saved: SavedShow, form: DeskForm, problem: str = "") -> str:
 
 
 def _desk(form: DeskForm) -> Desk:
-    """The desk that the form describes; ``EditError`` for a function in its layout that is not known."""
+    """The desk that the form describes; ``EditError`` for a function in its layout that is not
+    known."""
     layout = []
-    for wording in filter(None, (piece.strip() for piece in (form.desk_layout.data or "").split(","))):
+    for wording in filter(
+        None, (piece.strip() for piece in (form.desk_layout.data or "").split(","))
+    ):
         meaning = meaning_of(wording)
         if meaning is None:
             raise EditError(f"“{wording[:40]}” is no function. Accepted: {', '.join(Function)}.")

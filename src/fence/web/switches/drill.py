@@ -43,7 +43,9 @@ def _page(show_id: int | None) -> BaseResponse | str:
         return redirect(url_for(here, show_id=show_id, **fresh))
     asks = questions(seed, _addresses(saved.show, asked) if saved else (), asked.setter)
     answers = [answer[:LONGEST_ANSWER] for answer in request.args.getlist("answer")[:QUESTIONS]]
-    marks = [_marked(question, answer, asked) for question, answer in zip(asks, answers, strict=False)]
+    marks = [
+        _marked(question, answer, asked) for question, answer in zip(asks, answers, strict=False)
+    ]
     question = asks[len(marks)] if len(marks) < len(asks) else None
     values: dict[str, Any] = {
         "asked": asked,
@@ -58,7 +60,10 @@ def _page(show_id: int | None) -> BaseResponse | str:
         "row": _row(question, asked) if question else (),
         "words": words_of(asked.setter),
         "right": sum(mark.right for mark in marks),
-        "sums": [sum_words(switches_on(mark.question.address, asked.setter), asked.setter) for mark in marks],
+        "sums": [
+            sum_words(switches_on(mark.question.address, asked.setter), asked.setter)
+            for mark in marks
+        ],
         "from_rig": saved is not None,
         "show_id": show_id,
         "here": here,
@@ -70,7 +75,9 @@ def _page(show_id: int | None) -> BaseResponse | str:
 
 def _addresses(show: Show, asked: Asked) -> tuple[int, ...]:
     """The rig's own addresses: of the type whose switches are drilled, else of all."""
-    fixtures = [fixture for fixture in show.fixtures if fixture.profile == asked.kind] or show.fixtures
+    fixtures = [
+        fixture for fixture in show.fixtures if fixture.profile == asked.kind
+    ] or show.fixtures
     return tuple(entry.slot for fixture in fixtures for entry in fixture.patch if entry.slot)
 
 

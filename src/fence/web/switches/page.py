@@ -1,4 +1,5 @@
-"""The switches as values: what a query asks for, and the row, the sum and the address that follow."""
+"""The switches as values: what a query asks for, and the row, the sum and the address that
+follow."""
 
 from __future__ import annotations
 
@@ -8,7 +9,15 @@ from dataclasses import dataclass
 from fence.core.words.address import SLOTS
 from fence.core.words.errors import FenceError
 from fence.core.words.profile import Profile, Setter, SetterKind
-from fence.core.words.setter import Misreading, Switch, address_of, misreadings, row_of, sum_words, switches_on
+from fence.core.words.setter import (
+    Misreading,
+    Switch,
+    address_of,
+    misreadings,
+    row_of,
+    sum_words,
+    switches_on,
+)
 from fence.core.words.show import Show
 from fence.core.words.text import counted, joined, whole_number
 
@@ -32,7 +41,8 @@ class Asked:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """The switches as they stand: the row as seen, the sum, the address or what is wrong, what must be on besides."""
+    """The switches as they stand: the row as seen, the sum, the address or what is wrong, what must
+    be on besides."""
 
     switches: tuple[Switch, ...]
     on: tuple[int, ...]
@@ -52,7 +62,8 @@ def types_with_switches(show: Show | None) -> list[Profile]:
 
 
 def asked_for(values: Mapping[str, str], show: Show | None) -> Asked:
-    """What a query says. What is no number or not there is left at its usual: nine switches, value = address."""
+    """What a query says. What is no number or not there is left at its usual: nine switches, value
+    = address."""
     kind = values.get("kind", "")
     profile = next((profile for profile in types_with_switches(show) if profile.id == kind), None)
     setter = profile.setter if profile else _own_setter(values)
@@ -63,14 +74,21 @@ def asked_for(values: Mapping[str, str], show: Show | None) -> Asked:
     elif (address and address != values.get("was", "")) or "on" not in values:
         on = None
     return Asked(
-        setter, profile.id if profile else "", bool(values.get("turned")), bool(values.get("mirrored")), on, address
+        setter,
+        profile.id if profile else "",
+        bool(values.get("turned")),
+        bool(values.get("mirrored")),
+        on,
+        address,
     )
 
 
 def _own_setter(values: Mapping[str, str]) -> Setter:
     count = whole_number(values.get("switches", "")) or 9
     count = min(max(count, 1), MOST_SWITCHES)
-    beyond = tuple(number for number in _numbers(values.get("extra", "")) if count < number <= MOST_SWITCHES)
+    beyond = tuple(
+        number for number in _numbers(values.get("extra", "")) if count < number <= MOST_SWITCHES
+    )
     return Setter(
         SetterKind.SWITCHES,
         switches=count,
@@ -87,7 +105,8 @@ def _numbers(words: str) -> tuple[int, ...]:
 
 
 def row_for(asked: Asked) -> Row:
-    """The row that an address needs, or the address that a row says; with the problem in words where there is none."""
+    """The row that an address needs, or the address that a row says; with the problem in words
+    where there is none."""
     setter, problem, address = asked.setter, "", None
     on = asked.on
     if on is None:
@@ -117,7 +136,9 @@ def row_for(asked: Asked) -> Row:
 def _address(words: str) -> int:
     number = whole_number(words)
     if number is None or not 1 <= number <= SLOTS:
-        raise FenceError(f"“{words[:20]}” is no start address: accepted are whole numbers from 1 to {SLOTS}.")
+        raise FenceError(
+            f"“{words[:20]}” is no start address: accepted are whole numbers from 1 to {SLOTS}."
+        )
     return number
 
 
@@ -126,7 +147,9 @@ def _besides(on: tuple[int, ...], setter: Setter) -> str:
     missing = [str(number) for number in setter.fixed_on if number not in on]
     wrong = [str(number) for number in setter.fixed_off if number in on]
     if missing:
-        return f"Not yet: switch {joined(missing)} must be on besides, or the fixture does not listen."
+        return (
+            f"Not yet: switch {joined(missing)} must be on besides, or the fixture does not listen."
+        )
     if wrong:
         return f"Not yet: switch {joined(wrong)} must be off."
     words = []

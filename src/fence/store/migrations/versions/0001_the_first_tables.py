@@ -47,7 +47,9 @@ def upgrade() -> None:
         sa.Column("pinned", sa.Boolean(), nullable=False),
         sa.Column("share", sa.Text(), nullable=False),
         sa.Column("note", sa.Text(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name=op.f("fk_fixtures_show_id_shows"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name=op.f("fk_fixtures_show_id_shows"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", "id", name=op.f("pk_fixtures")),
     )
     op.create_table(
@@ -61,7 +63,9 @@ def upgrade() -> None:
         sa.Column("kind", sa.Text(), nullable=False),
         sa.Column("state", sa.Text(), nullable=False),
         sa.Column("difference", sa.Text(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name=op.f("fk_log_show_id_shows"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name=op.f("fk_log_show_id_shows"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_log")),
     )
     with op.batch_alter_table("log", schema=None) as batch_op:
@@ -72,7 +76,9 @@ def upgrade() -> None:
         sa.Column("show_id", sa.Integer(), nullable=False),
         sa.Column("name", sa.Text(), nullable=False),
         sa.Column("place", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name=op.f("fk_positions_show_id_shows"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name=op.f("fk_positions_show_id_shows"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", "name", name=op.f("pk_positions")),
     )
     op.create_table(
@@ -81,7 +87,9 @@ def upgrade() -> None:
         sa.Column("id", sa.Text(), nullable=False),
         sa.Column("place", sa.Integer(), nullable=False),
         sa.Column("document", sa.Text(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name=op.f("fk_profiles_show_id_shows"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name=op.f("fk_profiles_show_id_shows"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", "id", name=op.f("pk_profiles")),
     )
     op.create_table(
@@ -90,7 +98,9 @@ def upgrade() -> None:
         sa.Column("number", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("name", sa.Text(), nullable=False),
         sa.Column("reserved", sa.JSON(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name=op.f("fk_universes_show_id_shows"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name=op.f("fk_universes_show_id_shows"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", "number", name=op.f("pk_universes")),
     )
     op.create_table(

@@ -15,8 +15,12 @@ def upgrade() -> None:
     with op.batch_alter_table("shows", schema=None) as batch_op:
         batch_op.add_column(sa.Column("desk_page", sa.Integer(), nullable=True))
         batch_op.add_column(sa.Column("desk_buttons", sa.Integer(), nullable=True))
-        batch_op.add_column(sa.Column("desk_highest", sa.Integer(), server_default="512", nullable=False))
-        batch_op.add_column(sa.Column("desk_layout", sa.JSON(), server_default="[]", nullable=False))
+        batch_op.add_column(
+            sa.Column("desk_highest", sa.Integer(), server_default="512", nullable=False)
+        )
+        batch_op.add_column(
+            sa.Column("desk_layout", sa.JSON(), server_default="[]", nullable=False)
+        )
 
 
 def downgrade() -> None:

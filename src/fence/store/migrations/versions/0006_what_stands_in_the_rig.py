@@ -28,7 +28,9 @@ COLUMNS = (
 
 def upgrade() -> None:
     for table, name, kind, default in COLUMNS:
-        op.add_column(table, sa.Column(name, kind, server_default=default, nullable=default is None))
+        op.add_column(
+            table, sa.Column(name, kind, server_default=default, nullable=default is None)
+        )
 
 
 def downgrade() -> None:

@@ -22,7 +22,9 @@ def upgrade() -> None:
         sa.Column("id", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("place", sa.Integer(), nullable=False),
         sa.Column("document", sa.Text(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name=op.f("fk_boxes_show_id_shows"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name=op.f("fk_boxes_show_id_shows"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", "id", name=op.f("pk_boxes")),
     )
 

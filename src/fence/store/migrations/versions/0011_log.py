@@ -33,7 +33,9 @@ def upgrade() -> None:
         "log_fixtures",
         sa.Column("fixture_id", sa.Integer(), nullable=False),
         sa.Column("log_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["log_id"], ["log.id"], name="fk_log_fixtures_log_id_log", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["log_id"], ["log.id"], name="fk_log_fixtures_log_id_log", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("fixture_id", "log_id", name="pk_log_fixtures"),
     )
     op.create_index("ix_log_fixtures_log_id", "log_fixtures", ["log_id"])
@@ -45,7 +47,9 @@ def upgrade() -> None:
         sa.Column("name", sa.Text(), nullable=False),
         sa.Column("who", sa.Text(), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name="fk_moments_show_id_shows", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name="fk_moments_show_id_shows", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_moments"),
     )
     op.create_index("ix_moments_show_id", "moments", ["show_id"])

@@ -35,7 +35,9 @@ def upgrade() -> None:
         sa.Column("device", sa.Text(), nullable=False),
         sa.Column("began", sa.DateTime(), nullable=False),
         sa.Column("seen", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_sittings_person_id_people", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name="fk_sittings_person_id_people", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_sittings"),
         sa.UniqueConstraint("token", name="uq_sittings_token"),
     )
@@ -55,7 +57,9 @@ def upgrade() -> None:
         sa.Column("show_id", sa.Integer(), nullable=False),
         sa.Column("id", sa.Text(), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name="fk_sendings_show_id_shows", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name="fk_sendings_show_id_shows", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", "id", name="pk_sendings"),
     )
     op.create_index("ix_sendings_at", "sendings", ["at"])

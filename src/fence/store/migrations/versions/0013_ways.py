@@ -24,7 +24,9 @@ def upgrade() -> None:
         sa.Column("to", sa.Text(), nullable=False),
         sa.Column("who", sa.Text(), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name="fk_ways_show_id_shows", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name="fk_ways_show_id_shows", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_ways"),
     )
     op.create_index("ix_ways_show_id", "ways", ["show_id"])

@@ -21,7 +21,9 @@ def upgrade() -> None:
         sa.Column("show_id", sa.Integer(), nullable=False),
         sa.Column("document", sa.Text(), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["show_id"], ["shows.id"], name="fk_answers_show_id_shows", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["show_id"], ["shows.id"], name="fk_answers_show_id_shows", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("show_id", name="pk_answers"),
     )
 

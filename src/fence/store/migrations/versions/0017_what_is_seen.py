@@ -16,7 +16,9 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("fixtures", sa.Column("upright", sa.Boolean(), nullable=False, server_default="0"))
+    op.add_column(
+        "fixtures", sa.Column("upright", sa.Boolean(), nullable=False, server_default="0")
+    )
     op.add_column("fixtures", sa.Column("sign", sa.Text(), nullable=True))
 
 
