@@ -11,7 +11,7 @@ from itertools import combinations
 from time import perf_counter
 
 from fence.core.checks import Finding, check
-from fence.core.words.show import Show
+from fence.core.model.show import Show
 from rigs import clashing_rig
 
 

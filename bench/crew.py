@@ -13,10 +13,10 @@ from statistics import median
 from tempfile import TemporaryDirectory
 from time import perf_counter
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.store.people import Role
 from fence.web import create_app
 

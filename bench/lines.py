@@ -10,13 +10,13 @@ from dataclasses import replace
 from statistics import median
 from time import perf_counter
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks.lines import check_lines
-from fence.core.words.address import Address
-from fence.core.words.day import Day
-from fence.core.words.line import Device
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core.model.address import Address
+from fence.core.model.day import Day
+from fence.core.model.line import Device
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 
 LINES, STOPS, TIMES = 40, 500, 30
 LAMP = Profile(

@@ -14,10 +14,10 @@ from time import perf_counter
 
 from sqlalchemy import insert, update
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.store.database import writing
 from fence.store.shows import ShowStore
 from fence.store.tables import LogFixtureRow, LogRow, ShowRow

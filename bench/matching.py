@@ -7,7 +7,7 @@ from itertools import product
 from statistics import median
 from time import perf_counter
 
-from fence.core.simulation.matching import MODEL, distance, match, of_kelvin, of_rgb
+from fence.core.simulation.colour_matching import MODEL, distance, match, of_kelvin, of_rgb
 from fence.library import shipped_profiles
 
 TARGETS = [

@@ -11,10 +11,10 @@ from __future__ import annotations
 import random
 from time import perf_counter
 
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.core.modes.combine import Goal, combine
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
 
 FIXTURES, MODES, WIDEST = 600, 5, 60
 

@@ -12,12 +12,12 @@ from statistics import median
 from tempfile import TemporaryDirectory
 from time import perf_counter
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.box import Box, BoxKind, Port
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.core.network.ports import plan_ports
-from fence.core.words.address import Address
-from fence.core.words.box import Box, BoxKind, Port
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
 from fence.web import create_app
 
 BOXES, PORTS, UNIVERSES, TIMES = 200, 5, 600, 15

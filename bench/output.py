@@ -14,11 +14,11 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from fence.cli.serving import make_demo
-from fence.core.words.box import Protocol
+from fence.core.model.box import Protocol
 from fence.web import create_app
-from fence.web.prove.sender import Sender
 from fence.wire import sacn
 from fence.wire.output import RATE, Way
+from fence.work.sender import Sender
 
 UNIVERSES, SECONDS, THERE = 64, 10.0, "127.0.0.91"
 

@@ -13,8 +13,8 @@ from random import Random
 from statistics import median
 from time import perf_counter
 
+from fence.core.model.show import Show
 from fence.core.simulation.practice import PracticeRig, seen_of
-from fence.core.words.show import Show
 from fence.demo import clean_show
 from fence.standins.rig import SELDOM
 

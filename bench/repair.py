@@ -18,11 +18,11 @@ from time import perf_counter
 from ortools.sat.python import cp_model
 
 from fence.core.addressing import RepairOptions, repair_rig
-from fence.core.words.address import SLOTS
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show, Universe
+from fence.core.model.address import SLOTS
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show, Universe
 from rigs import clashing_rig
 
 RIGS = 200

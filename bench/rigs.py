@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import random
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.library import shipped_profiles
 
 WIDTHS = (1, 4, 5, 7, 8, 10, 12)

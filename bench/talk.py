@@ -10,11 +10,11 @@ import math
 from random import Random
 from time import perf_counter
 
+from fence.core.rdm.controller import ME
 from fence.core.rdm.course import Course, Goal, Stand
 from fence.core.rdm.discovery import Search
 from fence.core.rdm.packet import HIGHEST, Identity, identity_of
 from fence.core.rdm.responder import Responder, SimulatedLine
-from fence.core.rdm.talking import ME
 
 
 def search(count: int) -> None:

@@ -24,7 +24,7 @@ from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from fence.web import create_app
 from fence.web.app import attach
-from fence.web.rdm.work import Work, Works
+from fence.work.rdm_jobs import Work, Works
 from tests import warm
 from tests.examples import USUAL, examples
 from tests.markup import as_read
@@ -42,7 +42,7 @@ register(lambda: rmtree(COMPILED, ignore_errors=True))
 def children(monkeypatch: pytest.MonkeyPatch) -> None:
     """What sends and the practice rig begin warm; they do without in the tests that start all of
     Fence."""
-    monkeypatch.setattr("fence.web.prove.child.Popen", warm.start)
+    monkeypatch.setattr("fence.work.child.Popen", warm.start)
 
 
 @pytest.fixture(scope="session")

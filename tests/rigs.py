@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-from fence.core.changes.edits import with_places
-from fence.core.words.address import SLOTS
-from fence.core.words.desk import Desk, Scale, TellTale
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.show import Position, Show, Universe
+from fence.core.edits import with_places
+from fence.core.model.address import SLOTS
+from fence.core.model.desk import Desk, Scale, TellTale
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile, Setter, SetterKind
+from fence.core.model.show import Position, Show, Universe
 
 
 def bare(channels: int) -> Profile:

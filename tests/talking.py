@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from fence.core.rdm.controller import Controller
+from fence.core.rdm.device_info import hear_out
 from fence.core.rdm.packet import Identity
-from fence.core.rdm.said import hear_out
-from fence.core.rdm.talking import Talk
-from fence.standins.talking import TalkingLines, read_talk_fault
+from fence.standins.rdm_devices import RdmLines, read_talk_fault
 from fence.store.answers import Answers, AnswersKept
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore, utc_now
@@ -19,10 +19,10 @@ def answered(database: Path, show_id: int = 1) -> None:
     nobody planned."""
     engine = open_engine(database)
     show = ShowStore(engine).get(show_id).show
-    lines = TalkingLines(show, [read_talk_fault(show, "rack=Palm 1:2")])
+    lines = RdmLines(show, [read_talk_fault(show, "rack=Palm 1:2")])
     said = []
     for universe, line in sorted(lines.lines.items()):
-        talk = Talk(line.exchange)
+        talk = Controller(line.exchange)
         said += [hear_out(talk, one, universe=universe) for one in lines.table(universe, anew=True)]
     first, _, third, *rest = said
     strange = replace(third, identity=Identity(0x7FF0, 9), label="", address=1)

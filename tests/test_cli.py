@@ -13,8 +13,8 @@ import pytest
 from click.testing import CliRunner, Result
 
 from fence.cli import main
-from fence.core.changes import edits
-from fence.core.words.address import Address
+from fence.core import edits
+from fence.core.model.address import Address
 from fence.demo import clean_show, demo_show
 from fence.formats.files import read_rig, write_rig
 from fence.formats.show_json import write_show_json

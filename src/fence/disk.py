@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 
 
 class DiskError(FenceError):

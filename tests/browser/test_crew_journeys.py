@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 from selenium.webdriver import Chrome, Keys
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
+from fence.core import edits
+from fence.core.model.address import Address
 from fence.store.database import open_engine
 from fence.store.people import People, Role
 from fence.store.shows import ShowStore

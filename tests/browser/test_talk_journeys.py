@@ -11,18 +11,18 @@ from pathlib import Path
 import pytest
 from selenium.webdriver import Chrome
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.box import Protocol
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
+from fence.core.rdm.device_info import DeviceInfo
 from fence.core.rdm.packet import Parameter
-from fence.core.rdm.said import Said
 from fence.core.rdm.values import read_info
-from fence.core.words.address import Address
-from fence.core.words.box import Protocol
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
 from fence.standins.rig import ask
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
-from fence.wire.answering import Place, hear_all, talking
+from fence.wire.rdm_ports import Place, hear_all, talking
 from tests.addresses import own
 from tests.browser.chromium import serving
 from tests.browser.conftest import Page
@@ -85,13 +85,13 @@ def heap(browser: Chrome, tmp_path: Path) -> Iterator[tuple[Page, str, int]]:
             page.complaints()  # what a page says that the server left behind is nobody else's
 
 
-def heard(bind: str) -> list[Said]:
+def heard(bind: str) -> list[DeviceInfo]:
     """What they say now, asked beside Fence."""
     with talking(own(62)) as lines:
         return hear_all(lines, [Place(bind, 0, 1), Place(bind, 1, 2)], flush=False)[0]
 
 
-def address_of(bind: str, one: Said) -> int | None:
+def address_of(bind: str, one: DeviceInfo) -> int | None:
     """What one of them says now, and nothing else: the hold talks on the same line."""
     with talking(own(62)) as lines:
         info = read_info(
@@ -100,7 +100,7 @@ def address_of(bind: str, one: Said) -> int | None:
     return info.address if info else None
 
 
-def runs(said: list[Said]) -> list[tuple[int, set[int]]]:
+def runs(said: list[DeviceInfo]) -> list[tuple[int, set[int]]]:
     """The slots of each by universe."""
     return [
         (s.universe or 0, set(range(s.address or 0, (s.address or 0) + s.footprint))) for s in said

@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core import edits
 from fence.core.addressing.mends import Unpin, apply_mend, mends_for
 from fence.core.addressing.moves import compact, split
 from fence.core.addressing.repair import repair_rig
@@ -19,21 +20,20 @@ from fence.core.addressing.room import room_for_more
 from fence.core.addressing.schools import Layout, School, lay_out
 from fence.core.addressing.sheet import slot_sheet
 from fence.core.addressing.trial import Trial, try_out
-from fence.core.changes import edits
-from fence.core.changes.difference import apply_difference, difference
-from fence.core.changes.prose import describe
 from fence.core.checks import Finding, Severity, check, findings_of, news
+from fence.core.edits.difference import apply_difference, difference
+from fence.core.edits.prose import describe
+from fence.core.model.desk import Desk
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.sharing import mover_of, movers_in
+from fence.core.model.show import Show, Universe
 from fence.core.modes.advice import offers_of
 from fence.core.modes.combine import Goal, combine
-from fence.core.words.desk import Desk
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.sharing import mover_of, movers_in
-from fence.core.words.show import Show, Universe
 from fence.store.rows import DIFFERENCE
-from tests.core.changes.test_edits import some_edit
+from tests.core.edits.test_edits import some_edit
 from tests.examples import examples
 from tests.rigs import rich_rigs
 

@@ -12,26 +12,23 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.cli import main
+from fence.core import edits
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.addressing.moves import split
 from fence.core.addressing.room import room_for_more
 from fence.core.addressing.schools import Layout, School, lay_out
 from fence.core.addressing.sheet import slot_sheet
 from fence.core.addressing.trial import Trial, try_out
-from fence.core.changes import edits
 from fence.core.charts.reading import read_chart_text
 from fence.core.charts.remarks import check_chart
 from fence.core.charts.writing import write_chart_text
 from fence.core.checks import Severity, check, findings_of
-from fence.core.modes.beside import compare_modes
-from fence.core.modes.combine import Goal, combine, universes_needed
-from fence.core.simulation.sight import sight_of
-from fence.core.words.address import Address, parse_slots
-from fence.core.words.desk import Desk, TellTale
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import (
+from fence.core.model.address import Address, parse_slots
+from fence.core.model.desk import Desk, TellTale
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import (
     Byte,
     Channel,
     Function,
@@ -42,8 +39,11 @@ from fence.core.words.profile import (
     Setter,
     SetterKind,
 )
-from fence.core.words.show import Position, Show, Universe
-from fence.core.words.standing import as_planned
+from fence.core.model.show import Position, Show, Universe
+from fence.core.model.standing import as_planned
+from fence.core.modes.beside import compare_modes
+from fence.core.modes.combine import Goal, combine, universes_needed
+from fence.core.simulation.sight import sight_of
 from fence.formats.show_json import write_show_json
 from tests.rigs import bare, rig
 

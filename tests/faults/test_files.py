@@ -14,7 +14,7 @@ from random import Random
 import pytest
 from flask import Flask
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 from fence.disk import held, is_held
 from fence.store.backups import is_fence_database, restore, tables_of
 from fence.web import create_app

@@ -16,15 +16,15 @@ from uuid import UUID
 
 import pytest
 
-from fence.core.words.box import Protocol
-from fence.core.words.errors import FenceError
+from fence.core.model.box import Protocol
+from fence.core.model.errors import FenceError
 from fence.store.database import open_engine
 from fence.store.people import People, Role
 from fence.store.shows import ShowStore, utc_now
 from fence.web.prove import sender as sending
-from fence.web.prove.sender import Sender
 from fence.wire import sacn
 from fence.wire.output import Output, Way
+from fence.work.sender import Sender
 from tests.addresses import own
 from tests.conftest import until
 from tests.faults.conftest import Client, Served

@@ -15,20 +15,20 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
-from fence.core.changes.difference import Change, difference
-from fence.core.changes.merge import merge
+from fence.core import edits
 from fence.core.checks import Severity, analyse
-from fence.core.words.address import Address
-from fence.core.words.desk import Desk
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
+from fence.core.edits.difference import Change, difference
+from fence.core.edits.merge import merge
+from fence.core.model.address import Address
+from fence.core.model.desk import Desk
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from fence.store.database import open_engine
 from fence.store.shows import SavedShow, ShowStore, StaleShow
 from tests.conftest import Visitor
-from tests.core.changes.test_edits import some_edit
+from tests.core.edits.test_edits import some_edit
 from tests.faults.conftest import Client, Served
 from tests.rigs import rig, rigs
 

@@ -11,11 +11,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.words.desk import Desk, TellTale
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.needs import Need, Scope
-from fence.core.words.profile import (
+from fence.core.model.desk import Desk, TellTale
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.needs import Need, Scope
+from fence.core.model.profile import (
     Channel,
     Function,
     Mode,
@@ -25,8 +25,8 @@ from fence.core.words.profile import (
     Setter,
     SetterKind,
 )
-from fence.core.words.show import Position, Show
-from fence.core.words.text import check_text, printable, whole_number
+from fence.core.model.show import Position, Show
+from fence.core.model.text import check_text, printable, whole_number
 from fence.demo import demo_show
 from fence.formats.channel_csv import read_channels_csv, write_channels_csv
 from fence.formats.chart_files import read_charts_json

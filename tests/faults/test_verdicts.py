@@ -8,9 +8,9 @@ from pathlib import Path
 import pytest
 from sqlalchemy import text
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
 from fence.store import summary
 from fence.store.backups import backup, restore

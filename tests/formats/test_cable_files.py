@@ -8,16 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
-from fence.core.words.box import Box, Port
-from fence.core.words.line import Cable, Device, Line, Plug, Power, Source
-from fence.core.words.show import Show
-from fence.core.words.stock import Item, Kind
-from fence.core.words.wiring import wiring_of
+from fence.core import edits
+from fence.core.model.box import Box, Port
+from fence.core.model.line import Cable, Device, Line, Plug, Power, Source
+from fence.core.model.show import Show
+from fence.core.model.stock import Item, Kind
+from fence.core.model.wiring import wiring_of
 from fence.formats.errors import FileError
 from fence.formats.lines_csv import read_lines_csv, write_lines_csv
 from fence.formats.stock_csv import read_stock_csv, write_stock_csv
-from tests.core.words.test_wiring import rig, trees
+from tests.core.model.test_wiring import rig, trees
 
 WORDS = st.sampled_from(["", "14", "=1+1", "blinks, green", 'a "b"', "’s"])
 

@@ -11,15 +11,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.words.errors import FenceError
-from fence.core.words.show import Show
+from fence.core.model.errors import FenceError
+from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
 from fence.formats.chart_files import charts_schema
 from fence.formats.files import read_rig
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
 from fence.formats.show_json import read_show_json, show_schema, write_show_json
 from fence.library import shipped_profiles
-from tests.core.changes.test_edits import some_edit
+from tests.core.edits.test_edits import some_edit
 from tests.rigs import rigs
 
 DOCS = Path(__file__).parents[2] / "docs"

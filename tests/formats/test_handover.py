@@ -8,10 +8,10 @@ from datetime import UTC, datetime
 
 from pypdf import PdfReader
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import analyse
-from fence.core.words.record import Witness
-from fence.core.words.show import Show
+from fence.core.model.record import Witness
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from fence.formats.handover import Logged, handover_pdf, handover_zip
 from fence.formats.paper import Heading

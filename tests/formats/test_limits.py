@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import pytest
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 from fence.demo import clean_show
 from fence.formats.channel_csv import read_channels_csv
 from fence.formats.chart_files import read_charts_json

@@ -11,11 +11,11 @@ from pathlib import Path
 
 import pytest
 
-from fence.core.changes import edits
-from fence.core.words.errors import EditError
-from fence.core.words.record import Seen, Witness
-from fence.core.words.show import Show
-from fence.core.words.standing import newest
+from fence.core import edits
+from fence.core.model.errors import EditError
+from fence.core.model.record import Seen, Witness
+from fence.core.model.show import Show
+from fence.core.model.standing import newest
 from fence.store.keeping import DAY, MOST_KEPT, copies_of, keep
 from fence.store.people import MOST_SITTINGS, People, Role
 from fence.store.shows import SavedShow, ShowStore

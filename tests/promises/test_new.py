@@ -10,14 +10,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
-from fence.core.changes.edits import with_places
+from fence.core import edits
 from fence.core.checks import Severity, analyse, check, news, news_of_the_plan
-from fence.core.words.box import Box, BoxKind, Port, Protocol, Way
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core.edits import with_places
+from fence.core.model.box import Box, BoxKind, Port, Protocol, Way
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from tests.promises.whole import whole_shows
 from tests.rigs import bare
 

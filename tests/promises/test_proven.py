@@ -14,16 +14,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.addressing.repair import RepairOptions, repair_rig
-from fence.core.changes.edits import with_places
 from fence.core.checks import Severity, check, news
+from fence.core.edits import with_places
+from fence.core.model.box import Box, Numbering, Port, Use
+from fence.core.model.desk import Desk
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile, Setter, SetterKind
+from fence.core.model.show import Show, Universe
 from fence.core.modes.combine import Goal, combine
 from fence.core.network.ports import Wish, plan_ports
-from fence.core.words.box import Box, Numbering, Port, Use
-from fence.core.words.desk import Desk
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.show import Show, Universe
 from tests.examples import examples
 
 SIZE = 24

@@ -8,6 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile, Setter, SetterKind
+from fence.core.model.setter import switches_on
+from fence.core.model.show import Show
 from fence.core.setting.readback import (
     Doubt,
     Kind,
@@ -18,11 +23,6 @@ from fence.core.setting.readback import (
     reading_of_switches,
     stands_really,
 )
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.setter import switches_on
-from fence.core.words.show import Show
 
 TURNED = {"0": "0", "1": "1", "2": "2", "5": "5", "6": "9", "8": "8", "9": "6"}
 """What a digit of seven segments looks like upside down; the others are no digits then."""

@@ -9,18 +9,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
-from fence.core.changes.edits import with_places
+from fence.core import edits
 from fence.core.charts.vocabulary import EMITTERS
 from fence.core.checks import check
+from fence.core.edits import with_places
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Line, Stop
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of
 from fence.core.simulation.practice import PracticeRig, read_fault
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import Line, Stop
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
 
 RGB = (Channel(Function.RED), Channel(Function.GREEN), Channel(Function.BLUE))
 RED, GREEN, NONE = bytes((255, 0, 0)), bytes((0, 255, 0)), bytes(3)

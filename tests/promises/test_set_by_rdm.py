@@ -7,9 +7,9 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.address import EVERY_SLOT, bits_of
 from fence.core.rdm.course import Course, Goal, Key, Stand
 from fence.core.rdm.packet import Identity
-from fence.core.words.address import EVERY_SLOT, bits_of
 
 WIDTHS = st.sampled_from([1, 2, 5, 10, 20, 60, 200])
 

@@ -7,14 +7,14 @@ from dataclasses import replace
 
 from hypothesis import strategies as st
 
-from fence.core.words.day import Day
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import Cable, Device, Line, Power, Source, Stop
-from fence.core.words.net import Net, Reserved
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Profile
-from fence.core.words.record import ReadBack, SetTo
-from fence.core.words.show import Show
+from fence.core.model.day import Day
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Cable, Device, Line, Power, Source, Stop
+from fence.core.model.net import Net, Reserved
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Profile
+from fence.core.model.record import ReadBack, SetTo
+from fence.core.model.show import Show
 from tests.core.network.nets import boxes
 from tests.rigs import rich_rigs
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from fence.core.model.profile import Byte, Channel, Function
 from fence.core.simulation.probe import Ask, probe
 from fence.core.simulation.sight import colour_of
-from fence.core.words.profile import Byte, Channel, Function
 from fence.standins.unknown import Unknown, practice_fixtures
 
 

@@ -7,9 +7,9 @@ from dataclasses import replace
 
 import pytest
 
-from fence.core.changes.difference import apply_difference, difference
-from fence.core.words.box import Port
-from fence.core.words.show import Show
+from fence.core.edits.difference import apply_difference, difference
+from fence.core.model.box import Port
+from fence.core.model.show import Show
 from fence.formats.errors import FileError
 from fence.formats.show_json import read_show_json, write_show_json
 from fence.store.shows import ShowStore

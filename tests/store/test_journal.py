@@ -10,11 +10,11 @@ from pathlib import Path
 import pytest
 from sqlalchemy import delete
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.store.database import open_engine, writing
 from fence.store.journal import PAGE, Journal, Wanted
 from fence.store.shows import ShowStore

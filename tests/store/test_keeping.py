@@ -10,8 +10,8 @@ from pathlib import Path
 import pytest
 from sqlalchemy import create_engine
 
-from fence.core.changes import edits
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.show import Show
 from fence.disk import DiskError
 from fence.store.backups import backup, is_fence_database, lost_by
 from fence.store.database import migrate, open_engine

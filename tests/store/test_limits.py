@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 from fence.store.people import SITTING_DAYS, People, Role
 from fence.store.shows import ShowStore
 

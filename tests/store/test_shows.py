@@ -18,16 +18,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 from sqlalchemy import text
 
-from fence.core.changes import edits
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
 from fence.store.backups import backup, restore
 from fence.store.database import open_engine
 from fence.store.errors import DatabaseFileError
 from fence.store.shows import NoSuchShow, SavedShow, ShowStore, StaleShow
 from fence.store.tables import Base
-from tests.core.changes.test_edits import some_edit
+from tests.core.edits.test_edits import some_edit
 from tests.examples import examples
 
 
@@ -140,7 +140,7 @@ EDITOR = """
 import sys
 from dataclasses import replace
 from pathlib import Path
-from fence.core.changes import edits
+from fence.core import edits
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 store = ShowStore(open_engine(Path(sys.argv[1])))

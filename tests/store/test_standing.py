@@ -13,16 +13,16 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
-from fence.core.changes import edits
-from fence.core.changes.arriving import take_over
-from fence.core.words.address import Address
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.record import How, Prep, Witness
-from fence.core.words.show import Show
-from fence.core.words.standing import Standing, State, standing_of, state_of
+from fence.core import edits
+from fence.core.edits.arriving import take_over
+from fence.core.model.address import Address
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.record import How, Prep, Witness
+from fence.core.model.show import Show
+from fence.core.model.standing import Standing, State, standing_of, state_of
 from fence.formats.show_json import read_show_json, write_show_json
 from fence.store.database import reading
 from fence.store.shows import ShowStore, StaleShow

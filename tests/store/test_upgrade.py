@@ -10,9 +10,9 @@ from alembic.config import Config
 from sqlalchemy import create_engine
 
 import fence.store
-from fence.core.words.desk import Desk
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
+from fence.core.model.desk import Desk
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 

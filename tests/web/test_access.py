@@ -16,8 +16,8 @@ from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.routing import Rule
 
-from fence.core.changes.records import only_marks
-from fence.core.words.errors import EditError
+from fence.core.edits.records import only_marks
+from fence.core.model.errors import EditError
 from fence.store import people as people_kept
 from fence.store.people import MOST_SITTINGS, People, Role, spaced
 from fence.store.shows import ShowStore

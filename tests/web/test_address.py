@@ -8,11 +8,11 @@ from re import search
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import analyse
-from fence.core.words.address import Address
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
+from fence.core.model.address import Address
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from fence.store.shows import SavedShow, ShowStore
 from fence.web.address.asked import Asked

@@ -216,7 +216,7 @@ def house(tmp_path_factory: pytest.TempPathFactory, furnished: Path) -> Iterator
     app.extensions["fence_tries"] = Tries(enabled=False)
     with (
         patch("fence.store.people.HASHED_BY", "pbkdf2:sha256:10"),
-        patch("fence.web.prove.rigs.Child", side_effect=OSError("no process is started here")),
+        patch("fence.work.practice_rigs.Child", side_effect=OSError("no process is started here")),
         patch("fence.web.prove.tester.on_the_wire", return_value=None),
     ):
         people: People = app.extensions["fence_pages"].people

@@ -10,8 +10,8 @@ from io import BytesIO
 
 import pytest
 
-from fence.core.words.line import Device, Power
-from fence.core.words.show import Show
+from fence.core.model.line import Device, Power
+from fence.core.model.show import Show
 from fence.demo import clean_show
 from fence.demo.glasshouse import uncabled_show
 from fence.formats.lines_csv import write_lines_csv

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from fence.core.words.needs import ModeSchool, Need, Scope
+from fence.core.model.needs import ModeSchool, Need, Scope
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 

@@ -8,10 +8,10 @@ from itertools import pairwise
 import pytest
 from hypothesis import given
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import findings_of
-from fence.core.words.address import Address
-from fence.core.words.show import Show
+from fence.core.model.address import Address
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from fence.web.address.drawing import (
     DIGIT_WIDTH,

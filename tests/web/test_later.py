@@ -9,10 +9,10 @@ from random import Random
 import pytest
 from werkzeug.test import TestResponse
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.fixture import Fixture
-from fence.core.words.standing import State, state_of
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.fixture import Fixture
+from fence.core.model.standing import State, state_of
 from fence.store.shows import ShowStore
 from fence.web.set.here import GONE, LATELY, MOST_SEATS, Presence
 from tests.conftest import Visitor

@@ -9,10 +9,10 @@ import re
 import pytest
 
 from fence.cli import checking
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import findings_of
+from fence.core.model.errors import EditError
 from fence.core.setting.walk import walk
-from fence.core.words.errors import EditError
 from fence.demo import demo_show
 from fence.store.journal import Journal, Wanted
 from fence.store.shows import ShowStore

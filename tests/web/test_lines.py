@@ -6,8 +6,8 @@ import csv
 import re
 from dataclasses import replace
 
-from fence.core.words.show import Show
-from fence.core.words.wiring import wiring_of
+from fence.core.model.show import Show
+from fence.core.model.wiring import wiring_of
 from fence.demo.glasshouse import uncabled_show
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor

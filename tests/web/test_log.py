@@ -7,7 +7,7 @@ from datetime import timedelta
 from html import unescape
 from re import findall
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 

@@ -11,15 +11,15 @@ from dataclasses import replace
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.box import Box, Given, Merging, Numbering, Protocol, Use, Way
+from fence.core.model.line import Source
 from fence.core.network.card import Stand, stand_of
-from fence.core.words.box import Box, Given, Merging, Numbering, Protocol, Use, Way
-from fence.core.words.line import Source
 from fence.demo import clean_show, demo_show
 from fence.demo.glasshouse import cabled, uncabled_show
 from fence.standins.boxes import BoxesStandIn, read_fault
 from fence.store.shows import ShowStore
-from fence.web.rdm.work import Work
+from fence.work.rdm_jobs import Work
 from tests.conftest import Visitor
 
 

@@ -12,9 +12,9 @@ from random import Random
 import pytest
 from flask import Flask
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.show import Show
 from fence.library import shipped_profiles
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor

@@ -8,8 +8,8 @@ import io
 import pytest
 
 from fence.core.checks import Severity, check
-from fence.core.words.desk import Scale, TellTale
-from fence.core.words.fixture import Fixture
+from fence.core.model.desk import Scale, TellTale
+from fence.core.model.fixture import Fixture
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 

@@ -15,23 +15,23 @@ from flask import Flask
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.box import Protocol
+from fence.core.model.box import Way as Feeding
+from fence.core.model.desk import TellTale
+from fence.core.model.errors import EditError, FenceError
 from fence.core.simulation.bringing import Look, levels_for
-from fence.core.words.box import Protocol
-from fence.core.words.box import Way as Feeding
-from fence.core.words.desk import TellTale
-from fence.core.words.errors import EditError, FenceError
 from fence.store.errors import StorageError
 from fence.store.shows import ShowStore
 from fence.store.ways import MOST_WAYS, ConfirmedWay, Ways
 from fence.web.prove import faders, tester
-from fence.web.prove.listening import MOST_LISTENERS
 from fence.web.prove.page import frames_for, order, question, with_tell_tale
-from fence.web.prove.rigs import PracticeRigs
-from fence.web.prove.sender import Sender, Sending
 from fence.web.prove.sending import real_ways
 from fence.wire.output import Output, Wanted, Way
 from fence.wire.targets import Reach
+from fence.work.listening import MOST_LISTENERS
+from fence.work.practice_rigs import PracticeRigs
+from fence.work.sender import Sender, Sending
 from tests.conftest import Visitor, until
 
 

@@ -11,12 +11,12 @@ import pytest
 import zxingcpp
 from pypdf import PdfReader
 
-from fence.core.changes import edits
-from fence.core.words.address import Address
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.show import Show
-from fence.core.words.standing import state_of
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.show import Show
+from fence.core.model.standing import state_of
 from fence.demo import clean_show
 from fence.library import shipped_profiles
 from fence.store.shows import SavedShow, ShowStore

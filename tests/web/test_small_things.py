@@ -8,11 +8,11 @@ import re
 from dataclasses import replace
 from html import unescape
 
+from fence.core import edits
 from fence.core.addressing.mends import Unpin, mends_for
-from fence.core.changes import edits
 from fence.core.checks import RULES, findings_of
+from fence.core.model.needs import Need, Scope
 from fence.core.modes.advice import NOTHING_ASKED, recommend
-from fence.core.words.needs import Need, Scope
 from fence.demo import clean_show
 from fence.store.shows import ShowStore
 from fence.web.rig.page import found_by

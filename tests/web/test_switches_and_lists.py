@@ -9,7 +9,7 @@ from html import unescape
 import pytest
 from pypdf import PdfReader
 
-from fence.core.words.setter import switches_on
+from fence.core.model.setter import switches_on
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 from tests.rigs import rig

@@ -11,19 +11,19 @@ from pathlib import Path
 import pytest
 from flask import Flask
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.box import Protocol
+from fence.core.model.profile import Mode, Part
+from fence.core.model.record import How
+from fence.core.model.show import Show
+from fence.core.model.standing import State, state_of
+from fence.core.rdm.device_info import DeviceInfo
 from fence.core.rdm.packet import Identity
-from fence.core.rdm.said import Said
-from fence.core.words.address import Address
-from fence.core.words.box import Protocol
-from fence.core.words.profile import Mode, Part
-from fence.core.words.record import How
-from fence.core.words.show import Show
-from fence.core.words.standing import State, state_of
 from fence.store.shows import ShowStore
-from fence.web.rdm.work import Work, Works
-from fence.wire import answering
-from fence.wire.answering import Place, hear_all, talking
+from fence.wire import rdm_ports
+from fence.wire.rdm_ports import Place, hear_all, talking
+from fence.work.rdm_jobs import Work, Works
 from tests.addresses import own
 from tests.conftest import Visitor, until
 from tests.core.rdm.test_speaking import SPOT
@@ -78,11 +78,11 @@ class Rig:
         """The show as it is saved."""
         return self.shows.get(self.saved.id)
 
-    def outside(self) -> dict[str, Said]:
+    def outside(self) -> dict[str, DeviceInfo]:
         """What they really say, by label."""
         return {one.label: one for one in self.outside_all()}
 
-    def outside_all(self) -> list[Said]:
+    def outside_all(self) -> list[DeviceInfo]:
         """What they really say."""
         with talking(own(72)) as lines:
             return hear_all(lines, [Place(self.ip, 0, 1)], flush=False)[0]
@@ -306,7 +306,7 @@ def test_talk_that_hangs_holds_nobody_up(
     rig.make(spots(2), spots(2))
     name = str(rig.outside()["Spot 2"].identity)
     for limit in ("SHORT_SECONDS", "LONGEST_SECONDS"):
-        monkeypatch.setattr(f"fence.web.rdm.work.{limit}", 0.2)
+        monkeypatch.setattr(f"fence.work.rdm_jobs.{limit}", 0.2)
     for place in (
         "views.SHORT_SECONDS",
         "views.ALL_SECONDS",
@@ -314,7 +314,7 @@ def test_talk_that_hangs_holds_nobody_up(
         "device.CHART_SECONDS",
     ):
         monkeypatch.setattr(f"fence.web.rdm.{place}", 0.2)
-    assert answering._one_at_a_time.acquire(timeout=10)
+    assert rdm_ports._one_at_a_time.acquire(timeout=10)
     try:
         for path, fields in (
             ("/blink", {"identity": name, "on": "1"}),
@@ -340,7 +340,7 @@ def test_talk_that_hangs_holds_nobody_up(
             )
         assert rig.visitor.get("/healthz").text == "ok"
     finally:
-        answering._one_at_a_time.release()
+        rdm_ports._one_at_a_time.release()
         app.extensions["fence_rigs"].end()
     assert rig.outside()["Spot 2"].address == 4
 

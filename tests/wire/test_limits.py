@@ -8,6 +8,8 @@ from uuid import UUID
 
 import pytest
 
+from fence.core.model.box import Protocol, Use
+from fence.core.rdm.controller import MOST_WAITS, Controller, UnansweredError
 from fence.core.rdm.packet import (
     MOST_DATA,
     Answer,
@@ -20,11 +22,9 @@ from fence.core.rdm.packet import (
     read,
 )
 from fence.core.rdm.responder import Responder, SimulatedLine
-from fence.core.rdm.talking import MOST_WAITS, Talk, UnansweredError
-from fence.core.words.box import Protocol, Use
-from fence.wire import artnet, hearing, sacn
-from fence.wire.hearing import MOST_SOURCES, Ear
+from fence.wire import artnet, receiving, sacn
 from fence.wire.output import Others
+from fence.wire.receiving import MOST_SOURCES, Ear
 from tests.addresses import own
 from tests.core.rdm.lines import rig
 
@@ -104,7 +104,7 @@ def test_frames_are_counted_over_two_seconds() -> None:
     try:
         ear.take(frame(1), "10.0.0.1", 100.0)
         ear.take(frame(2), "10.0.0.1", 101.9)
-        assert hearing.RATE_OVER == 2.0
+        assert receiving.RATE_OVER == 2.0
         assert ear.heard(102.0).frames_per_second == pytest.approx(1.0)
         assert ear.heard(102.01).frames_per_second == pytest.approx(1 / 0.5)
     finally:
@@ -163,7 +163,7 @@ def test_so_often_is_waited_for_one_that_is_slow(times: int, answered: bool) -> 
             return answer_to(packet, b"\x00\x01", how=Answer.TIMER, sender=ONE)
         return answer_to(packet, b"Bud", sender=ONE)
 
-    talk = Talk(exchange)
+    talk = Controller(exchange)
     if answered:
         assert talk.get(ONE, Parameter.LABEL) == b"Bud"
     else:
@@ -179,7 +179,7 @@ def test_one_that_is_slow_is_heard_in_the_end(queues: bool) -> None:
     one: Responder = made[0]
     one.slow, one.queues, one.label = True, queues, "Bud 1"
     assert isinstance(line, SimulatedLine)
-    talk = Talk(line.exchange)
+    talk = Controller(line.exchange)
     if queues:  # something else that nobody fetched yet
         one.hear(Packet(one.identity, ONE, Command.GET, Parameter.SOFTWARE))
     assert talk.get(one.identity, Parameter.LABEL)[:5] == b"Bud 1"

@@ -20,10 +20,9 @@ from uuid import UUID
 import pytest
 import sacn as third_party
 
-from fence.core.words.box import Protocol
-from fence.core.words.errors import FenceError
+from fence.core.model.box import Protocol
+from fence.core.model.errors import FenceError
 from fence.wire import artnet, sacn
-from fence.wire.hearing import MOST_SOURCES, Ear
 from fence.wire.output import (
     LAST_FRAMES,
     LOW_PRIORITY,
@@ -36,6 +35,7 @@ from fence.wire.output import (
     keep_rate,
     send_for,
 )
+from fence.wire.receiving import MOST_SOURCES, Ear
 from tests.addresses import own
 from tests.conftest import until
 from tests.wire.test_packets import FRAME, LIST, REPLY, dissected

@@ -13,7 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.words.box import Use
+from fence.core.model.box import Use
 from fence.wire import artnet, sacn
 from tests.examples import examples
 

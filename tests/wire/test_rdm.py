@@ -16,15 +16,15 @@ from pathlib import Path
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.show import Show
 from fence.core.rdm.packet import Answer, Command, Identity, Packet, Parameter, answer_to
 from fence.core.rdm.values import Personality, build_personality
-from fence.core.words.address import Address
-from fence.core.words.show import Show
 from fence.formats.show_json import write_show_json
 from fence.standins.rig import ask
 from fence.wire import artnet, rdm
-from fence.wire.answering import Place, hear_all, talking
+from fence.wire.rdm_ports import Place, hear_all, talking
 from tests import warm
 from tests.addresses import own
 from tests.core.rdm.test_speaking import SPOT

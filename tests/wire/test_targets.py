@@ -7,9 +7,9 @@ from ipaddress import IPv4Interface
 
 import pytest
 
-from fence.core.changes import edits
-from fence.core.words.box import Box, Way
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.model.box import Box, Way
+from fence.core.model.show import Show
 from fence.wire.targets import Reach, TargetError
 
 REACH = Reach(

@@ -16,8 +16,8 @@ from typing import Any, NoReturn
 import click
 
 from fence import __version__
-from fence.core.words.errors import FenceError
-from fence.core.words.text import printable
+from fence.core.model.errors import FenceError
+from fence.core.model.text import printable
 
 COMMANDS = {
     "serve": "fence.cli.serving",

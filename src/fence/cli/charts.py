@@ -12,8 +12,8 @@ import click
 from fence.cli.common import json_option
 from fence.core.charts.draft import Draft
 from fence.core.charts.reading import read_chart_text
-from fence.core.words.profile import Channel
-from fence.core.words.text import counted, printable
+from fence.core.model.profile import Channel
+from fence.core.model.text import counted, printable
 from fence.disk import read_file
 from fence.formats.chart_sheets import read_chart_file
 from fence.formats.errors import MOST_BYTES, FileError

@@ -13,12 +13,12 @@ from typing import Any
 import click
 
 from fence.cli.common import file_argument, json_option, rig_of
+from fence.core import edits
 from fence.core.addressing.mends import mends_for
-from fence.core.changes import edits
 from fence.core.checks import MOST_FINDINGS, Finding, Severity, check, findings_of
-from fence.core.words.show import Show
-from fence.core.words.space import use_of
-from fence.core.words.text import counted, printable
+from fence.core.model.show import Show
+from fence.core.model.space import use_of
+from fence.core.model.text import counted, printable
 
 MOST_PRINTED = 500
 

@@ -9,9 +9,9 @@ from typing import Any
 
 import click
 
-from fence.core.words.errors import FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import printable
+from fence.core.model.errors import FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import printable
 from fence.disk import read_file
 from fence.formats.errors import MOST_BYTES, FileError
 from fence.formats.files import read_rig

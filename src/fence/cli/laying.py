@@ -9,8 +9,8 @@ import click
 
 from fence.cli.common import file_argument, json_option, out_option, rig_of, say
 from fence.core.addressing import Layout, School, lay_out, repair_rig
-from fence.core.words.address import Address
-from fence.core.words.text import counted
+from fence.core.model.address import Address
+from fence.core.model.text import counted
 from fence.disk import write_text
 from fence.formats.errors import FileError
 from fence.formats.files import write_rig

@@ -15,19 +15,19 @@ from typing import Any
 import click
 
 from fence.cli.common import file_argument, json_option, rig_of
+from fence.core.model.address import MAX_UNIVERSE, SLOTS
+from fence.core.model.box import Protocol, as_ip
+from fence.core.model.errors import FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import printable, whole_number
 from fence.core.network.found import FoundBox
-from fence.core.words.address import MAX_UNIVERSE, SLOTS
-from fence.core.words.box import Protocol, as_ip
-from fence.core.words.errors import FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import printable, whole_number
 from fence.standins.boxes import BoxesStandIn, read_fault
+from fence.standins.rdm_devices import Trouble as TalkTrouble
+from fence.standins.rdm_devices import read_talk_fault
 from fence.standins.rig import SELDOM, RigStandIn, read_faults
-from fence.standins.talking import Trouble as TalkTrouble
-from fence.standins.talking import read_talk_fault
-from fence.wire.hearing import Ear
-from fence.wire.looking import LONGEST, SECONDS, look
+from fence.wire.node_discovery import LONGEST, SECONDS, look
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Wanted, Way, send_for
+from fence.wire.receiving import Ear
 from fence.wire.targets import Reach
 
 

@@ -23,8 +23,8 @@ from uuid import UUID
 
 import click
 
-from fence.core.words.box import Protocol, as_ip
-from fence.core.words.errors import FenceError
+from fence.core.model.box import Protocol, as_ip
+from fence.core.model.errors import FenceError
 from fence.wire.output import MULTICAST, Others, Output, Wanted, Way, keep_rate
 
 OVER = '{"over": 1}'

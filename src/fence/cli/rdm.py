@@ -10,14 +10,14 @@ from typing import Any
 import click
 
 from fence.cli.common import json_option
+from fence.core.model.address import SLOTS
+from fence.core.model.box import as_ip
+from fence.core.model.errors import FenceError
+from fence.core.model.text import printable, whole_number
+from fence.core.rdm.device_info import DeviceInfo, hear_out
 from fence.core.rdm.packet import Identity, Parameter, read_identity
-from fence.core.rdm.said import Said, hear_out
 from fence.core.rdm.values import build_words
-from fence.core.words.address import SLOTS
-from fence.core.words.box import as_ip
-from fence.core.words.errors import FenceError
-from fence.core.words.text import printable, whole_number
-from fence.wire.answering import Lines, Place, hear_all, places_of, talking
+from fence.wire.rdm_ports import Lines, Place, hear_all, places_of, talking
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +25,7 @@ class Settable:
     """Something that can be set: what it is, what it reads as, and how a typed value is carried."""
 
     parameter: Parameter
-    read: Callable[[Said], Any]
+    read: Callable[[DeviceInfo], Any]
     carry: Callable[[str], bytes]
 
 
@@ -60,7 +60,7 @@ SETTABLE = {
     "pan": Settable(Parameter.PAN_INVERT, lambda said: said.pan_invert, _switch),
     "tilt": Settable(Parameter.TILT_INVERT, lambda said: said.tilt_invert, _switch),
 }
-READABLE: dict[str, Callable[[Said], Any]] = {
+READABLE: dict[str, Callable[[DeviceInfo], Any]] = {
     **{name: held.read for name, held in SETTABLE.items()},
     "maker": lambda said: said.maker,
     "model": lambda said: said.model,
@@ -120,7 +120,7 @@ def list_command(box: str, port: int | None, bind: str, known: bool, as_json: bo
         click.echo("Nobody answered.")
 
 
-def said_data(said: Said) -> dict[str, Any]:
+def said_data(said: DeviceInfo) -> dict[str, Any]:
     """What a device said, as other programs read it."""
     return {
         "identity": str(said.identity),
@@ -185,7 +185,7 @@ def _worded(value: Any) -> str:
     return "not told" if value is None else str(value)
 
 
-def _found(lines: Lines, places: list[Place], who: Identity) -> Said:
+def _found(lines: Lines, places: list[Place], who: Identity) -> DeviceInfo:
     """The device, on whichever of the ports it is."""
     for place in places:
         said = hear_out(

@@ -21,8 +21,8 @@ from flask import Flask
 
 from fence import demo
 from fence.cli.common import database_option, default_database, say
-from fence.core.words.errors import FenceError
-from fence.core.words.record import Witness
+from fence.core.model.errors import FenceError
+from fence.core.model.record import Witness
 from fence.disk import held, is_held, read_file, write_text
 from fence.store.database import open_engine
 from fence.store.keeping import DailyCopies

@@ -8,12 +8,12 @@ from pathlib import Path
 import click
 
 from fence.cli.common import json_option, rig_of, say
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.record import HIGHEST_READING
+from fence.core.model.show import Show
+from fence.core.model.text import joined, whole_number
 from fence.core.setting.readback import Reading, causes_of, reading_of_switches, setter_of
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.record import HIGHEST_READING
-from fence.core.words.show import Show
-from fence.core.words.text import joined, whole_number
 from fence.formats.errors import FileError
 
 

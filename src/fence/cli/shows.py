@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from fence.cli.common import database_option, default_database, file_argument, rig_of, say
-from fence.core.words.text import counted
+from fence.core.model.text import counted
 from fence.disk import write_text
 from fence.formats.rig_csv import write_rig_csv
 from fence.formats.show_json import write_show_json

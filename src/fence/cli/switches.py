@@ -7,9 +7,9 @@ import json
 import click
 
 from fence.cli.common import json_option, say
-from fence.core.words.profile import Setter, SetterKind
-from fence.core.words.setter import address_of, switches_on
-from fence.core.words.text import whole_number
+from fence.core.model.profile import Setter, SetterKind
+from fence.core.model.setter import address_of, switches_on
+from fence.core.model.text import whole_number
 from fence.formats.errors import FileError
 
 

@@ -10,20 +10,20 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.lines.measure import measure
-from fence.core.words.address import Address
-from fence.core.words.box import BoxKind, Merging
-from fence.core.words.day import Day, Measured
-from fence.core.words.fixture import Fixture
-from fence.core.words.ground import DESK, Distance, Ground
-from fence.core.words.line import Cable, Device, Plug, Source
-from fence.core.words.needs import ModeSchool, Need, Scope
-from fence.core.words.net import Net, Reserved
-from fence.core.words.record import Witness
-from fence.core.words.show import Show
-from fence.core.words.stock import Item, Kind
-from fence.core.words.wiring import needs_adapter, wiring_of
+from fence.core.model.address import Address
+from fence.core.model.box import BoxKind, Merging
+from fence.core.model.day import Day, Measured
+from fence.core.model.fixture import Fixture
+from fence.core.model.ground import DESK, Distance, Ground
+from fence.core.model.line import Cable, Device, Plug, Source
+from fence.core.model.needs import ModeSchool, Need, Scope
+from fence.core.model.net import Net, Reserved
+from fence.core.model.record import Witness
+from fence.core.model.show import Show
+from fence.core.model.stock import Item, Kind
+from fence.core.model.wiring import needs_adapter, wiring_of
 from fence.library import shipped_profiles
 from fence.library.desks import DESKS
 

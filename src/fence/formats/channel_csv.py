@@ -8,9 +8,9 @@ import re
 from dataclasses import dataclass, field
 
 from fence.core.charts.vocabulary import meaning_of
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
-from fence.core.words.text import slug
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.model.text import slug
 from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 

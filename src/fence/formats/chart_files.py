@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from pydantic import ConfigDict, TypeAdapter, with_config
 
-from fence.core.words.profile import Profile
+from fence.core.model.profile import Profile
 from fence.formats.channel_csv import read_channels_csv
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import JsonFile, other_format, schema_text

@@ -13,7 +13,7 @@ from pathlib import PurePath
 from typing import Any
 
 from fence.core.charts.reading import MOST_CHARACTERS, MOST_LINES
-from fence.core.words.text import counted
+from fence.core.model.text import counted
 from fence.formats.errors import MOST_BYTES, FileError, decoded
 
 MOST_SHEETS = 30

@@ -6,7 +6,7 @@ import csv
 import io
 from collections.abc import Iterator, Sequence
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 from fence.formats.csv_cells import MOST_COLUMNS, from_text
 from fence.formats.errors import FileError, decoded
 

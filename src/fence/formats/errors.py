@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 
 MOST_BYTES = 16 * 1024 * 1024
 """Largest file that is read, in bytes. A rig of 20,000 fixtures takes about two million."""

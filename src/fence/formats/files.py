@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import PurePath
 
-from fence.core.words.profile import Profile
-from fence.core.words.show import Show
+from fence.core.model.profile import Profile
+from fence.core.model.show import Show
 from fence.formats.errors import FileError
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
 

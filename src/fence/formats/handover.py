@@ -11,14 +11,14 @@ from dataclasses import replace
 
 from fence.core.addressing.lists import ListOrder, channels_listed, fixtures_listed
 from fence.core.checks import RULES, Analysis, Severity
+from fence.core.model.line import Cable
+from fence.core.model.record import Witness
+from fence.core.model.show import Show
+from fence.core.model.standing import standing_of
+from fence.core.model.text import counted, slug
+from fence.core.model.waiver import Waiver
+from fence.core.model.wiring import wiring_of
 from fence.core.network.card import card_of
-from fence.core.words.line import Cable
-from fence.core.words.record import Witness
-from fence.core.words.show import Show
-from fence.core.words.standing import standing_of
-from fence.core.words.text import counted, slug
-from fence.core.words.waiver import Waiver
-from fence.core.words.wiring import wiring_of
 from fence.formats.csv_cells import as_text
 from fence.formats.lines_csv import write_lines_csv
 from fence.formats.on_paper import Heading, Logged

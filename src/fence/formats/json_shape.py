@@ -9,7 +9,7 @@ from typing import Any, Generic, TypeVar
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import SchemaValidator, from_json
 
-from fence.core.words.address import MAX_UNIVERSE, SLOTS
+from fence.core.model.address import MAX_UNIVERSE, SLOTS
 from fence.formats.errors import FileError
 
 _BOUNDS: dict[tuple[str, str], tuple[int, int]] = {

@@ -10,8 +10,8 @@ from collections.abc import Iterable, Sequence
 
 import segno
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import counted
+from fence.core.model.errors import EditError
+from fence.core.model.text import counted
 from fence.formats.on_paper import Heading, Label, Stickers, TickLine
 from fence.formats.paper import MARGIN, TEXT, Paper, clean, draw_switches
 

@@ -7,11 +7,11 @@ import csv
 import io
 from dataclasses import replace
 
-from fence.core.changes.cabling import put_line
-from fence.core.words.errors import FenceError
-from fence.core.words.line import MOST_STOPS, Cable, Device, Line, Plug, Power, Source, Stop
-from fence.core.words.show import Show
-from fence.core.words.wiring import wiring_of
+from fence.core.edits.cabling import put_line
+from fence.core.model.errors import FenceError
+from fence.core.model.line import MOST_STOPS, Cable, Device, Line, Plug, Power, Source, Stop
+from fence.core.model.show import Show
+from fence.core.model.wiring import wiring_of
 from fence.formats.csv_cells import as_text
 from fence.formats.csv_table import Row, at_line, read_table
 from fence.formats.errors import FileError

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from fence.core.words.errors import EditError
-from fence.core.words.setter import Switch
+from fence.core.model.errors import EditError
+from fence.core.model.setter import Switch
 
 
 @dataclass(frozen=True, slots=True)

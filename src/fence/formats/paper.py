@@ -11,8 +11,8 @@ from fpdf import FPDF
 from fpdf.enums import MethodReturnValue, PageOrientation
 
 from fence.core.addressing.lists import ChannelLine, ListedFixture
-from fence.core.words.setter import Switch
-from fence.core.words.text import counted, from_to, printable
+from fence.core.model.setter import Switch
+from fence.core.model.text import counted, from_to, printable
 from fence.formats.on_paper import Heading
 
 FONTS = Path(__file__).parent / "fonts"

@@ -16,14 +16,14 @@ from dataclasses import dataclass, replace
 from operator import itemgetter
 from typing import NamedTuple
 
-from fence.core.changes.edits import with_places
-from fence.core.words.address import MAX_UNIVERSE, SLOTS, parse_address
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import HIGHEST_NUMBER, Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import MOST_PARTS, Mode, Part, Profile
-from fence.core.words.show import Show
-from fence.core.words.text import counted, slug
+from fence.core.edits import with_places
+from fence.core.model.address import MAX_UNIVERSE, SLOTS, parse_address
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import HIGHEST_NUMBER, Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import MOST_PARTS, Mode, Part, Profile
+from fence.core.model.show import Show
+from fence.core.model.text import counted, slug
 from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
 from fence.formats.errors import FileError, decoded
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 
 from pydantic import ConfigDict, TypeAdapter, with_config
 
-from fence.core.changes.edits import free_names, with_places
-from fence.core.words.show import Show
+from fence.core.edits import free_names, with_places
+from fence.core.model.show import Show
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import JsonFile, other_format, schema_text
 

@@ -6,7 +6,7 @@ import csv
 import io
 
 from fence.core.addressing.sheet import slot_sheet
-from fence.core.words.show import Show
+from fence.core.model.show import Show
 from fence.formats.csv_cells import as_text
 
 COLUMNS = ("universe", "slot", "fixture", "number", "function", "default", "kept")

@@ -6,9 +6,9 @@ import csv
 import io
 from collections.abc import Sequence
 
-from fence.core.words.errors import FenceError
-from fence.core.words.line import Cable, Plug
-from fence.core.words.stock import MOST_ITEMS, Item, Kind
+from fence.core.model.errors import FenceError
+from fence.core.model.line import Cable, Plug
+from fence.core.model.stock import MOST_ITEMS, Item, Kind
 from fence.formats.csv_cells import as_text
 from fence.formats.csv_table import at_line, read_table
 

@@ -8,8 +8,8 @@ from collections.abc import Iterable
 
 from fence.core.charts.reading import MOST_WORDS
 from fence.core.charts.vocabulary import tidy_words
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Function
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Function
 from fence.formats.csv_cells import as_text
 from fence.formats.csv_table import at_line, read_table
 

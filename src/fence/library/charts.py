@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cache
 
-from fence.core.words.profile import (
+from fence.core.model.profile import (
     Byte,
     Channel,
     Function,

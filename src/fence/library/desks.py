@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.words.desk import Desk
-from fence.core.words.profile import Function
+from fence.core.model.desk import Desk
+from fence.core.model.profile import Function
 
 
 @dataclass(frozen=True, slots=True)

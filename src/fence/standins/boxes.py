@@ -18,13 +18,13 @@ from enum import StrEnum
 from ipaddress import IPv4Address, IPv4Network
 from uuid import NAMESPACE_DNS, uuid5
 
-from fence.core.words.address import MAX_UNIVERSE
-from fence.core.words.box import Box, BoxKind, Port, Protocol, Use
-from fence.core.words.errors import FenceError
-from fence.core.words.network import HIGHEST_PORT_ADDRESS, group_of, number_on, said_by, senders_of
-from fence.core.words.show import Show
-from fence.core.words.text import joined, whole_number
-from fence.standins.talking import TalkFault, TalkingLines
+from fence.core.model.address import MAX_UNIVERSE
+from fence.core.model.box import Box, BoxKind, Port, Protocol, Use
+from fence.core.model.errors import FenceError
+from fence.core.model.network import HIGHEST_PORT_ADDRESS, group_of, number_on, said_by, senders_of
+from fence.core.model.show import Show
+from fence.core.model.text import joined, whole_number
+from fence.standins.rdm_devices import RdmFault, RdmLines
 from fence.wire import artnet, sacn
 
 EVERYBODY = "127.255.255.255"
@@ -152,10 +152,10 @@ class BoxesStandIn:
         show: Show,
         bind: str | None = None,
         faults: Sequence[Put] = (),
-        talk: Sequence[TalkFault] = (),
+        talk: Sequence[RdmFault] = (),
     ) -> None:
         self.show, self.replies = show, answers(show, faults)
-        self.talking = TalkingLines(show, talk)
+        self.talking = RdmLines(show, talk)
         self.carried = {
             box.id: _carried(box, [put for put in faults if put.box == box.name])
             for box in show.boxes

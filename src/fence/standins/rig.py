@@ -19,16 +19,16 @@ from contextlib import ExitStack, suppress
 from dataclasses import dataclass, field
 from typing import Any
 
+from fence.core.model.address import SLOTS
+from fence.core.model.box import Protocol, Use
+from fence.core.model.errors import FenceError
+from fence.core.model.network import group_of
+from fence.core.model.profile import Function
+from fence.core.model.show import Show
+from fence.core.model.wiring import fixtures_behind
 from fence.core.simulation.practice import Fault, PracticeRig, Seen, Trouble, read_fault
-from fence.core.words.address import SLOTS
-from fence.core.words.box import Protocol, Use
-from fence.core.words.errors import FenceError
-from fence.core.words.network import group_of
-from fence.core.words.profile import Function
-from fence.core.words.show import Show
-from fence.core.words.wiring import fixtures_behind
-from fence.standins.talking import TalkFault, TalkingLines, read_talk_fault
-from fence.standins.talking import Trouble as TalkTrouble
+from fence.standins.rdm_devices import RdmFault, RdmLines, read_talk_fault
+from fence.standins.rdm_devices import Trouble as TalkTrouble
 from fence.wire import artnet, sacn
 from fence.wire.groups import group_socket
 
@@ -73,7 +73,7 @@ class RigStandIn:
         faults: Sequence[Fault] = (),
         *,
         tell: int | None = None,
-        talk: Sequence[TalkFault] = (),
+        talk: Sequence[RdmFault] = (),
     ) -> None:
         self.show, self.bind, self.tell_port = show, bind, tell
         self._stand(faults, talk)
@@ -86,10 +86,10 @@ class RigStandIn:
         artnet_boxes = [box for box in show.boxes if box.protocol is Protocol.ARTNET]
         self.counts_from = artnet_boxes[0].counts_from if artnet_boxes else 0
 
-    def _stand(self, faults: Sequence[Fault], talk: Sequence[TalkFault]) -> None:
+    def _stand(self, faults: Sequence[Fault], talk: Sequence[RdmFault]) -> None:
         """Stand as the show says, with these faults."""
         self.faults = tuple(faults)
-        self.talking = TalkingLines(self.show, talk, quiet=silent_ones(self.show, faults))
+        self.talking = RdmLines(self.show, talk, quiet=silent_ones(self.show, faults))
         heap = any(fault.trouble is TalkTrouble.HEAP for fault in talk)
         self.rig = PracticeRig(self.talking.standing() if heap else self.show, self.faults)
 
@@ -300,7 +300,7 @@ def seen_data(seen: Seen) -> dict[str, Any]:
     }
 
 
-def read_faults(show: Show, texts: Sequence[str]) -> tuple[list[Fault], list[TalkFault]]:
+def read_faults(show: Show, texts: Sequence[str]) -> tuple[list[Fault], list[RdmFault]]:
     """Faults as typed: of what fixtures do with levels, and of how they talk. ``FenceError`` for
     what is neither."""
     talk = [text for text in texts if text.partition("=")[0] in set(TalkTrouble)]

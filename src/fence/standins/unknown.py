@@ -6,10 +6,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from fence.core.model.profile import Channel, Function, Mode
 from fence.core.simulation.charted import IDLE
 from fence.core.simulation.probe import AS_FULL, AS_ZERO, BETWEEN, ELSE, HAIR, NOTHING, Ask, Kind
 from fence.core.simulation.sight import LAMP, SMOOTH, Sight, range_at, sight_of
-from fence.core.words.profile import Channel, Function, Mode
 from fence.library import shipped_profiles
 
 VISIBLE = 0.002

@@ -10,7 +10,7 @@ from datetime import datetime
 from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import Engine, delete
 
-from fence.core.rdm.said import Said
+from fence.core.rdm.device_info import DeviceInfo
 from fence.store.database import reading, writing
 from fence.store.tables import AnswersRow
 
@@ -22,14 +22,14 @@ class Answers:
     identities with ids of fixtures. ``at`` in UTC, None before it is kept.
     """
 
-    said: tuple[Said, ...] = ()
+    said: tuple[DeviceInfo, ...] = ()
     bind: str = "127.0.0.1"
     asked: tuple[int, ...] = ()
     notes: tuple[str, ...] = ()
     told: Mapping[str, int] = field(default_factory=dict)
     at: datetime | None = None
 
-    def by_name(self) -> dict[str, Said]:
+    def by_name(self) -> dict[str, DeviceInfo]:
         """What each said, by its identity."""
         return {str(one.identity): one for one in self.said}
 
@@ -61,7 +61,7 @@ class AnswersKept:
             session.execute(delete(AnswersRow).where(AnswersRow.show_id == show_id))
             session.add(AnswersRow(show_id=show_id, document=document, at=self.clock()))
 
-    def put(self, show_id: int, said: Mapping[str, Said]) -> None:
+    def put(self, show_id: int, said: Mapping[str, DeviceInfo]) -> None:
         """Keep what some said anew, beside what the others did; the time of the look stays."""
         with writing(self.engine) as session:
             row = session.get(AnswersRow, show_id)

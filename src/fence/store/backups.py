@@ -7,7 +7,7 @@ import sqlite3
 from contextlib import closing
 from pathlib import Path
 
-from fence.core.words.text import counted
+from fence.core.model.text import counted
 from fence.disk import held, replacing
 from fence.store.database import REASONS, connect_reading, make_at, open_engine, schema_in
 from fence.store.errors import UNREADABLE, DatabaseFileError

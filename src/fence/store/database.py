@@ -20,7 +20,7 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from fence.core.words.errors import EditError, FenceError
+from fence.core.model.errors import EditError, FenceError
 from fence.store.errors import BUSY_SECONDS, DAMAGED, DatabaseFileError, StorageError, told
 from fence.store.keeping import UPDATE, keep
 

@@ -6,7 +6,7 @@ import sqlite3
 
 from sqlalchemy.exc import DBAPIError
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 
 BUSY_SECONDS = 5
 """How long a writer waits for another before it gives up."""

@@ -9,8 +9,8 @@ from datetime import datetime
 
 from sqlalchemy import Engine, delete, func, select, update
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import check_text
+from fence.core.model.errors import EditError
+from fence.core.model.text import check_text
 from fence.store.database import reading, writing
 from fence.store.tables import LogFixtureRow, LogRow, MomentRow, ShowRow
 

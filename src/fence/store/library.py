@@ -9,8 +9,8 @@ from datetime import datetime
 
 from sqlalchemy import Engine, func, select, update
 
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Profile
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Profile
 from fence.store.database import reading, writing
 from fence.store.rows import PROFILE
 from fence.store.tables import ChartRow

@@ -11,8 +11,8 @@ import unicodedata
 from collections.abc import Iterable
 from functools import cache
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import check_text
+from fence.core.model.errors import EditError
+from fence.core.model.text import check_text
 
 LONGEST_NAME = 60
 FENCE = "Fence"

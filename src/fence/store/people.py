@@ -20,7 +20,7 @@ from sqlalchemy import Engine, delete, func, select, update
 from sqlalchemy.orm import Session
 from werkzeug.security import check_password_hash, generate_password_hash
 
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.naming import LONGEST_NAME, check_name

@@ -9,21 +9,21 @@ from pydantic import TypeAdapter
 from sqlalchemy import Table, bindparam, delete, insert, select, update
 from sqlalchemy.orm import Session
 
-from fence.core.changes.difference import Change, Difference
-from fence.core.words.box import Box
-from fence.core.words.day import Day
-from fence.core.words.desk import Desk, Scale, TellTale
-from fence.core.words.fixture import Fixture
-from fence.core.words.ground import NO_GROUND, Ground
-from fence.core.words.line import Line
-from fence.core.words.needs import Need
-from fence.core.words.net import NO_NET, Net
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Function, Profile
-from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Sign, Tick
-from fence.core.words.show import Position, Show, Universe
-from fence.core.words.stock import Item
-from fence.core.words.waiver import Waiver
+from fence.core.edits.difference import Change, Difference
+from fence.core.model.box import Box
+from fence.core.model.day import Day
+from fence.core.model.desk import Desk, Scale, TellTale
+from fence.core.model.fixture import Fixture
+from fence.core.model.ground import NO_GROUND, Ground
+from fence.core.model.line import Line
+from fence.core.model.needs import Need
+from fence.core.model.net import NO_NET, Net
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Function, Profile
+from fence.core.model.record import Prep, Proof, ReadBack, SetTo, Sign, Tick
+from fence.core.model.show import Position, Show, Universe
+from fence.core.model.stock import Item
+from fence.core.model.waiver import Waiver
 from fence.store.tables import (
     Base,
     BoxRow,

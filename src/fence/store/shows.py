@@ -18,16 +18,16 @@ from pydantic import TypeAdapter
 from sqlalchemy import CursorResult, Engine, delete, func, insert, select, text, update
 from sqlalchemy.orm import Session
 
-from fence.core.changes.difference import Difference, apply_difference, difference
-from fence.core.changes.edits import free_name, in_order
-from fence.core.changes.merge import merge
-from fence.core.changes.prose import describe
-from fence.core.changes.waiving import end_waivers
 from fence.core.checks import Analysis, analyse
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.patch import Patch
-from fence.core.words.show import Show
-from fence.core.words.standing import Standing, standing_of
+from fence.core.edits import free_name, in_order
+from fence.core.edits.difference import Difference, apply_difference, difference
+from fence.core.edits.merge import merge
+from fence.core.edits.prose import describe
+from fence.core.edits.waiving import end_waivers
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.patch import Patch
+from fence.core.model.show import Show
+from fence.core.model.standing import Standing, standing_of
 from fence.store.database import reading, writing
 from fence.store.errors import StorageError
 from fence.store.rows import DIFFERENCE, heading_values, load_show, write_difference

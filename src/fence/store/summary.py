@@ -14,7 +14,7 @@ from pathlib import Path
 
 import fence.core
 from fence.core.checks import Analysis
-from fence.core.words.show import Show
+from fence.core.model.show import Show
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 
 from sqlalchemy import Engine, delete, select
 
-from fence.core.simulation.matching import MODEL, check_trim
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
+from fence.core.simulation.colour_matching import MODEL, check_trim
 from fence.store.database import reading, writing
 from fence.store.tables import TrimRow
 

@@ -9,8 +9,8 @@ from datetime import datetime
 
 from sqlalchemy import Engine, delete, select
 
-from fence.core.words.box import Protocol, as_ip
-from fence.core.words.errors import EditError
+from fence.core.model.box import Protocol, as_ip
+from fence.core.model.errors import EditError
 from fence.store.database import reading, writing
 from fence.store.tables import WayRow
 

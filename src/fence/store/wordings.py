@@ -5,8 +5,8 @@ from __future__ import annotations
 from sqlalchemy import Engine, delete, select
 
 from fence.core.charts.vocabulary import tidy_words
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Function
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Function
 from fence.store.database import reading, writing
 from fence.store.tables import WordingRow
 

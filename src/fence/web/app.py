@@ -32,7 +32,6 @@ from fence.web.prove import colour, faders, lesson, out, tester
 from fence.web.prove import views as prove
 from fence.web.rdm import device, first, holding
 from fence.web.rdm import views as rdm
-from fence.web.rdm.work import Works
 from fence.web.rig import add, bulk, find, fixture
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
@@ -42,6 +41,7 @@ from fence.web.shows import imports, preferences, steps
 from fence.web.shows import views as shows
 from fence.web.switches import drill
 from fence.web.switches import views as switches
+from fence.work.rdm_jobs import Works
 
 PAGES = (
     *(access, people),

@@ -9,11 +9,11 @@ from flask import Flask, Response, current_app, make_response, render_template, 
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
-from fence.core.changes.prose import describe
 from fence.core.checks import analyse
-from fence.core.words.errors import FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined
+from fence.core.edits.prose import describe
+from fence.core.model.errors import FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, SavedShow, StaleShow
 from fence.web.access.guard import NotYours
@@ -21,8 +21,9 @@ from fence.web.address.proposed import ProposedEdit
 from fence.web.address.views import asked_for, board_page, universe_after
 from fence.web.frame import back_to, frame
 from fence.web.outcome import outcome_of
-from fence.web.pages import UnseenStops, asked_by_htmx, mended, sending
+from fence.web.pages import asked_by_htmx, sending
 from fence.web.set.later import refused as refused_mark
+from fence.work.saving import UnseenStops, mended
 
 MEANINGS = {
     400: "This request could not be understood.",

@@ -10,9 +10,9 @@ from urllib.parse import urlsplit
 from flask import Flask, request, session, url_for
 
 from fence.core.checks import Analysis, Severity, Verdict
-from fence.core.words.box import BoxKind
-from fence.core.words.day import as_clock
-from fence.core.words.text import counted
+from fence.core.model.box import BoxKind
+from fence.core.model.day import as_clock
+from fence.core.model.text import counted
 from fence.store.shows import LogEntry, SavedShow
 from fence.web.pages import store, who
 

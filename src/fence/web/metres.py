@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 
 
 def metres(words: str, what: str = "a length") -> float | None:

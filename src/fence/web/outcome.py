@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from fence.core.changes.difference import difference
 from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse, news_of_the_plan
+from fence.core.edits.difference import difference
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
+from fence.core.model.space import use_of
 from fence.core.setting.walk import again
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
-from fence.core.words.space import use_of
 from fence.web.address.drawing import Card, draw_card
 
 MOVES_LISTED = 200

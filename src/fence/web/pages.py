@@ -3,21 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 
 from flask import current_app, flash, request, session
 
-from fence.core.addressing import RepairOptions, repair_rig
-from fence.core.changes import edits
-from fence.core.changes.records import only_marks
-from fence.core.checks import Analysis, Finding, Severity, analyse, news
-from fence.core.network.ports import plan_ports
-from fence.core.setting.walk import again
-from fence.core.words.errors import EditError
-from fence.core.words.record import How, Witness
-from fence.core.words.show import Show
-from fence.core.words.text import counted, printable, whole_number
+from fence.core.edits.records import only_marks
+from fence.core.model.record import How, Witness
+from fence.core.model.show import Show
+from fence.core.model.text import counted, whole_number
 from fence.library import shipped_profiles
 from fence.store.answers import AnswersKept
 from fence.store.drafts import Drafts
@@ -29,6 +22,8 @@ from fence.store.trims import Trims
 from fence.store.ways import Ways
 from fence.store.wordings import Wordings
 from fence.web.access.guard import check_marks_only, person
+from fence.work import marks, saving
+from fence.work.rdm_jobs import Works
 
 DEFAULT_WHO = "Crew"
 ORIGINS = {"rdm": "RDM"}
@@ -83,6 +78,12 @@ def journal() -> Journal:
     return pages().journal
 
 
+def works() -> Works:
+    """What goes on beside the pages of the running application: asking, setting, holding."""
+    found: Works = current_app.extensions["fence_works"]
+    return found
+
+
 def origin() -> str:
     """From which step of the work this request comes: the package of its views."""
     blueprint = current_app.blueprints.get(request.blueprint or "")
@@ -103,12 +104,6 @@ def load(show_id: int) -> SavedShow:
     return store().end_waivers(store().get(show_id), local_time().date())
 
 
-LATE = timedelta(minutes=1)
-"""From when on the log says that a mark has waited."""
-LONGEST_WAIT = timedelta(days=14)
-"""How old a mark may be that comes from out of reach; older ones count as that old."""
-
-
 def witness(how: How = How.HAND) -> Witness:
     """Who records a fact at this browser, and when: now, or before as many seconds as a mark has
     waited there."""
@@ -117,8 +112,7 @@ def witness(how: How = How.HAND) -> Witness:
 
 def waited() -> timedelta:
     """How long a mark has waited at a browser that was out of reach."""
-    seconds = request.form.get("ago", 0.0, type=float) if sending() else 0.0
-    return min(timedelta(seconds=seconds), LONGEST_WAIT) if 0 < seconds < 1e9 else timedelta()
+    return marks.longest(request.form.get("ago", 0.0, type=float) if sending() else 0.0)
 
 
 def sending() -> str:
@@ -135,14 +129,6 @@ def local_time() -> datetime:
     return store().clock().replace(tzinfo=UTC).astimezone()
 
 
-class UnseenStops(Exception):  # noqa: N818 - no error: an answer that is to be seen first
-    """An edit that was not saved, since it makes stops that its person has not seen."""
-
-    def __init__(self, before: SavedShow, after: Show, stops: Sequence[Finding]) -> None:
-        super().__init__("This makes new stops: see them first.")
-        self.before, self.after, self.stops = before, after, stops
-
-
 def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     """Save an edit under the name of the person at this browser.
 
@@ -156,82 +142,38 @@ def save(before: SavedShow, after: Show, *, seen: bool = False) -> SavedShow:
     form that asks for the ``repair`` gets it in one step.
     """
     if sending() and only_marks(before.show, after):
-        return _save_mark(before, after)
-    if request.form.get("repair"):
-        after = mended(before, after)
-    # before its stops are shown; what is really written is looked at once more
-    check_marks_only(before.show, after)
-    seen = seen or bool(request.form.get("seen"))
-    stops: list[Finding] = []
-
-    def look(analysis: Analysis) -> None:
-        found = news(before.analysis.findings, analysis.findings)
-        stops.extend(finding for finding in found if finding.severity is Severity.STOP)
-        if stops and not seen:
-            raise UnseenStops(before, after, stops)
-
-    on_top = request.form.get("on_top", type=int)
-    saved = store().save(
-        before, after, who=who(), on_top=on_top, origin=origin(), first=look, last=check_marks_only
-    )
-    if stops and not asked_by_htmx():
-        flash(f"{counted(len(stops), 'new stop')}. {stops[0].message}", "stop")
-    sent_back = again(before.show, after)
-    if sent_back.fixtures and not asked_by_htmx():
-        flash(sent_back.told, "stop")
-    if saved.revision > before.revision + 1:
-        flash("Saved, together with what others have saved meanwhile.")
-    return saved
-
-
-def _save_mark(before: SavedShow, after: Show) -> SavedShow:
-    """Save what a browser's script sends of marks: once, and over what others saved meanwhile, for
-    it is what was done and seen. A mark that is older than what is known by now goes to the log
-    only."""
-    made = witness().at
-    late = waited() > LATE and made is not None
-    note = f"Made at {made.astimezone():%H:%M}, sent when back in reach." if late and made else ""
-    return store().save(
+        return marks.save_mark(store(), before, after, _mark())
+    done = saving.save(
+        store(),
         before,
         after,
-        who=who(),
-        origin=origin(),
-        sending=sending(),
-        note=note,
-        last=check_marks_only,
-        settle=_newest if waited() else edits.in_order,
-        over_all=True,
+        saving.Asked(
+            who(),
+            origin(),
+            check_marks_only,
+            seen=seen or bool(request.form.get("seen")),
+            repair=bool(request.form.get("repair")),
+            on_top=request.form.get("on_top", type=int),
+        ),
     )
+    if not asked_by_htmx():
+        if done.stops:
+            flash(f"{counted(len(done.stops), 'new stop')}. {done.stops[0].message}", "stop")
+        if done.sent_back.fixtures:
+            flash(done.sent_back.told, "stop")
+    if done.joined:
+        flash("Saved, together with what others have saved meanwhile.")
+    return done.saved
 
 
-def _newest(current: Show, after: Show) -> Show:
-    """What is written of a mark that has waited: only what nobody has said better since.
-    ``EditError`` where that is nothing: the log keeps it then."""
-    kept = edits.keep_newer(current, after)
-    if kept == current != after:
-        raise EditError("Something newer is known of it by now.")
-    return kept
+def _mark() -> marks.Mark:
+    """How the mark came that this request brings."""
+    return marks.Mark(witness(), origin(), sending(), waited(), check_marks_only)
 
 
 def tell(show_id: int, words: str) -> SavedShow:
     """Write to the log what a mark said that could not be kept as one."""
-    at = witness().at
-    when = f" ({at:%Y-%m-%d %H:%M} UTC)" if at is not None and waited() else ""
-    return store().tell(
-        show_id, printable(words) + when, who=who(), origin=origin(), sending=sending()
-    )
-
-
-def mended(before: SavedShow, after: Show) -> Show:
-    """An edit with the repair of what it broke: with the fewest moves, and those that it changed
-    rather than others. What left the universe of its line goes to one that carries its own; a
-    universe without a port gets a spare one."""
-    held = before.show.fixture_by_id
-    changed = frozenset(fixture.id for fixture in after.fixtures if held.get(fixture.id) != fixture)
-    found = news(before.analysis.findings, analyse(after).findings)
-    repaired = edits.rehang(repair_rig(after, RepairOptions(edited=changed)).show, changed)
-    dark = any(finding.rule == "port-universe" and not finding.box for finding in found)
-    return plan_ports(repaired).show if dark else repaired
+    return marks.tell(store(), show_id, words, _mark())
 
 
 def load_for_edit(show_id: int, revision: int | None) -> SavedShow:

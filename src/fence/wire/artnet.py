@@ -25,9 +25,9 @@ from construct import (
     Struct,
 )
 
-from fence.core.words.address import SLOTS
-from fence.core.words.box import Use
-from fence.core.words.network import HIGHEST_PORT_ADDRESS
+from fence.core.model.address import SLOTS
+from fence.core.model.box import Use
+from fence.core.model.network import HIGHEST_PORT_ADDRESS
 
 PORT = 6454
 IDENTIFIER = b"Art-Net\0"

@@ -16,10 +16,10 @@ from uuid import UUID, uuid4
 
 from sacn.messages.data_packet import DataPacket
 
-from fence.core.words.address import SLOTS
-from fence.core.words.box import Protocol
-from fence.core.words.errors import FenceError
-from fence.core.words.network import group_of
+from fence.core.model.address import SLOTS
+from fence.core.model.box import Protocol
+from fence.core.model.errors import FenceError
+from fence.core.model.network import group_of
 from fence.wire import artnet, sacn
 from fence.wire.groups import group_socket
 from fence.wire.targets import Reach

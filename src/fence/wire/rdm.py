@@ -28,11 +28,11 @@ from construct import (
     Struct,
 )
 
+from fence.core.model.errors import FenceError
+from fence.core.rdm.controller import Exchange
 from fence.core.rdm.packet import START, Identity, Packet, build, identity_of, read
-from fence.core.rdm.talking import Exchange
-from fence.core.words.errors import FenceError
 from fence.wire.artnet import IDENTIFIER, LARGEST, PORT, VERSION, poll
-from fence.wire.looking import LookError, bound, everybody
+from fence.wire.node_discovery import DiscoveryError, bound, everybody
 from fence.wire.targets import Reach
 
 OP_TOD_REQUEST, OP_TOD_DATA, OP_TOD_CONTROL, OP_RDM = 0x8000, 0x8100, 0x8200, 0x8300
@@ -245,7 +245,7 @@ class TooLong(FenceError):  # noqa: N818 - it is an answer for people first
 
 
 class BoxLine:
-    """A way to the devices on the ports of one box. Use it in a ``with``; raises ``LookError``
+    """A way to the devices on the ports of one box. Use it in a ``with``; raises ``DiscoveryError``
     where ``bind`` is no address of this machine, ``TargetError`` where the box is at none that may
     be sent to.
 
@@ -369,11 +369,11 @@ def _opened(bind: str, stack: ExitStack) -> socket.socket:
         return bound(bind, PORT, stack)
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
-            raise LookError(
+            raise DiscoveryError(
                 f"{bind} is no address of this machine: choose one of those that it has."
             ) from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
-            raise LookError(
+            raise DiscoveryError(
                 f"The network cannot be asked from {bind} ({error.strerror})."
             ) from None
     return bound(bind, 0, stack)

@@ -23,7 +23,7 @@ from construct import (
     this,
 )
 
-from fence.core.words.address import MAX_UNIVERSE, SLOTS
+from fence.core.model.address import MAX_UNIVERSE, SLOTS
 
 PORT = 5568
 DISCOVERY_UNIVERSE = 64_214

@@ -11,9 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from ipaddress import AddressValueError, IPv4Address, IPv4Interface, IPv4Network
 
-from fence.core.words.box import BoxKind, Way
-from fence.core.words.errors import FenceError
-from fence.core.words.show import Show
+from fence.core.model.box import BoxKind, Way
+from fence.core.model.errors import FenceError
+from fence.core.model.show import Show
 from fence.wire.interfaces import interfaces
 
 PRIVATE = tuple(

@@ -9,16 +9,16 @@ from itertools import combinations, product
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core import edits
 from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Move, Share, apply_mend, mends_for
 from fence.core.addressing.seating import Unit
 from fence.core.addressing.staying import heaviest_without_overlap
-from fence.core.changes import edits
 from fence.core.checks import Severity, check, findings_of, news
-from fence.core.words.address import Address, Run
-from fence.core.words.desk import Desk
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
+from fence.core.model.address import Address, Run
+from fence.core.model.desk import Desk
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from tests.examples import examples
 from tests.rigs import rig, rigs

@@ -10,11 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.addressing.moves import compact, move_block, next_gap_for, place_block, split, swap
-from fence.core.changes.edits import share
 from fence.core.checks import check
-from fence.core.words.address import Address
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
+from fence.core.edits import share
+from fence.core.model.address import Address
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
 from tests.rigs import rig, rigs
 
 ROW = rig(("A", 4, 1, 10), ("B", 6, 1, 20), ("C", 4, 1, 26), ("D", 5, 2, 1))

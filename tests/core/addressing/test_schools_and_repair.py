@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 from fence.core.addressing import Layout, Order, School, Spill, lay_out
 from fence.core.addressing.schools import group_of
 from fence.core.checks import check
-from fence.core.words.address import Address
-from fence.core.words.desk import Scale, TellTale
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Position, Show
+from fence.core.model.address import Address
+from fence.core.model.desk import Scale, TellTale
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Position, Show
 from tests.rigs import rig, rigs
 
 

@@ -8,10 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fence.core.addressing.seating import LONGEST_QUEUE, Seat, Unit, seat_all
-from fence.core.words.address import Address, Run
-from fence.core.words.desk import Desk
-from fence.core.words.profile import Setter, SetterKind
-from fence.core.words.show import Show, Universe
+from fence.core.model.address import Address, Run
+from fence.core.model.desk import Desk
+from fence.core.model.profile import Setter, SetterKind
+from fence.core.model.show import Show, Universe
 
 CASES = 240
 LOW = Setter(SetterKind.FIXED, highest=3)

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 
 from fence.core.addressing.sheet import slot_sheet
 from fence.core.checks import check
-from fence.core.words.desk import Scale, TellTale
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core.model.desk import Scale, TellTale
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from tests.rigs import rig, rigs
 
 

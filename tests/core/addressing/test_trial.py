@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from fence.core.addressing.room import room_for_more
 from fence.core.addressing.trial import Trial, try_out
-from fence.core.changes.edits import AddRun, add_fixtures, pin
 from fence.core.checks import Severity, check
-from fence.core.words.desk import Desk
-from fence.core.words.show import Show
+from fence.core.edits import AddRun, add_fixtures, pin
+from fence.core.model.desk import Desk
+from fence.core.model.show import Show
 from fence.demo import clean_show
 from tests.rigs import bare, rig, rigs
 

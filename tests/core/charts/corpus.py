@@ -5,7 +5,7 @@ What must come out is written short: one word a channel, ``+`` behind a fine byt
 
 from __future__ import annotations
 
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 
 F = Function
 SHORT = {

@@ -18,7 +18,7 @@ from pathlib import Path
 
 from fence.core.charts.draft import DraftMode, Taken
 from fence.core.charts.reading import read_chart_text
-from fence.core.words.profile import Byte, Channel
+from fence.core.model.profile import Byte, Channel
 from tests.core.charts.corpus import SHORT
 
 TEXTS = Path(__file__).parent / "texts"

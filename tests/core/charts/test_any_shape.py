@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.charts.reading import read_chart_text
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 from tests.examples import examples
 
 NAMES = {

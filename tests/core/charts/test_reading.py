@@ -10,8 +10,8 @@ from fence.core.charts.draft import Taken, profile_from
 from fence.core.charts.reading import read_chart_text
 from fence.core.charts.vocabulary import CLUSTERS, SYNONYMS, meaning_of, tidy_words
 from fence.core.charts.writing import write_chart_text
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Channel, Function, Profile
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import Byte, Channel, Function, Profile
 from fence.library import shipped_profiles
 from tests.core.charts.corpus import CORPUS, SHORT
 

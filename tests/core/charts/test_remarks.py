@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.draft import profile_from
 from fence.core.charts.reading import read_chart_text
 from fence.core.charts.remarks import check_chart
 from fence.core.checks import Severity, check
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profile, Range
 from fence.demo import clean_show
 from fence.library import shipped_profiles
 

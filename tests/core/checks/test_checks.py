@@ -9,13 +9,13 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import RULES, Severity, check, findings_of, tally
-from fence.core.words.desk import Desk, Scale, TellTale
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.show import Show, Universe
+from fence.core.model.desk import Desk, Scale, TellTale
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
+from fence.core.model.show import Show, Universe
 from fence.demo import clean_show, demo_show
 from tests.rigs import rig, rigs
 

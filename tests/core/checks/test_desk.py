@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core import edits
 from fence.core.addressing import repair_rig
 from fence.core.addressing.mends import ChangeMode, Move, apply_mend, mends_for
-from fence.core.changes import edits
 from fence.core.checks import check
 from fence.core.checks.desk import matches_layout
-from fence.core.words.desk import Desk
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core.model.desk import Desk
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.demo import clean_show
 from tests.rigs import bare, rig, rigs
 

@@ -9,15 +9,15 @@ from typing import Any
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import check, findings_of
-from fence.core.words.box import Box, BoxKind, Port, Protocol, Use
-from fence.core.words.desk import Desk
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import Cable, Device, Line, Stop
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.show import Show
+from fence.core.model.box import Box, BoxKind, Port, Protocol, Use
+from fence.core.model.desk import Desk
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Cable, Device, Line, Stop
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile, Setter, SetterKind
+from fence.core.model.show import Show
 
 NOTHING = ""
 

@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
-from fence.core.changes.merge import merge
+from fence.core import edits
 from fence.core.checks import analyse, check
-from fence.core.words.address import Address
-from fence.core.words.errors import EditError
-from fence.core.words.record import Witness
-from fence.core.words.show import Show
+from fence.core.edits.merge import merge
+from fence.core.model.address import Address
+from fence.core.model.errors import EditError
+from fence.core.model.record import Witness
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from fence.formats.show_json import read_show_json, write_show_json
 from tests.examples import examples

@@ -7,14 +7,14 @@ from dataclasses import replace
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.lines.beside import beside
 from fence.core.lines.pins import BANDS, OHMS, PINS, adapter, ohms
 from fence.core.lines.wireless import link_to, links_of
-from fence.core.words.errors import EditError
-from fence.core.words.ground import DESK, Distance, Ground
-from fence.core.words.line import Cable, Device, Plug, Power
-from fence.core.words.stock import Item, Kind
+from fence.core.model.errors import EditError
+from fence.core.model.ground import DESK, Distance, Ground
+from fence.core.model.line import Cable, Device, Plug, Power
+from fence.core.model.stock import Item, Kind
 from tests.core.lines.test_plan import AIRY, HEAVY, LAMP, rig
 
 GROUND = Ground((Distance(DESK, "P", 20),), 0)

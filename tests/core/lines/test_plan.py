@@ -11,17 +11,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import check
 from fence.core.lines.measure import measure
 from fence.core.lines.plan import Wanted, plan_cable
 from fence.core.lines.seeking import EXACT
-from fence.core.words.address import Address
-from fence.core.words.errors import EditError
-from fence.core.words.ground import DESK, Distance, Ground
-from fence.core.words.line import Cable, Device
-from fence.core.words.profile import Mode, Part, Profile
-from fence.core.words.show import Show
+from fence.core.model.address import Address
+from fence.core.model.errors import EditError
+from fence.core.model.ground import DESK, Distance, Ground
+from fence.core.model.line import Cable, Device
+from fence.core.model.profile import Mode, Part, Profile
+from fence.core.model.show import Show
 from tests.examples import examples
 
 LAMP = Profile(

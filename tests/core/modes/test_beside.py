@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import Severity, check
+from fence.core.model.address import Address
+from fence.core.model.show import Show
 from fence.core.modes.beside import compare_modes
 from fence.core.modes.left import LeftInMode, left_in_mode
-from fence.core.words.address import Address
-from fence.core.words.show import Show
 from fence.demo import clean_show
 from fence.library import shipped_profiles
 

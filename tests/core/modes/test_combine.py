@@ -10,15 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.addressing.packing import pack
-from fence.core.changes.edits import add_fixtures
+from fence.core.edits import add_fixtures
+from fence.core.model.desk import Desk
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.needs import FEATURES, ModeSchool, Need, Scope, features_of
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show, Universe
 from fence.core.modes.advice import offers_of, recommend, wanted_of
 from fence.core.modes.combine import Goal, combine
-from fence.core.words.desk import Desk
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.needs import FEATURES, ModeSchool, Need, Scope, features_of
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show, Universe
 from fence.library import shipped_profiles
 from tests.examples import examples
 
@@ -234,7 +234,7 @@ def test_how_many_universes_must_be_said() -> None:
 def test_a_paged_desk_counts_pages() -> None:
     """On a desk with pages of 16 a universe holds 32 of anything."""
     show = Show("Pages", profiles=(WASH,), desk=Desk("Paged", page=16))
-    from fence.core.changes.edits import AddRun
+    from fence.core.edits import AddRun
 
     show = add_fixtures(show, AddRun(WASH, "3 channel", 33, "P 1"))
     assert combine(show, Goal.FEWEST).universes == 2

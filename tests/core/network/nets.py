@@ -6,10 +6,10 @@ from dataclasses import replace
 
 from hypothesis import strategies as st
 
-from fence.core.words.box import Box, BoxKind, Given, Merging, Numbering, Port, Protocol, Use, Way
-from fence.core.words.line import Line, Source
-from fence.core.words.net import Net, Reserved
-from fence.core.words.show import Show
+from fence.core.model.box import Box, BoxKind, Given, Merging, Numbering, Port, Protocol, Use, Way
+from fence.core.model.line import Line, Source
+from fence.core.model.net import Net, Reserved
+from fence.core.model.show import Show
 from tests.rigs import rig
 
 UNIVERSES = st.integers(1, 6)

@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.box import Box, BoxKind, Given
+from fence.core.model.errors import EditError
+from fence.core.model.net import Net, Reserved
+from fence.core.model.network import port_address
+from fence.core.model.show import Show
 from fence.core.network.addresses import plan_addresses, read_network
 from fence.core.network.convert import COUNTINGS, network_facts, numbers_of, read_universe
-from fence.core.words.box import Box, BoxKind, Given
-from fence.core.words.errors import EditError
-from fence.core.words.net import Net, Reserved
-from fence.core.words.network import port_address
-from fence.core.words.show import Show
 from fence.demo import demo_show
 from tests.core.network.nets import networks
 

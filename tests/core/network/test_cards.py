@@ -5,8 +5,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from fence.core.changes import edits
-from fence.core.changes.merge import merge
+from fence.core import edits
+from fence.core.edits.merge import merge
+from fence.core.model.box import Numbering, Protocol, Use, Way
 from fence.core.network.card import Stand, card_of, stand_of
 from fence.core.network.found import (
     FoundBox,
@@ -17,7 +18,6 @@ from fence.core.network.found import (
     compare_sources,
     note_found,
 )
-from fence.core.words.box import Numbering, Protocol, Use, Way
 from fence.demo import clean_show, demo_show
 from fence.standins.boxes import answers
 

@@ -9,12 +9,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.box import Box, Numbering, Port, Use
+from fence.core.model.line import Line, Source
+from fence.core.model.show import Show
 from fence.core.network.ports import Wish, plan_ports
-from fence.core.words.address import Address
-from fence.core.words.box import Box, Numbering, Port, Use
-from fence.core.words.line import Line, Source
-from fence.core.words.show import Show
 from fence.demo import clean_show
 from tests.examples import examples
 from tests.rigs import rig

@@ -13,9 +13,9 @@ from hypothesis import given
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.checks import findings_of
 from fence.core.checks.network import check_network
-from fence.core.words.box import Box, BoxKind, Numbering, Port
-from fence.core.words.line import Line, Source
-from fence.core.words.show import Show
+from fence.core.model.box import Box, BoxKind, Numbering, Port
+from fence.core.model.line import Line, Source
+from fence.core.model.show import Show
 from fence.demo import demo_show
 from tests.core.network.nets import networks
 from tests.examples import examples

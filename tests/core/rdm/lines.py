@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from random import Random
 
+from fence.core.rdm.controller import Controller
+from fence.core.rdm.device_info import DeviceInfo, hear_out
 from fence.core.rdm.packet import HIGHEST, Identity, identity_of
 from fence.core.rdm.responder import PersonalityKept, Responder, SimulatedLine
-from fence.core.rdm.said import Said, hear_out
-from fence.core.rdm.talking import Talk
 
 
 def devices(chance: Random, count: int, *, near: bool, bad: float = 0.0) -> list[Responder]:
@@ -44,7 +44,7 @@ def rig(
     return made, SimulatedLine(made, chance, loss)
 
 
-def all_said(made: list[Responder], line: SimulatedLine, universe: int = 1) -> list[Said]:
+def all_said(made: list[Responder], line: SimulatedLine, universe: int = 1) -> list[DeviceInfo]:
     """What all of them say."""
-    talk = Talk(line.exchange, tries=12)
+    talk = Controller(line.exchange, tries=12)
     return [hear_out(talk, one.identity, universe=universe) for one in made]

@@ -8,11 +8,11 @@ from random import Random
 
 import pytest
 
+from fence.core.rdm.controller import Controller
 from fence.core.rdm.course import Course, Goal, Stand
 from fence.core.rdm.packet import Identity
 from fence.core.rdm.responder import Responder
 from fence.core.rdm.setting import Result, Wish, carry_out
-from fence.core.rdm.talking import Talk
 from tests.core.rdm.lines import all_said, rig
 
 
@@ -49,7 +49,7 @@ def test_a_whole_rig_is_set_with_answers_lost(seed: int) -> None:
     anybody new."""
     chance = Random(seed)
     made, line = rig(chance, chance.choice([2, 3, 8, 30]), loss=0.025, heap=seed % 4 == 0)
-    wishes, talk = wished(made, chance, chance.choice([0, 0, 2])), Talk(line.exchange)
+    wishes, talk = wished(made, chance, chance.choice([0, 0, 2])), Controller(line.exchange)
     before, result = meeting(made), Result()
     for _ in carry_out(wishes, all_said(made, line), lambda said: talk, result):
         now = meeting(made)
@@ -106,7 +106,7 @@ def test_who_does_not_answer_keeps_what_it_may_hold() -> None:
         str(one.identity): Wish((Goal(one.identity, 0, 1, footprint, at),))
         for one, at in zip(made, targets, strict=True)
     }
-    result, talk = Result(), Talk(line.exchange)
+    result, talk = Result(), Controller(line.exchange)
     list(carry_out(wishes, said, lambda one: talk, result))
     assert str(made[0].identity) in result.failed
     assert "held by 7FF0:00000001" in result.failed[str(made[1].identity)]
@@ -117,7 +117,7 @@ def test_a_stop_in_the_middle_is_clean() -> None:
     """Nothing more is set; those that were on their way are heard, and nobody meets anybody."""
     chance = Random(5)
     made, line = rig(chance, 20, heap=True)
-    wishes, result, talk = wished(made, chance), Result(), Talk(line.exchange)
+    wishes, result, talk = wished(made, chance), Result(), Controller(line.exchange)
     steps: list[object] = []
     for step in carry_out(
         wishes, all_said(made, line), lambda one: talk, result, stop=lambda: len(steps) > 8
@@ -140,7 +140,7 @@ def test_fixtures_that_cannot_be_asked_hold_their_slots() -> None:
         carry_out(
             {str(made[0].identity): Wish((goal,))},
             all_said(made, line),
-            lambda one: Talk(line.exchange),
+            lambda one: Controller(line.exchange),
             result,
             fixed={1: 1 << 99},
         )

@@ -10,10 +10,10 @@ from random import Random
 
 import pytest
 
+from fence.core.rdm.controller import ME
 from fence.core.rdm.discovery import Search
 from fence.core.rdm.packet import Identity, branch_answer, read_branch_answer
 from fence.core.rdm.responder import Responder, SimulatedLine
-from fence.core.rdm.talking import ME
 from tests.core.rdm.lines import devices
 from tests.examples import DEEP
 

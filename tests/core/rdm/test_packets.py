@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.errors import EditError
 from fence.core.rdm import packet as p
 from fence.core.rdm import values as v
-from fence.core.words.errors import EditError
 
 IDENTITIES = st.builds(p.Identity, st.integers(0, 0xFFFF), st.integers(0, 0xFFFFFFFF))
 PACKETS = st.builds(

@@ -7,23 +7,23 @@ from random import Random
 
 import pytest
 
+from fence.core import edits
 from fence.core.addressing import Layout, School
-from fence.core.changes import edits
 from fence.core.checks import Severity, analyse
+from fence.core.model.address import Address
+from fence.core.model.line import Device, Line, Stop
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.core.rdm.charting import all_slots, chart_said, slots_of
+from fence.core.rdm.controller import Controller
+from fence.core.rdm.device_info import DeviceInfo, hear_out
+from fence.core.rdm.device_matching import Sure, match
 from fence.core.rdm.holding import changes, put_back
-from fence.core.rdm.matching import Sure, match
 from fence.core.rdm.packet import Identity
 from fence.core.rdm.responder import Responder, SimulatedLine
-from fence.core.rdm.said import Said, hear_out
-from fence.core.rdm.speaking import grown, refit, spares_of, speak_first
-from fence.core.rdm.talking import Talk
+from fence.core.rdm.rig_from_devices import grown, refit, spares_of, speak_first
 from fence.core.rdm.values import Personality
-from fence.core.words.address import Address
-from fence.core.words.line import Device, Line, Stop
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
-from fence.standins.talking import TalkingLines, read_talk_fault, responder_for
+from fence.standins.rdm_devices import RdmLines, read_talk_fault, responder_for
 
 F = Function
 SPOT = Profile(
@@ -60,19 +60,19 @@ def planned(count: int = 4, *, start: int = 1) -> Show:
     return edits.add_fixtures(Show("Barn"), run)
 
 
-def heard(show: Show, *faults: str, seed: int = 1) -> list[Said]:
+def heard(show: Show, *faults: str, seed: int = 1) -> list[DeviceInfo]:
     """What the devices of a show say, with faults."""
-    lines = TalkingLines(show, [read_talk_fault(show, text) for text in faults], seed=seed)
+    lines = RdmLines(show, [read_talk_fault(show, text) for text in faults], seed=seed)
     found = []
     for universe, line in lines.lines.items():
-        talk = Talk(line.exchange, tries=8)
+        talk = Controller(line.exchange, tries=8)
         found += [
             hear_out(talk, one, universe=universe) for one in lines.table(universe, anew=True)
         ]
     return found
 
 
-def sures(show: Show, said: list[Said]) -> list[tuple[str, str]]:
+def sures(show: Show, said: list[DeviceInfo]) -> list[tuple[str, str]]:
     """Who is taken to be whom: the label planned with the one that the device had at first, by its
     identity."""
     first = {f.id: f.label for f in show.fixtures}
@@ -227,7 +227,7 @@ def test_more_than_a_cable_holds_is_said() -> None:
     """Two hundred of three channels on one cable: those without room are named, none goes to
     another cable."""
     said = [
-        Said(
+        DeviceInfo(
             Identity(0x7FF0, n + 1),
             universe=1,
             maker="Wren",
@@ -290,11 +290,11 @@ def test_a_grown_mode_is_fitted_in() -> None:
     )
 
 
-def one_device() -> tuple[Responder, Talk, Said]:
+def one_device() -> tuple[Responder, Controller, DeviceInfo]:
     """A spot that talks."""
     show = planned(1)
     device = responder_for(show, show.fixtures[0], SPOT)
-    talk = Talk(SimulatedLine([device], Random(1)).exchange)
+    talk = Controller(SimulatedLine([device], Random(1)).exchange)
     return device, talk, hear_out(talk, device.identity, universe=1)
 
 
@@ -323,7 +323,7 @@ def test_a_long_answer_comes_whole_over_a_bad_line() -> None:
     )
     device = responder_for(show, show.fixtures[0], profile)
     for seed in range(20):
-        talk = Talk(SimulatedLine([device], Random(seed), 0.1).exchange, tries=10)
+        talk = Controller(SimulatedLine([device], Random(seed), 0.1).exchange, tries=10)
         told = slots_of(talk, device.identity, 200)
         assert [slot.offset for slot in told.slots] == list(range(200))
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.profile import Setter, SetterKind
+from fence.core.model.setter import address_of, misreadings, row_of, sum_words, switches_on
 from fence.core.setting.drill import QUESTIONS, marked, questions
-from fence.core.words.profile import Setter, SetterKind
-from fence.core.words.setter import address_of, misreadings, row_of, sum_words, switches_on
 
 SETTERS = st.builds(
     Setter,

@@ -9,7 +9,13 @@ from datetime import UTC, datetime
 
 import pytest
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import Address
+from fence.core.model.errors import FenceError, SetterError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Mode, Part, Profile, Setter, SetterKind
+from fence.core.model.setter import address_of, row_of, switches_on
+from fence.core.model.show import Show
 from fence.core.setting.readback import (
     Doubt,
     Earlier,
@@ -22,12 +28,6 @@ from fence.core.setting.readback import (
     stands_really,
     would_do,
 )
-from fence.core.words.address import Address
-from fence.core.words.errors import FenceError, SetterError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode, Part, Profile, Setter, SetterKind
-from fence.core.words.setter import address_of, row_of, switches_on
-from fence.core.words.show import Show
 from fence.demo import clean_show
 
 CASES = 2000

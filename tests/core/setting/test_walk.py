@@ -9,16 +9,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Device
+from fence.core.model.record import Prep
+from fence.core.model.show import Position, Show
+from fence.core.model.standing import DONE, State, state_of
 from fence.core.setting.prep import cautions_for, is_done, same_for_all, steps_for
 from fence.core.setting.rounds import round_of
 from fence.core.setting.walk import again, claim, height_words, moved_by, places_in_order, walk
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import Device
-from fence.core.words.record import Prep
-from fence.core.words.show import Position, Show
-from fence.core.words.standing import DONE, State, state_of
 from fence.demo import on_site_show
 from fence.demo.glasshouse import uncabled_show
 

@@ -7,9 +7,9 @@ from itertools import product
 
 import pytest
 
+from fence.core.model.profile import Function
+from fence.core.model.show import Show
 from fence.core.simulation.lesson import STEPS, lesson, outcome, type_for
-from fence.core.words.profile import Function
-from fence.core.words.show import Show
 from fence.demo import clean_show
 
 SHOWS = [None, Show("Empty"), clean_show()]

@@ -9,7 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.simulation.matching import (
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Range
+from fence.core.simulation.colour_matching import (
     MODEL,
     NEAR,
     SAME,
@@ -22,8 +24,6 @@ from fence.core.simulation.matching import (
     of_xy,
 )
 from fence.core.simulation.practice import seen_of
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Range
 from fence.library import shipped_profiles
 from tests.examples import examples
 

@@ -10,19 +10,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.remarks import IDLE_WORDS
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
+from fence.core.model.address import Address
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profile, Range
+from fence.core.model.record import Witness
+from fence.core.model.show import Show
 from fence.core.simulation.bringing import Look, expected, levels_for, looks_of
 from fence.core.simulation.many import Columns
 from fence.core.simulation.practice import Alone, PracticeRig, alone_of, read_fault, seen_of
 from fence.core.simulation.sight import range_at
-from fence.core.words.address import Address
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile, Range
-from fence.core.words.record import Witness
-from fence.core.words.show import Show
 from fence.demo import clean_show, on_site_show, on_site_steps
 from fence.library import shipped_profiles
 from tests.examples import examples

@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import Byte, Function
 from fence.core.simulation.charted import Found
 from fence.core.simulation.probe import AS_FULL, BETWEEN, HAIR, NOTHING, Ask, Kind, probe
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Function
 
 
 def told(*answers: str) -> Found:

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core.model.profile import Function, Mode, Profile
 from fence.core.simulation.sight import colour_of, doing, range_at, sight_of
-from fence.core.words.profile import Function, Mode, Profile
 from fence.library import shipped_profiles
 
 MODES = [(p, m) for p in shipped_profiles() for m in p.modes if m.footprint and m.parts[0].channels]

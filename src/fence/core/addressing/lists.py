@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from fence.core.addressing.sheet import SlotRow, slot_sheet
-from fence.core.words.errors import SetterError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import SetterKind
-from fence.core.words.setter import Switch, as_seen
-from fence.core.words.show import Show
+from fence.core.model.errors import SetterError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import SetterKind
+from fence.core.model.setter import Switch, as_seen
+from fence.core.model.show import Show
 
 
 class ListOrder(StrEnum):

@@ -8,21 +8,21 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import chain
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding, Severity, news
-from fence.core.lines.mends import LineStep, line_mends, take
-from fence.core.network.mends import BoxStep, box_mends, take_step
-from fence.core.words.address import Address
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode, Setter
-from fence.core.words.sharing import holder_of, movers_in
-from fence.core.words.show import PlacedRun, Show
-from fence.core.words.space import desk_starts, first_from, free_bits, nearest, other_parts
-from fence.core.words.standing import as_planned
-from fence.core.words.text import LONGEST_TEXT, counted
+from fence.core.lines.line_mends import LineStep, line_mends, take
+from fence.core.model.address import Address
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Mode, Setter
+from fence.core.model.sharing import holder_of, movers_in
+from fence.core.model.show import PlacedRun, Show
+from fence.core.model.space import desk_starts, first_from, free_bits, nearest, other_parts
+from fence.core.model.standing import as_planned
+from fence.core.model.text import LONGEST_TEXT, counted
+from fence.core.network.node_mends import BoxStep, box_mends, take_step
 
 
 @dataclass(frozen=True, slots=True)

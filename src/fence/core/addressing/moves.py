@@ -6,14 +6,14 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 
-from fence.core.changes import edits
-from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.sharing import check_free, holder_of, mover_of, moving
-from fence.core.words.show import PlacedRun, Show
-from fence.core.words.space import (
+from fence.core import edits
+from fence.core.model.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.sharing import check_free, holder_of, mover_of, moving
+from fence.core.model.show import PlacedRun, Show
+from fence.core.model.space import (
     desk_starts,
     first_from,
     free_bits,
@@ -21,7 +21,7 @@ from fence.core.words.space import (
     other_parts,
     reserved_bits,
 )
-from fence.core.words.text import counted
+from fence.core.model.text import counted
 
 
 def move_block(show: Show, ids: Collection[int], by: int) -> Show:

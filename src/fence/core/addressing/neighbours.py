@@ -13,15 +13,15 @@ from dataclasses import replace
 from itertools import groupby, pairwise
 
 from fence.core.addressing.repair import AS_USUAL, Repair, RepairMove, RepairOptions, repair_rig
-from fence.core.changes.edits import with_places
 from fence.core.checks import findings_of
 from fence.core.checks.finding import Severity
-from fence.core.words.address import SLOTS, Address, bits_of
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.sharing import holder_of
-from fence.core.words.show import Show
-from fence.core.words.space import desk_starts, first_from, free_bits, nearest
+from fence.core.edits import with_places
+from fence.core.model.address import SLOTS, Address, bits_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.sharing import holder_of
+from fence.core.model.show import Show
+from fence.core.model.space import desk_starts, first_from, free_bits, nearest
 
 OF_PLACE = {"overlap", "past-end", "reserved", "setter-range", "universe-limit", "page-grid"}
 """Rules that another address ends."""

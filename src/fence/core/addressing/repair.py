@@ -16,12 +16,12 @@ from itertools import chain
 
 from fence.core.addressing.seating import Seat, Unit, seat_all
 from fence.core.addressing.staying import Plan, called, plan_of, units_of
-from fence.core.changes.edits import rehang, with_places
-from fence.core.words.address import EVERY_SLOT, SLOTS, Address, bits_of
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.show import Show
-from fence.core.words.space import desk_starts, first_from, nearest, reserved_bits
+from fence.core.edits import rehang, with_places
+from fence.core.model.address import EVERY_SLOT, SLOTS, Address, bits_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.show import Show
+from fence.core.model.space import desk_starts, first_from, nearest, reserved_bits
 
 
 @dataclass(frozen=True, slots=True)

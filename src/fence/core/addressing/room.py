@@ -7,11 +7,11 @@ from collections import Counter
 from dataclasses import dataclass
 
 from fence.core.addressing.packing import packs_quickly
-from fence.core.words.address import EVERY_SLOT, bits_of
-from fence.core.words.profile import Mode, Profile
-from fence.core.words.sharing import buttons_left, holder_of, mover_of
-from fence.core.words.show import Show
-from fence.core.words.space import gaps, page_rooms, reserved_bits, sent_bits, starts_one_by_one
+from fence.core.model.address import EVERY_SLOT, bits_of
+from fence.core.model.profile import Mode, Profile
+from fence.core.model.sharing import buttons_left, holder_of, mover_of
+from fence.core.model.show import Show
+from fence.core.model.space import gaps, page_rooms, reserved_bits, sent_bits, starts_one_by_one
 
 MOST_ASKED = 4096
 """How many more fixtures are counted at most."""

@@ -11,14 +11,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from fence.core.changes.edits import free_name, rehang, with_places
-from fence.core.words.address import SLOTS, Address, bits_of
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.sharing import alike
-from fence.core.words.show import Show
-from fence.core.words.space import every, first_from, reserved_bits, starts
+from fence.core.edits import free_name, rehang, with_places
+from fence.core.model.address import SLOTS, Address, bits_of
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.sharing import alike
+from fence.core.model.show import Show
+from fence.core.model.space import every, first_from, reserved_bits, starts
 
 MOST_UNIVERSES = 4096
 """Universes that a layout may open when nobody set a limit."""

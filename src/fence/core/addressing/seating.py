@@ -13,10 +13,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import accumulate
 
-from fence.core.words.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
-from fence.core.words.profile import Setter
-from fence.core.words.show import Show
-from fence.core.words.space import desk_starts, first_from, gaps, last_before, reserved_bits
+from fence.core.model.address import EVERY_SLOT, SLOTS, Address, Run, bits_of
+from fence.core.model.profile import Setter
+from fence.core.model.show import Show
+from fence.core.model.space import desk_starts, first_from, gaps, last_before, reserved_bits
 
 STEPS_MOST = 5
 """By how many further fixtures a repair may grow in the search."""

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.words.address import SLOTS
-from fence.core.words.profile import Channel, Mode
-from fence.core.words.sharing import mover_of
-from fence.core.words.show import PlacedRun, Show, slot_meaning
+from fence.core.model.address import SLOTS
+from fence.core.model.profile import Channel, Mode
+from fence.core.model.sharing import mover_of
+from fence.core.model.show import PlacedRun, Show, slot_meaning
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,13 +11,13 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field
 
 from fence.core.addressing.seating import Unit
-from fence.core.words.address import SLOTS, Run, bits_of
-from fence.core.words.fixture import Fixture
-from fence.core.words.sharing import Alike, alike
-from fence.core.words.show import Show
-from fence.core.words.space import reserved_bits
-from fence.core.words.standing import as_planned
-from fence.core.words.text import from_to
+from fence.core.model.address import SLOTS, Run, bits_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.sharing import Alike, alike
+from fence.core.model.show import Show
+from fence.core.model.space import reserved_bits
+from fence.core.model.standing import as_planned
+from fence.core.model.text import from_to
 
 PLANNED, SET, HARD, WILLING, EDITED = 100, 400, 3, 1, 99
 """What it costs to move a fixture: one that is merely planned; one that was set as the plan says;

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 
+from fence.core import edits
 from fence.core.addressing.repair import RepairOptions, repair_rig
-from fence.core.changes import edits
-from fence.core.changes.edits import AddRun
 from fence.core.checks import MOST_FINDINGS, Severity, findings_of, news
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.show import Show
+from fence.core.edits import AddRun
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.show import Show
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
-from fence.core.words.address import format_slots
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile
-from fence.core.words.text import counted
+from fence.core.model.address import format_slots
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profile
+from fence.core.model.text import counted
 
 NOT_IN_TEXT = "not in the text"
 """Name of a channel that a chart must have by its count but that the text does not mention."""

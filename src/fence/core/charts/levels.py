@@ -15,7 +15,7 @@ from functools import lru_cache
 
 from fence.core.charts.notation import LOOKALIKES
 from fence.core.charts.tongues import ABOVE, AND_UP, BELOW, COUNTED, FROM, NOT_ITSELF, UP_TO
-from fence.core.words.profile import Range
+from fence.core.model.profile import Range
 
 MOST_SPANS = 40
 """Ranges that one line may hold."""

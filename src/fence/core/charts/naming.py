@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 from fence.core.charts.tongues import AS_WORDS, CELL_WORDS, COARSE_WORDS, DEFAULT_WORDS, FINE_WORDS, UNUSED
 from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
-from fence.core.words.profile import Byte, Channel, Function, Range
+from fence.core.model.profile import Byte, Channel, Function, Range
 
 WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
 """Functions that belong to the whole fixture, also where they stand among those of a cell."""

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from fence.core.charts.levels import PHYSICAL, Span, ranged, ranges_of, spans_of, with_physical
 from fence.core.charts.naming import Namer
-from fence.core.words.profile import Range
+from fence.core.model.profile import Range
 
 _LEADERS = re.compile(r"(?<=[^\W\d])\s*(?:\.\s?){2,}\s*|\s*(?:\.\s?){5,}\s*|(?<=\w)\s*_{2,}\s*")
 EDGES = " \t,;:=|.-()[]→>"

@@ -27,7 +27,7 @@ from fence.core.charts.rows.table import grid_row, table_head, table_row
 from fence.core.charts.shape import Row, rows_of
 from fence.core.charts.sheet import Answered, Sheet
 from fence.core.charts.tables import Table
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 
 MOST_CHARACTERS = 200_000
 MOST_LINES = 5000

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from fence.core.charts.vocabulary import COLOURS
 from fence.core.checks.finding import Severity
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Byte, Channel, Function, Mode, Part, Profile
-from fence.core.words.text import counted
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profile
+from fence.core.model.text import counted
 
 OWN_SHOW = {Function.PROGRAM, Function.SOUND}
 IDLE_WORDS = ("no function", "off", "none", "no effect", "manual", "no program")

@@ -14,7 +14,7 @@ from fence.core.charts.parting import parted
 from fence.core.charts.roles import Role
 from fence.core.charts.shape import Row
 from fence.core.charts.tables import Table
-from fence.core.words.profile import Byte, Channel, Function, Range
+from fence.core.model.profile import Byte, Channel, Function, Range
 
 MOST_MODES = 100
 MOST_CHANNELS = 4000

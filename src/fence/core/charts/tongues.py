@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 
 F = Function
 

@@ -10,7 +10,7 @@ from functools import lru_cache
 
 from fence.core.charts.tongues import FILLERS, WORDINGS
 from fence.core.charts.wordings import MORE
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 
 F = Function
 

@@ -5,7 +5,7 @@ A wording is written as it is compared: lower case, no punctuation. None stands 
 
 from __future__ import annotations
 
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 
 F = Function
 

@@ -6,7 +6,7 @@ import re
 
 from fence.core.charts.reading import read_chart_text
 from fence.core.charts.vocabulary import meaning_of
-from fence.core.words.profile import Byte, Channel, Function, Profile, Range
+from fence.core.model.profile import Byte, Channel, Function, Profile, Range
 
 
 def write_chart_text(profile: Profile) -> str:

@@ -8,8 +8,8 @@ from itertools import chain, islice
 from fence.core.checks import address, desk, lines, network, record
 from fence.core.checks.analysis import Analysis
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, news, tally, worst_first
-from fence.core.words.show import Show
-from fence.core.words.waiver import Waiver
+from fence.core.model.show import Show
+from fence.core.model.waiver import Waiver
 
 FAMILIES: tuple[Callable[[Show], Iterator[Finding]], ...] = (
     address.check_addresses,

@@ -17,13 +17,13 @@ from typing import NamedTuple, TypeVar
 
 from fence.core.checks.finding import Finding, Rule, Severity, which_parts
 from fence.core.checks.single import no_address, no_mode, unlike_sharers, unsettable, used_twice
-from fence.core.words.address import SLOTS
-from fence.core.words.desk import TellTale
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode
-from fence.core.words.show import Show, slot_meaning
-from fence.core.words.space import use_of
-from fence.core.words.text import counted, from_to, joined
+from fence.core.model.address import SLOTS
+from fence.core.model.desk import TellTale
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Mode
+from fence.core.model.show import Show, slot_meaning
+from fence.core.model.space import use_of
+from fence.core.model.text import counted, from_to, joined
 
 _Key = TypeVar("_Key")
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from fence.core.checks.finding import Finding, Severity, Verdict
-from fence.core.words.waiver import Waiver
+from fence.core.model.waiver import Waiver
 
 
 @dataclass(frozen=True)

@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Rule, Severity, which_parts
-from fence.core.words.desk import Desk
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Function, Mode
-from fence.core.words.sharing import movers_in
-from fence.core.words.show import PlacedRun, Show
-from fence.core.words.text import counted
+from fence.core.model.desk import Desk
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Function, Mode
+from fence.core.model.sharing import movers_in
+from fence.core.model.show import PlacedRun, Show
+from fence.core.model.text import counted
 
 RULES = (
     Rule(

@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Rule, Severity
-from fence.core.words.battery import Lasting, battery_day, packs_of
-from fence.core.words.day import Day, as_clock
-from fence.core.words.line import Cable, Device, Line, Stop
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined
-from fence.core.words.wiring import (
+from fence.core.model.battery import Lasting, battery_day, packs_of
+from fence.core.model.day import Day, as_clock
+from fence.core.model.line import Cable, Device, Line, Stop
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
+from fence.core.model.wiring import (
     Section,
     Wiring,
     by_air_alone,

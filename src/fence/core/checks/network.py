@@ -10,10 +10,10 @@ from collections.abc import Iterator, Sequence
 from ipaddress import IPv4Address, IPv4Network
 
 from fence.core.checks.finding import Finding, Rule, Severity
-from fence.core.words.address import MAX_UNIVERSE
-from fence.core.words.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
-from fence.core.words.line import Line, Source
-from fence.core.words.network import (
+from fence.core.model.address import MAX_UNIVERSE
+from fence.core.model.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
+from fence.core.model.line import Line, Source
+from fence.core.model.network import (
     HIGHEST_PORT_ADDRESS,
     Loads,
     Outlet,
@@ -26,8 +26,8 @@ from fence.core.words.network import (
     senders_of,
     universe_said,
 )
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
 
 BUSY_WIRE, BUSY_AIR = 0.5, 0.25
 """The share of a wire's speed, or of a wireless link's, from which it is said (practice)."""

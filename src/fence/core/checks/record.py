@@ -10,10 +10,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from fence.core.checks.finding import Finding, Rule, Severity
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
-from fence.core.words.standing import State, stands_words, state_of
-from fence.core.words.text import counted, joined
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
+from fence.core.model.standing import State, stands_words, state_of
+from fence.core.model.text import counted, joined
 
 RULES = (
     Rule(

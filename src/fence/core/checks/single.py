@@ -7,10 +7,10 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 
 from fence.core.checks.finding import Finding, Severity, which_parts
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Setter, SetterKind
-from fence.core.words.show import Show
-from fence.core.words.text import counted, from_to, joined
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Setter, SetterKind
+from fence.core.model.show import Show
+from fence.core.model.text import counted, from_to, joined
 
 
 def no_mode(show: Show, fixtures: Iterable[Fixture]) -> Iterator[Finding]:

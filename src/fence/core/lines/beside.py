@@ -7,15 +7,15 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.changes.cabling import add_line, insert, set_hops, terminate
-from fence.core.changes.cabling import chain as hang
+from fence.core.edits.cabling import add_line, insert, set_hops, terminate
+from fence.core.edits.cabling import chain as hang
 from fence.core.lines.bring import PullList, plug_words, pull_list, sort_of
 from fence.core.lines.measure import SHORTEST, Tape, hops_of
-from fence.core.words.errors import EditError
-from fence.core.words.line import Device
-from fence.core.words.show import Show
-from fence.core.words.stock import Kind
-from fence.core.words.wiring import by_air_alone
+from fence.core.model.errors import EditError
+from fence.core.model.line import Device
+from fence.core.model.show import Show
+from fence.core.model.stock import Kind
+from fence.core.model.wiring import by_air_alone
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,10 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from fence.core.lines.pieces import Cut, Made, make_up
-from fence.core.words.line import Cable, Device, Plug, Stop
-from fence.core.words.show import Show
-from fence.core.words.stock import Item, Kind
-from fence.core.words.wiring import Wiring, name_of, needs_adapter, plugs_in, plugs_out, wiring_of
+from fence.core.model.line import Cable, Device, Plug, Stop
+from fence.core.model.show import Show
+from fence.core.model.stock import Item, Kind
+from fence.core.model.wiring import Wiring, name_of, needs_adapter, plugs_in, plugs_out, wiring_of
 
 USUAL = (Plug.FIVE, Plug.FIVE)
 """Plugs of a hop of which nothing else is known."""

@@ -8,12 +8,12 @@ from functools import cached_property
 from heapq import heappop, heappush
 from math import ceil
 
-from fence.core.changes.cabling import set_hops
-from fence.core.words.errors import EditError
-from fence.core.words.ground import DESK
-from fence.core.words.line import Cable, Device, Line
-from fence.core.words.show import Show
-from fence.core.words.wiring import wiring_of
+from fence.core.edits.cabling import set_hops
+from fence.core.model.errors import EditError
+from fence.core.model.ground import DESK
+from fence.core.model.line import Cable, Device, Line
+from fence.core.model.show import Show
+from fence.core.model.wiring import wiring_of
 
 SHORTEST = 1
 """Metres of the shortest cable that is laid."""

@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import cos, radians, sin
 
-from fence.core.words.line import Plug
+from fence.core.model.line import Plug
 
 COMMON, MINUS, PLUS = "common (shield)", "data −", "data +"
 OHMS = 120

@@ -14,16 +14,16 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.changes.cabling import add_line, insert, terminate
 from fence.core.checks.lines import LONG_HOP, LONG_LINE, MOST_LOADS
+from fence.core.edits.cabling import add_line, insert, terminate
 from fence.core.lines.measure import AT_THE_DESK, SHORTEST, Spot, Tape
 from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import LONGEST_HOP, MOST_STOPS, Cable, Device, Plug, Stop
-from fence.core.words.show import Show
-from fence.core.words.text import counted
-from fence.core.words.wiring import by_air_alone, needs_adapter, wiring_of
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import LONGEST_HOP, MOST_STOPS, Cable, Device, Plug, Stop
+from fence.core.model.show import Show
+from fence.core.model.text import counted
+from fence.core.model.wiring import by_air_alone, needs_adapter, wiring_of
 
 NOT_KNOWN = 20
 """Metres that a hop of unknown length counts while plans are compared."""

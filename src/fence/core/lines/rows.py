@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
-from fence.core.words.line import Cable, Line, Stop
-from fence.core.words.wiring import Wiring, wiring_of
+from fence.core.model.line import Cable, Line, Stop
+from fence.core.model.wiring import Wiring, wiring_of
 
 
 @dataclass(frozen=True, slots=True)

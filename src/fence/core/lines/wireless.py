@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.words.line import Cable, Device, Line, Power, Stop
-from fence.core.words.show import Show
-from fence.core.words.text import counted
-from fence.core.words.wiring import name_of, wiring_of
+from fence.core.model.line import Cable, Device, Line, Power, Stop
+from fence.core.model.show import Show
+from fence.core.model.text import counted
+from fence.core.model.wiring import name_of, wiring_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from fence.core.checks.desk import matches_layout
-from fence.core.words.address import SLOTS
-from fence.core.words.fixture import Fixture
-from fence.core.words.needs import NO_PROGRAMS, ModeSchool, Scope, features_of
-from fence.core.words.profile import Mode
-from fence.core.words.show import Show
+from fence.core.model.address import SLOTS
+from fence.core.model.fixture import Fixture
+from fence.core.model.needs import NO_PROGRAMS, ModeSchool, Scope, features_of
+from fence.core.model.profile import Mode
+from fence.core.model.show import Show
 
 
 @dataclass(frozen=True, slots=True)

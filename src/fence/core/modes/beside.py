@@ -7,13 +7,13 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.vocabulary import COLOURS
 from fence.core.checks import Severity, findings_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Byte, Function, Mode, Profile
+from fence.core.model.show import Show
 from fence.core.modes.combine import universes_needed
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Byte, Function, Mode, Profile
-from fence.core.words.show import Show
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,14 +14,14 @@ from enum import StrEnum
 from operator import le
 
 from fence.core.addressing.packing import Packing, pack
+from fence.core.model.address import EVERY_SLOT, bits_of
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.sharing import Alike, alike
+from fence.core.model.show import Show
+from fence.core.model.space import gaps, page_rooms, reserved_bits
 from fence.core.modes.advice import Offer, Wanted, offers_of, wanted_of
 from fence.core.modes.knapsack import Option, Unit, best_choice
-from fence.core.words.address import EVERY_SLOT, bits_of
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.sharing import Alike, alike
-from fence.core.words.show import Show
-from fence.core.words.space import gaps, page_rooms, reserved_bits
 
 MOST_UNIVERSES = 512
 """Universes that a combination may be spread over."""

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.words.address import SLOTS
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode
-from fence.core.words.show import Show, slot_meaning
-from fence.core.words.text import from_to, joined
+from fence.core.model.address import SLOTS
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Mode
+from fence.core.model.show import Show, slot_meaning
+from fence.core.model.text import from_to, joined
 
 MOST_CONFUSED = 6
 """Slots that are told one by one; the rest is counted."""

@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 from ipaddress import AddressValueError, IPv4Address, IPv4Network, NetmaskValueError
 
 from fence.core.checks.network import bad_host
-from fence.core.words.box import Box, Given
-from fence.core.words.errors import EditError
-from fence.core.words.network import PRIVATE, desk_of, hosts_of
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined, printable
+from fence.core.model.box import Box, Given
+from fence.core.model.errors import EditError
+from fence.core.model.network import PRIVATE, desk_of, hosts_of
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined, printable
 
 USUAL = "192.168.40.0/24"
 """A network to begin with where nobody says another."""

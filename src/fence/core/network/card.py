@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from ipaddress import IPv4Network
 
-from fence.core.words.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
-from fence.core.words.network import (
+from fence.core.model.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
+from fence.core.model.network import (
     ARTNET_PORT,
     SACN_PORT,
     artnet_words,
@@ -22,7 +22,7 @@ from fence.core.words.network import (
     said_by,
     sheet_of,
 )
-from fence.core.words.show import Show
+from fence.core.model.show import Show
 
 
 class Stand(StrEnum):

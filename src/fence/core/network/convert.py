@@ -6,12 +6,12 @@ import re
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Network
 
+from fence.core.model.address import MAX_UNIVERSE, SLOTS
+from fence.core.model.box import as_ip
+from fence.core.model.errors import EditError
+from fence.core.model.network import HIGHEST_PORT_ADDRESS, PRIVATE, artnet_words, group_of, hosts_of
+from fence.core.model.text import printable
 from fence.core.network.addresses import read_network
-from fence.core.words.address import MAX_UNIVERSE, SLOTS
-from fence.core.words.box import as_ip
-from fence.core.words.errors import EditError
-from fence.core.words.network import HIGHEST_PORT_ADDRESS, PRIVATE, artnet_words, group_of, hosts_of
-from fence.core.words.text import printable
 
 COUNTINGS = {
     "fence": "from 1, as Fence does",

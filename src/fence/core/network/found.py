@@ -7,13 +7,13 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from ipaddress import IPv4Address
 
-from fence.core.changes import boxes as edits
-from fence.core.words.address import MAX_UNIVERSE
-from fence.core.words.box import Box, BoxKind, Numbering, Port, Protocol, Typed, Use
-from fence.core.words.network import number_on, senders_of, sheet_of, universe_said
-from fence.core.words.record import NOBODY, Witness
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined
+from fence.core.edits import boxes as edits
+from fence.core.model.address import MAX_UNIVERSE
+from fence.core.model.box import Box, BoxKind, Numbering, Port, Protocol, Typed, Use
+from fence.core.model.network import number_on, senders_of, sheet_of, universe_said
+from fence.core.model.record import NOBODY, Witness
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
 
 SHORT_NAME = 17
 """Letters of a name that an answer has room for [Art-Net 4]."""

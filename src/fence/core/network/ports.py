@@ -11,10 +11,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from fence.core.changes import boxes as edits
-from fence.core.words.box import Box, Numbering, Use
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined
+from fence.core.edits import boxes as edits
+from fence.core.model.box import Box, Numbering, Use
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
 
 PATIENCE = 30_000
 """How many steps the search for something better than the first good plan takes."""

@@ -12,11 +12,7 @@ from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 
 from fence.core.charts.naming import Namer
-from fence.core.rdm.packet import Identity, Parameter
-from fence.core.rdm.said import Said
-from fence.core.rdm.talking import Talk, TalkError
-from fence.core.rdm.values import Personality, SlotSaid, read_defaults, read_slots, read_words
-from fence.core.words.profile import (
+from fence.core.model.profile import (
     Byte,
     Channel,
     Function,
@@ -26,7 +22,11 @@ from fence.core.words.profile import (
     Setter,
     SetterKind,
 )
-from fence.core.words.text import slug
+from fence.core.model.text import slug
+from fence.core.rdm.controller import Controller, RdmError
+from fence.core.rdm.device_info import DeviceInfo
+from fence.core.rdm.packet import Identity, Parameter
+from fence.core.rdm.values import Personality, SlotInfo, read_defaults, read_slots, read_words
 
 F = Function
 LABELS: Mapping[int, tuple[Function, str]] = {
@@ -97,18 +97,18 @@ class SlotsOf:
     """What a device says of the slots of one mode: their kinds, words and defaults, by offset from
     0."""
 
-    slots: tuple[SlotSaid, ...] = ()
+    slots: tuple[SlotInfo, ...] = ()
     words: dict[int, str] = field(default_factory=dict)
     defaults: dict[int, int] = field(default_factory=dict)
 
 
-def slots_of(talk: Talk, identity: Identity, footprint: int) -> SlotsOf:
+def slots_of(talk: Controller, identity: Identity, footprint: int) -> SlotsOf:
     """The slots of the mode that a device is in; empty where it says nothing of them."""
 
     def asked(parameter: int, data: bytes = b"") -> bytes:
         try:
             return talk.get(identity, parameter, data)
-        except TalkError:
+        except RdmError:
             return b""
 
     slots = tuple(
@@ -125,7 +125,7 @@ def slots_of(talk: Talk, identity: Identity, footprint: int) -> SlotsOf:
 
 
 def all_slots(
-    talk: Talk, said: Said, stop: Callable[[], bool] = lambda: False
+    talk: Controller, said: DeviceInfo, stop: Callable[[], bool] = lambda: False
 ) -> dict[int, SlotsOf]:
     """The slots of every mode: the device goes through all of them and back to its own, whatever
     happens."""
@@ -144,7 +144,7 @@ def all_slots(
 
 
 def chart_said(
-    said: Said, slots: Mapping[int, SlotsOf] | None = None, namer: Namer | None = None
+    said: DeviceInfo, slots: Mapping[int, SlotsOf] | None = None, namer: Namer | None = None
 ) -> Profile:
     """The chart of a device, by what it says. A mode whose slots it did not tell is known by its
     footprint only.
@@ -198,7 +198,7 @@ def _channels(told: SlotsOf, footprint: int, namer: Namer) -> Iterator[Channel]:
 
 
 def _channel(
-    told: SlotsOf, by_offset: Mapping[int, SlotSaid], offset: int, namer: Namer
+    told: SlotsOf, by_offset: Mapping[int, SlotInfo], offset: int, namer: Namer
 ) -> Channel:
     slot, words = by_offset.get(offset), told.words.get(offset, "")
     default = told.defaults.get(offset, 0)

@@ -11,8 +11,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from fence.core.model.address import EVERY_SLOT, SLOTS, bits_of
 from fence.core.rdm.packet import Identity
-from fence.core.words.address import EVERY_SLOT, SLOTS, bits_of
 
 Key = tuple[Identity, int]
 """A device, or one of its sub-devices."""

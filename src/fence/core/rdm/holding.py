@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from fence.core.rdm.controller import Controller
+from fence.core.rdm.device_info import FLAGS, DeviceInfo, heard_again
 from fence.core.rdm.packet import Parameter
-from fence.core.rdm.said import FLAGS, Said, heard_again
-from fence.core.rdm.talking import Talk
 
 
 class Rule(StrEnum):
@@ -32,7 +32,7 @@ class Change:
 WORDS = {"display_invert": "display", "pan_invert": "pan", "tilt_invert": "tilt"}
 
 
-def changes(held: Said, now: Said) -> tuple[Change, ...]:
+def changes(held: DeviceInfo, now: DeviceInfo) -> tuple[Change, ...]:
     """What is different at a device from how it is held."""
     found = []
     if now.personality != held.personality:
@@ -61,8 +61,8 @@ def _way(inverted: bool) -> str:
     return "turned" if inverted else "straight"
 
 
-def put_back(talk: Talk, held: Said, now: Said) -> Said:
-    """Set a device to how it is held, and hear what it says then. Raises ``TalkError``."""
+def put_back(talk: Controller, held: DeviceInfo, now: DeviceInfo) -> DeviceInfo:
+    """Set a device to how it is held, and hear what it says then. Raises ``RdmError``."""
     if now.personality != held.personality:
         talk.set(held.identity, Parameter.PERSONALITY, bytes((held.personality,)))
     if held.address is not None:  # also after a mode, for some move with it

@@ -21,8 +21,8 @@ from construct import (
     Terminated,
 )
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import printable
+from fence.core.model.errors import EditError
+from fence.core.model.text import printable
 
 START = 0xCC
 HEAD = 24

@@ -28,8 +28,8 @@ from fence.core.rdm.packet import (
 from fence.core.rdm.values import (
     DeviceInfo,
     Personality,
-    SensorSaid,
-    SlotSaid,
+    SensorInfo,
+    SlotInfo,
     build_defaults,
     build_info,
     build_personality,
@@ -63,7 +63,7 @@ class PersonalityKept:
 
     name: str
     footprint: int
-    slots: tuple[SlotSaid, ...] = ()
+    slots: tuple[SlotInfo, ...] = ()
     words: tuple[str, ...] = ()
     defaults: tuple[int, ...] = ()
 
@@ -93,7 +93,7 @@ class Responder:
     tilt_invert: int | None = None
     hours: int | None = None
     lamp_hours: int | None = None
-    sensors: tuple[SensorSaid, ...] = ()
+    sensors: tuple[SensorInfo, ...] = ()
     subs: list[Responder] = field(default_factory=list)
     silent: bool = False
     stubborn: bool = False

@@ -6,17 +6,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from fence.core.model.show import Show
+from fence.core.model.standing import stands
+from fence.core.model.text import joined
+from fence.core.rdm.controller import Controller, RdmError, UnansweredError
 from fence.core.rdm.course import Course, Goal, Key, Stand, Step, run_bits
-from fence.core.rdm.matching import Pair, personality_for
+from fence.core.rdm.device_info import FLAGS, DeviceInfo, heard_again
+from fence.core.rdm.device_matching import Pair, personality_for
 from fence.core.rdm.packet import Identity, Parameter
-from fence.core.rdm.said import FLAGS, Said, heard_again
-from fence.core.rdm.talking import Talk, TalkError, UnansweredError
 from fence.core.rdm.values import build_words
-from fence.core.words.show import Show
-from fence.core.words.standing import stands
-from fence.core.words.text import joined
 
-TalkOf = Callable[[Said], Talk]
+TalkOf = Callable[[DeviceInfo], Controller]
 """The talk with the line that a device is on."""
 
 
@@ -44,7 +44,7 @@ class Result:
     """What came of it: what devices said back, who was not set and why, who met whom for a while,
     in words."""
 
-    said: dict[str, Said] = field(default_factory=dict)
+    said: dict[str, DeviceInfo] = field(default_factory=dict)
     failed: dict[str, str] = field(default_factory=dict)
     met: list[str] = field(default_factory=list)
     stopped: bool = False
@@ -69,7 +69,7 @@ def wish_for(show: Show, pair: Pair, *, label: bool = False, display: bool = Fal
     )
 
 
-def is_empty(wish: Wish, said: Said) -> bool:
+def is_empty(wish: Wish, said: DeviceInfo) -> bool:
     """Whether a device stands as wished already."""
     now = stands_said([said])
     reached = all(
@@ -98,7 +98,7 @@ def _planned_wish(show: Show, pair: Pair) -> Wish:
     return Wish((goal,))
 
 
-def stands_said(said: Sequence[Said]) -> dict[Key, Stand]:
+def stands_said(said: Sequence[DeviceInfo]) -> dict[Key, Stand]:
     """How devices stand by what they said."""
     found: dict[Key, Stand] = {}
     for one in said:
@@ -131,7 +131,7 @@ def slots_of_others(show: Show, paired: Sequence[Pair]) -> dict[int | None, int]
 
 def carry_out(
     wishes: Mapping[str, Wish],
-    said: Sequence[Said],
+    said: Sequence[DeviceInfo],
     talk_of: TalkOf,
     result: Result,
     *,
@@ -186,7 +186,7 @@ class _Names:
     def __init__(self, names: Mapping[str, str]) -> None:
         self.names = names
 
-    def __call__(self, one: Said) -> str:
+    def __call__(self, one: DeviceInfo) -> str:
         name = str(one.identity)
         return self.names.get(name) or one.label or name
 
@@ -195,7 +195,7 @@ class _Names:
         return self.names.get(str(key[0]), str(key[0]))
 
 
-def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result) -> str:
+def _take(course: Course, step: Step, talk: Controller, called: _Names, result: Result) -> str:
     """Take one step, and say what it was."""
     identity, sub = step.key
     if step.personality is not None:
@@ -215,7 +215,7 @@ def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result
             course.failed(step, "it does not answer")
             result.failed[str(identity)] = str(error)
             return f"{called.of(step.key)} does not answer"
-    except TalkError as error:
+    except RdmError as error:
         course.left[step.key] = "it refuses"
         result.failed[str(identity)] = str(error)
         return f"{called.of(step.key)}: {error}"
@@ -230,7 +230,7 @@ def _take(course: Course, step: Step, talk: Talk, called: _Names, result: Result
     return f"{called.of(step.key)}: {words}"
 
 
-def _took_it(talk: Talk, step: Step) -> bool:
+def _took_it(talk: Controller, step: Step) -> bool:
     """Whether a device that did not say so has done what a step asked for."""
     identity, sub = step.key
     try:
@@ -241,19 +241,19 @@ def _took_it(talk: Talk, step: Step) -> bool:
         return (
             int.from_bytes(talk.get(identity, Parameter.START_ADDRESS, sub=sub)[:2]) == step.address
         )
-    except TalkError:
+    except RdmError:
         return False
 
 
-def _hear_back(talk: Talk, one: Said, result: Result) -> None:
+def _hear_back(talk: Controller, one: DeviceInfo, result: Result) -> None:
     name = str(one.identity)
     try:
         result.said[name] = replace(heard_again(talk, one), label=result.said.get(name, one).label)
-    except TalkError as error:
+    except RdmError as error:
         result.failed.setdefault(name, str(error))
 
 
-def _beside(talk: Talk, one: Said, wish: Wish, result: Result) -> None:
+def _beside(talk: Controller, one: DeviceInfo, wish: Wish, result: Result) -> None:
     """Set label and directions."""
     name = str(one.identity)
     try:
@@ -264,5 +264,5 @@ def _beside(talk: Talk, one: Said, wish: Wish, result: Result) -> None:
         now = heard_again(talk, result.said.get(name, one))
         label = build_words(wish.label).decode() if wish.label is not None else now.label
         result.said[name] = replace(now, label=label)
-    except TalkError as error:
+    except RdmError as error:
         result.failed.setdefault(name, str(error))

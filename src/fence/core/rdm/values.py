@@ -169,7 +169,7 @@ _DEFAULTS = GreedyRange(Struct("offset" / Int16ub, "value" / Byte))
 
 
 @dataclass(frozen=True, slots=True)
-class SlotSaid:
+class SlotInfo:
     """A slot as its device tells it: ``offset`` from 0; ``kind`` 0 for a slot of its own, else what
     it is to another; ``label`` what it does, or of a secondary one the offset of the slot that it
     belongs to."""
@@ -179,7 +179,7 @@ class SlotSaid:
     label: int
 
 
-def build_slots(slots: Sequence[SlotSaid]) -> bytes:
+def build_slots(slots: Sequence[SlotInfo]) -> bytes:
     """SLOT_INFO."""
     built: bytes = _SLOTS.build(
         [{"offset": s.offset, "kind": s.kind, "label": s.label} for s in slots]
@@ -187,9 +187,9 @@ def build_slots(slots: Sequence[SlotSaid]) -> bytes:
     return built
 
 
-def read_slots(data: bytes) -> tuple[SlotSaid, ...]:
+def read_slots(data: bytes) -> tuple[SlotInfo, ...]:
     """SLOT_INFO, as far as it can be read."""
-    return tuple(SlotSaid(s.offset, s.kind, s.label) for s in _SLOTS.parse(data) if s.offset < 512)
+    return tuple(SlotInfo(s.offset, s.kind, s.label) for s in _SLOTS.parse(data) if s.offset < 512)
 
 
 def build_defaults(values: Sequence[tuple[int, int]]) -> bytes:
@@ -250,7 +250,7 @@ PREFIXES = {
 
 
 @dataclass(frozen=True, slots=True)
-class SensorSaid:
+class SensorInfo:
     """A sensor as its device tells it. ``usual`` is the range that it calls normal, None without
     one."""
 
@@ -268,7 +268,7 @@ class SensorSaid:
         return f"{self.name} {self.value:g} {self.unit}".strip()
 
 
-def build_sensor_words(number: int, sensor: SensorSaid) -> bytes:
+def build_sensor_words(number: int, sensor: SensorInfo) -> bytes:
     """The description of a sensor, in whole units."""
     unit = next((key for key, words in UNITS.items() if words == sensor.unit), 0)
     low, high = (int(end) for end in sensor.usual or (-32768, 32767))
@@ -297,7 +297,7 @@ def build_sensor(number: int, value: int) -> bytes:
     return built
 
 
-def read_sensor(words: bytes, value: bytes) -> SensorSaid | None:
+def read_sensor(words: bytes, value: bytes) -> SensorInfo | None:
     """A sensor from its description and its reading; None where either is malformed."""
     told, now = _parsed(_SENSOR_WORDS, words), _parsed(_SENSOR, value)
     if told is None or now is None:
@@ -306,7 +306,7 @@ def read_sensor(words: bytes, value: bytes) -> SensorSaid | None:
     known = told.normal_low > -32768 or told.normal_high < 32767
     usual = (_exact(told.normal_low * factor), _exact(told.normal_high * factor)) if known else None
     name = read_words(bytes(told.words)) or f"sensor {told.number}"
-    return SensorSaid(name, _exact(now.value * factor), UNITS.get(told.unit, ""), usual)
+    return SensorInfo(name, _exact(now.value * factor), UNITS.get(told.unit, ""), usual)
 
 
 def _exact(number: float) -> float:

@@ -10,9 +10,9 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from random import Random
 
-from fence.core.words.errors import SetterError
-from fence.core.words.profile import Setter
-from fence.core.words.setter import address_of, misreadings
+from fence.core.model.errors import SetterError
+from fence.core.model.profile import Setter
+from fence.core.model.setter import address_of, misreadings
 
 QUESTIONS = 10
 

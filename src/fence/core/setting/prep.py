@@ -6,14 +6,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from fence.core.changes.marking import tick_of
+from fence.core.edits.marking import tick_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Function, Profile, SetterKind
+from fence.core.model.record import Prep, ReadBack, Tick
+from fence.core.model.show import Position, Show
+from fence.core.model.standing import State, newest, state_of
+from fence.core.model.text import joined
 from fence.core.setting.walk import SameForAll
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Function, Profile, SetterKind
-from fence.core.words.record import Prep, ReadBack, Tick
-from fence.core.words.show import Position, Show
-from fence.core.words.standing import State, newest, state_of
-from fence.core.words.text import joined
 
 
 @dataclass(frozen=True, slots=True)

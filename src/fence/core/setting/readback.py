@@ -14,14 +14,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import FenceError, SetterError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Mode, Setter, SetterKind
+from fence.core.model.setter import address_of, switches_on
+from fence.core.model.show import Show, slot_meaning
+from fence.core.model.text import joined
 from fence.core.setting.segments import turned_readings
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import FenceError, SetterError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode, Setter, SetterKind
-from fence.core.words.setter import address_of, switches_on
-from fence.core.words.show import Show, slot_meaning
-from fence.core.words.text import joined
 
 MOST_CAUSES = 24
 MOST_TOLD = 3

@@ -5,10 +5,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import SetterKind
-from fence.core.words.show import Show
-from fence.core.words.standing import DONE, State, state_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import SetterKind
+from fence.core.model.show import Show
+from fence.core.model.standing import DONE, State, state_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,19 +6,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from fence.core.words.fixture import Fixture
-from fence.core.words.record import Prep
-from fence.core.words.show import Position, Show
-from fence.core.words.standing import AGAIN, DONE, Standing, State, standing_of, state_of
-from fence.core.words.text import counted, joined
-from fence.core.words.wiring import wiring_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.record import Prep
+from fence.core.model.show import Position, Show
+from fence.core.model.standing import AGAIN, DONE, Standing, State, standing_of, state_of
+from fence.core.model.text import counted, joined
+from fence.core.model.wiring import wiring_of
 
 NOWHERE = Position("no position")
 """What fixtures without a position hang at."""
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
+class Station:
     """A fixture on the walk and how it stands."""
 
     fixture: Fixture
@@ -30,7 +30,7 @@ class Place:
     """A position on the walk: who hangs there, along the line, and how many are done."""
 
     position: Position
-    stops: tuple[Stop, ...]
+    stops: tuple[Station, ...]
     standing: Standing
 
     @property
@@ -49,12 +49,12 @@ class Walk:
     """First those that somebody has to go back to, then position by position. The first ones stand
     in both."""
 
-    first: tuple[Stop, ...]
+    first: tuple[Station, ...]
     places: tuple[Place, ...]
     standing: Standing
 
     @property
-    def along(self) -> tuple[Stop, ...]:
+    def along(self) -> tuple[Station, ...]:
         """All stops in the order of the walk, each once."""
         again = {stop.fixture.id for stop in self.first}
         rest = (
@@ -84,11 +84,11 @@ def walk(show: Show, at: str | None = None) -> Walk:
     Within a position fixtures come along their lines; those that hang on none after them, as the
     rig list runs. Those at which nothing can be set are left out.
     """
-    by_place: dict[str, list[Stop]] = {}
+    by_place: dict[str, list[Station]] = {}
     for fixture in along_the_cable(show):
         state = state_of(show, fixture)
         if (at is None or fixture.position == at) and state is not State.UNPLANNED:
-            by_place.setdefault(fixture.position, []).append(Stop(fixture, state))
+            by_place.setdefault(fixture.position, []).append(Station(fixture, state))
     known = {position.name: position for position in show.positions}
     places = []
     for name in places_in_order(show):

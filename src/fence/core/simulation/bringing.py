@@ -12,10 +12,10 @@ from enum import StrEnum
 
 from fence.core.charts.remarks import IDLE_WORDS
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
+from fence.core.model.profile import Byte, Channel, Function, Mode, Range
+from fence.core.model.text import joined
 from fence.core.simulation.practice import Seen, seen_of
 from fence.core.simulation.sight import CLOSED_WORDS, OPEN_WORDS, RUNS_ALONE
-from fence.core.words.profile import Byte, Channel, Function, Mode, Range
-from fence.core.words.text import joined
 
 LEFT_ALONE = RUNS_ALONE | {
     Function.RESET,

@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 
 from fence.core.charts.vocabulary import EMITTERS
-from fence.core.words.profile import Byte, Channel, Function, Range
+from fence.core.model.profile import Byte, Channel, Function, Range
 
 IDLE = "no function"
 

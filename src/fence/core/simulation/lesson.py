@@ -10,11 +10,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import pairwise
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import SLOTS, Address
+from fence.core.model.profile import Channel, Function, Mode, Part, Profile
+from fence.core.model.show import Show
 from fence.core.simulation.practice import PracticeRig, Seen
-from fence.core.words.address import SLOTS, Address
-from fence.core.words.profile import Channel, Function, Mode, Part, Profile
-from fence.core.words.show import Show
 
 STEPS = 6
 MIX = (Function.DIMMER, Function.RED, Function.GREEN, Function.BLUE)

@@ -13,17 +13,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
-from fence.core.simulation.practice import OWN_COLOUR
+from fence.core.model.profile import Byte, Channel, Function, Mode
 from fence.core.simulation.sight import (
     CLOSED_WORDS,
     HUES,
     LAMP,
     OPEN_WORDS,
+    OWN_COLOUR,
     RUNS_ALONE,
     doing,
     range_at,
 )
-from fence.core.words.profile import Byte, Channel, Function, Mode
 
 Numbers = NDArray[np.float64]
 Levels = NDArray[np.uint8]

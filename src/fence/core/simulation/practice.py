@@ -15,21 +15,19 @@ from functools import cached_property
 from itertools import repeat, zip_longest
 from typing import TYPE_CHECKING, NamedTuple
 
-from fence.core.simulation.sight import Sight, colour_of, sight_of
-from fence.core.words.address import MAX_UNIVERSE, SLOTS
-from fence.core.words.box import Box, Port
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import Cable, Line
-from fence.core.words.network import given_by
-from fence.core.words.profile import Function, Mode, Profile
-from fence.core.words.show import Show
-from fence.core.words.standing import stands
-from fence.core.words.text import joined, whole_number
-from fence.core.words.wiring import wiring_of
+from fence.core.model.address import MAX_UNIVERSE, SLOTS
+from fence.core.model.box import Box, Port
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Cable, Line
+from fence.core.model.network import given_by
+from fence.core.model.profile import Function, Mode, Profile
+from fence.core.model.show import Show
+from fence.core.model.standing import stands
+from fence.core.model.text import joined, whole_number
+from fence.core.model.wiring import wiring_of
+from fence.core.simulation.sight import OWN_COLOUR, Sight, colour_of, sight_of
 
-OWN_COLOUR = (150, 120, 200)
-"""The light of a program whose colours are not known."""
 if TYPE_CHECKING:
     from fence.core.simulation.many import Columns
 

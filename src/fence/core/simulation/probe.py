@@ -14,11 +14,11 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from fence.core.charts.vocabulary import EMITTERS
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import Function
 from fence.core.simulation.charted import Found, chart_of
 from fence.core.simulation.sight import OPEN_WORDS, SMOOTH
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import ChartError
-from fence.core.words.profile import Function
 
 NOTHING = "nothing"
 HAIR = "a hair of "

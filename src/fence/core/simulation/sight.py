@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from fence.core.charts.remarks import IDLE_WORDS
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
-from fence.core.words.profile import Byte, Channel, Function, Mode, Range
+from fence.core.model.profile import Byte, Channel, Function, Mode, Range
 
 OPEN_WORDS = ("open", "no strobe", "steady", *IDLE_WORDS)
 CLOSED_WORDS = ("closed", "shut", "blackout", "dark")
@@ -29,6 +29,8 @@ SMOOTH = {
     *FILTERS,
 }
 """Functions whose value can be seen as such, dark or lit."""
+OWN_COLOUR = (150, 120, 200)
+"""The light of a program whose colours are not known."""
 LAMP = "lamp"
 RUNS_ALONE = {Function.PROGRAM, Function.SOUND}
 UNSEEN = RUNS_ALONE | {

@@ -27,9 +27,9 @@ from flask_login import LoginManager, UserMixin, current_user
 from werkzeug.routing import Rule
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes.records import only_marks
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
+from fence.core.edits.records import only_marks
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
 from fence.store.people import People, Person, Role, Sitting
 from fence.web.access.rights import ANYBODY, needed
 

@@ -20,8 +20,8 @@ from flask import (
 )
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import whole_number
+from fence.core.model.errors import EditError
+from fence.core.model.text import whole_number
 from fence.store.backups import backup as make_backup
 from fence.store.people import INVITED_HOURS, Role, Sitting, spaced
 from fence.web.access.guard import people, person

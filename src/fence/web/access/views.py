@@ -6,8 +6,8 @@ from flask import Blueprint, flash, redirect, render_template, request, session,
 from flask_login import login_user, logout_user
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import printable
+from fence.core.model.errors import EditError
+from fence.core.model.text import printable
 from fence.store.people import NOT_GOOD, Person, Role, Sitting, WrongPassword
 from fence.web.access.forms import JoinForm, LogInForm, PasswordForm
 from fence.web.access.guard import Visitor, own_way, people, person, sitting

@@ -9,12 +9,12 @@ from dataclasses import dataclass
 from flask import Blueprint, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.addressing.moves import compact, split, swap
-from fence.core.changes import edits
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
-from fence.core.words.standing import as_planned
-from fence.core.words.text import counted
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
+from fence.core.model.standing import as_planned
+from fence.core.model.text import counted
 from fence.web.address.asked import Asked
 from fence.web.address.forms import StepForm, valid
 from fence.web.address.proposed import ProposedEdit

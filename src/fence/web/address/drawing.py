@@ -10,10 +10,10 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from fence.core.checks import Finding, Severity
-from fence.core.words.address import SLOTS, Address, Run
-from fence.core.words.show import PlacedRun, Show
-from fence.core.words.space import Use, use_of
-from fence.core.words.standing import AGAIN, DONE, state_of
+from fence.core.model.address import SLOTS, Address, Run
+from fence.core.model.show import PlacedRun, Show
+from fence.core.model.space import Use, use_of
+from fence.core.model.standing import AGAIN, DONE, state_of
 from fence.web.address.rails import PICKET_HEIGHT, RAIL_PITCH, TOP, WIDE, Rails, Segment
 
 RAIL_DROP = 19

@@ -8,7 +8,7 @@ from flask_wtf import FlaskForm
 from wtforms import BooleanField, Form, IntegerField, StringField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 
 
 class StepForm(FlaskForm):

@@ -6,11 +6,11 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
-from fence.core.changes.prose import describe
-from fence.core.words.address import SLOTS, parse_address
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
+from fence.core.edits.prose import describe
+from fence.core.model.address import SLOTS, parse_address
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails

@@ -6,11 +6,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fence.core.checks import Analysis, Finding
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.sharing import buttons_left
-from fence.core.words.show import Show, Universe
-from fence.core.words.space import starts_one_by_one
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.sharing import buttons_left
+from fence.core.model.show import Show, Universe
+from fence.core.model.space import starts_one_by_one
 from fence.store.shows import SavedShow
 from fence.web.address.asked import Asked
 from fence.web.address.drawing import FenceDrawing, draw_fence

@@ -4,30 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.addressing.mends import Mend, mends_for
-from fence.core.checks import RULES, Analysis, Finding, Rule
+from fence.core.checks import Analysis
+from fence.core.model.address import Run
+from fence.core.model.errors import SetterError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Mode, Profile, SetterKind
+from fence.core.model.setter import Misreading, Switch, as_seen, misreadings
+from fence.core.model.show import Show, slot_meaning
+from fence.core.model.standing import State, stands_words, state_of
 from fence.core.modes.left import LeftInMode, left_in_mode
-from fence.core.words.address import Run
-from fence.core.words.errors import SetterError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Mode, Profile, SetterKind
-from fence.core.words.setter import Misreading, Switch, as_seen, misreadings
-from fence.core.words.show import Show, slot_meaning
-from fence.core.words.standing import State, stands_words, state_of
 from fence.web.address.asked import Asked
+from fence.web.findings.problem import Problem, problem_of
 
 SLOTS_LISTED = 48
-
-
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """A finding about the picked fixture, with the ways out."""
-
-    finding: Finding
-    rule: Rule
-    mends: tuple[Mend, ...]
-    chosen: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,12 +85,7 @@ def picked_of(show: Show, analysis: Analysis, fixture: Fixture, asked: Asked) ->
     )
     part = parts[min(max(asked.part, 0), len(parts) - 1)]
     problems = tuple(
-        Problem(
-            finding,
-            RULES[finding.rule],
-            tuple(mends_for(show, finding)),
-            finding.key == asked.finding,
-        )
+        problem_of(show, finding, chosen=finding.key == asked.finding)
         for finding in analysis.by_fixture.get(fixture.id, [])
     )
     slots = _slots(mode, part)

@@ -8,16 +8,16 @@ from dataclasses import replace
 from flask import Blueprint, Response, jsonify, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Mend, apply_mend, mends_for
 from fence.core.addressing.neighbours import keep_together, push_along
-from fence.core.changes import edits
 from fence.core.checks import Severity, analyse
+from fence.core.model.address import Address
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import counted
 from fence.core.setting.walk import again
-from fence.core.words.address import Address
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import counted
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_outline
 from fence.web.address.forms import MendForm, StepForm, valid

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
-from fence.core.changes.difference import difference
 from fence.core.checks import Analysis, Finding, Verdict, analyse, news_of_the_plan
+from fence.core.edits.difference import difference
+from fence.core.model.show import Show
 from fence.core.setting.walk import again
-from fence.core.words.show import Show
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.address.rails import Rails
 

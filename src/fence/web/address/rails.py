@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from flask import request
 
-from fence.core.words.address import SLOTS
+from fence.core.model.address import SLOTS
 
 PICKET_HEIGHT = 26
 TIP = 5

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request
 
-from fence.core.words.address import SLOTS, Address, Run
-from fence.core.words.show import Show, Universe
-from fence.core.words.space import free_bits, starts_one_by_one, use_of
+from fence.core.model.address import SLOTS, Address, Run
+from fence.core.model.show import Show, Universe
+from fence.core.model.space import free_bits, starts_one_by_one, use_of
 from fence.web.frame import frame
 from fence.web.pages import load
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, Response, render_template
 
 from fence.core.addressing.sheet import slot_sheet
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show, Universe
-from fence.core.words.space import use_of
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show, Universe
+from fence.core.model.space import use_of
 from fence.formats.slot_csv import write_slot_csv
 from fence.web.downloads import csv_file
 from fence.web.frame import frame

@@ -7,12 +7,12 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing.room import room_for_more
 from fence.core.addressing.trial import Trial, TrialResult, try_out
-from fence.core.changes.edits import AddRun
-from fence.core.changes.prose import describe
 from fence.core.checks import analyse
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
+from fence.core.edits import AddRun
+from fence.core.edits.prose import describe
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.words.address import parse_slots
-from fence.core.words.errors import EditError, FenceError
+from fence.core import edits
+from fence.core.model.address import parse_slots
+from fence.core.model.errors import EditError, FenceError
 from fence.store.shows import StaleShow
 from fence.web.address.forms import UniverseForm, valid
 from fence.web.frame import frame

@@ -8,11 +8,11 @@ from dataclasses import replace
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.addressing.moves import move_block, next_gap_for, place_block
-from fence.core.changes import edits
 from fence.core.checks import Analysis, Severity
-from fence.core.words.address import parse_address
-from fence.core.words.show import Show
+from fence.core.model.address import parse_address
+from fence.core.model.show import Show
 from fence.store.shows import SavedShow
 from fence.web.address.asked import Asked
 from fence.web.address.drawing import draw_card

@@ -6,12 +6,12 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
-from fence.core.words.address import SLOTS
-from fence.core.words.desk import Scale, TellTale
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture
+from fence.core import edits
+from fence.core.edits.prose import describe
+from fence.core.model.address import SLOTS
+from fence.core.model.desk import Scale, TellTale
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save
 

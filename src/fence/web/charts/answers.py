@@ -19,7 +19,7 @@ ANSWERS = {str(answer): answer for answer in Answer}
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class ChartAnswers:
     """Answers by line, and what the columns of the table below a line hold."""
 
     lines: dict[int, Answer] = field(default_factory=dict)
@@ -30,7 +30,7 @@ def said_of(
     text: str,
     lines: Sequence[tuple[str, str, str]],
     columns: Sequence[tuple[str, str, str, str]],
-) -> Said:
+) -> ChartAnswers:
     """The answers of a form for a text: (line, its words, answer), and (line, its words, column,
     what it holds).
 
@@ -40,7 +40,7 @@ def said_of(
     places: dict[str, list[int]] = {}
     for count, row in enumerate(rows, 1):
         places.setdefault(row[:LONGEST_LINE].strip(), []).append(count)
-    said = Said()
+    said = ChartAnswers()
     for line, words, answer in lines[:MOST_ANSWERS]:
         number = _place(places, line, words)
         if number is not None and answer in ANSWERS:

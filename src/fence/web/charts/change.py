@@ -8,14 +8,14 @@ from collections.abc import Mapping, Sequence
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.addressing import Repair, repair_rig
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
+from fence.core.edits.prose import describe
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
+from fence.core.model.text import counted
 from fence.core.modes.advice import recommend
 from fence.core.modes.combine import Goal, combine
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
-from fence.core.words.text import counted
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save

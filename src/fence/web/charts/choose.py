@@ -8,13 +8,13 @@ from dataclasses import dataclass
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.needs import FEATURES, ModeSchool, Need, Scope, features_of
+from fence.core.model.show import Show
 from fence.core.modes.advice import Recommendation, recommend
 from fence.core.modes.combine import Combination, Goal, combine
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.needs import FEATURES, ModeSchool, Need, Scope, features_of
-from fence.core.words.show import Show
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save
 

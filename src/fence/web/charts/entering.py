@@ -12,23 +12,23 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from pydantic import ValidationError
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.draft import Draft, Taken, profile_from
 from fence.core.charts.reading import MOST_ANSWERS, MOST_WORDS, read_chart_text
 from fence.core.charts.remarks import check_chart, repeated
 from fence.core.charts.roles import Role
 from fence.core.charts.rows.answers import Answer
 from fence.core.charts.writing import write_chart_text
-from fence.core.words.errors import ChartError, EditError, FenceError
-from fence.core.words.profile import Function, Mode, Profile, Setter, SetterKind
-from fence.core.words.show import Show
-from fence.core.words.text import LONGEST_ID, slug
+from fence.core.model.errors import ChartError, EditError, FenceError
+from fence.core.model.profile import Function, Mode, Profile, Setter, SetterKind
+from fence.core.model.show import Show
+from fence.core.model.text import LONGEST_ID, slug
 from fence.formats.chart_sheets import ACCEPTED, read_chart_file
 from fence.formats.errors import MOST_BYTES, FileError
 from fence.store.drafts import Drafts
 from fence.store.rows import PROFILE
 from fence.store.wordings import LONGEST_WORDING
-from fence.web.charts.answers import Said, said_of
+from fence.web.charts.answers import ChartAnswers, said_of
 from fence.web.charts.forms import ChartForm
 from fence.web.charts.page import (
     MOST_COLUMNS_SHOWN,
@@ -196,7 +196,7 @@ def _draft(text: str, words: Sequence[tuple[str, Function]] | None = None) -> Dr
     return read_chart_text(text, words=known, answers=said.lines, columns=said.columns)
 
 
-def _said(text: str) -> Said:
+def _said(text: str) -> ChartAnswers:
     """What the person said in this form of lines and columns."""
     form = request.form
     lines = zip(form.getlist("line"), form.getlist("line_words"), strict=False)

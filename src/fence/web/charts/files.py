@@ -10,9 +10,9 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.remarks import ChartRemark, check_chart
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Profile
-from fence.core.words.text import counted
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Profile
+from fence.core.model.text import counted
 from fence.formats.channel_csv import write_channels_csv
 from fence.formats.chart_files import read_charts, write_charts_json
 from fence.formats.errors import FileError

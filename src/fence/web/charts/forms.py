@@ -8,7 +8,7 @@ from wtforms.fields.choices import SelectChoice
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
 from fence.core.charts.reading import MOST_CHARACTERS
-from fence.core.words.profile import SetterKind
+from fence.core.model.profile import SetterKind
 
 SHORT = Length(max=200, message="Accepted are up to 200 characters.")
 WORDS = Length(max=1000, message="Accepted are up to 1000 characters.")

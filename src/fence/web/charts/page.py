@@ -7,14 +7,14 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.draft import NOT_IN_TEXT, Draft, LineReading, Taken
 from fence.core.charts.remarks import ChartRemark
 from fence.core.charts.roles import Role
 from fence.core.checks import Verdict, analyse, news
-from fence.core.words.profile import Channel, Function, Profile
-from fence.core.words.show import Show
-from fence.web.charts.answers import Said
+from fence.core.model.profile import Channel, Function, Profile
+from fence.core.model.show import Show
+from fence.web.charts.answers import ChartAnswers
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +153,7 @@ def modes_shown(draft: Draft) -> Iterator[ModeShown]:
         yield ModeShown(mode.name, len(mode.channels), mode.doubts, tuple(shown))
 
 
-def lines_shown(draft: Draft, said: Said) -> Iterator[LineShown]:
+def lines_shown(draft: Draft, said: ChartAnswers) -> Iterator[LineShown]:
     """The lines that hold something; one in doubt or left out, or that something was said of, can
     be settled."""
     left = MOST_SETTLED

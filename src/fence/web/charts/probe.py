@@ -10,11 +10,11 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.writing import write_chart_text
+from fence.core.model.errors import ChartError, EditError
+from fence.core.model.profile import Function, Mode, Part, Profile
 from fence.core.simulation.charted import Found
 from fence.core.simulation.probe import HAIR, Ask, Kind, probe
 from fence.core.simulation.sight import Sight, colour_of
-from fence.core.words.errors import ChartError, EditError
-from fence.core.words.profile import Function, Mode, Part, Profile
 from fence.standins.unknown import SEEN_DARK, Unknown, practice_fixtures
 from fence.store.shows import NoSuchShow
 from fence.web.frame import frame

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.writing import write_chart_text
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 from fence.web.charts.page import (
     effect_on,
 )

@@ -11,9 +11,9 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.remarks import check_chart
 from fence.core.checks import MOST_FINDINGS
+from fence.core.model.errors import EditError
+from fence.core.model.profile import Profile
 from fence.core.modes.beside import compare_modes
-from fence.core.words.errors import EditError
-from fence.core.words.profile import Profile
 from fence.web.charts.choose import advice_for
 from fence.web.charts.entering import free_id
 from fence.web.charts.page import (

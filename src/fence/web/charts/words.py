@@ -6,9 +6,9 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.vocabulary import shipped_wordings
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.profile import Function
-from fence.core.words.text import counted
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.profile import Function
+from fence.core.model.text import counted
 from fence.formats.errors import MOST_BYTES, FileError
 from fence.formats.words_csv import read_words_csv, write_words_csv
 from fence.web.downloads import csv_file

@@ -9,10 +9,10 @@ from typing import Any
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
-from fence.core.words.errors import EditError
-from fence.core.words.text import printable
+from fence.core.model.errors import EditError
+from fence.core.model.text import printable
 from fence.web.frame import back_to
 from fence.web.pages import load, load_for_edit, local_time, save, witness
 

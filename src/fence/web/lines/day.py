@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.words.battery import Lasting, battery_day, packs_of
-from fence.core.words.day import Day, Measured, as_clock, day_of
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
+from fence.core import edits
+from fence.core.model.battery import Lasting, battery_day, packs_of
+from fence.core.model.day import Day, Measured, as_clock, day_of
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save

@@ -6,9 +6,9 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 from fence.core.lines.rows import Placed, rows_of
-from fence.core.words.line import Cable, Device, Line, Stop
-from fence.core.words.show import Show
-from fence.core.words.wiring import name_of, wiring_of
+from fence.core.model.line import Cable, Device, Line, Stop
+from fence.core.model.show import Show
+from fence.core.model.wiring import name_of, wiring_of
 from fence.web.address.drawing import hue_of
 
 PITCH, ROW, LEFT, TOP = 86, 98, 46, 4

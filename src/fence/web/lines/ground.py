@@ -5,11 +5,11 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.words.errors import EditError
-from fence.core.words.ground import DESK, Distance, Ground
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
+from fence.core import edits
+from fence.core.model.errors import EditError
+from fence.core.model.ground import DESK, Distance, Ground
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.metres import metres

@@ -7,7 +7,7 @@ from flask import Blueprint, render_template, request
 
 from fence.core.lines.beside import beside
 from fence.core.lines.wireless import links_of
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 from fence.web.frame import frame
 from fence.web.pages import load
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fence.core.checks import Analysis, Finding, Verdict, analyse, news
+from fence.core.model.line import Cable, Device, Line
+from fence.core.model.show import Show
 from fence.core.setting.walk import again
-from fence.core.words.line import Cable, Device, Line
-from fence.core.words.show import Show
 from fence.web.address.rails import WIDE, asked_rails
 from fence.web.lines.page import LineView, line_view
 

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.addressing.mends import Mend, mends_for
-from fence.core.checks import RULES, Analysis, Finding, Rule
+from fence.core.checks import Analysis
 from fence.core.checks.lines import MOST_LOADS
 from fence.core.lines.bring import PullList, pull_list
-from fence.core.words.battery import battery_day, packs_of
-from fence.core.words.fixture import Fixture
-from fence.core.words.line import Cable, Line, Stop
-from fence.core.words.show import Show
-from fence.core.words.wiring import (
+from fence.core.model.battery import battery_day, packs_of
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Cable, Line, Stop
+from fence.core.model.show import Show
+from fence.core.model.wiring import (
     Section,
     fixtures_behind,
     length_of,
@@ -22,6 +21,7 @@ from fence.core.words.wiring import (
     without_power,
     worst_break,
 )
+from fence.web.findings.problem import Problem, problem_of
 from fence.web.lines.drawing import LineDrawing, draw_line
 
 LINES_SHOWN = 24
@@ -53,15 +53,6 @@ class LineView:
     drawing: LineDrawing
     gauges: tuple[Gauge, ...]
     fixtures: int
-
-
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """A finding about what is picked, with the ways out."""
-
-    finding: Finding
-    rule: Rule
-    mends: tuple[Mend, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,10 +130,7 @@ def _problems(
         for finding in analysis.findings
         if finding.line_id == line.id and stop_id in (None, finding.stop)
     ]
-    return tuple(
-        Problem(finding, RULES[finding.rule], tuple(mends_for(show, finding)))
-        for finding in found[:12]
-    )
+    return tuple(problem_of(show, finding) for finding in found[:12])
 
 
 def line_view(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, render_template, request
 
 from fence.core.lines.pins import BANDS, PINS, adapter, ohms
-from fence.core.words.line import Plug
+from fence.core.model.line import Plug
 from fence.web.frame import frame
 from fence.web.pages import load
 

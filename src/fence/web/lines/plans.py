@@ -9,13 +9,13 @@ from dataclasses import dataclass
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
+from fence.core import edits
+from fence.core.edits.prose import describe
 from fence.core.lines.measure import measure
 from fence.core.lines.plan import CablePlan, Wanted, plan_cable
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import counted, slug, whole_number
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import counted, slug, whole_number
 from fence.formats.lines_csv import COLUMNS, read_lines_csv, write_lines_csv
 from fence.web.downloads import csv_file
 from fence.web.frame import frame

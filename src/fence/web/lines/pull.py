@@ -8,7 +8,7 @@ from io import StringIO
 from flask import Blueprint, Response, render_template
 
 from fence.core.lines.bring import pull_list
-from fence.core.words.text import slug
+from fence.core.model.text import slug
 from fence.formats.csv_cells import as_text
 from fence.web.downloads import csv_file
 from fence.web.frame import frame

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.words.errors import FenceError
-from fence.core.words.text import counted, slug
+from fence.core import edits
+from fence.core.model.errors import FenceError
+from fence.core.model.text import counted, slug
 from fence.formats.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
 from fence.store.shows import SavedShow
 from fence.web.downloads import csv_file

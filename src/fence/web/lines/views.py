@@ -8,15 +8,15 @@ from typing import Any
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.addressing.mends import apply_mend, mends_for
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
 from fence.core.checks import analyse
-from fence.core.words.errors import EditError
-from fence.core.words.line import Cable, Device, Plug, Power, Source
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
-from fence.core.words.wiring import wiring_of
+from fence.core.edits.prose import describe
+from fence.core.model.errors import EditError
+from fence.core.model.line import Cable, Device, Plug, Power, Source
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
+from fence.core.model.wiring import wiring_of
 from fence.web.address.rails import WIDE, asked_rails
 from fence.web.frame import frame
 from fence.web.lines.page import lines_page

@@ -14,9 +14,9 @@ from fence.core.addressing.lists import (
     channels_listed,
     fixtures_listed,
 )
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
-from fence.core.words.text import counted, slug
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
+from fence.core.model.text import counted, slug
 from fence.formats.on_paper import Heading
 from fence.store.shows import SavedShow
 from fence.web.frame import frame

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from flask import Blueprint, Response
 
-from fence.core.words.errors import EditError
-from fence.core.words.text import counted, slug
+from fence.core.model.errors import EditError
+from fence.core.model.text import counted, slug
 from fence.formats.on_paper import Heading, Logged
 from fence.store.journal import Wanted
 from fence.store.shows import SavedShow

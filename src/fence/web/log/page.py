@@ -9,9 +9,9 @@ from itertools import groupby
 
 from werkzeug.datastructures import MultiDict
 
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.text import whole_number
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.text import whole_number
 from fence.store.journal import Entry, Journal, Moment, Wanted
 from fence.store.shows import SavedShow
 

@@ -8,11 +8,11 @@ from typing import Any
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.compare import compare
+from fence.core import edits
 from fence.core.checks import Severity, news
+from fence.core.edits.compare import compare
+from fence.core.model.errors import EditError, FenceError
 from fence.core.setting.walk import again
-from fence.core.words.errors import EditError, FenceError
 from fence.web.frame import frame
 from fence.web.log.page import ORIGINS, filters_of, local, log_page, revision_in
 from fence.web.pages import journal, load, load_for_edit, save, store, who

@@ -5,13 +5,13 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
+from fence.core import edits
+from fence.core.edits.prose import describe
+from fence.core.model.box import Use
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
+from fence.core.model.text import printable, whole_number
 from fence.core.network.card import card_of
-from fence.core.words.box import Use
-from fence.core.words.errors import EditError
-from fence.core.words.show import Show
-from fence.core.words.text import printable, whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, local_time, save, witness

@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from fence.core.checks import Finding, Severity
-from fence.core.words.box import Box, BoxKind, Port, Use
-from fence.core.words.network import called, desk_of, said_by
-from fence.core.words.show import Show
+from fence.core.model.box import Box, BoxKind, Port, Use
+from fence.core.model.network import called, desk_of, said_by
+from fence.core.model.show import Show
 
 HUES = 10
 GATE_PITCH = 92

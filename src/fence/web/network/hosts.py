@@ -5,9 +5,14 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
+from fence.core import edits
 from fence.core.checks import analyse, news_of_the_plan
+from fence.core.edits.prose import describe
+from fence.core.model.box import as_ip
+from fence.core.model.errors import EditError
+from fence.core.model.net import Net, Reserved
+from fence.core.model.show import Show
+from fence.core.model.text import printable
 from fence.core.network.addresses import (
     USUAL,
     AddressPlan,
@@ -15,11 +20,6 @@ from fence.core.network.addresses import (
     read_network,
     usual_network,
 )
-from fence.core.words.box import as_ip
-from fence.core.words.errors import EditError
-from fence.core.words.net import Net, Reserved
-from fence.core.words.show import Show
-from fence.core.words.text import printable
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save

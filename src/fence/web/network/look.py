@@ -9,9 +9,14 @@ from flask import Blueprint, current_app, flash, redirect, render_template, requ
 from pydantic import TypeAdapter, ValidationError
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
+from fence.core import edits
 from fence.core.checks import analyse, news_of_the_plan
+from fence.core.edits.prose import describe
+from fence.core.model.box import as_ip
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.network import desk_of
+from fence.core.model.show import Show
+from fence.core.model.text import counted
 from fence.core.network.found import (
     Beside,
     Found,
@@ -21,19 +26,14 @@ from fence.core.network.found import (
     compare_sources,
     note_found,
 )
-from fence.core.words.box import as_ip
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.network import desk_of
-from fence.core.words.show import Show
-from fence.core.words.text import counted
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
 from fence.web.frame import frame
-from fence.web.pages import drafts, load, load_for_edit, save, witness
-from fence.web.rdm.work import Work, works
+from fence.web.pages import drafts, load, load_for_edit, save, witness, works
 from fence.wire.interfaces import interfaces
-from fence.wire.looking import SECONDS, check_bind, look
+from fence.wire.node_discovery import SECONDS, check_bind, look
 from fence.wire.targets import Reach
+from fence.work.rdm_jobs import Work
 
 blueprint = Blueprint("look", __name__, url_prefix="/shows/<int:show_id>/network/look")
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from flask import Blueprint, render_template, request
 
+from fence.core.model.errors import EditError
+from fence.core.model.network import PRIVATE
 from fence.core.network.addresses import USUAL, usual_network
 from fence.core.network.convert import COUNTINGS, network_facts, numbers_of, read_universe
-from fence.core.words.errors import EditError
-from fence.core.words.network import PRIVATE
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load

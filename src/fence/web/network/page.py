@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.addressing.mends import Mend, mends_for
-from fence.core.checks import RULES, Analysis, Finding, Rule
-from fence.core.network.card import BoxCard, PortRow, card_of
-from fence.core.words.box import Box, BoxKind, Port
-from fence.core.words.line import Line
-from fence.core.words.network import (
+from fence.core.checks import Analysis, Finding
+from fence.core.model.box import Box, BoxKind, Port
+from fence.core.model.line import Line
+from fence.core.model.network import (
     RATE,
     desk_of,
     load_on,
@@ -18,21 +16,14 @@ from fence.core.words.network import (
     said_by,
     universe_said,
 )
-from fence.core.words.show import Show
+from fence.core.model.show import Show
+from fence.core.network.card import BoxCard, PortRow, card_of
+from fence.web.findings.problem import Problem, problem_of
 from fence.web.network.drawing import Measures, NetworkDrawing, draw_network
 
 BOXES_DRAWN = 12
 PROBLEMS_SHOWN = 12
 CHOICES = 2000
-
-
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """A finding about what is picked, with the ways out."""
-
-    finding: Finding
-    rule: Rule
-    mends: tuple[Mend, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,9 +132,7 @@ def _problems(
         for finding in about
         if finding.severity != "note" or box is not None or universe is not None
     ]
-    return tuple(
-        Problem(f, RULES[f.rule], tuple(mends_for(show, f))) for f in about[:PROBLEMS_SHOWN]
-    )
+    return tuple(problem_of(show, f) for f in about[:PROBLEMS_SHOWN])
 
 
 def _picked(show: Show, box: Box, port: Port) -> PickedPort:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes.prose import describe
 from fence.core.checks import analyse, news_of_the_plan
+from fence.core.edits.prose import describe
 from fence.core.network.ports import Wish, plan_ports
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save

@@ -9,18 +9,18 @@ from typing import Any
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.addressing.mends import apply_mend, mends_for
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
 from fence.core.checks import analyse
+from fence.core.edits.prose import describe
+from fence.core.model.box import Box, BoxKind, Given, Merging, Numbering, Protocol, Use, Way, as_ip
+from fence.core.model.errors import EditError
+from fence.core.model.line import Source
+from fence.core.model.network import first_of, outlets
+from fence.core.model.show import Show
+from fence.core.model.text import printable, whole_number
 from fence.core.network.addresses import new_address
-from fence.core.network.mends import box_named
-from fence.core.words.box import Box, BoxKind, Given, Merging, Numbering, Protocol, Use, Way, as_ip
-from fence.core.words.errors import EditError
-from fence.core.words.line import Source
-from fence.core.words.network import first_of, outlets
-from fence.core.words.show import Show
-from fence.core.words.text import printable, whole_number
+from fence.core.network.node_mends import box_named
 from fence.web.address.rails import WIDE as WIDE_RAILS
 from fence.web.address.rails import asked_rails
 from fence.web.frame import frame

@@ -11,7 +11,12 @@ from types import MappingProxyType
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.simulation.matching import (
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Byte, Channel, Function, Mode
+from fence.core.model.show import Show
+from fence.core.simulation.colour_matching import (
     HIGHEST,
     LOWEST,
     MODEL,
@@ -24,11 +29,6 @@ from fence.core.simulation.matching import (
     of_rgb,
     of_xy,
 )
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Byte, Channel, Function, Mode
-from fence.core.words.show import Show
 from fence.web.frame import back_to, frame
 from fence.web.pages import load, pages
 from fence.web.prove.page import order, put_in, universes_of

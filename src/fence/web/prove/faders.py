@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, make_response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Byte, Channel, Function
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.core.simulation.practice import seen_of
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Byte, Channel, Function
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, load
 from fence.web.prove.page import hexed, order, universes_of

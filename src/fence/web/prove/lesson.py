@@ -5,8 +5,8 @@ from __future__ import annotations
 
 from flask import Blueprint, render_template, request
 
+from fence.core.model.text import whole_number
 from fence.core.simulation.lesson import STEPS, Lesson, lesson, outcome
-from fence.core.words.text import whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
 from fence.web.prove.page import hexed

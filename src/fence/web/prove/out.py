@@ -7,16 +7,16 @@ from pathlib import Path
 from flask import Blueprint, Flask, current_app, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.words.errors import FenceError
+from fence.core.model.errors import FenceError
 from fence.store.people import Role
 from fence.store.shows import NoSuchShow
 from fence.web.access.guard import role
 from fence.web.frame import back_to
 from fence.web.pages import store, who
-from fence.web.prove.listening import Listeners
-from fence.web.prove.rigs import PracticeRigs
-from fence.web.prove.sender import Sender, Sending
 from fence.web.prove.sending import Aims
+from fence.work.listening import Listeners
+from fence.work.practice_rigs import PracticeRigs
+from fence.work.sender import Sender, Sending
 
 blueprint = Blueprint("out", __name__)
 

@@ -6,16 +6,16 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from fence.core.model.address import SLOTS
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Mode
+from fence.core.model.show import Show
+from fence.core.model.standing import State, planned_for, state_of
+from fence.core.model.text import counted, joined
 from fence.core.setting.prep import cautions_for
 from fence.core.setting.walk import along_the_cable, places_in_order
 from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of
 from fence.core.simulation.practice import PracticeRig, Seen
-from fence.core.words.address import SLOTS
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import Mode
-from fence.core.words.show import Show
-from fence.core.words.standing import State, planned_for, state_of
-from fence.core.words.text import counted, joined
 from fence.web.address.drawing import hue_of
 
 A_ROW, WIDE, HIGH = 8, 100, 142

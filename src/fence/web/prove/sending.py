@@ -11,20 +11,20 @@ from threading import Lock
 
 from flask import current_app
 
-from fence.core.words.box import Box, Protocol
-from fence.core.words.network import number_on
-from fence.core.words.show import Show
+from fence.core.model.box import Box, Protocol
+from fence.core.model.network import number_on
+from fence.core.model.show import Show
 from fence.store.people import Role
 from fence.store.shows import SavedShow
 from fence.store.ways import ConfirmedWay, Ways
 from fence.web.access.guard import role, seat
 from fence.web.pages import pages
 from fence.web.prove.page import universes_of, with_tell_tale
-from fence.web.prove.rigs import PracticeRigs
-from fence.web.prove.sender import Brought, Sender
 from fence.web.still import still
 from fence.wire.output import Way
 from fence.wire.targets import Reach
+from fence.work.practice_rigs import PracticeRigs
+from fence.work.sender import Brought, Sender
 
 PRACTICE, OUT = "practice", "out"
 TO_THE_RIG, TO_FIXTURES = Role.CREW, Role.PLANNER

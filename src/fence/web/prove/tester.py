@@ -7,19 +7,19 @@ from typing import Any
 
 from flask import Blueprint, current_app, render_template, request
 
-from fence.core.words.address import SLOTS
-from fence.core.words.box import Protocol
-from fence.core.words.desk import Scale
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show, slot_meaning
-from fence.core.words.text import counted, joined, printable, whole_number
+from fence.core.model.address import SLOTS
+from fence.core.model.box import Protocol
+from fence.core.model.desk import Scale
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show, slot_meaning
+from fence.core.model.text import counted, joined, printable, whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
-from fence.web.prove.listening import Listeners
 from fence.web.prove.page import order
 from fence.web.prove.sending import rigs
-from fence.wire.hearing import Ear
 from fence.wire.interfaces import interfaces
+from fence.wire.receiving import Ear
+from fence.work.listening import Listeners
 
 blueprint = Blueprint("tester", __name__, url_prefix="/shows/<int:show_id>/prove/tester")
 

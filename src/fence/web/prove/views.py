@@ -14,15 +14,15 @@ from flask import (
 )
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.box import Protocol, as_ip
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.record import How, Seen
+from fence.core.model.show import Show
+from fence.core.model.standing import State, state_of
+from fence.core.model.text import whole_number
 from fence.core.simulation.bringing import Look
-from fence.core.words.box import Protocol, as_ip
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.record import How, Seen
-from fence.core.words.show import Show
-from fence.core.words.standing import State, state_of
-from fence.core.words.text import whole_number
 from fence.standins.rig import read_faults
 from fence.store.shows import SavedShow
 from fence.store.ways import MULTICAST
@@ -41,7 +41,6 @@ from fence.web.prove.page import (
     shown_of,
     universes_of,
 )
-from fence.web.prove.sender import Brought
 from fence.web.prove.sending import (
     OUT,
     PRACTICE,
@@ -55,6 +54,7 @@ from fence.web.prove.sending import (
     ways,
 )
 from fence.wire.targets import Reach
+from fence.work.sender import Brought
 
 blueprint = Blueprint("prove", __name__, url_prefix="/shows/<int:show_id>/prove")
 

@@ -8,27 +8,27 @@ from uuid import uuid4
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import EditError
+from fence.core.model.text import counted, whole_number
 from fence.core.rdm.charting import all_slots, chart_said, slots_of
 from fence.core.rdm.course import Goal, run_bits
-from fence.core.rdm.matching import Sure
+from fence.core.rdm.device_info import FLAGS, hear_out
+from fence.core.rdm.device_matching import Sure
 from fence.core.rdm.packet import Parameter
-from fence.core.rdm.said import FLAGS, hear_out
 from fence.core.rdm.setting import Wish, stands_said, wish_for
 from fence.core.rdm.values import LONGEST_WORDS
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import EditError
-from fence.core.words.text import counted, whole_number
 from fence.store.people import Role
 from fence.store.shows import SavedShow
 from fence.web.access.guard import NotYours, role, seat
 from fence.web.charts.entering import keep_told
 from fence.web.frame import frame
-from fence.web.pages import drafts, load, load_for_edit, pages, save, store, who
+from fence.web.pages import drafts, load, load_for_edit, pages, save, store, who, works
 from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
-from fence.web.rdm.recording import record
-from fence.web.rdm.work import SHORT_SECONDS, Work, works
-from fence.wire.answering import talking
+from fence.wire.rdm_ports import talking
+from fence.work.rdm_jobs import SHORT_SECONDS, Work
+from fence.work.rdm_recording import record
 
 FACTORY, ANEW = (Parameter.FACTORY_DEFAULTS, b""), (Parameter.RESET, b"\xff")
 CHART_SECONDS = 180.0

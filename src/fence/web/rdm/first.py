@@ -7,20 +7,19 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Layout, School
-from fence.core.changes.prose import describe
-from fence.core.rdm.matching import Sure
+from fence.core.edits.prose import describe
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
+from fence.core.rdm.device_matching import Sure
+from fence.core.rdm.rig_from_devices import Spoken, refit, settable, speak_first
 from fence.core.rdm.setting import wish_for
-from fence.core.rdm.speaking import Spoken, refit, settable, speak_first
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.address.layout import SCHOOLS
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
-from fence.web.pages import library, load, load_for_edit, pages, save
+from fence.web.pages import library, load, load_for_edit, pages, save, works
 from fence.web.rdm.page import Look, answers_of, begin, look_at, tabs, told_in, when_words
-from fence.web.rdm.work import works
 
 blueprint = Blueprint("speak", __name__, url_prefix="/shows/<int:show_id>/rdm/first")
 

@@ -7,16 +7,16 @@ from datetime import UTC, datetime, timedelta
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.model.errors import EditError
+from fence.core.model.text import counted, whole_number
 from fence.core.rdm.holding import Rule
-from fence.core.words.errors import EditError
-from fence.core.words.text import counted, whole_number
 from fence.store.people import Role
 from fence.web.frame import frame
-from fence.web.pages import load, store, who
+from fence.web.pages import load, store, who, works
 from fence.web.rdm.page import answers_of, look_at, names_of, tabs
-from fence.web.rdm.recording import ORIGIN
-from fence.web.rdm.work import Hold, works
 from fence.web.still import still
+from fence.work.rdm_jobs import Hold
+from fence.work.rdm_recording import ORIGIN
 
 blueprint = Blueprint("hold", __name__, url_prefix="/shows/<int:show_id>/rdm/hold")
 

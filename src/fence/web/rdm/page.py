@@ -8,25 +8,24 @@ from datetime import UTC
 
 from flask import request, url_for
 
-from fence.core.rdm.matching import Match, Pair, Sure, match
-from fence.core.rdm.said import Said
+from fence.core.model.address import MAX_UNIVERSE
+from fence.core.model.box import BoxKind, Use
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.network import number_on, said_by
+from fence.core.model.record import is_identity
+from fence.core.model.show import Show
+from fence.core.rdm.device_info import DeviceInfo
+from fence.core.rdm.device_matching import Match, Pair, Sure, match
+from fence.core.rdm.rig_from_devices import grown, spares_of
 from fence.core.rdm.setting import Wish, slots_of_others
-from fence.core.rdm.speaking import grown, spares_of
-from fence.core.words.address import MAX_UNIVERSE
-from fence.core.words.box import BoxKind, Use
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.network import number_on, said_by
-from fence.core.words.record import is_identity
-from fence.core.words.show import Show
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.network.look import likely_bind
-from fence.web.pages import pages, who
-from fence.web.prove.rigs import Practice
+from fence.web.pages import pages, who, works
 from fence.web.prove.sending import rigs
-from fence.web.rdm.work import works
-from fence.wire.answering import Place
+from fence.wire.rdm_ports import Place
+from fence.work.practice_rigs import Practice
 
 ANSWERS = {
     Sure.CERTAIN: ("certain", "proven"),
@@ -42,7 +41,7 @@ class Row:
     """A device beside its fixture, None for one that is not planned. ``spares`` are places that it
     could take."""
 
-    said: Said
+    said: DeviceInfo
     fixture: Fixture | None = None
     sure: Sure | None = None
     why: str = ""

@@ -9,23 +9,23 @@ from datetime import UTC
 from flask import Blueprint, flash, make_response, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
-from fence.core.rdm.matching import Pair, Sure
+from fence.core import edits
+from fence.core.edits.prose import describe
+from fence.core.model.box import as_ip
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.record import How, Witness
+from fence.core.model.text import counted
+from fence.core.rdm.device_info import DeviceInfo
+from fence.core.rdm.device_matching import Pair, Sure
 from fence.core.rdm.packet import Parameter
-from fence.core.rdm.said import Said
+from fence.core.rdm.rig_from_devices import settable
 from fence.core.rdm.setting import Wish, is_empty, wish_for
-from fence.core.rdm.speaking import settable
-from fence.core.words.box import as_ip
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.record import How, Witness
-from fence.core.words.text import counted
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
 from fence.web.frame import frame
 from fence.web.network.look import likely_bind
-from fence.web.pages import load, load_for_edit, save, store, who
+from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.sending import rigs
 from fence.web.rdm.page import (
     ANSWERS,
@@ -41,13 +41,13 @@ from fence.web.rdm.page import (
     tabs,
     when_words,
 )
-from fence.web.rdm.recording import with_readings
-from fence.web.rdm.work import SHORT_SECONDS, Work, works
-from fence.wire.answering import talking
 from fence.wire.interfaces import interfaces
-from fence.wire.looking import check_bind
+from fence.wire.node_discovery import check_bind
 from fence.wire.rdm import TooLong
+from fence.wire.rdm_ports import talking
 from fence.wire.targets import Reach
+from fence.work.rdm_jobs import SHORT_SECONDS, Work
+from fence.work.rdm_recording import with_readings
 
 blueprint = Blueprint("rdm", __name__, url_prefix="/shows/<int:show_id>/rdm")
 
@@ -180,7 +180,7 @@ def blink(show_id: int) -> BaseResponse:
 
 
 def _blink(
-    answers: Answers, devices: Sequence[Said], *, on: bool, work: Work
+    answers: Answers, devices: Sequence[DeviceInfo], *, on: bool, work: Work
 ) -> list[tuple[str, str]]:
     """Who did not do it, with why."""
     failed = []

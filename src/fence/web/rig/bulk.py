@@ -8,10 +8,10 @@ from typing import Any
 from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.edits.prose import describe
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Show
 from fence.web.pages import load, load_for_edit, save
 from fence.web.rig.forms import BulkForm
 from fence.web.rig.views import list_page

@@ -6,12 +6,12 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms.fields.choices import SelectChoice
 
-from fence.core.changes import edits
-from fence.core.changes.prose import describe
-from fence.core.words.address import parse_address
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
+from fence.core import edits
+from fence.core.edits.prose import describe
+from fence.core.model.address import parse_address
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save

@@ -6,7 +6,7 @@ from flask_wtf import FlaskForm
 from wtforms import IntegerField, SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
-from fence.core.words.fixture import HIGHEST_NUMBER
+from fence.core.model.fixture import HIGHEST_NUMBER
 
 SHORT = Length(max=1000, message="Accepted are up to 1000 characters.")
 NUMBER = NumberRange(0, HIGHEST_NUMBER, f"Accepted are 0 to {HIGHEST_NUMBER}.")

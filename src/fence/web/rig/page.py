@@ -9,13 +9,13 @@ from dataclasses import dataclass
 from wtforms.fields.choices import SelectChoice
 
 from fence.core.checks import OF_THE_RECORD, RULES, Analysis, Finding, Severity, Verdict, analyse
-from fence.core.words.address import SLOTS, Address, parse_address
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
-from fence.core.words.space import first_from, free_bits
-from fence.core.words.standing import State, state_of
-from fence.core.words.text import counted, whole_number
+from fence.core.model.address import SLOTS, Address, parse_address
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
+from fence.core.model.space import first_from, free_bits
+from fence.core.model.standing import State, state_of
+from fence.core.model.text import counted, whole_number
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import FenceDrawing
 from fence.web.address.proposed import draw_then

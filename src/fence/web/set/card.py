@@ -7,13 +7,13 @@ from collections.abc import Callable
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.record import How, Prep
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.core.setting.walk import walk
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.record import How, Prep
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, save, witness

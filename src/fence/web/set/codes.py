@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.words.fixture import Fixture
+from fence.core.model.fixture import Fixture
 from fence.web.pages import load
 
 blueprint = Blueprint("codes", __name__)

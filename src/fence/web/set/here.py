@@ -10,8 +10,8 @@ from threading import Lock
 
 from flask import Blueprint, current_app, render_template, request
 
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.store.journal import Entry
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat

@@ -6,15 +6,15 @@ from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, current_app, render_template, request, url_for
 
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.profile import SetterKind
+from fence.core.model.setter import Switch, as_seen
+from fence.core.model.show import Show
+from fence.core.model.standing import AGAIN, stands_words, state_of
+from fence.core.model.text import joined, slug, whole_number
 from fence.core.setting.readback import setter_of
 from fence.core.setting.walk import height_words, walk
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.profile import SetterKind
-from fence.core.words.setter import Switch, as_seen
-from fence.core.words.show import Show
-from fence.core.words.standing import AGAIN, stands_words, state_of
-from fence.core.words.text import joined, slug, whole_number
 from fence.formats.on_paper import SIZES, Heading, Label, Stickers, TickLine
 from fence.store.shows import SavedShow
 from fence.web.frame import frame

@@ -12,8 +12,8 @@ from flask import Blueprint, Response, current_app, flash, jsonify, request, url
 from flask_wtf.csrf import generate_csrf
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.words.errors import FenceError
-from fence.core.words.text import printable
+from fence.core.model.errors import FenceError
+from fence.core.model.text import printable
 from fence.store.shows import NoSuchShow
 from fence.web.access.guard import NotYours
 from fence.web.assets import styles

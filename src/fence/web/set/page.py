@@ -9,6 +9,15 @@ from datetime import UTC, datetime
 from flask import url_for
 
 from fence.core.lines.wireless import link_to
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import Profile, SetterKind
+from fence.core.model.record import Prep, Proof, ReadBack, SetTo, Witness
+from fence.core.model.setter import Misreading, Switch, as_seen, misreadings, row_of, switches_on
+from fence.core.model.show import Position, Show
+from fence.core.model.standing import AGAIN, DONE, State, stands_words, state_of
+from fence.core.model.text import joined, whole_number
 from fence.core.setting.prep import Step, cautions_for, steps_for
 from fence.core.setting.readback import (
     Cause,
@@ -24,16 +33,7 @@ from fence.core.setting.readback import (
 )
 from fence.core.setting.rounds import alone
 from fence.core.setting.segments import from_below
-from fence.core.setting.walk import Place, Stop, Walk, height_words, walk
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import Profile, SetterKind
-from fence.core.words.record import Prep, Proof, ReadBack, SetTo, Witness
-from fence.core.words.setter import Misreading, Switch, as_seen, misreadings, row_of, switches_on
-from fence.core.words.show import Position, Show
-from fence.core.words.standing import AGAIN, DONE, State, stands_words, state_of
-from fence.core.words.text import joined, whole_number
+from fence.core.setting.walk import Place, Station, Walk, height_words, walk
 from fence.web.address.drawing import hue_of
 from fence.web.set.drawing import Display, draw_display
 
@@ -109,7 +109,7 @@ def walk_page(show: Show, at: str | None) -> WalkPage:
     )
 
 
-def _row(show: Show, stop: Stop, *, place: bool = False) -> Row:
+def _row(show: Show, stop: Station, *, place: bool = False) -> Row:
     fixture = stop.fixture
     profile = show.profile_of(fixture)
     under = [

@@ -6,13 +6,13 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
+from fence.core.model.text import counted
 from fence.core.setting.prep import same_for_all
 from fence.core.setting.walk import claim, height_words
-from fence.core.words.errors import EditError
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
-from fence.core.words.text import counted
 from fence.web.frame import frame
 from fence.web.pages import ids_in, load, load_for_edit, save, witness
 from fence.web.set.card import step_asked

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.errors import EditError
 from fence.core.setting.rounds import round_of
-from fence.core.words.errors import EditError
 from fence.web.frame import frame
 from fence.web.pages import load, save, witness
 from fence.web.set.page import card_page, patch_of

@@ -8,7 +8,14 @@ from datetime import UTC
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes import edits
+from fence.core import edits
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.profile import SetterKind
+from fence.core.model.record import HIGHEST_READING
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.core.setting.readback import (
     Earlier,
     Kind,
@@ -19,13 +26,6 @@ from fence.core.setting.readback import (
     stands_really,
 )
 from fence.core.setting.segments import TURNED, read_segments
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.patch import Patch
-from fence.core.words.profile import SetterKind
-from fence.core.words.record import HIGHEST_READING
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, save, sending, store, witness

@@ -9,11 +9,11 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.core.setting.rounds import alone
 from fence.core.setting.walk import places_in_order
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load

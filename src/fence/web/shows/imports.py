@@ -11,13 +11,13 @@ from re import split
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.changes.arriving import ALL_COLUMNS, differing, take_over, who_is_who
-from fence.core.changes.prose import describe
 from fence.core.checks import Analysis, analyse
-from fence.core.words.errors import FenceError
-from fence.core.words.fixture import Fixture
-from fence.core.words.show import Show
-from fence.core.words.text import counted
+from fence.core.edits.arriving import ALL_COLUMNS, differing, take_over, who_is_who
+from fence.core.edits.prose import describe
+from fence.core.model.errors import FenceError
+from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show
+from fence.core.model.text import counted
 from fence.disk import DiskError
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, flash, redirect, session, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.words.errors import EditError
+from fence.core.model.errors import EditError
 from fence.store.naming import check_name
 from fence.web.frame import THEMES, back_to, theme
 from fence.web.pages import who

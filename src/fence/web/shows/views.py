@@ -6,22 +6,21 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence import demo
-from fence.core.changes import edits
+from fence.core import edits
 from fence.core.charts.vocabulary import meaning_of
-from fence.core.words.address import SLOTS
-from fence.core.words.desk import Desk
-from fence.core.words.errors import EditError, FenceError
-from fence.core.words.profile import Function
-from fence.core.words.show import Show
-from fence.core.words.text import slug
+from fence.core.model.address import SLOTS
+from fence.core.model.desk import Desk
+from fence.core.model.errors import EditError, FenceError
+from fence.core.model.profile import Function
+from fence.core.model.show import Show
+from fence.core.model.text import slug
 from fence.formats.files import write_rig
 from fence.library.desks import DESKS
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
-from fence.web.pages import load, load_for_edit, save, store, who
+from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
-from fence.web.rdm.work import works
 from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
 
 blueprint = Blueprint("shows", __name__)

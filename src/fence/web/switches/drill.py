@@ -8,10 +8,10 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
+from fence.core.model.setter import row_of, sum_words, switches_on
+from fence.core.model.show import Show
+from fence.core.model.text import whole_number
 from fence.core.setting.drill import QUESTIONS, Mark, Question, marked, questions
-from fence.core.words.setter import row_of, sum_words, switches_on
-from fence.core.words.show import Show
-from fence.core.words.text import whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
 from fence.web.switches.page import Asked, as_query, asked_for, words_of

@@ -6,10 +6,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from fence.core.words.address import SLOTS
-from fence.core.words.errors import FenceError
-from fence.core.words.profile import Profile, Setter, SetterKind
-from fence.core.words.setter import (
+from fence.core.model.address import SLOTS
+from fence.core.model.errors import FenceError
+from fence.core.model.profile import Profile, Setter, SetterKind
+from fence.core.model.setter import (
     Misreading,
     Switch,
     address_of,
@@ -18,8 +18,8 @@ from fence.core.words.setter import (
     sum_words,
     switches_on,
 )
-from fence.core.words.show import Show
-from fence.core.words.text import counted, joined, whole_number
+from fence.core.model.show import Show
+from fence.core.model.text import counted, joined, whole_number
 
 MOST_SWITCHES = 16
 

@@ -13,7 +13,7 @@ from fence.core.charts.rows.opening import LABEL, is_channel, opener_of
 from fence.core.charts.rows.table import same_again
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import TOO_MANY, Answered, Sheet
-from fence.core.words.profile import Range
+from fence.core.model.profile import Range
 
 BEHIND = re.compile(
     rf"^(?P<name>[^\W\d].{{0,60}}?)\s*[-(\[,:]*\s*(?:{LABEL})\s*[#.:]?\s*(?P<n>\d{{1,3}})\s*[)\]:]*"

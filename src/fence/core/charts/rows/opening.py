@@ -11,7 +11,7 @@ from fence.core.charts.notation import as_number
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import OWN_LABEL, Sheet
 from fence.core.charts.tongues import CHANNEL_WORDS, ORDINALS
-from fence.core.words.profile import Function
+from fence.core.model.profile import Function
 
 MOST_IN_A_SPAN = 64
 """Channels that one line without a label may speak of."""

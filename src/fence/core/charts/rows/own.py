@@ -9,7 +9,7 @@ from fence.core.charts.draft import Slot, Taken
 from fence.core.charts.levels import PHYSICAL, spans_of, with_physical
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import TOO_MANY, Answered, Sheet
-from fence.core.words.profile import Range
+from fence.core.model.profile import Range
 
 EXACT = re.compile(r'^(\d{1,3}) "((?:[^"]|"")*)"(.*)$')
 """A channel whose name is in quotes: it is taken as it stands, whatever it looks like."""

@@ -15,7 +15,7 @@ from fence.core.charts.rows.opening import MOST_GAP, is_span
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import JOINED, TOO_MANY, Answered, Sheet, is_whole
 from fence.core.charts.tables import Entry, Table, entry_of, grid_of, numbers_in, table_of, told
-from fence.core.words.profile import Byte, Channel, Range
+from fence.core.model.profile import Byte, Channel, Range
 
 MOST_TABLES = 60
 """Tables of one text that a person can say the columns of."""

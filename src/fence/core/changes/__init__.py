@@ -1,1 +1,0 @@
-"""Edits from show to show, what lies between two shows, and two edits put together."""

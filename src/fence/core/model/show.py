@@ -1,0 +1,371 @@
+"""A show as a value: fixtures, where they hang, what they are, the universes and the desk."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from zlib import crc32
+
+from fence.core.model.address import Run, bits_of, check_slot, check_universe
+from fence.core.model.box import MOST_BOXES, Box
+from fence.core.model.day import Day
+from fence.core.model.desk import NO_DESK, Desk, TellTale
+from fence.core.model.errors import EditError
+from fence.core.model.fixture import HIGHEST_ID, Fixture
+from fence.core.model.ground import NO_GROUND, Ground
+from fence.core.model.line import LONGEST_HOP, Line
+from fence.core.model.needs import Need
+from fence.core.model.net import NO_NET, Net
+from fence.core.model.profile import Mode, Profile
+from fence.core.model.record import Prep
+from fence.core.model.stock import MOST_ITEMS, Item
+from fence.core.model.text import check_finite, check_text, check_whole
+from fence.core.model.waiver import MOST_WAIVERS, Waiver
+
+LONGEST_NOTE = 20_000
+HIGHEST = 1000
+"""How many metres above or below the floor a position may be."""
+
+
+@dataclass(frozen=True, slots=True)
+class Universe:
+    """512 slots under one number. ``reserved`` slots are kept free of fixtures."""
+
+    number: int
+    name: str = ""
+    reserved: tuple[int, ...] = ()
+
+    def __post_init__(self) -> None:
+        check_universe(self.number)
+        check_text("universe name", self.name, required=False)
+        if self.reserved != tuple(sorted({check_slot(slot) for slot in self.reserved})):
+            object.__setattr__(self, "reserved", tuple(sorted(set(self.reserved))))
+
+    @property
+    def title(self) -> str:
+        """Number and name, such as ``U3 Canopy walk``."""
+        return f"U{self.number} {self.name}".rstrip()
+
+
+@dataclass(frozen=True, slots=True)
+class Position:
+    """A place where fixtures hang. At one that is ``hard`` to reach, a repair moves fixtures last.
+
+    ``height`` above the floor in metres and ``spacing`` between two fixtures there in metres, None
+    where nobody has said.
+    """
+
+    name: str
+    hard: bool = False
+    height: float | None = None
+    spacing: float | None = None
+
+    def __post_init__(self) -> None:
+        check_text("position", self.name)
+        if (
+            self.height is not None
+            and not -HIGHEST <= check_finite("height", self.height) <= HIGHEST
+        ):
+            raise EditError(
+                f"{self.height:g} m is no height of a position: accepted are {-HIGHEST} to "
+                f"{HIGHEST} m."
+            )
+        if (
+            self.spacing is not None
+            and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_HOP
+        ):
+            raise EditError(
+                f"{self.spacing:g} m is no spacing of fixtures: accepted are 0 to {LONGEST_HOP} m."
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedRun:
+    """A part of a fixture at its address, as the drawing and the rules see it."""
+
+    run: Run
+    fixture: Fixture
+    part: int
+
+
+@dataclass(frozen=True)
+class Show:
+    """The whole plan. Values never change: an edit gives another show.
+
+    ``walk`` names positions in the order in which a crew goes to them; those that it does not name
+    come after. ``skipped`` are the steps of the preparation that this show does without.
+    ``ground``, ``stock`` and ``day`` are what the cable is reckoned from: distances, the pieces
+    that there are, and when batteries must last. ``net`` is the network that the boxes share.
+    ``waivers`` are findings that are let stand, with their reasons.
+    """
+
+    name: str
+    fixtures: tuple[Fixture, ...] = ()
+    profiles: tuple[Profile, ...] = ()
+    universes: tuple[Universe, ...] = ()
+    positions: tuple[Position, ...] = ()
+    desk: Desk = NO_DESK
+    next_id: int = 1
+    note: str = ""
+    needs: tuple[Need, ...] = ()
+    tell_tale: TellTale | None = None
+    walk: tuple[str, ...] = ()
+    skipped: tuple[Prep, ...] = ()
+    lines: tuple[Line, ...] = ()
+    boxes: tuple[Box, ...] = ()
+    ground: Ground = NO_GROUND
+    stock: tuple[Item, ...] = ()
+    day: Day | None = None
+    net: Net = NO_NET
+    waivers: tuple[Waiver, ...] = ()
+
+    def __post_init__(self) -> None:
+        check_text("show name", self.name)
+        check_text("note", self.note, required=False, most=LONGEST_NOTE)
+        check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
+        if len(self.stock) > MOST_ITEMS:
+            raise EditError(
+                f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}."
+            )
+        if len(self.boxes) > MOST_BOXES:
+            raise EditError(
+                f"The show has {len(self.boxes)} boxes: accepted are up to {MOST_BOXES}."
+            )
+        if len(self.waivers) > MOST_WAIVERS:
+            raise EditError(
+                f"{len(self.waivers)} findings are let stand: accepted are up to {MOST_WAIVERS}."
+            )
+        for name in self.walk:
+            check_text("position", name)
+
+    @cached_property
+    def fixture_by_id(self) -> dict[int, Fixture]:
+        return {fixture.id: fixture for fixture in self.fixtures}
+
+    @cached_property
+    def profile_by_id(self) -> dict[str, Profile]:
+        return {profile.id: profile for profile in self.profiles}
+
+    @cached_property
+    def universe_by_number(self) -> dict[int, Universe]:
+        return {universe.number: universe for universe in self.universes}
+
+    @cached_property
+    def way_in(self) -> dict[int, int]:
+        """A number for the way by which the signal comes to each fixture on a line: another way,
+        another number.
+
+        It stands for the line's universe and all stops from the source on, whatever the line is
+        called.
+        """
+        found: dict[int, int] = {}
+        for line in self.lines:
+            ways: dict[int | None, int] = {None: crc32(f"U{line.universe}".encode())}
+            for stop in line.stops:
+                step = f"{stop.output} {stop.fixture} {stop.device} {stop.cable} {stop.link}"
+                ways[stop.id] = crc32(step.encode(), ways[stop.after])
+                if stop.fixture is not None:
+                    found[stop.fixture] = ways[stop.id] or 1
+        return found
+
+    @cached_property
+    def line_by_id(self) -> dict[int, Line]:
+        """The lines by id."""
+        return {line.id: line for line in self.lines}
+
+    @cached_property
+    def carried(self) -> dict[int, int]:
+        """The universes that have a fixture with channels, in order, and how many fixtures each."""
+        found: dict[int, int] = {}
+        for number, fixtures in self.fixtures_in.items():
+            count = sum(
+                1
+                for fixture in fixtures
+                if any(p.run.universe == number for p in self.runs_of(fixture))
+            )
+            if number and count:
+                found[number] = count
+        return dict(sorted(found.items()))
+
+    @cached_property
+    def box_by_id(self) -> dict[int, Box]:
+        """The boxes by id."""
+        return {box.id: box for box in self.boxes}
+
+    def box(self, box_id: int) -> Box:
+        """The box of that id; ``EditError`` if the show has none."""
+        try:
+            return self.box_by_id[box_id]
+        except KeyError:
+            raise EditError("That box is no longer in the show.") from None
+
+    def line(self, line_id: int) -> Line:
+        """The line of that id; ``EditError`` if the show has none."""
+        try:
+            return self.line_by_id[line_id]
+        except KeyError:
+            raise EditError("That line is no longer in the show.") from None
+
+    @cached_property
+    def hard_positions(self) -> frozenset[str]:
+        """The names of the positions that are hard to reach."""
+        return frozenset(position.name for position in self.positions if position.hard)
+
+    def reserved_in(self, universe: int) -> tuple[int, ...]:
+        """The slots of a universe that fixtures must not take, the tell-tale slot with them, in
+        order."""
+        known = self.universe_by_number.get(universe)
+        kept = known.reserved if known else ()
+        return tuple(sorted({*kept, self.tell_tale.slot})) if self.tell_tale else kept
+
+    @cached_property
+    def modes(self) -> dict[tuple[str, str], Mode]:
+        """Every mode of the show's profiles by profile id and mode name."""
+        return {
+            (profile.id, mode.name): mode for profile in self.profiles for mode in profile.modes
+        }
+
+    @cached_property
+    def fixtures_in(self) -> dict[int, list[Fixture]]:
+        """The fixtures that have a start in each universe, in show order."""
+        found: dict[int, list[Fixture]] = {universe.number: [] for universe in self.universes}
+        for fixture in self.fixtures:
+            patch = fixture.patch
+            if len(patch) == 1:
+                if patch[0].slot is not None:
+                    found.setdefault(patch[0].universe or 0, []).append(fixture)
+                continue
+            for number in {entry.universe for entry in patch if entry.slot is not None}:
+                found.setdefault(number or 0, []).append(fixture)
+        return found
+
+    @cached_property
+    def taken(self) -> dict[int, int]:
+        """The taken slots of each universe that has any, as bits: bit 0 for slot 1."""
+        return {
+            universe: bits for universe in self.fixtures_in if (bits := self.taken_in(universe))
+        }
+
+    def taken_in(self, universe: int) -> int:
+        """The taken slots of one universe, as bits; the others are not looked at."""
+        bits = self._taken_in.get(universe)
+        if bits is None:
+            bits = 0
+            for _, held in self.owned_in(universe):
+                bits |= held
+            self._taken_in[universe] = bits
+        return bits
+
+    def owned_in(self, universe: int) -> list[tuple[int, int]]:
+        """Who takes which slots of a universe: fixture ids with bits, one entry a run."""
+        owned = self._owned_in.get(universe)
+        if owned is None:
+            owned = self._owned_in[universe] = [
+                (fixture.id, bits_of(patch.slot, footprint))
+                for fixture in self.fixtures_in.get(universe, ())
+                for footprint, patch in zip(
+                    self.footprints_of(fixture), fixture.patch, strict=False
+                )
+                if footprint and patch.slot is not None and patch.universe == universe
+            ]
+        return owned
+
+    @cached_property
+    def _owned_in(self) -> dict[int, list[tuple[int, int]]]:
+        """What ``owned_in`` has found so far."""
+        return {}
+
+    @cached_property
+    def universe_numbers(self) -> tuple[int, ...]:
+        """The numbers of the show's universes, in order."""
+        return tuple(sorted(self.universe_by_number))
+
+    @cached_property
+    def _taken_in(self) -> dict[int, int]:
+        """What ``taken_in`` has found so far."""
+        return {}
+
+    def fixture(self, fixture_id: int) -> Fixture:
+        """The fixture of that id; ``EditError`` if the show has none."""
+        try:
+            return self.fixture_by_id[fixture_id]
+        except KeyError:
+            raise EditError("That fixture is no longer in the show.") from None
+
+    def profile_of(self, fixture: Fixture) -> Profile | None:
+        """The fixture's profile, or None if the show lacks it."""
+        return self.profile_by_id.get(fixture.profile)
+
+    def mode_of(self, fixture: Fixture) -> Mode | None:
+        """The fixture's mode, or None if its profile has no such mode."""
+        return self.modes.get((fixture.profile, fixture.mode))
+
+    def footprints_of(self, fixture: Fixture) -> tuple[int, ...]:
+        """Channels of each part; empty while the mode is missing."""
+        return self._footprints.get((fixture.profile, fixture.mode), ())
+
+    @cached_property
+    def _footprints(self) -> dict[tuple[str, str], tuple[int, ...]]:
+        return {
+            key: tuple(part.footprint for part in mode.parts) for key, mode in self.modes.items()
+        }
+
+    def universes_of(self, fixture: Fixture) -> tuple[int, ...]:
+        """The universes that a fixture listens to, each once, in the order of its parts; those
+        without channels listen to none. While its mode is missing they are those of its plan."""
+        widths = self.footprints_of(fixture) or (1,) * len(fixture.patch)
+        found = (p.universe for width, p in zip(widths, fixture.patch, strict=False) if width)
+        return tuple(dict.fromkeys(universe for universe in found if universe is not None))
+
+    def runs_of(self, fixture: Fixture) -> list[PlacedRun]:
+        """The fixture's runs of slots: one for each part that has channels and a start."""
+        runs = []
+        for part, (footprint, patch) in enumerate(
+            zip(self.footprints_of(fixture), fixture.patch, strict=False)
+        ):
+            if footprint and patch.slot is not None and patch.universe is not None:
+                runs.append(PlacedRun(Run(patch.universe, patch.slot, footprint), fixture, part))
+        return runs
+
+    def runs_in(self, universe: int) -> tuple[PlacedRun, ...]:
+        """All runs in a universe by first slot; those of equal start in show order."""
+        runs = self._runs_in.get(universe)
+        if runs is None:
+            found = [
+                placed
+                for fixture in self.fixtures_in.get(universe, ())
+                for placed in self.runs_of(fixture)
+                if placed.run.universe == universe
+            ]
+            runs = self._runs_in[universe] = tuple(
+                sorted(found, key=lambda placed: placed.run.first)
+            )
+        return runs
+
+    @cached_property
+    def _runs_in(self) -> dict[int, tuple[PlacedRun, ...]]:
+        """What ``runs_in`` has found so far."""
+        return {}
+
+    def sharers_of(self, fixture: Fixture) -> list[Fixture]:
+        """The fixture and all that share its address by declaration, in show order."""
+        if not fixture.share:
+            return [fixture]
+        return self._groups.get(fixture.share) or [fixture]
+
+    @cached_property
+    def _groups(self) -> dict[str, list[Fixture]]:
+        groups: dict[str, list[Fixture]] = {}
+        for fixture in self.fixtures:
+            if fixture.share:
+                groups.setdefault(fixture.share, []).append(fixture)
+        return groups
+
+
+def slot_meaning(mode: Mode, part: int, offset: int) -> str:
+    """What the slot ``offset`` (0-based) of a part does, or ``channel n`` where the chart is not
+    known."""
+    channels = mode.parts[part].channels
+    return (
+        channels[offset].title if channels and offset < len(channels) else f"channel {offset + 1}"
+    )

@@ -1,0 +1,58 @@
+"""What lies in the venue's store for the cable: pieces, how many, what they cost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fence.core.model.errors import EditError
+from fence.core.model.line import LONGEST_HOP, Cable, Plug
+from fence.core.model.text import check_finite, check_text, check_whole
+
+MOST_ITEMS = 2000
+
+
+class Kind(StrEnum):
+    """What a piece is."""
+
+    CABLE = "cable"
+    ADAPTER = "adapter"
+    TERMINATOR = "terminator"
+    SPLITTER = "splitter"
+    COUPLER = "coupler"
+    SENDER = "sender"
+    RECEIVER = "receiver"
+    CHARGER = "charger"
+    PACK = "battery pack"
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """Pieces of one kind. Cables have a ``cable``, ``plugs`` and a ``length`` in metres; ``price``
+    is for one piece, in whatever the venue reckons in, None where it is not known."""
+
+    kind: Kind
+    count: int
+    cable: Cable = Cable.DMX
+    plugs: tuple[Plug, Plug] = (Plug.FIVE, Plug.FIVE)
+    length: float | None = None
+    price: float | None = None
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        check_whole("count", self.count, 0, 1_000_000)
+        check_text("note", self.note, required=False)
+        if self.cable is Cable.AIR or Plug.AIR in self.plugs:
+            raise EditError("Air does not lie in a store.")
+        if (self.kind is Kind.CABLE) != (self.length is not None):
+            raise EditError("A cable has a length in metres; nothing else in the store has.")
+        if (
+            self.length is not None
+            and not 0 < check_finite("length in metres", self.length) <= LONGEST_HOP
+        ):
+            raise EditError(
+                f"{self.length:g} m is no length of a cable: accepted are more than 0 to "
+                f"{LONGEST_HOP} m."
+            )
+        if self.price is not None and not 0 <= check_finite("price", self.price) <= 10**9:
+            raise EditError(f"{self.price:g} is no price: accepted are 0 to 1000000000.")
