@@ -11,7 +11,6 @@ from typing import TypeVar
 
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
-from fence.core.model.patch import Patch
 from fence.core.model.profile import Mode, Profile
 from fence.core.model.show import Show
 from fence.core.model.standing import stands
@@ -426,12 +425,3 @@ def _missing(show: Show, fixture: Fixture, asked: Collection[int] | None) -> Mis
     return Missing(
         fixture, "it should answer: look at its power, its plug and its line", expected=True
     )
-
-
-def patch_said(fixture: Fixture, said: DeviceInfo) -> tuple[Patch, ...]:
-    """The patch of a fixture with the numbers that its device says."""
-    found = list(fixture.patch)
-    for part, number in addresses_said(fixture, said):
-        universe = found[part].universe or said.universe
-        found[part] = Patch(universe, number if universe is not None else None)
-    return tuple(found)

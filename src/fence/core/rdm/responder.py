@@ -7,7 +7,7 @@ a clock.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from random import Random
 
@@ -39,7 +39,6 @@ from fence.core.rdm.values import (
     build_words,
 )
 
-Handler = Callable[[Packet], bytes]
 FLAGS = {
     Parameter.DISPLAY_INVERT: "display_invert",
     Parameter.PAN_INVERT: "pan_invert",

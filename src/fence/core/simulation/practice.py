@@ -60,18 +60,7 @@ class Trouble(StrEnum):
     BLACKOUT = "blackout"
 
 
-AT_A_FIXTURE = {
-    Trouble.WRONG_MODE,
-    Trouble.WRONG_ADDRESS,
-    Trouble.DEAF,
-    Trouble.NO_POWER,
-    Trouble.FLAT,
-    Trouble.UNLINKED,
-    Trouble.PLUG_OUT,
-    Trouble.WRONG_CABLE,
-}
 AT_A_BOX = {Trouble.WRONG_UNIVERSE, Trouble.OFF_BY_ONE}
-CARRIED_BY_AIR = {Trouble.UNLINKED}
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,7 +21,6 @@ from fence.web.address.drawing import hue_of
 A_ROW, WIDE, HIGH = 8, 100, 142
 """Fixtures of a row of the picture; room of one, in units of the picture."""
 MOST_PLACES = 12
-CONE = 58
 
 
 @dataclass(frozen=True, slots=True)
