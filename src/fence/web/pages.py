@@ -176,14 +176,14 @@ def tell(show_id: int, words: str) -> SavedShow:
     return marks.tell(store(), show_id, words, _mark())
 
 
-def load_for_edit(show_id: int, revision: int | None) -> SavedShow:
+def load_for_edit(show_id: int) -> SavedShow:
     """The show as it was at the revision that a form was drawn with, for the edit that the form
     asks for.
 
     Others may have saved since: ``save`` joins the two. Raises ``EditError`` for a form that names
     no revision.
     """
-    return store().at_revision(show_id, revision)
+    return store().at_revision(show_id, request.form.get("revision", type=int))
 
 
 def asked_by_htmx() -> bool:

@@ -8,6 +8,7 @@ from wtforms.validators import InputRequired, Length
 
 from fence.store.naming import LONGEST_NAME
 from fence.store.people import LONGEST_PASSWORD, SHORTEST_PASSWORD
+from fence.web.fields import Asked, Number, Words
 
 _NAME = Length(max=LONGEST_NAME, message=f"Accepted are up to {LONGEST_NAME} characters.")
 _PASSWORD = Length(
@@ -59,3 +60,28 @@ class PasswordForm(FlaskForm):
         [InputRequired("A password is needed."), _PASSWORD],
         render_kw={"autocomplete": "new-password"},
     )
+
+
+class PeopleStep(Asked):
+    """What a form of ``access.people`` sends."""
+
+    hours = Number(otherwise=24)
+    role = Words(plain=False)
+
+
+class AccessStep(Asked):
+    """What a form of ``access.views`` sends."""
+
+    sitting = Number(otherwise=0)
+
+
+class AccessLink(Asked):
+    """What a link to ``access.views`` asks for."""
+
+    code = Words()
+
+
+class AccessEither(Asked):
+    """What ``access.views`` is asked for, by a link or by a form."""
+
+    next = Words(plain=False)

@@ -24,6 +24,7 @@ from fence.core.model.errors import EditError
 from fence.core.model.text import whole_number
 from fence.store.backups import backup as make_backup
 from fence.store.people import INVITED_HOURS, Role, Sitting, spaced
+from fence.web.access.forms import PeopleStep
 from fence.web.access.guard import people, person
 from fence.web.pages import local_time, store
 from fence.web.security import host_of, is_own
@@ -38,6 +39,7 @@ def index() -> str:
 
 
 def _page(code: str, problem: str) -> str:
+    form = PeopleStep.sent()
     at: defaultdict[int, list[Sitting]] = defaultdict(list)
     for one in people().sittings():
         at[one.person.id].append(one)
@@ -50,7 +52,7 @@ def _page(code: str, problem: str) -> str:
         invitations=people().invitations(),
         roles=list(Role),
         hours=INVITED_HOURS,
-        asked=(request.form.get("role", Role.CREW), request.form.get("hours", 24, type=int)),
+        asked=(request.form.get("role", Role.CREW), form.hours.data),
         code=spaced(code),
         link=link,
         picture=_picture(link) if link else "",
@@ -75,7 +77,8 @@ def _picture(link: str) -> str:
 @blueprint.post("/invite")
 def invite() -> str | tuple[str, int]:
     """Make an invitation; its code is shown on the page that answers, and never again."""
-    asked, mine = request.form.get("role", ""), person()
+    form = PeopleStep.sent()
+    asked, mine = form.role.data, person()
     assert mine is not None
     try:
         if asked not in set(Role):
@@ -99,7 +102,8 @@ def withdraw() -> BaseResponse:
 @blueprint.post("/role")
 def role() -> BaseResponse:
     """Give somebody another role, from their next step on."""
-    asked = request.form.get("role", "")
+    form = PeopleStep.sent()
+    asked = form.role.data
     if asked not in set(Role):
         raise EditError("Choose what the person may do.")
     found = people().set_role(_number("person"), Role(asked))

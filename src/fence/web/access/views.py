@@ -9,7 +9,14 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable
 from fence.store.people import NOT_GOOD, Person, Role, Sitting, WrongPassword
-from fence.web.access.forms import JoinForm, LogInForm, PasswordForm
+from fence.web.access.forms import (
+    AccessEither,
+    AccessLink,
+    AccessStep,
+    JoinForm,
+    LogInForm,
+    PasswordForm,
+)
 from fence.web.access.guard import Visitor, own_way, people, person, sitting
 from fence.web.access.tries import (
     OF_ONE_PLACE,
@@ -37,7 +44,8 @@ BROWSERS = (("Firefox", "Firefox"), ("Edg", "Edge"), ("Chrom", "Chromium"), ("Sa
 @blueprint.route("/log-in", methods=["GET", "POST"])
 def log_in() -> BaseResponse | str | tuple[str, int]:
     """Ask for name and password."""
-    way = own_way(request.values.get("next", ""))
+    asked = AccessEither.either()
+    way = own_way(asked.next.data)
     if person() is not None:
         return redirect(way or url_for("shows.index"))
     form = LogInForm()
@@ -91,7 +99,8 @@ def _device() -> str:
 @blueprint.route("/join/<code>", methods=["GET", "POST"])
 def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
     """Take an invitation: choose a name and a password."""
-    if typed := request.args.get("code", "").strip():
+    link = AccessLink.linked()
+    if typed := link.code.data:
         return redirect(url_for("access.join", code=typed[:60].replace("/", "-")))
     invitation = None
     if code:
@@ -175,8 +184,9 @@ def _change_password(held: Sitting, form: PasswordForm) -> None:
 @blueprint.post("/me/end")
 def end() -> BaseResponse:
     """Log one of the person's own browsers out."""
+    form = AccessStep.sent()
     held = sitting()
     assert held is not None
-    people().end(request.form.get("sitting", 0, type=int), of=held.person.id)
+    people().end(form.sitting.data, of=held.person.id)
     flash("That browser is logged out.")
     return redirect(url_for("access.mine"))

@@ -113,12 +113,12 @@ def preview(show_id: int, step: str) -> str:
 @blueprint.post("/<step>")
 def take(show_id: int, step: str) -> BaseResponse | str:
     """Do a step."""
-    form = valid(StepForm())
+    valid(StepForm())
     asked = asked_for()
     if step not in STEPS:
         raise EditError("Say what to do with the selected fixtures.")
     if not asked.picks and step != "compact":
         raise EditError("Select at least one fixture first.")
-    before = load_for_edit(show_id, form.revision.data)
+    before = load_for_edit(show_id)
     after = STEPS[step](before.show, asked)
     return saved_board(before, after, asked)

@@ -9,6 +9,7 @@ from wtforms import BooleanField, Form, IntegerField, StringField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
 from fence.core.model.errors import EditError
+from fence.web.fields import Asked, Flag, Number, Several, Words
 
 
 class StepForm(FlaskForm):
@@ -71,3 +72,56 @@ def valid(form: AnyForm) -> AnyForm:
         field, messages = next(iter(form.errors.items()))
         raise EditError(f"{form[field].label.text if field else 'Form'}: {messages[0]}")
     return form
+
+
+class LayoutEither(Asked):
+    """What ``address.layout`` is asked for, by a link or by a form."""
+
+    school = Flag()
+    ids = Words(plain=False)
+
+
+class ProposalsLink(Asked):
+    """What a link to ``address.proposals`` asks for."""
+
+    mend = Number(otherwise=0)
+    u = Number(otherwise=1)
+    slot = Number(otherwise=1)
+    way = Words(plain=False)
+
+
+class ProposalsEither(Asked):
+    """What ``address.proposals`` is asked for, by a link or by a form."""
+
+    way = Words(plain=False)
+
+
+class RoomLink(Asked):
+    """What a link to ``address.room`` asks for."""
+
+    length = Number(otherwise=0)
+    q = Words(plain=False)
+    sort = Words(plain=False, otherwise="number")
+    page = Number(otherwise=0)
+
+
+class TrialEither(Asked):
+    """What ``address.trial`` is asked for, by a link or by a form."""
+
+    tried = Flag()
+
+
+class AddressLink(Asked):
+    """What a link to ``address.views`` asks for."""
+
+    u = Number()
+    page = Number()
+
+
+class WaysStep(Asked):
+    """What a form of ``address.ways`` sends."""
+
+    slot = Number()
+    scale = Words(plain=False)
+    on = Words(plain=False)
+    hard = Several()

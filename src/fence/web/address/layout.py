@@ -12,6 +12,7 @@ from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.forms import LayoutEither
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
@@ -50,11 +51,12 @@ SPILLS = {Spill.FILL: "when one is full", Spill.POSITION: "for each position"}
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Lay fixtures out by a school: seen first, then made in one step."""
+    asked = LayoutEither.either()
     saved = load(show_id)
     problem, placement, outcome = "", None, None
-    if request.values.get("school"):
+    if asked.school.data:
         if request.method == "POST":
-            saved = load_for_edit(show_id, request.form.get("revision", type=int))
+            saved = load_for_edit(show_id)
         try:
             wanted = _layout(saved.show)
             placement = lay_out(saved.show, wanted)
@@ -68,7 +70,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
                     url_for("address.index", show_id=show_id, u=_first_universe(placement))
                 )
             outcome = outcome_of(saved.show, placement.show, saved.analysis)
-    ids = ids_in(request.values.get("ids", ""))
+    ids = ids_in(asked.ids.data)
     page = render_template(
         "address/layout.html",
         frame=frame(saved, "Address"),
@@ -93,13 +95,14 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
 
 def _layout_values(show: Show) -> dict[str, str]:
     """What the form shows: what was asked, else what suits the desk."""
+    asked = LayoutEither.either()
     paged = show.desk.page is not None
     usual = {
         "school": str(School.PAGED if paged else School.BACK_TO_BACK),
         "page": str(show.desk.page or 16),
         "round": "50",
         "spare": "2",
-        "order": str(Order.PICKED if request.values.get("ids") else Order.CABLE),
+        "order": str(Order.PICKED if asked.ids.data else Order.CABLE),
         "spill": str(Spill.FILL),
         "keep": "0",
         "keep_unit": "slots",
@@ -113,6 +116,7 @@ def _layout_values(show: Show) -> dict[str, str]:
 
 def _layout(show: Show) -> Layout:
     """The layout that was asked for; ``EditError`` for what is no number or no choice."""
+    asked = LayoutEither.either()
     values = _layout_values(show)
     if (
         values["school"] not in set(School)
@@ -136,7 +140,7 @@ def _layout(show: Show) -> Layout:
     keep = number("keep")
     if values["keep_unit"] == "percent":
         keep = -(-SLOTS * min(keep, 100) // 100)
-    ids: tuple[int, ...] | None = ids_in(request.values.get("ids", "")) or None
+    ids: tuple[int, ...] | None = ids_in(asked.ids.data) or None
     if ids is None and values["whom"]:
         ids = tuple(fixture.id for fixture in show.fixtures if fixture.position == values["whom"])
     return Layout(

@@ -20,7 +20,7 @@ from fence.core.model.text import counted
 from fence.core.setting.walk import again
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_outline
-from fence.web.address.forms import MendForm, StepForm, valid
+from fence.web.address.forms import MendForm, ProposalsEither, ProposalsLink, StepForm, valid
 from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
 from fence.web.address.views import asked_for, board_page, saved_board, universe_after
@@ -32,9 +32,10 @@ blueprint = Blueprint("proposals", __name__, url_prefix="/shows/<int:show_id>/ad
 @blueprint.get("/mend")
 def mend(show_id: int) -> str:
     """What a mend would do."""
+    link = ProposalsLink.linked()
     saved = load(show_id)
     asked = asked_for()
-    mend = _mend_of(saved, asked.finding, request.args.get("mend", 0, type=int))
+    mend = _mend_of(saved, asked.finding, link.mend.data)
     after = apply_mend(saved.show, mend)
     fields = (
         ("finding", asked.finding),
@@ -106,8 +107,9 @@ def try_drop(show_id: int) -> Response:
 
 def _target(show: Show, fixture_id: int) -> Address:
     """The address that a drag points at; a fixture is never dragged past the last picket."""
+    link = ProposalsLink.linked()
     show.fixture(fixture_id)
-    universe, slot = request.args.get("u", 1, type=int), request.args.get("slot", 1, type=int)
+    universe, slot = link.u.data, link.slot.data
     return Address(universe, min(max(slot, 1), 512))
 
 
@@ -152,7 +154,8 @@ WAYS: dict[str, tuple[str, Callable[[Show, RepairOptions], Repair]]] = {
 
 
 def _repair(show: Show, options: RepairOptions) -> Repair:
-    return WAYS.get(request.values.get("way", ""), WAYS[""])[1](show, options)
+    asked = ProposalsEither.either()
+    return WAYS.get(asked.way.data, WAYS[""])[1](show, options)
 
 
 def _options() -> RepairOptions:
@@ -163,8 +166,9 @@ def _options() -> RepairOptions:
 
 def _alternatives(show: Show, show_id: int, options: RepairOptions) -> tuple[tuple[str, str], ...]:
     """The other ways to go about a repair, each with what it touches, as words and addresses."""
+    link = ProposalsLink.linked()
     willing = ",".join(map(str, sorted(options.willing))) or None
-    u, way = request.args.get("u"), request.args.get("way", "")
+    u, way = request.args.get("u"), link.way.data
     stay, closed = "1" if options.stay else None, None if options.new_universes else "1"
     found = []
     for name, (words, compute) in WAYS.items():
@@ -209,13 +213,14 @@ def _touched(show: Show, repair: Repair) -> str:
 
 
 def _repair_words(show: Show, repair: Repair) -> str:
+    asked = ProposalsEither.either()
     lost = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
     words = f"{counted(repair.kept, 'fixture stays where it is', 'fixtures stay where they are')}"
     words += " (those with an address, sharing ones counted once)."
     if repair.proven and repair.moves:
         words += " Proven: no repair moves less."
     elif repair.moves:
-        fewest = not request.values.get("way")
+        fewest = not asked.way.data
         words += " The best that was found; a smaller repair is not ruled out." if fewest else ""
     if lost:
         words += f" No gap is left for {', '.join(lost[:5])}{' and more' if len(lost) > 5 else ''}."
@@ -228,7 +233,7 @@ def _repair_words(show: Show, repair: Repair) -> str:
 def take_mend(show_id: int) -> BaseResponse | str:
     """Take a mend."""
     form = valid(MendForm())
-    before = load_for_edit(show_id, form.revision.data)
+    before = load_for_edit(show_id)
     chosen = _mend_of(before, form.finding.data or "", form.mend.data or 0)
     return saved_board(before, apply_mend(before.show, chosen), asked_for())
 
@@ -236,8 +241,8 @@ def take_mend(show_id: int) -> BaseResponse | str:
 @blueprint.post("/repair")
 def take_repair(show_id: int) -> BaseResponse | str:
     """Take the repair of the whole show."""
-    form = valid(StepForm())
-    before = load_for_edit(show_id, form.revision.data)
+    valid(StepForm())
+    before = load_for_edit(show_id)
     return saved_board(
         before, _repair(before.show, _options()).show, replace(asked_for(), pick=None, also=())
     )

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, render_template
 
 from fence.core.model.address import SLOTS, Address, Run
 from fence.core.model.show import Show, Universe
 from fence.core.model.space import free_bits, starts_one_by_one, use_of
+from fence.web.address.forms import RoomLink
 from fence.web.frame import frame
 from fence.web.pages import load
 
@@ -36,16 +37,17 @@ class RoomLine:
 def index(show_id: int) -> str:
     """Where there is room: the free slots of the universes, a page at a time, and which take a run
     of some length."""
+    link = RoomLink.linked()
     saved = load(show_id)
     show = saved.show
-    length = min(max(request.args.get("length", 0, type=int) or 0, 0), SLOTS)
-    words = request.args.get("q", "").strip().casefold()
+    length = min(max(link.length.data or 0, 0), SLOTS)
+    words = link.q.data.strip().casefold()
     found = [u for u in show.universes if words in f"u{u.number} {u.name}".casefold()]
-    order = request.args.get("sort", "number")
+    order = link.sort.data
     if order in {"free", "largest"}:
         found.sort(key=lambda universe: -_room_in(show, universe.number, order))
     last = max(0, (len(found) - 1) // LINES_A_PAGE)
-    at = min(max(request.args.get("page", 0, type=int), 0), last)
+    at = min(max(link.page.data, 0), last)
     shown = found[at * LINES_A_PAGE : (at + 1) * LINES_A_PAGE]
     return render_template(
         "address/room.html",
@@ -53,7 +55,7 @@ def index(show_id: int) -> str:
         lines=[_room_line(show, universe, length) for universe in shown],
         length=length or "",
         sort=order,
-        q=request.args.get("q", ""),
+        q=link.q.data,
         at=at,
         last=last,
         found=len(found),

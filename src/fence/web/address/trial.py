@@ -14,6 +14,7 @@ from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
+from fence.web.address.forms import TrialEither
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
@@ -32,11 +33,12 @@ TRIAL_NAMES = ("kind", "quantity", "label", "position", "change", "universes")
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Try fixtures, a mode or another desk on a copy; keep it or drop it."""
+    asked = TrialEither.either()
     saved = load(show_id)
     problem, result, outcome = "", None, None
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
-    if request.values.get("tried"):
+        saved = load_for_edit(show_id)
+    if asked.tried.data:
         try:
             result = try_out(saved.show, _trial(saved.show))
         except FenceError as error:

@@ -39,7 +39,7 @@ def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[
     form = UniverseForm()
     try:
         valid(form)
-        before = load_for_edit(show_id, form.revision.data)
+        before = load_for_edit(show_id)
         target = number or form.number.data or 0
         show = before.show if number else edits.add_universe(before.show, target)
         show = edits.rename_universe(show, target, form.name.data or "")
@@ -62,6 +62,6 @@ def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[
 @blueprint.post("/<int:number>/remove")
 def remove(show_id: int, number: int) -> BaseResponse:
     """Remove an empty universe."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     save(before, edits.remove_universe(before.show, number))
     return redirect(url_for("address.index", show_id=show_id))

@@ -16,7 +16,7 @@ from fence.core.model.show import Show
 from fence.store.shows import SavedShow
 from fence.web.address.asked import Asked
 from fence.web.address.drawing import draw_card
-from fence.web.address.forms import FixtureForm, MoveForm, NudgeForm, valid
+from fence.web.address.forms import AddressLink, FixtureForm, MoveForm, NudgeForm, valid
 from fence.web.address.page import make_board
 from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
@@ -42,12 +42,13 @@ def overview(show_id: int) -> str:
 
     Asked for by the page once it stands, so that a page does not grow with them.
     """
+    link = AddressLink.linked()
     saved = load(show_id)
-    analysis, current = saved.analysis, request.args.get("u", type=int)
+    analysis, current = saved.analysis, link.u.data
     numbers = saved.show.universe_numbers
     last = max(0, (len(numbers) - 1) // CARDS_A_PAGE)
     at = bisect_left(numbers, current) // CARDS_A_PAGE if current else 0
-    at = min(max(request.args.get("page", at, type=int), 0), last)
+    at = min(max(at if link.page.data is None else link.page.data, 0), last)
     troubled = _troubled(analysis)
     shown = numbers[at * CARDS_A_PAGE : (at + 1) * CARDS_A_PAGE]
     cards = [
@@ -158,7 +159,7 @@ def saved_board(
 def nudge(show_id: int) -> BaseResponse | str:
     """Move the picked fixture by some slots."""
     form = valid(NudgeForm())
-    before = load_for_edit(show_id, form.revision.data)
+    before = load_for_edit(show_id)
     asked = asked_for()
     if asked.also:
         after = move_block(before.show, asked.picks, form.by.data or 0)
@@ -174,7 +175,7 @@ def nudge(show_id: int) -> BaseResponse | str:
 def move(show_id: int) -> BaseResponse | str:
     """Move the picked fixture to an address as typed or dropped."""
     form = valid(MoveForm())
-    before = load_for_edit(show_id, form.revision.data)
+    before = load_for_edit(show_id)
     target = parse_address(
         form.address.data or "", current_universe=form.u.data or 1, absolute=False
     )
@@ -190,7 +191,7 @@ def move(show_id: int) -> BaseResponse | str:
 def next_gap(show_id: int) -> BaseResponse | str:
     """Move the picked fixture to the next free run that is long enough for it."""
     form = valid(FixtureForm())
-    before = load_for_edit(show_id, form.revision.data)
+    before = load_for_edit(show_id)
     fixture_id, part = form.fixture.data or 0, form.part.data or 0
     target = next_gap_for(before.show, fixture_id, part)
     return saved_board(before, edits.place(before.show, fixture_id, target, part=part), asked_for())
@@ -200,7 +201,7 @@ def next_gap(show_id: int) -> BaseResponse | str:
 def pin(show_id: int) -> BaseResponse | str:
     """Pin the picked fixture, or take the pin out."""
     form = valid(FixtureForm())
-    before = load_for_edit(show_id, form.revision.data)
+    before = load_for_edit(show_id)
     fixture = before.show.fixture(form.fixture.data or 0)
     change = edits.unpin if fixture.pinned else edits.pin
     return saved_board(before, change(before.show, [fixture.id]), asked_for())

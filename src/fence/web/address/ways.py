@@ -12,6 +12,7 @@ from fence.core.model.address import SLOTS
 from fence.core.model.desk import Scale, TellTale
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
+from fence.web.address.forms import WaysStep
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save
 
@@ -21,21 +22,22 @@ blueprint = Blueprint("ways", __name__, url_prefix="/shows/<int:show_id>/address
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """The tell-tale slot of all universes, and the positions that are hard to reach."""
+    form = WaysStep.sent()
     saved, problem = load(show_id), ""
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
         try:
             after = saved.show
             if "tell_tale" in request.form:
-                slot, scale = request.form.get("slot", type=int), request.form.get("scale", "")
-                on = request.form.get("on") == "1"
+                slot, scale = form.slot.data, form.scale.data
+                on = form.on.data == "1"
                 if on and (slot is None or scale not in set(Scale)):
                     raise EditError(f"A slot of 1 to {SLOTS} and a scale are needed.")
                 after = edits.set_tell_tale(
                     after, TellTale(slot or SLOTS, Scale(scale)) if on else None
                 )
             else:
-                hard = set(request.form.getlist("hard"))
+                hard = set(form.hard.data)
                 for position in after.positions:
                     after = edits.set_hard(after, position.name, hard=position.name in hard)
         except FenceError as error:

@@ -16,6 +16,7 @@ from fence.core.model.show import Show
 from fence.core.model.text import counted
 from fence.core.modes.advice import recommend
 from fence.core.modes.combine import Goal, combine
+from fence.web.charts.forms import ChangeStep
 from fence.web.frame import frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
@@ -29,14 +30,15 @@ def index(show_id: int) -> BaseResponse | str:
 
     Asked for as ``ids`` with a ``mode``, as ``recommended``, or as a ``goal`` with ``within``.
     """
+    form = ChangeStep.sent()
     saved = load(show_id)
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
     modes = _asked_modes(saved.show)
     plain = edits.choose_modes(saved.show, modes)
     repair = repair_rig(plain)
     if request.method == "POST":
-        after = repair.show if request.form.get("mend") else plain
+        after = repair.show if form.mend.data else plain
         save(saved, after)
         flash(describe(saved.show, after) or "Nothing to change.")
         one = next(iter(modes)) if len(modes) == 1 else None

@@ -15,6 +15,7 @@ from fence.core.model.needs import FEATURES, ModeSchool, Need, Scope, features_o
 from fence.core.model.show import Show
 from fence.core.modes.advice import Recommendation, recommend
 from fence.core.modes.combine import Combination, Goal, combine
+from fence.web.charts.forms import ChooseLink, ChooseStep
 from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save
 
@@ -58,6 +59,8 @@ def index(show_id: int) -> str:
 
 
 def _page(show_id: int, problem: str = "") -> str:
+    form = ChooseStep.sent()
+    link = ChooseLink.linked()
     saved = load(show_id)
     show = saved.show
     combination, words = _asked_combination(show)
@@ -71,16 +74,17 @@ def _page(show_id: int, problem: str = "") -> str:
         goals=GOALS,
         combination=combination,
         problem=problem or words,
-        goal=request.args.get("goal", ""),
-        within=request.args.get("within", "") or show.desk.universes or len(show.universes) or 1,
+        goal=link.goal.data,
+        within=link.within.data or show.desk.universes or len(show.universes) or 1,
         schools=list(ModeSchool),
         typed=request.form,
-        ticked=request.form.getlist("features"),
+        ticked=form.features.data,
     )
 
 
 def _asked_combination(show: Show) -> tuple[Combination | None, str]:
-    goal = request.args.get("goal", "")
+    link = ChooseLink.linked()
+    goal = link.goal.data
     if goal not in set(Goal):
         return None, ""
     try:
@@ -157,20 +161,21 @@ def advice_for(show: Show) -> list[Advice]:
 @blueprint.post("/needs")
 def need(show_id: int) -> BaseResponse | tuple[str, int]:
     """Say what is needed of whom, or take it back."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = ChooseStep.sent()
+    before = load_for_edit(show_id)
     try:
-        scope, _, key = request.form.get("whom", "").partition("|")
-        if label := request.form.get("fixture", "").strip():
+        scope, _, key = form.whom.data.partition("|")
+        if label := form.fixture.data:
             scope, key = Scope.FIXTURE, str(_named(before.show, label).id)
         if scope not in set(Scope):
             raise EditError(
                 "Say of whom this is needed: choose one of the list, or name a fixture."
             )
-        school = request.form.get("school", "")
+        school = form.school.data
         said = Need(
             Scope(scope),
             key,
-            tuple(request.form.getlist("features")),
+            tuple(form.features.data),
             ModeSchool(school) if school in set(ModeSchool) else None,
         )
         if not said.features and said.school is None and "clear" not in request.form:

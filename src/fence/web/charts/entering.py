@@ -29,7 +29,7 @@ from fence.store.drafts import Drafts
 from fence.store.rows import PROFILE
 from fence.store.wordings import LONGEST_WORDING
 from fence.web.charts.answers import ChartAnswers, said_of
-from fence.web.charts.forms import ChartForm
+from fence.web.charts.forms import ChartForm, EnteringLink, EnteringStep
 from fence.web.charts.page import (
     MOST_COLUMNS_SHOWN,
     MOST_LINES_SHOWN,
@@ -68,21 +68,23 @@ CHOICES: dict[str, list[object]] = {
 @blueprint.post("/read")
 def read(show_id: int) -> str:
     """What the text is understood as so far, for the page while it is typed."""
+    step = EnteringStep.sent()
     form = ChartForm()
-    reading = _reading(load(show_id).show, form, request.form.get("chart", ""))
+    reading = _reading(load(show_id).show, form, step.chart.data)
     return render_template("charts/_reading.html", reading=reading, show_id=show_id, **CHOICES)
 
 
 @blueprint.route("/paste", methods=["GET", "POST"])
 def paste(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Enter a new chart as text."""
+    link = EnteringLink.linked()
     if request.method == "GET":
-        sheet = request.args.get("sheet", "")
+        sheet = link.sheet.data
         text = chart_text_of(sheet) if sheet else ""
         form = ChartForm(
             formdata=None, switches=9, highest=512, setter=str(SetterKind.MENU), text=text
         )
-        if told := request.args.get("said", ""):
+        if told := link.said.data:
             form = ChartForm(formdata=None, **_form_values(told_chart(told)))
     else:
         form = ChartForm()
@@ -140,13 +142,14 @@ def _entered(
 
 def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     """Save to the library, and where it is asked for put the new revision into the show."""
+    step = EnteringStep.sent()
     read = _profile(form, chart, _own_words())
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     profile = library().save(read, who=who())
     for wording, function in _said_here():
         wordings().teach(wording, function)
     flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
-    if profile.id in before.show.profile_by_id and request.form.get("into_show"):
+    if profile.id in before.show.profile_by_id and step.into_show.data:
         save(before, edits.update_chart(before.show, profile))
     if chart is None:
         kind = f"{profile.id} | {profile.modes[0].name}"
@@ -157,9 +160,10 @@ def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
 def _with_repeated(form: ChartForm) -> tuple[str, tuple[str, ...]]:
     """The text with one more mode: one of its modes with some channels as often as there are
     cells."""
+    step = EnteringStep.sent()
     text = form.text.data or ""
     profile = profile_from(_draft(text), profile_id="draft", maker="", model="")
-    mode = profile.mode(request.form.get("of", "")) or (profile.modes[0] if profile.modes else None)
+    mode = profile.mode(step.of.data) or (profile.modes[0] if profile.modes else None)
     numbers = [request.form.get(name, type=int) for name in ("first", "last", "times")]
     if mode is None or None in numbers:
         raise ChartError(
@@ -221,8 +225,9 @@ def _own_words() -> list[tuple[str, Function]]:
 
 
 def _said_here() -> list[tuple[str, Function]]:
+    form = EnteringStep.sent()
     known = {str(function): function for function in Function}
-    pairs = zip(request.form.getlist("wording"), request.form.getlist("means"), strict=False)
+    pairs = zip(form.wording.data, form.means.data, strict=False)
     said = (
         (wording[:LONGEST_WORDING], known[meant])
         for wording, meant in pairs

@@ -16,6 +16,7 @@ from fence.core.model.text import counted
 from fence.formats.channel_csv import write_channels_csv
 from fence.formats.chart_files import read_charts, write_charts_json
 from fence.formats.errors import FileError
+from fence.web.charts.forms import FilesStep
 from fence.web.frame import frame
 from fence.web.pages import drafts, library, load, who
 
@@ -99,7 +100,8 @@ def _incoming(draft_id: str) -> list[Incoming]:
 @blueprint.post("/import/<draft_id>")
 def confirm(show_id: int, draft_id: str) -> BaseResponse:
     """Keep the ticked charts: new ones as they are, known ones as their next revision."""
-    wanted = set(request.form.getlist("chart"))
+    form = FilesStep.sent()
+    wanted = set(form.chart.data)
     kept = 0
     for entry in _incoming(draft_id):
         if entry.profile.id in wanted:

@@ -9,6 +9,7 @@ from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
 from fence.core.charts.reading import MOST_CHARACTERS
 from fence.core.model.profile import SetterKind
+from fence.web.fields import Asked, Flag, Number, Several, Words
 
 SHORT = Length(max=200, message="Accepted are up to 200 characters.")
 WORDS = Length(max=1000, message="Accepted are up to 1000 characters.")
@@ -73,3 +74,64 @@ class ChartForm(FlaskForm):
     power_w = IntegerField(
         "Power, W", [Optional(), NumberRange(0, 100_000, "Accepted are 0 to 100000 W.")]
     )
+
+
+class ChangeStep(Asked):
+    """What a form of ``charts.change`` sends."""
+
+    mend = Flag()
+
+
+class ChooseStep(Asked):
+    """What a form of ``charts.choose`` sends."""
+
+    features = Several()
+    whom = Words(plain=False)
+    fixture = Words()
+    school = Words(plain=False)
+
+
+class ChooseLink(Asked):
+    """What a link to ``charts.choose`` asks for."""
+
+    goal = Words(plain=False)
+    within = Words(plain=False)
+
+
+class EnteringStep(Asked):
+    """What a form of ``charts.entering`` sends."""
+
+    chart = Words(plain=False)
+    into_show = Flag()
+    of = Words(plain=False)
+    wording = Several()
+    means = Several()
+
+
+class EnteringLink(Asked):
+    """What a link to ``charts.entering`` asks for."""
+
+    sheet = Words(plain=False)
+    said = Words(plain=False)
+
+
+class FilesStep(Asked):
+    """What a form of ``charts.files`` sends."""
+
+    chart = Several()
+
+
+class ProbeStep(Asked):
+    """What a form of ``charts.probe`` sends."""
+
+    practice = Number()
+    do = Words(plain=False)
+    answer = Words(plain=False)
+
+
+class WordsStep(Asked):
+    """What a form of ``charts.words`` sends."""
+
+    do = Words(plain=False)
+    means = Words(plain=False)
+    wording = Words(plain=False)

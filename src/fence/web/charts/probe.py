@@ -6,7 +6,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass, replace
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.writing import write_chart_text
@@ -17,6 +17,7 @@ from fence.core.simulation.probe import HAIR, Ask, Kind, probe
 from fence.core.simulation.sight import Sight, colour_of
 from fence.standins.unknown import SEEN_DARK, Unknown, practice_fixtures
 from fence.store.shows import NoSuchShow
+from fence.web.charts.forms import ProbeStep
 from fence.web.frame import frame
 from fence.web.pages import drafts, load
 
@@ -148,8 +149,9 @@ def index(show_id: int) -> str:
 @blueprint.post("")
 def begin(show_id: int) -> BaseResponse:
     """Open a sheet."""
+    form = ProbeStep.sent()
     load(show_id)
-    practice = request.form.get("practice", type=int)
+    practice = form.practice.data
     if practice is not None and not 0 <= practice < len(practice_fixtures()):
         raise EditError("There is no such practice fixture.")
     draft = drafts().keep(KIND, Sheet(practice=practice).dump())
@@ -165,15 +167,16 @@ def sheet(show_id: int, sheet_id: str) -> str:
 @blueprint.post("/<sheet_id>")
 def answer(show_id: int, sheet_id: str) -> BaseResponse | tuple[str, int]:
     """Take an answer, take the last one back, or let the practice fixture answer."""
+    form = ProbeStep.sent()
     held = _load(sheet_id)
     problem = ""
-    what = request.form.get("do", "")
+    what = form.do.data
     if what == "back":
         held = replace(held, answers=held.answers[:-1])
     elif what in {"let", "rest"}:
         held = _answered(held, all_of_them=what == "rest")
     else:
-        said = (request.form.get("answer") or "").strip()
+        said = (form.answer.data or "").strip()
         try:
             if not said:
                 raise ChartError("Choose what was seen, or write it in a few words.")

@@ -33,7 +33,7 @@ def index(show_id: int, chart_id: str) -> BaseResponse | str:
             effect=effect_on(saved.show, newest),
             revisions=library().revisions(chart_id),
         )
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     save(before, edits.update_chart(before.show, newest))
     flash(f"{newest.title} is at revision {newest.revision} now.")
     return redirect(url_for("charts.index", show_id=show_id))

@@ -11,6 +11,7 @@ from fence.core.model.profile import Function
 from fence.core.model.text import counted
 from fence.formats.errors import MOST_BYTES, FileError
 from fence.formats.words_csv import read_words_csv, write_words_csv
+from fence.web.charts.forms import WordsStep
 from fence.web.downloads import csv_file
 from fence.web.frame import frame
 from fence.web.pages import load, wordings
@@ -22,18 +23,19 @@ blueprint = Blueprint("words", __name__, url_prefix="/shows/<int:show_id>/charts
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """The table of wordings and what they mean: the shipped ones to see, own ones to add and take
     back."""
+    form = WordsStep.sent()
     problem = ""
     if request.method == "POST":
         try:
             if forgotten := request.form.get("forget"):
                 wordings().forget(forgotten)
-            elif request.form.get("do") == "file":
+            elif form.do.data == "file":
                 _teach_file()
             else:
-                means = request.form.get("means", "")
+                means = form.means.data
                 if means not in set(Function):
                     raise EditError("Choose what the wording means.")
-                wordings().teach(request.form.get("wording", ""), Function(means))
+                wordings().teach(form.wording.data, Function(means))
             return redirect(url_for("words.index", show_id=show_id))
         except FenceError as error:
             problem = str(error)

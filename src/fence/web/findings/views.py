@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable
+from fence.web.findings.forms import FindingsLink, FindingsStep
 from fence.web.frame import back_to
 from fence.web.pages import load, load_for_edit, local_time, save, witness
 
@@ -62,10 +63,11 @@ def _in_the_network(finding: Finding) -> dict[str, Any]:
 @blueprint.get("")
 def panel(show_id: int) -> str:
     """The findings, worst first, filtered by words and severity."""
+    link = FindingsLink.linked()
     saved = load(show_id)
     analysis = saved.analysis
-    words = request.args.get("q", "").casefold().strip()
-    severity = request.args.get("severity", "")
+    words = link.q.data.casefold().strip()
+    severity = link.severity.data
     matching = [
         finding
         for finding in analysis.findings
@@ -83,7 +85,7 @@ def panel(show_id: int) -> str:
         for finding, waiver in analysis.waived
         if not words or words in f"{finding.message} {waiver.reason}".casefold()
     ]
-    whole = request.args.get("part") != "list"
+    whole = link.part.data != "list"
     return render_template(
         "findings/_panel.html" if whole else "findings/_list.html",
         saved=saved,
@@ -99,14 +101,13 @@ def panel(show_id: int) -> str:
 @blueprint.post("/waive")
 def waive(show_id: int) -> BaseResponse:
     """Let a finding stand, for a reason."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    finding = before.analysis.by_key.get(request.form.get("finding", ""))
+    form = FindingsStep.sent()
+    before = load_for_edit(show_id)
+    finding = before.analysis.by_key.get(form.finding.data)
     if finding is None:
         raise EditError("That finding is not there any more: load the page again.")
     until = _until()
-    save(
-        before, edits.waive(before.show, finding, request.form.get("reason", ""), witness(), until)
-    )
+    save(before, edits.waive(before.show, finding, form.reason.data, witness(), until))
     back = f" or {until:%-d %B %Y} is over" if until else ""
     flash(f"Let stand, with your reason. It comes back when what it is about changes{back}.")
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
@@ -115,7 +116,8 @@ def waive(show_id: int) -> BaseResponse:
 def _until() -> date | None:
     """The last day on which it may stand, where one was typed; ``EditError`` for what is none, or
     is over."""
-    words, today = request.form.get("until", "").strip(), local_time().date()
+    form = FindingsStep.sent()
+    words, today = form.until.data, local_time().date()
     if not words:
         return None
     try:
@@ -132,6 +134,7 @@ def _until() -> date | None:
 @blueprint.post("/unwaive")
 def unwaive(show_id: int) -> BaseResponse:
     """Take back that a finding is let stand."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    save(before, edits.unwaive(before.show, request.form.get("finding", "")))
+    form = FindingsStep.sent()
+    before = load_for_edit(show_id)
+    save(before, edits.unwaive(before.show, form.finding.data))
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))

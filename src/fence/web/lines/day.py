@@ -15,6 +15,7 @@ from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
+from fence.web.lines.forms import DayStep
 from fence.web.pages import load, load_for_edit, save
 
 blueprint = Blueprint("day", __name__, url_prefix="/shows/<int:show_id>/lines/day")
@@ -110,11 +111,10 @@ def _course(held: Lasting, day: Day) -> Course:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse | tuple[str, int]:
     """Keep the times, the chargers, and what batteries really last."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = DayStep.sent()
+    before = load_for_edit(show_id)
     try:
-        after = edits.set_day(
-            before.show, None if request.form.get("do") == "away" else _day(before.show)
-        )
+        after = edits.set_day(before.show, None if form.do.data == "away" else _day(before.show))
     except EditError as error:
         return _page(
             before, {name: value[:100] for name, value in request.form.items()}, str(error)

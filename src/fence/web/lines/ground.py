@@ -12,6 +12,7 @@ from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
+from fence.web.lines.forms import GroundStep
 from fence.web.metres import metres
 from fence.web.pages import load, load_for_edit, save
 
@@ -57,7 +58,8 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse | tuple[str, int]:
     """Keep what was typed; what is no number is named, and nothing of the form is lost."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = GroundStep.sent()
+    before = load_for_edit(show_id)
     try:
         after = _changed(before.show)
     except EditError as error:
@@ -66,24 +68,25 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
         ), 422
     save(before, after)
     flash("Saved." if after != before.show else "Nothing to change.")
-    if request.form.get("then") == "measure":
+    if form.then.data == "measure":
         return redirect(url_for("plans.index", show_id=show_id, what="measure"))
     return redirect(url_for("ground.index", show_id=show_id))
 
 
 def _changed(show: Show) -> Show:
+    form = GroundStep.sent()
     ways, spacings = [], {}
-    for number, name in enumerate(request.form.getlist("place")):
+    for number, name in enumerate(form.place.data):
         from_desk = metres(
             request.form.get(f"desk-{number}", ""), f"the way from the desk to {name}"
         )
         if from_desk is not None:
             ways.append(Distance(DESK, name, from_desk))
         spacings[name] = metres(request.form.get(f"spacing-{number}", ""), f"the spacing at {name}")
-    ways += _between(show, request.form.get("between", ""))
+    ways += _between(show, form.between.data)
     slack, words = (
-        whole_number(request.form.get("slack", "")),
-        request.form.get("sockets", "").strip(),
+        form.slack.data,
+        form.sockets.data,
     )
     sockets = whole_number(words) if words else None
     if slack is None or (words and sockets is None):

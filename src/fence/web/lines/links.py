@@ -3,12 +3,13 @@ beside by air."""
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, render_template
 
 from fence.core.lines.beside import beside
 from fence.core.lines.wireless import links_of
 from fence.core.model.errors import EditError
 from fence.web.frame import frame
+from fence.web.lines.forms import LinksLink
 from fence.web.pages import load
 
 blueprint = Blueprint("links", __name__, url_prefix="/shows/<int:show_id>/lines/air")
@@ -17,8 +18,9 @@ blueprint = Blueprint("links", __name__, url_prefix="/shows/<int:show_id>/lines/
 @blueprint.get("")
 def index(show_id: int) -> str:
     """All links, with what is wrong with them."""
+    link = LinksLink.linked()
     saved = load(show_id)
-    position, compared, problem = request.args.get("position", ""), None, ""
+    position, compared, problem = link.position.data, None, ""
     if position:
         try:
             compared = beside(saved.show, position)

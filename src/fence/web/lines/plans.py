@@ -19,6 +19,7 @@ from fence.core.model.text import counted, slug, whole_number
 from fence.formats.lines_csv import COLUMNS, read_lines_csv, write_lines_csv
 from fence.web.downloads import csv_file
 from fence.web.frame import frame
+from fence.web.lines.forms import PlansEither, PlansStep
 from fence.web.lines.outcome import lines_outcome
 from fence.web.pages import load, load_for_edit, save
 
@@ -51,11 +52,12 @@ WAYS = {
 @blueprint.route("/plan", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Choose a way, see what it would do, do it."""
+    asked = PlansEither.either()
     saved = load(show_id)
-    what = request.values.get("what", "")
+    what = asked.what.data
     problem, proposed, outcome = "", None, None
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
     try:
         proposed = _proposed(saved.show, what) if what in WAYS else None
     except FenceError as error:
@@ -127,19 +129,20 @@ def as_csv(show_id: int) -> Response:
 @blueprint.route("/read", methods=["GET", "POST"])
 def read(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Lines from a CSV file or from pasted text, seen first."""
+    form = PlansStep.sent()
     saved = load(show_id)
     text, problem, outcome = "", "", None
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
         file = request.files.get("file")
-        data = file.read() if file and file.filename else request.form.get("text", "").encode()
+        data = file.read() if file and file.filename else form.text.data.encode()
         text = data.decode("utf-8-sig", "replace").replace("\0", "�")
         try:
             after = read_lines_csv(data, saved.show)
         except FenceError as error:
             problem = str(error)
         else:
-            if request.form.get("do") == "it":
+            if form.do.data == "it":
                 save(saved, after)
                 flash(describe(saved.show, after) or "Nothing to change.")
                 return redirect(url_for("lines.index", show_id=show_id))

@@ -12,6 +12,7 @@ from fence.formats.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
 from fence.store.shows import SavedShow
 from fence.web.downloads import csv_file
 from fence.web.frame import frame
+from fence.web.lines.forms import StockStep
 from fence.web.pages import load, load_for_edit, save
 
 blueprint = Blueprint("stock", __name__, url_prefix="/shows/<int:show_id>/lines/stock")
@@ -38,9 +39,10 @@ def _page(saved: SavedShow, text: str, problem: str) -> str:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse | tuple[str, int]:
     """Keep the stock as it stands in the text, or in a file."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = StockStep.sent()
+    before = load_for_edit(show_id)
     file = request.files.get("file")
-    data = file.read() if file and file.filename else request.form.get("text", "").encode()
+    data = file.read() if file and file.filename else form.text.data.encode()
     try:
         after = edits.set_stock(before.show, read_stock_csv(data) if data.strip() else ())
     except FenceError as error:

@@ -14,6 +14,7 @@ from fence.core.edits.compare import compare
 from fence.core.model.errors import EditError, FenceError
 from fence.core.setting.walk import again
 from fence.web.frame import frame
+from fence.web.log.forms import LogLink, LogStep
 from fence.web.log.page import ORIGINS, filters_of, local, log_page, revision_in
 from fence.web.pages import journal, load, load_for_edit, save, store, who
 
@@ -26,10 +27,9 @@ MOST_COMPARED = 600
 @blueprint.get("")
 def index(show_id: int) -> tuple[str, int]:
     """The log, the newest first, by page."""
+    link = LogLink.linked()
     saved = load(show_id)
-    page = log_page(
-        saved, journal(), filters_of(request.args), request.args.get("before", type=int)
-    )
+    page = log_page(saved, journal(), filters_of(request.args), link.before.data)
     text = render_template(
         "log/index.html",
         frame=frame(saved, "Log"),
@@ -46,8 +46,9 @@ def index(show_id: int) -> tuple[str, int]:
 @blueprint.post("/entries/<int:entry_id>/note")
 def note(show_id: int, entry_id: int) -> BaseResponse:
     """Write a note to an entry, with the reason that the entry itself cannot know."""
+    form = LogStep.sent()
     load(show_id)
-    journal().note(show_id, entry_id, request.form.get("note", ""), who=who())
+    journal().note(show_id, entry_id, form.note.data, who=who())
     return redirect(f"{url_for('log.index', show_id=show_id, **_kept())}#entry-{entry_id}")
 
 
@@ -60,9 +61,10 @@ def _kept() -> dict[str, Any]:
 @blueprint.post("/moments")
 def name_moment(show_id: int) -> BaseResponse:
     """Give a state of the show a name."""
+    form = LogStep.sent()
     saved = load(show_id)
-    revision = revision_in(request.form.get("revision", ""), saved, [])
-    journal().name_moment(show_id, revision, request.form.get("name", ""), who=who())
+    revision = revision_in(form.revision.data, saved, [])
+    journal().name_moment(show_id, revision, form.name.data, who=who())
     flash(f"State {revision} is “{' '.join(request.form.get('name', '').split())}” now.")
     return redirect(url_for("log.index", show_id=show_id))
 
@@ -79,11 +81,12 @@ def forget_moment(show_id: int, moment_id: int) -> BaseResponse:
 def between(show_id: int) -> str | tuple[str, int]:
     """Two moments beside each other, fixture by fixture, and what going back to the first would
     do."""
+    link = LogLink.linked()
     saved = load(show_id)
     moments, problem = journal().moments(show_id), ""
     try:
-        first = revision_in(request.args.get("first", "1"), saved, moments)
-        last = revision_in(request.args.get("last", ""), saved, moments)
+        first = revision_in(link.first.data, saved, moments)
+        last = revision_in(link.last.data, saved, moments)
         before, after = store().moment(show_id, first), store().moment(show_id, last)
     except EditError as error:
         problem, before, after = str(error), saved, saved
@@ -116,8 +119,9 @@ def between(show_id: int) -> str | tuple[str, int]:
 @blueprint.post("/back")
 def go_back(show_id: int) -> BaseResponse:
     """Go back to a moment as one new edit, which undo takes back like any other."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    to = request.form.get("to", type=int)
+    form = LogStep.sent()
+    before = load_for_edit(show_id)
+    to = form.to.data
     if to is None:
         raise FenceError("Say which moment to go back to.")
     save(before, edits.gone_back(before.show, store().moment(show_id, to).show))

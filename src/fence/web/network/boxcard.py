@@ -14,6 +14,7 @@ from fence.core.model.text import printable, whole_number
 from fence.core.network.card import card_of
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
+from fence.web.network.forms import BoxcardLink, BoxcardStep
 from fence.web.pages import load, load_for_edit, local_time, save, witness
 
 blueprint = Blueprint("boxcard", __name__, url_prefix="/shows/<int:show_id>/network/cards")
@@ -24,9 +25,10 @@ CARDS_SHOWN = 60
 @blueprint.get("")
 def index(show_id: int) -> str:
     """All cards, to be printed or picked."""
+    link = BoxcardLink.linked()
     saved = load(show_id)
     cards = [card_of(saved.show, box) for box in saved.show.boxes]
-    shown = cards[:CARDS_SHOWN] if not request.args.get("all") else cards
+    shown = cards[:CARDS_SHOWN] if not link.all.data else cards
     return render_template(
         "network/cards.html",
         frame=frame(saved, "Network"),
@@ -62,8 +64,9 @@ def _page(saved: SavedShow, box_id: int, typed: dict[str, str], problem: str) ->
 @blueprint.post("/<int:box_id>/mark")
 def mark(show_id: int, box_id: int) -> BaseResponse | tuple[str, int]:
     """Record that the card was typed, was not after all, or what the box says."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    what = request.form.get("what", "")
+    form = BoxcardStep.sent()
+    before = load_for_edit(show_id)
+    what = form.what.data
     try:
         after = _marked(before.show, box_id, what)
     except EditError as error:
@@ -73,7 +76,7 @@ def mark(show_id: int, box_id: int) -> BaseResponse | tuple[str, int]:
         return _page(before, box_id, typed, str(error)), 422
     save(before, after, seen=True)
     flash(describe(before.show, after) or "Nothing to change.")
-    following = request.form.get("next", type=int)
+    following = form.next.data
     target = following if what == "typed" and following in after.box_by_id else box_id
     return redirect(url_for("boxcard.card", show_id=show_id, box_id=target))
 

@@ -22,6 +22,7 @@ from fence.core.network.addresses import (
 )
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
+from fence.web.network.forms import HostsEither, HostsStep
 from fence.web.pages import load, load_for_edit, save
 
 blueprint = Blueprint("hosts", __name__, url_prefix="/shows/<int:show_id>/network/addresses")
@@ -32,7 +33,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Which address each box would get, and why; then do it."""
     saved = load(show_id)
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
     typed = _typed(saved.show)
     problem, plan = "", None
     try:
@@ -48,10 +49,11 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
 
 
 def _typed(show: Show) -> dict[str, str]:
+    asked = HostsEither.either()
     usual = usual_network(show)
     return {
-        "network": request.values.get("network") or str(usual or USUAL),
-        "anew": request.values.get("anew", ""),
+        "network": asked.network.data or str(usual or USUAL),
+        "anew": asked.anew.data,
         "reserved": "\n".join(
             f"{held.first} - {held.last}{f' {held.why}' if held.why else ''}"
             for held in show.net.reserved
@@ -80,16 +82,17 @@ def _page(saved: SavedShow, typed: dict[str, str], plan: AddressPlan | None, pro
 def keep(show_id: int) -> BaseResponse | tuple[str, int]:
     """Keep what is said of the network; a line that is no range is named, and nothing of the form
     is lost."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    text = request.form.get("reserved", "")[:20_000]
+    form = HostsStep.sent()
+    before = load_for_edit(show_id)
+    text = form.reserved.data
     try:
         net = Net(
-            bool(request.form.get("shared")),
+            bool(form.shared.data),
             tuple(_range(line) for line in text.splitlines() if line.strip()),
         )
         after = edits.set_net(before.show, net)
     except EditError as error:
-        typed = {**_typed(before.show), "reserved": text, "shared": request.form.get("shared", "")}
+        typed = {**_typed(before.show), "reserved": text, "shared": form.shared.data}
         return _page(before, typed, None, str(error)), 422
     save(before, after)
     flash("Saved." if after != before.show else "Nothing to change.")

@@ -29,6 +29,7 @@ from fence.core.network.found import (
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
 from fence.web.frame import frame
+from fence.web.network.forms import LookStep
 from fence.web.pages import drafts, load, load_for_edit, save, witness, works
 from fence.wire.interfaces import interfaces
 from fence.wire.node_discovery import SECONDS, check_bind, look
@@ -167,10 +168,11 @@ def _found_page(
 @blueprint.post("/<draft_id>")
 def take(show_id: int, draft_id: str) -> BaseResponse | str:
     """Take over what a box says: seen first, then done."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = LookStep.sent()
+    before = load_for_edit(show_id)
     kept = _kept(draft_id)
-    place, what = request.form.get("place", -1, type=int), request.form.get("what", "")
-    if not request.form.get("seen"):
+    place, what = form.place.data, form.what.data
+    if not form.seen.data:
         return _found_page(before, draft_id, kept, place, what)
     after = _taken(before.show, compare(before.show, kept.boxes), place, what)
     save(before, after)
@@ -201,9 +203,10 @@ def _one(show: Show, held: Beside, found: FoundBox, what: str) -> Show:
 @blueprint.post("/by-hand")
 def by_hand(show_id: int) -> BaseResponse:
     """Add a box that never answers, by its address."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    ip = str(as_ip(request.form.get("ip", "")))
-    after = edits.add_box(before.show, request.form.get("name", "")[:200] or f"Box at {ip}")
+    form = LookStep.sent()
+    before = load_for_edit(show_id)
+    ip = str(as_ip(form.ip.data))
+    after = edits.add_box(before.show, form.name.data or f"Box at {ip}")
     after = edits.change_box(after, after.boxes[-1].id, ip=ip)
     save(before, after, seen=True)
     flash(describe(before.show, after))

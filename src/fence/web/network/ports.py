@@ -9,6 +9,7 @@ from fence.core.checks import analyse, news_of_the_plan
 from fence.core.edits.prose import describe
 from fence.core.network.ports import Wish, plan_ports
 from fence.web.frame import frame
+from fence.web.network.forms import PortsEither
 from fence.web.pages import load, load_for_edit, save
 
 blueprint = Blueprint("ports", __name__, url_prefix="/shows/<int:show_id>/network/ports")
@@ -17,11 +18,12 @@ blueprint = Blueprint("ports", __name__, url_prefix="/shows/<int:show_id>/networ
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str:
     """Which port would give out which universe, and why; then do it."""
+    asked = PortsEither.either()
     saved = load(show_id)
     if request.method == "POST":
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
     wish = Wish(
-        duplicates=bool(request.values.get("duplicates")),
+        duplicates=asked.duplicates.data,
         start_lines=not request.values.get("no_lines"),
     )
     plan = plan_ports(saved.show, wish)

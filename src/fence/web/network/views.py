@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -25,6 +25,7 @@ from fence.web.address.rails import WIDE as WIDE_RAILS
 from fence.web.address.rails import asked_rails
 from fence.web.frame import frame
 from fence.web.network.drawing import NARROW, WIDE
+from fence.web.network.forms import BoxStep, Shown
 from fence.web.network.page import network_page
 from fence.web.pages import load, load_for_edit, save, witness
 
@@ -38,9 +39,9 @@ SHOWN_AT_ONCE = {"add", "mend"}
 def index(show_id: int) -> str:
     """The desk's universes, the boxes and their gates; what is picked beside them."""
     saved = load(show_id)
-    args = request.args
-    box_id = args.get("box", type=int)
-    if box_id is None and (named := box_named(saved.show, args.get("name"))):
+    shown = Shown.linked()
+    box_id = shown.box.data
+    if box_id is None and (named := box_named(saved.show, shown.name.data or None)):
         box_id = named.id
     measures = WIDE if asked_rails() == WIDE_RAILS else NARROW
     page = network_page(
@@ -48,8 +49,8 @@ def index(show_id: int) -> str:
         saved.analysis,
         measures,
         box_id,
-        args.get("port", type=int),
-        args.get("u", type=int),
+        shown.port.data,
+        shown.u.data,
     )
     return render_template(
         "network/index.html",
@@ -68,16 +69,17 @@ def take(show_id: int, what: str) -> BaseResponse:
     """Do a step at a box and show what came of it."""
     if what not in STEPS:
         raise EditError("Say what to do with the box.")
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    after = STEPS[what](before.show)
+    before = load_for_edit(show_id)
+    form = BoxStep.sent().checked()
+    after = STEPS[what](before.show, form)
     save(before, after, seen=what in SHOWN_AT_ONCE)
     flash(describe(before.show, after) or "Nothing to change.")
-    box_id = _number("box")
+    box_id = form.box.data
     fresh = [box.id for box in after.boxes if box.id not in before.show.box_by_id]
     kept: dict[str, Any] = {}
     if fresh or box_id in after.box_by_id:
         kept["box"] = fresh[0] if fresh else box_id
-        port = _number("port")
+        port = form.port.data
         if not fresh and after.box(box_id).port(port):
             kept["port"] = port
     return redirect(
@@ -87,36 +89,21 @@ def take(show_id: int, what: str) -> BaseResponse:
     )
 
 
-def _number(name: str) -> int:
-    return whole_number(request.form.get(name, "")) or 0
-
-
-def _asked(name: str, what: str) -> int | None:
-    """A whole number of the form, None where nothing is typed; ``EditError`` names ``what`` was
-    meant."""
-    words = request.form.get(name, "").strip()
-    number = whole_number(words)
-    if words and number is None:
-        raise EditError(f"“{printable(words[:20])}” is no {what}: accepted are whole numbers.")
-    return number
-
-
-def _add(show: Show) -> Show:
+def _add(show: Show, form: BoxStep) -> Show:
     """A desk, or a box whose ports take the universes that have none; with an address where the
     others have one."""
-    form = request.form
-    kind = BoxKind.DESK if form.get("kind") == BoxKind.DESK else BoxKind.NODE
-    ports = _asked("ports", "number of ports") or 0
-    show = edits.add_box(show, form.get("name", "")[:200], kind=kind, ports=ports)
+    kind = form.kind.data
+    ports = form.ports.data or 0
+    show = edits.add_box(show, form.name.data, kind=kind, ports=ports)
     box = show.boxes[-1]
     if kind is BoxKind.DESK:
-        show = edits.change_box(show, box.id, sends=_asked("sends", "number of universes"))
-    typed = form.get("ip", "").strip()
+        show = edits.change_box(show, box.id, sends=form.sends.data)
+    typed = form.ip.data
     if typed:
         show = edits.change_box(show, box.id, ip=str(as_ip(typed)))
     elif any(held.ip for held in show.boxes) and (found := new_address(show, box)):
         show = edits.change_box(show, box.id, ip=found[0], prefix=found[1])
-    if form.get("fill"):
+    if form.fill.data:
         given = {outlet.port.universe for outlet in outlets(show)}
         lost = [universe for universe in show.carried if universe not in given]
         show = edits.give(
@@ -125,39 +112,30 @@ def _add(show: Show) -> Show:
     return show
 
 
-def _save(show: Show) -> Show:
+def _save(show: Show, form: BoxStep) -> Show:
     """All that the form says of a box."""
-    form = request.form
-    box = show.box(_number("box"))
-    speed = form.get("speed", "").strip().replace(",", ".")
-    try:
-        mbit = float(speed) if speed else box.speed
-    except ValueError:
-        raise EditError(
-            f"“{printable(speed[:20])}” is no speed of a wire: type Mbit/s, such as 100."
-        ) from None
-    priority = _asked("priority", "priority")
+    box = show.box(form.box.data)
     said = replace(
         box,
-        name=form.get("name", "").strip(),
-        model=form.get("model", "").strip()[:200],
-        ip=form.get("ip", "").strip(),
-        prefix=_prefix(form.get("prefix", ""), box),
-        gives=Given.SERVER if form.get("gives") == Given.SERVER else Given.HAND,
-        protocol=_one_of(Protocol, form.get("protocol", ""), box.protocol),
-        way=_one_of(Way, form.get("way", ""), box.way),
-        counts_from=0 if form.get("counts_from") == "0" else 1,
-        numbering=_one_of(Numbering, form.get("numbering", ""), box.numbering),
-        priority=box.priority if priority is None else priority,
-        merging=_one_of(Merging, form.get("merging", ""), None),
-        sends=_asked("sends", "number of universes"),
-        only=_universes(form.get("only", "")),
-        both=bool(form.get("both")),
-        speed=mbit,
-        over_air=bool(form.get("over_air")),
+        name=form.name.data,
+        model=form.model.data,
+        ip=form.ip.data,
+        prefix=_prefix(form.prefix.data, box),
+        gives=Given.SERVER if form.gives.data == Given.SERVER else Given.HAND,
+        protocol=form.protocol.data or box.protocol,
+        way=form.way.data or box.way,
+        counts_from=0 if form.counts_from.data == "0" else 1,
+        numbering=form.numbering.data or box.numbering,
+        priority=box.priority if form.priority.data is None else form.priority.data,
+        merging=form.merging.data,
+        sends=form.sends.data,
+        only=_universes(form.only.data),
+        both=form.both.data,
+        speed=box.speed if form.speed.data is None else form.speed.data,
+        over_air=form.over_air.data,
     )
     show = edits.put_box(show, _in_step(box, said))
-    count = _asked("ports", "number of ports")
+    count = form.ports.data
     return (
         show if count is None or count == len(box.ports) else edits.count_ports(show, box.id, count)
     )
@@ -175,10 +153,6 @@ def _in_step(box: Box, said: Box) -> Box:
         for place, port in enumerate(said.ports)
     )
     return replace(said, ports=ports)
-
-
-def _one_of(kind: Any, word: str, otherwise: Any) -> Any:
-    return kind(word) if word in set(kind) else otherwise
 
 
 def _prefix(typed: str, box: Box) -> int:
@@ -218,33 +192,32 @@ def _universes(typed: str) -> tuple[int, ...]:
     return tuple(found)
 
 
-def _port(show: Show) -> Show:
+def _port(show: Show, form: BoxStep) -> Show:
     """What a port gives out, what it is for, what it was seen to say, which lines start there."""
-    form = request.form
-    box, number = show.box(_number("box")), _number("port")
+    box, number = show.box(form.box.data), form.port.data
     port = box.port(number)
     if port is None:
         raise EditError(f"{box.name} has no port {number}.")
-    universe = _asked("universe", "universe")
-    use = _one_of(Use, form.get("use", ""), port.use)
+    universe = form.universe.data
+    use = form.use.data or port.use
     show = edits.give(show, box.id, {number: universe})
     show = edits.use_port(show, box.id, number, use) if use is not port.use else show
-    says = _asked("says", "number that a box shows")
+    says = form.says.data
     if says != port.says:
         show = edits.say(show, box.id, {number: says}, witness())
-    line = _number("line")
+    line = form.line.data
     return edits.start_line(show, line, Source(box.id, number)) if line else show
 
 
-def _loose(show: Show) -> Show:
-    return edits.start_line(show, _number("line"), None)
+def _loose(show: Show, form: BoxStep) -> Show:
+    return edits.start_line(show, form.line.data, None)
 
 
-def _mend(show: Show) -> Show:
+def _mend(show: Show, form: BoxStep) -> Show:
     """Take a mend that a finding offered, by its key and its words."""
-    finding = analyse(show).by_key.get(request.form.get("finding", ""))
+    finding = analyse(show).by_key.get(form.finding.data)
     mends = (
-        [mend for mend in mends_for(show, finding) if mend.text == request.form.get("mend")]
+        [mend for mend in mends_for(show, finding) if mend.text == form.mend.data]
         if finding
         else []
     )
@@ -253,11 +226,11 @@ def _mend(show: Show) -> Show:
     return apply_mend(show, mends[0])
 
 
-STEPS: dict[str, Callable[[Show], Show]] = {
+STEPS: dict[str, Callable[[Show, BoxStep], Show]] = {
     "add": _add,
     "save": _save,
     "port": _port,
     "loose": _loose,
-    "remove": lambda show: edits.remove_box(show, _number("box")),
+    "remove": lambda show, form: edits.remove_box(show, form.box.data),
     "mend": _mend,
 }

@@ -31,6 +31,7 @@ from fence.core.simulation.colour_matching import (
 )
 from fence.web.frame import back_to, frame
 from fence.web.pages import load, pages
+from fence.web.prove.forms import ColourLink, ColourStep
 from fence.web.prove.page import order, put_in, universes_of
 from fence.web.prove.sending import send
 
@@ -128,8 +129,9 @@ def matches(
 @blueprint.get("")
 def index(show_id: int) -> str | tuple[str, int]:
     """The colour that is asked for, and how each type of the selection comes nearest."""
+    link = ColourLink.linked()
     saved = load(show_id)
-    at, words = request.args.get("at"), request.args.get("colour", "")
+    at, words = request.args.get("at"), link.colour.data
     fixtures = order(
         saved.show, at if at in {one.position for one in saved.show.fixtures} else None
     )
@@ -157,8 +159,9 @@ def index(show_id: int) -> str | tuple[str, int]:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse:
     """Send the colour to all fixtures of the selection at once."""
+    form = ColourStep.sent()
     saved = load(show_id)
-    at, words = request.form.get("at"), request.form.get("colour", "")
+    at, words = request.form.get("at"), form.colour.data
     show = saved.show
     fixtures = order(show, at if at in {one.position for one in show.fixtures} else None)
     frames = {universe: bytearray(SLOTS) for universe in universes_of(show)}
@@ -178,8 +181,9 @@ def take(show_id: int) -> BaseResponse:
 def trim(show_id: int) -> BaseResponse:
     """Correct the model for a type by eye: how bright each emitter is beside what is reckoned; for
     all shows."""
+    form = ColourStep.sent()
     saved = load(show_id)
-    profile = saved.show.profile_by_id.get(request.form.get("profile", ""))
+    profile = saved.show.profile_by_id.get(form.profile.data)
     if profile is None:
         raise EditError("There is no such type in this show: load the page again.")
     factors = {}

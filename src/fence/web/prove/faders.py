@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from flask import Blueprint, make_response, redirect, render_template, request, url_for
+from flask import Blueprint, make_response, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.address import SLOTS
@@ -17,6 +17,7 @@ from fence.core.model.text import whole_number
 from fence.core.simulation.practice import seen_of
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, load
+from fence.web.prove.forms import FadersEither, FadersStep
 from fence.web.prove.page import hexed, order, universes_of
 from fence.web.prove.sending import send, sender
 
@@ -140,18 +141,20 @@ def _shown(
 ) -> tuple[list[Fader], bool, bool]:
     """The faders as they are asked for, whether cells are together, and whether there are several
     at all."""
+    asked = FadersEither.either()
     found = faders_of(show, fixture, levels)
     several = len({one.channel.cell for one in found} - {None}) > 1
-    joined = several and request.values.get("cells") != "each"
+    joined = several and asked.cells.data != "each"
     return together(found) if joined else found, joined, several
 
 
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The faders of one fixture."""
+    asked = FadersEither.either()
     saved = load(show_id)
     fixtures = order(saved.show)
-    named = whole_number(request.values.get("fixture", ""))
+    named = asked.fixture.data
     fixture = next((one for one in fixtures if one.id == named), fixtures[0] if fixtures else None)
     levels = _levels(show_id, saved.show)
     faders, joined, several = _shown(saved.show, fixture, levels) if fixture else ([], False, False)
@@ -214,17 +217,18 @@ def _remark(faders: list[Fader]) -> str:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse:
     """Send one value, typed or drawn: 0 to 255, or percent."""
+    form = FadersStep.sent()
     saved = load(show_id)
     levels = {universe: bytearray(held) for universe, held in _levels(show_id, saved.show).items()}
-    fixture = saved.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
+    fixture = saved.show.fixture(form.fixture.data or 0)
     wanted = {
         one.key: one
         for one in _shown(saved.show, fixture, {u: bytes(f) for u, f in levels.items()})[0]
     }
-    fader = wanted.get(request.form.get("fader", ""))
+    fader = wanted.get(form.fader.data)
     if fader is None:
         raise EditError("This fader is not there any more: load the page again.")
-    level = _level(request.form.get("level", ""), fader.highest)
+    level = _level(form.level.data, fader.highest)
     values = (level // 256, level % 256) if len(fader.slots) == 2 else (level,)
     for slots in (fader.slots, *fader.others):
         for slot, value in zip(slots, values, strict=True):
@@ -233,7 +237,7 @@ def take(show_id: int) -> BaseResponse:
     send(saved, {universe: bytes(held) for universe, held in levels.items()}, eased)
     if asked_by_htmx():
         return make_response(index(show_id))
-    cells = request.form.get("cells") or None
+    cells = form.cells.data or None
     return redirect(url_for("faders.index", show_id=show_id, fixture=fixture.id, cells=cells))
 
 
@@ -274,15 +278,16 @@ def _owners(show: Show, number: int) -> dict[int, str]:
 @blueprint.post("/universe/<int:number>")
 def put(show_id: int, number: int) -> BaseResponse:
     """Send one slot at a level, typed as 0 to 255 or percent."""
+    form = FadersStep.sent()
     saved = load(show_id)
     levels = {universe: bytearray(held) for universe, held in _levels(show_id, saved.show).items()}
-    slot = whole_number(request.form.get("slot", "")) or 0
+    slot = form.slot.data or 0
     if number not in levels or not 1 <= slot <= SLOTS:
         raise EditError(
             f"Slot {slot} of U{number} is not there: accepted are slots 1 to {SLOTS} of the "
             "show’s universes."
         )
-    levels[number][slot - 1] = _level(request.form.get("level", ""), 255)
+    levels[number][slot - 1] = _level(form.level.data, 255)
     send(saved, {universe: bytes(held) for universe, held in levels.items()})
     if asked_by_htmx():
         return make_response("", 204)

@@ -9,6 +9,7 @@ from fence.core.model.text import whole_number
 from fence.core.simulation.lesson import STEPS, Lesson, lesson, outcome
 from fence.web.frame import frame
 from fence.web.pages import load
+from fence.web.prove.forms import LessonLink
 from fence.web.prove.page import hexed
 
 blueprint = Blueprint("lesson", __name__, url_prefix="/shows/<int:show_id>/prove/lesson")
@@ -17,6 +18,7 @@ blueprint = Blueprint("lesson", __name__, url_prefix="/shows/<int:show_id>/prove
 @blueprint.get("")
 def index(show_id: int) -> str:
     """One step; what is moved stands in the address of the page, so that going back goes back."""
+    link = LessonLink.linked()
     saved = load(show_id)
     step = lesson(_number("step", 1), saved.show)
     levels = _levels(step)
@@ -38,7 +40,7 @@ def index(show_id: int) -> str:
         found=found,
         universe=universe,
         address=address,
-        moved=bool(request.args.getlist("level")) or "address" in request.args,
+        moved=link.level.data or "address" in request.args,
     )
 
 
@@ -50,7 +52,8 @@ def _number(name: str, default: int) -> int:
 def _levels(step: Lesson) -> dict[int, int]:
     """The levels of the faders in the address, slot after slot; those of the beginning without
     any."""
-    told = request.args.getlist("level")[: step.slots]
+    link = LessonLink.linked()
+    told = link.level.data[: step.slots]
     if not told:
         return dict(step.begin or {})
     return {slot: min(whole_number(words) or 0, 255) for slot, words in enumerate(told, 1)}

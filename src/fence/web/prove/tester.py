@@ -15,6 +15,7 @@ from fence.core.model.show import Show, slot_meaning
 from fence.core.model.text import counted, joined, printable, whole_number
 from fence.web.frame import frame
 from fence.web.pages import load
+from fence.web.prove.forms import TesterLink
 from fence.web.prove.page import order
 from fence.web.prove.sending import rigs
 from fence.wire.interfaces import interfaces
@@ -139,19 +140,18 @@ def whose(show: Show, universe: int | None, slot: int) -> str:
 @blueprint.get("")
 def index(show_id: int) -> str | tuple[str, int]:
     """Read a universe: at a fixture of the practice rig, or on the wire."""
+    link = TesterLink.linked()
     saved = load(show_id)
     show = saved.show
     fixtures = order(show)
-    bind, since = request.args.get("bind", ""), request.args.get("since", "")
-    protocol = Protocol.ARTNET if request.args.get("protocol") == "artnet" else Protocol.SACN
-    named = whole_number(request.args.get("fixture", ""))
+    bind, since = link.bind.data, link.since.data
+    protocol = Protocol.ARTNET if link.protocol.data == "artnet" else Protocol.SACN
+    named = link.fixture.data
     fixture = next((one for one in fixtures if one.id == named), None)
     planned = (
-        fixture.universe
-        if fixture
-        else whole_number(request.args.get("u", "")) or (fixtures[0].universe if fixtures else 1)
+        fixture.universe if fixture else link.u.data or (fixtures[0].universe if fixtures else 1)
     )
-    slot = min(max(whole_number(request.args.get("slot", "")) or 1, 1), SLOTS)
+    slot = min(max(link.slot.data or 1, 1), SLOTS)
     state, problem, reading = rigs().state(saved), "", NOTHING
     asked = ""
     if bind and planned:
@@ -198,8 +198,9 @@ def _listen(bind: str, universe: int, protocol: Protocol) -> tuple[str, Reading 
     """What is heard at an address of this machine: the name of the listener while it listens, what
     it heard, and what was in the way. The page that follows names the listener that it waits for;
     without one a new one begins."""
+    link = TesterLink.linked()
     listeners: Listeners[Reading] = current_app.extensions["fence_listeners"]
-    found = listeners.of(request.args.get("asked", "")[:40])
+    found = listeners.of(link.asked.data)
     if found is None:
         try:
             _check_own(bind)

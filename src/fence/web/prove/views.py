@@ -28,6 +28,7 @@ from fence.store.shows import SavedShow
 from fence.store.ways import MULTICAST
 from fence.web.frame import frame
 from fence.web.pages import load, save, store, who, witness
+from fence.web.prove.forms import ProveEither, ProveLink, ProveStep
 from fence.web.prove.out import put_out
 from fence.web.prove.page import (
     bars,
@@ -61,8 +62,9 @@ blueprint = Blueprint("prove", __name__, url_prefix="/shows/<int:show_id>/prove"
 
 def whom_asked(show: Show) -> tuple[str | None, int | None, str | None]:
     """The position, the universe and the type that the walk is narrowed to."""
+    asked = ProveEither.either()
     at, kind = request.values.get("at"), request.values.get("kind")
-    universe = whole_number(request.values.get("u", ""))
+    universe = asked.u.data
     positions = {fixture.position for fixture in show.fixtures}
     return at if at in positions else None, universe, kind if kind in show.profile_by_id else None
 
@@ -75,7 +77,8 @@ def query(show: Show) -> dict[str, object]:
 
 def current_of(show: Show, fixtures: list[Fixture]) -> Fixture | None:
     """The fixture that is asked about: the one named, else the first that is not proven."""
-    named = whole_number(request.values.get("fixture", ""))
+    asked = ProveEither.either()
+    named = asked.fixture.data
     found = next((fixture for fixture in fixtures if fixture.id == named), None)
     open_ones = (fixture for fixture in fixtures if state_of(show, fixture) is not State.PROVEN)
     return found or next(open_ones, fixtures[0] if fixtures else None)
@@ -83,7 +86,8 @@ def current_of(show: Show, fixtures: list[Fixture]) -> Fixture | None:
 
 def look_asked() -> Look:
     """The look that is asked for; open white where none is."""
-    words = request.values.get("look", "")
+    asked = ProveEither.either()
+    words = asked.look.data
     return Look(words) if words in set(Look) else Look.OPEN
 
 
@@ -147,6 +151,7 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
 def seen(show_id: int) -> Response:
     """The part of the page that changes from second to second; whoever asks for it is there, so
     sending goes on."""
+    link = ProveLink.linked()
     saved = load(show_id)
     fixtures = order(saved.show, *whom_asked(saved.show))
     touch()
@@ -155,7 +160,7 @@ def seen(show_id: int) -> Response:
         render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
     )
     # nothing is sent any more: the page must not go on asking
-    if request.args.get("up") and live["sent"] is None:
+    if link.up.data and live["sent"] is None:
         answer.headers["HX-Refresh"] = "true"
     return answer
 
@@ -209,11 +214,12 @@ def answer(show_id: int) -> BaseResponse:
     It counts only for what is sent at this moment: of a fixture that is not up, or was planned
     otherwise meanwhile, nothing is recorded.
     """
+    form = ProveStep.sent()
     saved = load(show_id)
     fixture, look, told = (
         saved.show.fixture(_id("fixture")),
         look_asked(),
-        request.form.get("answer", ""),
+        form.answer.data,
     )
     if told not in ("right", *Seen):
         raise EditError("Say what is seen: right, dark, other or wrong.")
@@ -227,7 +233,7 @@ def answer(show_id: int) -> BaseResponse:
     if told == "right":
         mine = looks(saved.show, fixture)
         later = mine[mine.index(look) + 1 :] if look in mine else ()
-        if later and not request.form.get("enough"):
+        if later and not form.enough.data:
             _bring(saved, fixture, later[0])
             return _to(saved, fixture, later[0])
         save(saved, edits.mark_proven(saved.show, [fixture.id], witness(How.SEEN)))
@@ -284,29 +290,31 @@ def chase(show_id: int) -> str:
 @blueprint.post("/aim")
 def choose(show_id: int) -> BaseResponse:
     """Send to the practice rig, or to the confirmed addresses. What is sent now goes out first."""
+    form = ProveStep.sent()
     load(show_id)
     sender().out()
-    aim_at(show_id, request.form.get("aim", ""))
+    aim_at(show_id, form.aim.data)
     return redirect(url_for("prove.index", show_id=show_id))
 
 
 @blueprint.post("/ways")
 def confirm(show_id: int) -> BaseResponse:
     """Confirm an address for this show, or take it away."""
+    form = ProveStep.sent()
     show = load(show_id).show
-    protocol = request.form.get("protocol", "sacn")
-    if request.form.get("away"):
+    protocol = form.protocol.data
+    if form.away.data:
         told = put_out()
-        ways().take_away(show_id, protocol, request.form.get("to", ""))
+        ways().take_away(show_id, protocol, form.to.data)
         flash(f"That address is not confirmed any more. {told}")
     else:
         if protocol not in set(Protocol):
             raise EditError("Choose sACN or Art-Net.")
-        if not request.form.get("sure"):
+        if not form.sure.data:
             raise EditError(
                 "Tick that lights may come on and heads may move there, and that it is safe."
             )
-        to, reach = request.form.get("to", "").strip().lower(), Reach.here()
+        to, reach = form.to.data.strip().lower(), Reach.here()
         if to != MULTICAST:
             to = reach.check(str(as_ip(to)), broadcasts=tuple(reach.broadcasts_of(show)))
         made = ways().confirm(show_id, Protocol(protocol), to, who=who())
@@ -320,8 +328,9 @@ def confirm(show_id: int) -> BaseResponse:
 @blueprint.post("/faults")
 def practise(show_id: int) -> BaseResponse:
     """Start the practice rig anew, as the show stands, with one fault more, or none."""
+    form = ProveStep.sent()
     saved = load(show_id)
-    text = request.form.get("fault", "").strip()[:300]
+    text = form.fault.data
     faults = [text] if text else []
     read_faults(saved.show, faults)
     rigs().start(saved, faults)

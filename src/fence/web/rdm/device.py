@@ -25,6 +25,7 @@ from fence.web.access.guard import NotYours, role, seat
 from fence.web.charts.entering import keep_told
 from fence.web.frame import frame
 from fence.web.pages import drafts, load, load_for_edit, pages, save, store, who, works
+from fence.web.rdm.forms import DeviceStep
 from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
 from fence.wire.rdm_ports import talking
 from fence.work.rdm_jobs import SHORT_SECONDS, Work
@@ -73,6 +74,7 @@ def _page(saved: SavedShow, name: str, problem: str = "") -> str:
 @blueprint.post("/set")
 def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
     """Set one device by hand: its mode, address, label, how it is turned."""
+    form = DeviceStep.sent()
     saved = load(show_id)
     look = look_now(saved)
     row = row_of(look, name)
@@ -80,7 +82,7 @@ def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
         wish = _typed(look, saved, row)
     except EditError as error:
         return _page(saved, name, str(error)), 422
-    begin(saved, look, {name: wish}, by_hand=bool(request.form.get("sure")))
+    begin(saved, look, {name: wish}, by_hand=form.sure.data)
     return redirect(url_for("rdm.index", show_id=show_id))
 
 
@@ -130,12 +132,13 @@ def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
 @blueprint.post("/reset")
 def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
     """Have a device start anew, or take the settings of its maker."""
-    if request.form.get("what") == "factory" and not role().may(Role.PLANNER):
+    form = DeviceStep.sent()
+    if form.what.data == "factory" and not role().may(Role.PLANNER):
         raise NotYours(role(), Role.PLANNER)
     saved = load(show_id)
     look = look_now(saved)
-    row, factory = row_of(look, name), request.form.get("what") == "factory"
-    if not request.form.get("sure"):
+    row, factory = row_of(look, name), form.what.data == "factory"
+    if not form.sure.data:
         return _page(
             saved, name, "Tick first that it may move and go dark, and that nobody is near it."
         ), 422
@@ -167,19 +170,20 @@ def reset(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
 @blueprint.post("/who")
 def who_is(show_id: int, name: str) -> BaseResponse:
     """Say which fixture a device is; its identity is kept with the fixture from then on."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = DeviceStep.sent()
+    before = load_for_edit(show_id)
     row = row_of(look_now(before), name)
-    if request.form.get("spare"):
+    if form.spare.data:
         works().check_free(before.key)
-    fixture = before.show.fixture(whole_number(request.form.get("fixture", "")) or 0)
-    if request.form.get("spare"):
+    fixture = before.show.fixture(form.fixture.data or 0)
+    if form.spare.data:
         after = edits.take_place(before.show, fixture.id, name)
     else:
         after = edits.keep_identities(before.show, {fixture.id: name})
     save(before, after)
     pages().answers.tell(show_id, name, fixture.id)
     flash(f"{row.said.title} {name} is {fixture.label}.")
-    if request.form.get("spare"):
+    if form.spare.data:
         saved = load(show_id)
         look = look_now(saved)
         pairs = [pair for pair in look.match.pairs if str(pair.said.identity) == name]
@@ -195,9 +199,10 @@ def who_is(show_id: int, name: str) -> BaseResponse:
 @blueprint.post("/chart")
 def chart(show_id: int, name: str) -> BaseResponse:
     """A chart from what a device says of its slots, to be completed where charts are pasted."""
+    form = DeviceStep.sent()
     saved = load(show_id)
     look = look_now(saved)
-    said, every = row_of(look, name).said, bool(request.form.get("modes"))
+    said, every = row_of(look, name).said, form.modes.data
     draft_id, kept = uuid4().hex, drafts()
     to = url_for("entering.paste", show_id=show_id, said=draft_id)
 

@@ -36,7 +36,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     if answers is not None and answers.said:
         if request.method == "POST":
             works().check_free(saved.key)
-            saved = load_for_edit(show_id, request.form.get("revision", type=int))
+            saved = load_for_edit(show_id)
         try:
             spoken = speak_first(
                 saved.show,
@@ -135,7 +135,7 @@ def grown(show_id: int) -> BaseResponse | str:
     saved = load(show_id)
     if request.method == "POST":
         works().check_free(saved.key)
-        saved = load_for_edit(show_id, request.form.get("revision", type=int))
+        saved = load_for_edit(show_id)
     answers = answers_of(show_id)
     if answers is None:
         raise EditError("Nobody has asked yet who is there: ask first.")

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.errors import EditError
-from fence.core.model.text import counted, whole_number
+from fence.core.model.text import counted
 from fence.core.rdm.holding import Rule
 from fence.store.people import Role
 from fence.web.frame import frame
 from fence.web.pages import load, store, who, works
+from fence.web.rdm.forms import HoldingStep
 from fence.web.rdm.page import answers_of, look_at, names_of, tabs
 from fence.web.still import still
 from fence.work.rdm_jobs import Hold
@@ -69,15 +70,16 @@ def status(show_id: int) -> str:
 @blueprint.post("")
 def begin(show_id: int) -> BaseResponse:
     """Hold all who answered last, as they stand now."""
+    form = HoldingStep.sent()
     saved = load(show_id)
     answers = answers_of(show_id)
     held = {str(one.identity): one for one in answers.said if not one.problem} if answers else {}
     if answers is None or not held:
         raise EditError("Nobody has answered yet: ask who is there first.")
-    minutes = whole_number(request.form.get("minutes", ""))
+    minutes = form.minutes.data
     if minutes is None or not 1 <= minutes <= LONGEST:
         raise EditError(f"Say for how many minutes: accepted are 1 to {LONGEST}.")
-    rule = request.form.get("rule", "")
+    rule = form.rule.data
     if rule not in set(Rule):
         raise EditError("Choose what is done about a change: put it back, or tell.")
     names = names_of(look_at(saved.show, answers))

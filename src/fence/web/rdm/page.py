@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC
 
-from flask import request, url_for
+from flask import url_for
 
 from fence.core.model.address import MAX_UNIVERSE
 from fence.core.model.box import BoxKind, Use
@@ -24,6 +24,7 @@ from fence.store.shows import SavedShow
 from fence.web.network.look import likely_bind
 from fence.web.pages import pages, who, works
 from fence.web.prove.sending import rigs
+from fence.web.rdm.forms import RdmStep
 from fence.wire.rdm_ports import Place
 from fence.work.practice_rigs import Practice
 
@@ -161,9 +162,10 @@ def practice_place(show: Show, practice: Practice) -> Somewhere:
 
 def bind_for(saved: SavedShow, chosen: Sequence[Somewhere]) -> str:
     """The address of this machine to ask from: the practice rig is asked from loopback."""
+    form = RdmStep.sent()
     if all(one.ip.startswith("127.") for one in chosen):
         return "127.0.0.1"
-    return request.form.get("bind") or likely_bind(saved.show)
+    return form.bind.data or likely_bind(saved.show)
 
 
 def when_words(answers: Answers) -> str:

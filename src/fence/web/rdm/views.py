@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import UTC
 
-from flask import Blueprint, flash, make_response, redirect, render_template, request, url_for
+from flask import Blueprint, flash, make_response, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -27,6 +27,7 @@ from fence.web.frame import frame
 from fence.web.network.look import likely_bind
 from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.sending import rigs
+from fence.web.rdm.forms import RdmStep
 from fence.web.rdm.page import (
     ANSWERS,
     Look,
@@ -63,6 +64,7 @@ def index(show_id: int) -> str:
 
 
 def _page(saved: SavedShow, problem: str = "") -> str:
+    form = RdmStep.sent()
     answers = answers_of(saved.id)
     return render_template(
         "rdm/index.html",
@@ -76,7 +78,7 @@ def _page(saved: SavedShow, problem: str = "") -> str:
         hold=works().hold_of(saved.key),
         tabs=tabs(saved.id),
         words=ANSWERS,
-        bind=request.form.get("bind") or likely_bind(saved.show),
+        bind=form.bind.data or likely_bind(saved.show),
         here=interfaces(),
         problem=problem,
         most=MOST_LISTED,
@@ -87,10 +89,11 @@ def _page(saved: SavedShow, problem: str = "") -> str:
 def ask(show_id: int) -> BaseResponse | tuple[str, int]:
     """Ask who is there: the boxes that are ticked, or the practice rig, which is started if it does
     not run."""
+    form = RdmStep.sent()
     saved = load(show_id)
-    wanted = request.form.getlist("place")
+    wanted = form.place.data
     try:
-        if "practice" in wanted and request.form.get("anew"):
+        if "practice" in wanted and form.anew.data:
             rigs().start(saved)
         chosen = [one for one in somewheres(saved) if one.key in wanted]
         if "practice" in wanted and not any(one.key == "practice" for one in chosen):
@@ -153,9 +156,10 @@ def stop(show_id: int) -> BaseResponse:
 def blink(show_id: int) -> BaseResponse:
     """Make a device show itself, or end that; with ``off`` for all, every one that answered
     stops."""
+    form = RdmStep.sent()
     saved = load(show_id)
-    look, on = look_now(saved), request.form.get("on") == "1"
-    name = request.form.get("identity", "")
+    look, on = look_now(saved), form.on.data == "1"
+    name = form.identity.data
     rows = [row_of(look, name)] if name else [*look.rows, *look.strange]
     if on and len(rows) > 1:
         raise EditError("One at a time shows itself: all at once say nothing.")
@@ -200,7 +204,8 @@ def _blink(
 
 
 def _back(show_id: int, name: str) -> BaseResponse:
-    if name and request.form.get("from") == "one":
+    form = RdmStep.sent()
+    if name and form.origin.data == "one":
         return redirect(url_for("device.index", show_id=show_id, name=name))
     return redirect(
         url_for("rdm.index", show_id=show_id) + (f"#d-{name.replace(':', '-')}" if name else "")
@@ -210,10 +215,11 @@ def _back(show_id: int, name: str) -> BaseResponse:
 @blueprint.post("/set")
 def put(show_id: int) -> BaseResponse:
     """Set devices as their fixtures are planned: those ticked, or all that differ."""
+    form = RdmStep.sent()
     saved = load(show_id)
     look = look_now(saved)
-    names, every = request.form.getlist("identity"), request.form.get("what") == "all"
-    guesses = bool(request.form.get("guesses"))
+    names, every = form.identities.data, form.what.data == "all"
+    guesses = form.guesses.data
     if every:
         pairs = [
             p
@@ -252,14 +258,15 @@ def _why_nobody(look: Look, *, every: bool, guesses: bool) -> str:
 
 def _wish(saved: SavedShow, pair: Pair) -> Wish:
     """What is to be set at a device, with what was ticked beside mode and address."""
-    label, display = bool(request.form.get("labels")), bool(request.form.get("displays"))
+    form = RdmStep.sent()
+    label, display = form.labels.data, form.displays.data
     return wish_for(saved.show, pair, label=label, display=display)
 
 
 @blueprint.post("/keep")
 def keep(show_id: int) -> BaseResponse:
     """Keep what was said: as read back, and who is who, for those that are surely known."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     look = look_now(before)
     sure = [
         row

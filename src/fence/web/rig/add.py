@@ -16,7 +16,7 @@ from fence.core.model.text import counted
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import library, load, load_for_edit, save
-from fence.web.rig.forms import AddForm
+from fence.web.rig.forms import AddForm, AddLink, AddStep
 from fence.web.rig.page import preview_of
 
 blueprint = Blueprint("add", __name__, url_prefix="/shows/<int:show_id>/rig/add")
@@ -30,9 +30,11 @@ ANY = "any"
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Add a run of fixtures, with a preview of where they will land."""
+    step = AddStep.sent()
+    link = AddLink.linked()
     saved = load(show_id)
     if request.method == "GET":
-        home = request.args.get("u", type=int) or min(saved.show.universe_by_number, default=1)
+        home = link.u.data or min(saved.show.universe_by_number, default=1)
         form = AddForm(
             formdata=None,
             kind=request.args.get("kind"),
@@ -45,14 +47,14 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     form = AddForm()
     if not form.validate():
         return _add_page(saved, form), 422
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     try:
         after = edits.add_fixtures(before.show, _spec(before.show, form))
     except FenceError as error:
         return _add_page(saved, form, problem=str(error)), 422
     save(before, after)
     flash(describe(before.show, after))
-    if request.form.get("more"):
+    if step.more.data:
         again = {
             "kind": form.kind.data,
             "u": form.universe.data,

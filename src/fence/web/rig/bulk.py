@@ -13,7 +13,7 @@ from fence.core.edits.prose import describe
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
 from fence.web.pages import load, load_for_edit, save
-from fence.web.rig.forms import BulkForm
+from fence.web.rig.forms import BulkForm, BulkStep
 from fence.web.rig.views import list_page
 
 blueprint = Blueprint("bulk", __name__, url_prefix="/shows/<int:show_id>/rig/bulk")
@@ -56,9 +56,10 @@ BULK: dict[str, Bulk] = {
 @blueprint.post("")
 def index(show_id: int) -> BaseResponse | tuple[str, int]:
     """Change all picked fixtures in one step."""
+    step = BulkStep.sent()
     form = BulkForm()
-    picked = request.form.getlist("picked", type=int)
-    action = BULK.get(request.form.get("action", ""))
+    picked = step.picked.data
+    action = BULK.get(step.action.data)
     problem = ""
     if not form.validate():
         problem = "; ".join(
@@ -69,14 +70,14 @@ def index(show_id: int) -> BaseResponse | tuple[str, int]:
     elif not picked:
         problem = "Select at least one fixture in the list."
     if not problem and action:
-        before = load_for_edit(show_id, request.form.get("revision", type=int))
+        before = load_for_edit(show_id)
         ids = _in_rig_order(before.show, picked)
         try:
             after = action(before.show, ids, form)
         except FenceError as error:
             problem = str(error)
         else:
-            if request.form.get("action") == "preview-mode":
+            if step.action.data == "preview-mode":
                 named = ",".join(map(str, ids))
                 return redirect(
                     url_for("change.index", show_id=show_id, ids=named, mode=form.mode.data)

@@ -40,7 +40,7 @@ def index(show_id: int, fixture_id: int) -> BaseResponse | str | tuple[str, int]
     form = FixtureForm()
     if not form.validate():
         return _fixture_page(saved, shown, form), 422
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     try:
         after = _changed(before.show, fixture_id, form)
     except FenceError as error:

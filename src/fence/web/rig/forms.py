@@ -7,6 +7,7 @@ from wtforms import IntegerField, SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
 from fence.core.model.fixture import HIGHEST_NUMBER
+from fence.web.fields import Asked, Flag, Number, Numbers, Words
 
 SHORT = Length(max=1000, message="Accepted are up to 1000 characters.")
 NUMBER = NumberRange(0, HIGHEST_NUMBER, f"Accepted are 0 to {HIGHEST_NUMBER}.")
@@ -73,3 +74,39 @@ class BulkForm(FlaskForm):
     position = StringField("Position", [Optional(), SHORT])
     mode = SelectField("Mode", validate_choice=False)
     group = StringField("Sharing group", [Optional(), SHORT])
+
+
+class AddStep(Asked):
+    """What a form of ``rig.add`` sends."""
+
+    more = Flag()
+
+
+class AddLink(Asked):
+    """What a link to ``rig.add`` asks for."""
+
+    u = Number()
+
+
+class BulkStep(Asked):
+    """What a form of ``rig.bulk`` sends."""
+
+    picked = Numbers()
+    action = Words(plain=False)
+
+
+class FindLink(Asked):
+    """What a link to ``rig.find`` asks for."""
+
+    find = Words()
+
+
+class RigLink(Asked):
+    """What a link to ``rig.views`` asks for."""
+
+    part = Words(plain=False)
+    q = Words(plain=False)
+    position = Words(plain=False)
+    sort = Words(plain=False, otherwise="rig")
+    dir = Words(plain=False)
+    most = Number(otherwise=200)

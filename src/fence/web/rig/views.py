@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, render_template
 
 from fence.core.checks import RULES
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import asked_by_htmx, load
-from fence.web.rig.forms import BulkForm
+from fence.web.rig.forms import BulkForm, RigLink
 from fence.web.rig.page import COLUMNS, ROWS_SHOWN, SORTS, lines_of, matches, mode_choices
 
 blueprint = Blueprint("rig", __name__, url_prefix="/shows/<int:show_id>/rig")
@@ -19,8 +19,9 @@ blueprint = Blueprint("rig", __name__, url_prefix="/shows/<int:show_id>/rig")
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The fixture list, filtered and sorted."""
+    link = RigLink.linked()
     saved = load(show_id)
-    if asked_by_htmx() and request.args.get("part") == "list":
+    if asked_by_htmx() and link.part.data == "list":
         return render_template("rig/_list.html", **_list_values(saved))
     return list_page(saved, BulkForm(formdata=None), picked=())
 
@@ -40,21 +41,22 @@ def list_page(saved: SavedShow, form: BulkForm, *, picked: Sequence[int], proble
 
 
 def _list_values(saved: SavedShow) -> dict[str, object]:
+    link = RigLink.linked()
     analysis = saved.analysis
-    words = request.args.get("q", "").casefold().strip()
-    position = request.args.get("position", "")
-    sort = request.args.get("sort", "rig")
+    words = link.q.data.casefold().strip()
+    position = link.position.data
+    sort = link.sort.data
     sort = sort if sort in SORTS else "rig"
-    backwards = request.args.get("dir") == "down"
+    backwards = link.dir.data == "down"
     lines = [line for line in lines_of(saved.show, analysis) if matches(line, words, position)]
     lines.sort(key=SORTS[sort], reverse=backwards)
-    most = max(ROWS_SHOWN, min(request.args.get("most", ROWS_SHOWN, type=int), 50_000))
+    most = max(ROWS_SHOWN, min(link.most.data, 50_000))
     return {
         "saved": saved,
         "lines": lines[:most],
         "found": len(lines),
         "all": len(saved.show.fixtures),
-        "q": request.args.get("q", ""),
+        "q": link.q.data,
         "position": position,
         "sort": sort,
         "backwards": backwards,

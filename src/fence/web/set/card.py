@@ -12,11 +12,11 @@ from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
 from fence.core.model.record import How, Prep
 from fence.core.model.show import Show
-from fence.core.model.text import whole_number
 from fence.core.setting.walk import walk
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, save, witness
+from fence.web.set.forms import CardStep
 from fence.web.set.page import card_page, local_words, pages_to_keep, patch_of
 from fence.web.set.views import at_query, place_asked
 
@@ -45,11 +45,12 @@ def index(show_id: int, fixture_id: int) -> str:
 @blueprint.post("/mark")
 def mark(show_id: int, fixture_id: int) -> BaseResponse:
     """Record that it is set (to what the person saw on the card), proven, or not after all."""
+    form = CardStep.sent()
     saved = load(show_id)
     fixture = saved.show.fixture(fixture_id)
-    what = request.form.get("what", "")
+    what = form.what.data
     if what == "set":
-        seen = (request.form.get("mode", ""), patch_of(request.form.get("patch", "")))
+        seen = (form.mode.data, patch_of(form.patch.data))
         after = edits.mark_set_to(saved.show, fixture_id, *seen, witness())
         done = save(saved, after)
         if seen != (fixture.mode, fixture.patch):
@@ -73,10 +74,11 @@ def mark(show_id: int, fixture_id: int) -> BaseResponse:
 
 def _proven(show: Show, fixture: Fixture) -> Show:
     """It answered as the card said that the person saw, by the way that the cable took then."""
+    form = CardStep.sent()
     if "patch" not in request.form:
         return edits.mark_proven(show, [fixture.id], witness(How.SEEN))
-    seen = (request.form.get("mode", ""), patch_of(request.form.get("patch", "")))
-    way = whole_number(request.form.get("way", "")) or 0
+    seen = (form.mode.data, patch_of(form.patch.data))
+    way = form.way.data or 0
     return edits.mark_proven_as(show, fixture.id, *seen, way, witness(How.SEEN))
 
 
@@ -106,18 +108,18 @@ def _card(saved: SavedShow, fixture_id: int) -> str:
 @blueprint.post("/tick")
 def tick(show_id: int, fixture_id: int) -> BaseResponse:
     """Tick a step of the preparation, or take the tick back."""
+    form = CardStep.sent()
     return _changed(
         show_id,
         fixture_id,
-        lambda show: edits.tick(
-            show, [fixture_id], step_asked(), done=bool(request.form.get("done"))
-        ),
+        lambda show: edits.tick(show, [fixture_id], step_asked(), done=form.done.data),
     )
 
 
 def step_asked() -> Prep:
     """The step that a form names; ``EditError`` for none."""
-    step = request.form.get("step", "")
+    form = CardStep.sent()
+    step = form.step.data
     if step not in set(Prep):
         raise EditError("Say which step of the preparation is meant.")
     return Prep(step)
@@ -127,11 +129,10 @@ def step_asked() -> Prep:
 def turned(show_id: int, fixture_id: int) -> BaseResponse:
     """Say that it hangs upside down, or upright; where a reading waits for that, on to what it
     means."""
+    form = CardStep.sent()
     saved = load(show_id)
-    done = save(
-        saved, edits.set_turned(saved.show, [fixture_id], turned=bool(request.form.get("turned")))
-    )
-    says = request.form.get("says", "")[:20]
+    done = save(saved, edits.set_turned(saved.show, [fixture_id], turned=form.turned.data))
+    says = form.says.data
     if not says:
         return redirect(_card(done, fixture_id))
     told = {name: request.form.get(name, "")[:200] for name in ("part", "mode")}
@@ -142,10 +143,11 @@ def turned(show_id: int, fixture_id: int) -> BaseResponse:
 @blueprint.post("/serial")
 def serial(show_id: int, fixture_id: int) -> BaseResponse:
     """Keep its serial number."""
+    form = CardStep.sent()
     return _changed(
         show_id,
         fixture_id,
-        lambda show: edits.set_serial(show, fixture_id, request.form.get("serial", "")),
+        lambda show: edits.set_serial(show, fixture_id, form.serial.data),
     )
 
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, request, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.fixture import Fixture
 from fence.web.pages import load
+from fence.web.set.forms import CodesLink
 
 blueprint = Blueprint("codes", __name__)
 
@@ -21,9 +22,10 @@ def address_code(fixture: Fixture) -> str:
 @blueprint.get("/c/<int:show_id>/<int:fixture_id>")
 def index(show_id: int, fixture_id: int) -> BaseResponse:
     """To the card. A label that was printed before the plan of its fixture changed says so."""
+    link = CodesLink.linked()
     saved = load(show_id)
     fixture = saved.show.fixture(fixture_id)
-    printed = request.args.get("a", "")[:1000]
+    printed = link.a.data
     if printed and printed != address_code(fixture):
         told = " + ".join(
             f"U{universe} {slot.zfill(3)}" for universe, _, slot in map(_halves, printed.split("+"))

@@ -11,11 +11,11 @@ from threading import Lock
 from flask import Blueprint, current_app, render_template, request
 
 from fence.core.model.show import Show
-from fence.core.model.text import whole_number
 from fence.store.journal import Entry
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
 from fence.web.pages import journal, load, store, who
+from fence.web.set.forms import HereLink
 
 blueprint = Blueprint("here", __name__, url_prefix="/shows/<int:show_id>/set/here")
 
@@ -107,8 +107,9 @@ def _ready(state: object) -> None:
 @blueprint.get("")
 def index(show_id: int) -> str:
     """Say where this browser is; hear where the others are and what was marked."""
+    link = HereLink.linked()
     saved = load(show_id)
-    fixture = whole_number(request.args.get("fixture", ""))
+    fixture = link.fixture.data
     position = request.args.get("at")
     others = _presence().tell(
         saved.key, seat(), who(), fixture, position[:200] if position is not None else None

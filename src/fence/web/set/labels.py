@@ -21,6 +21,7 @@ from fence.web.frame import frame
 from fence.web.pages import load, local_time
 from fence.web.security import OWN, here_called
 from fence.web.set.codes import address_code
+from fence.web.set.forms import LabelsLink
 from fence.web.set.views import at_query, place_asked
 
 blueprint = Blueprint("labels", __name__, url_prefix="/shows/<int:show_id>/set")
@@ -37,8 +38,9 @@ def index(show_id: int) -> str:
 
 
 def _page(saved: SavedShow, problem: str) -> str:
+    link = LabelsLink.linked()
     at = place_asked(saved.show)
-    size = request.args.get("size", "70x37")
+    size = link.size.data
     chosen = SIZES.get(size, SIZES["70x37"])
     return render_template(
         "set/labels.html",
@@ -47,24 +49,25 @@ def _page(saved: SavedShow, problem: str) -> str:
         problem=problem,
         at=at,
         query=at_query(at),
-        only=request.args.get("only", ""),
+        only=link.only.data,
         count=len(_fixtures(saved.show)),
         positions=[position.name for position in saved.show.positions],
         sizes=SIZES,
         size=size if size in SIZES or size == "free" else "70x37",
         typed={name: request.args.get(name, f"{getattr(chosen, name):g}")[:12] for name in FREE},
-        first=request.args.get("first", "1")[:4],
+        first=link.first.data,
         base=request.args.get("base", request.url_root.rstrip("/"))[:120],
-        fixture=request.args.get("fixture", ""),
+        fixture=link.fixture.data,
     )
 
 
 def _fixtures(show: Show) -> list[Fixture]:
     """The fixtures that were asked for: one, those to go back to, a position's, or all, in the
     order of the walk."""
+    link = LabelsLink.linked()
     if (one := whole_number(request.args.get("fixture", ""))) is not None:
         return [show.fixture(one)]
-    at, only = place_asked(show), request.args.get("only", "")
+    at, only = place_asked(show), link.only.data
     stops = [stop for place in walk(show, at).places for stop in place.stops]
     return [stop.fixture for stop in stops if only != "again" or stop.state in AGAIN]
 
@@ -97,8 +100,9 @@ def pdf(show_id: int) -> Response | tuple[str, int]:
 @blueprint.get("/sheets.pdf")
 def sheets(show_id: int) -> Response:
     """A sheet to tick for each position, or for one; of those to go back to, on request."""
+    link = LabelsLink.linked()
     saved = load(show_id)
-    show, only = saved.show, request.args.get("only", "")
+    show, only = saved.show, link.only.data
     base = _base()
     places = []
     count = len(_fixtures(show))
@@ -118,7 +122,8 @@ def sheets(show_id: int) -> Response:
 
 
 def _stickers() -> Stickers:
-    size = request.args.get("size", "70x37")
+    link = LabelsLink.linked()
+    size = link.size.data
     if size in SIZES:
         return SIZES[size]
     numbers = []
@@ -143,7 +148,8 @@ def _first() -> int:
 def _base() -> str:
     """What the codes begin with: where phones find this Fence, and nothing else that somebody may
     have made up."""
-    base = request.args.get("base", "").strip().rstrip("/") or request.url_root.rstrip("/")
+    link = LabelsLink.linked()
+    base = link.base.data.rstrip("/") or request.url_root.rstrip("/")
     own = current_app.config["HOSTS"] | here_called()
     try:
         parts = urlsplit(base)

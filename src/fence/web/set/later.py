@@ -18,10 +18,10 @@ from fence.store.shows import NoSuchShow
 from fence.web.access.guard import NotYours
 from fence.web.assets import styles
 from fence.web.pages import sending, store, tell, who
+from fence.web.set.forms import LaterStep
 
 blueprint = Blueprint("later", __name__)
 
-LONGEST_WORDS = 300
 KEPT = frozenset(
     {"set.index", "set.open_label", "card.index", "says.index", "place.index", "rounds.index"}
 )
@@ -76,16 +76,14 @@ def for_the_script(answer: BaseResponse) -> BaseResponse:
 def refused(error: FenceError, status: int) -> Response | None:
     """What the script is told of a mark that is refused. One that has waited is not dropped: it is
     logged."""
+    form = LaterStep.sent()
     if not sending():
         return None
     show_id = (request.view_args or {}).get("show_id")
     lasting = isinstance(error, NotYours | NoSuchShow) or status >= 500
-    if show_id is None or lasting or not request.form.get("waited"):
+    if show_id is None or lasting or not form.waited.data:
         return _said(status, problem=str(error))
-    words = (
-        printable(request.form.get("words", "")[:LONGEST_WORDS]).replace("“", "'").replace("”", "'")
-        or "a mark"
-    )
+    words = printable(form.words.data).replace("“", "'").replace("”", "'") or "a mark"
     try:
         tell(show_id, f"Sent late and not kept as a mark: “{words}”. {error}")
     except FenceError as gone:

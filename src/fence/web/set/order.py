@@ -15,6 +15,7 @@ from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.metres import metres
 from fence.web.pages import load, load_for_edit, save
+from fence.web.set.forms import OrderStep
 
 blueprint = Blueprint("order", __name__, url_prefix="/shows/<int:show_id>/set/order")
 
@@ -41,13 +42,12 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse | tuple[str, int]:
     """Save what was typed, and move the position whose button was pressed."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    form = OrderStep.sent()
+    before = load_for_edit(show_id)
     try:
         after = _changed(before.show)
     except EditError as error:
-        typed = {
-            name: request.form.get(f"height-{name}", "") for name in request.form.getlist("place")
-        }
+        typed = {name: request.form.get(f"height-{name}", "") for name in form.place.data}
         return _page(before, typed, str(error)), 422
     save(before, after)
     flash("Saved." if after != before.show else "Nothing to change.")
@@ -55,9 +55,10 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
 
 
 def _changed(show: Show) -> Show:
+    form = OrderStep.sent()
     known = {position.name: position for position in show.positions}
-    hard = set(request.form.getlist("hard"))
-    for name in request.form.getlist("place"):
+    hard = set(form.hard.data)
+    for name in form.place.data:
         if name not in known:
             continue
         height = metres(request.form.get(f"height-{name}", ""), f"the height of {name}")
@@ -65,10 +66,10 @@ def _changed(show: Show) -> Show:
             show = edits.set_height(show, name, height)
         if known[name].hard != (name in hard):
             show = edits.set_hard(show, name, hard=name in hard)
-    move = request.form.get("move", "")
+    move = form.move.data
     if move[:1] in ("-", "+"):
         show = edits.set_walk(show, moved_by(show, move[1:], -1 if move[0] == "-" else 1))
-    wanted = set(request.form.getlist("step"))
+    wanted = set(form.step.data)
     return edits.skip_steps(
         show, [step for step in Prep if step is not Prep.ADDRESS and step not in wanted]
     )

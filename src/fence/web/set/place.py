@@ -3,7 +3,7 @@ claim."""
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -16,6 +16,7 @@ from fence.core.setting.walk import claim, height_words
 from fence.web.frame import frame
 from fence.web.pages import ids_in, load, load_for_edit, save, witness
 from fence.web.set.card import step_asked
+from fence.web.set.forms import PlaceLink, PlaceStep
 
 blueprint = Blueprint("place", __name__, url_prefix="/shows/<int:show_id>/set/place")
 
@@ -32,8 +33,9 @@ def _fixtures(show: Show, at: str) -> list[Fixture]:
 @blueprint.get("")
 def index(show_id: int) -> str:
     """What is the same for several here, and what marking the whole position would claim."""
+    link = PlaceLink.linked()
     saved = load(show_id)
-    at = request.args.get("at", "")
+    at = link.at.data
     fixtures = _fixtures(saved.show, at)
     position = next((known for known in saved.show.positions if known.name == at), None)
     return render_template(
@@ -53,21 +55,23 @@ def index(show_id: int) -> str:
 @blueprint.post("/tick")
 def tick(show_id: int) -> BaseResponse:
     """Tick a step for several fixtures at once."""
+    form = PlaceStep.sent()
     saved = load(show_id)
-    ids = ids_in(request.form.get("fixtures", ""))
+    ids = ids_in(form.fixtures.data)
     if not ids:
         raise EditError("Say which fixtures are meant.")
     step = step_asked()
     save(saved, edits.tick(saved.show, ids, step))
     flash(f"{step.capitalize()}: ticked for {counted(len(ids), 'fixture')}.")
-    return redirect(url_for("place.index", show_id=show_id, at=request.form.get("at", "")))
+    return redirect(url_for("place.index", show_id=show_id, at=form.at.data))
 
 
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse:
     """Mark all that was shown as set. It counts for the plan that the person saw."""
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
-    at = request.form.get("at", "")
+    form = PlaceStep.sent()
+    before = load_for_edit(show_id)
+    at = form.at.data
     found = claim(before.show, _fixtures(before.show, at))
     ids = [fixture.id for fixture in found.claimed]
     if not ids:

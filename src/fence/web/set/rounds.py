@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -10,6 +10,7 @@ from fence.core.model.errors import EditError
 from fence.core.setting.rounds import round_of
 from fence.web.frame import frame
 from fence.web.pages import load, save, witness
+from fence.web.set.forms import RoundsLink, RoundsStep
 from fence.web.set.page import card_page, patch_of
 from fence.web.set.views import at_query, place_asked
 
@@ -19,9 +20,10 @@ blueprint = Blueprint("rounds", __name__, url_prefix="/shows/<int:show_id>/set/r
 @blueprint.get("")
 def index(show_id: int) -> str:
     """Whose turn it is, and the five things to do with it."""
+    link = RoundsLink.linked()
     saved = load(show_id)
     at = place_asked(saved.show)
-    found = round_of(saved.show, at, request.args.get("turn", type=int))
+    found = round_of(saved.show, at, link.turn.data)
     card = card_page(saved.show, found.current, at) if found.current else None
     return render_template(
         "set/round.html",
@@ -31,7 +33,7 @@ def index(show_id: int) -> str:
         card=card,
         at=at,
         query=at_query(at),
-        typed=request.args.get("serial", "")[:60],
+        typed=link.serial.data,
         keep=[],
         here={"fixture": found.current.id} if found.current else {},
     )
@@ -40,11 +42,12 @@ def index(show_id: int) -> str:
 @blueprint.post("")
 def take(show_id: int) -> BaseResponse:
     """It is set and confirmed, by its serial number or by what it shows: on to the next."""
+    form = RoundsStep.sent()
     saved = load(show_id)
-    fixture_id = request.form.get("fixture", 0, type=int)
+    fixture_id = form.fixture.data
     fixture = saved.show.fixture(fixture_id)
-    serial = request.form.get("serial", "").strip()
-    if not serial and not request.form.get("shown"):
+    serial = form.serial.data
+    if not serial and not form.shown.data:
         raise EditError("Confirm it: by its serial number, or tick that it shows the new address.")
     if serial and fixture.serial and serial != fixture.serial:
         raise EditError(
@@ -55,8 +58,8 @@ def take(show_id: int) -> BaseResponse:
     show = saved.show
     if serial:
         show = edits.set_serial(show, fixture_id, serial)
-    patch = patch_of(request.form.get("patch", ""))
-    show = edits.mark_set_to(show, fixture_id, request.form.get("mode", ""), patch, witness())
+    patch = patch_of(form.patch.data)
+    show = edits.mark_set_to(show, fixture_id, form.mode.data, patch, witness())
     done = save(saved, show)
     flash(f"{fixture.label} is set. Unplug it now.")
     return redirect(url_for("rounds.index", show_id=done.id, **at_query(place_asked(done.show))))

@@ -29,6 +29,7 @@ from fence.core.setting.segments import TURNED, read_segments
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load, save, sending, store, witness
+from fence.web.set.forms import SaysEither, SaysLink, SaysStep
 from fence.web.set.page import patch_of, patch_words, says_page
 from fence.web.set.views import at_query, place_asked
 
@@ -56,6 +57,7 @@ KINDS = {
 @blueprint.get("")
 def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
     """Ask what it says; with an answer, say what that means."""
+    link = SaysLink.linked()
     saved = load(show_id)
     fixture = saved.show.fixture(fixture_id)
     problem = note = ""
@@ -88,9 +90,9 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
         part=part,
         at=at,
         query=at_query(at),
-        typed=request.args.get("says", "")[:20],
-        upright=request.args.get("upright", "")[:1],
-        lit=request.args.get("lit", "")[:MOST_SEGMENTS],
+        typed=link.says.data,
+        upright=link.upright.data,
+        lit=link.lit.data,
         seen_patch=patch_words(fixture.patch),
         keep=[],
         here={"fixture": fixture_id},
@@ -99,18 +101,20 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
 
 
 def _part(fixture: Fixture) -> int:
-    part = request.values.get("part", 0, type=int)
+    asked = SaysEither.either()
+    part = asked.part.data
     return part if 0 <= part < len(fixture.patch) else 0
 
 
 def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
     """What was typed or tapped, and a remark on it; ``EditError`` where it cannot be read."""
+    asked = SaysEither.either()
     setter = setter_of(show, fixture)
-    mode = request.values.get("mode", "")
+    mode = asked.mode.data
     mode = mode if (fixture.profile, mode) in show.modes else ""
-    typed = request.values.get("says", "").strip()
+    typed = asked.says.data
     tapped = request.values.get("on")
-    lit = request.values.get("lit", "").strip(", ")
+    lit = asked.lit.data.strip(", ")
     if typed:
         digits = typed.lower().lstrip("adu.- ") or typed
         number = whole_number(digits)
@@ -130,7 +134,8 @@ def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
 def _upright() -> bool | None:
     """Whether the number was said to be meant as it reads upright, or as it hangs; None where
     nothing was said."""
-    return {"1": True, "0": False}.get(request.values.get("upright", ""))
+    asked = SaysEither.either()
+    return {"1": True, "0": False}.get(asked.upright.data)
 
 
 def _of_segments(lit: str, mode: str) -> tuple[Reading, str]:
@@ -169,21 +174,23 @@ def _earlier(saved: SavedShow, fixture: Fixture, part: int) -> list[Earlier]:
 
 def _seen_plan() -> tuple[str, tuple[Patch, ...]] | None:
     """The plan that the person had before them, of a reading that comes late."""
-    seen = request.form.get("seen_patch", "") if sending() else ""
-    return (request.form.get("seen_mode", ""), patch_of(seen)) if seen else None
+    form = SaysStep.sent()
+    seen = form.seen_patch.data if sending() else ""
+    return (form.seen_mode.data, patch_of(seen)) if seen else None
 
 
 @blueprint.post("")
 def take(show_id: int, fixture_id: int) -> BaseResponse:
     """Record what it says, and do what was chosen: set it now, plan what it says, or leave it with
     a reason."""
+    form = SaysStep.sent()
     saved = load(show_id)
     fixture = saved.show.fixture(fixture_id)
     reading, _ = _reading(saved.show, fixture)
     if reading is None:
         raise EditError("Type what it shows first.")
-    part, action = _part(fixture), request.form.get("action", "")
-    reason = request.form.get("reason", "").strip()
+    part, action = _part(fixture), form.action.data
+    reason = form.reason.data
     if action == "leave" and not reason:
         raise EditError("Say in a few words why it is left so: whoever comes next will ask.")
     show = saved.show

@@ -17,11 +17,11 @@ from fence.core.setting.walk import places_in_order
 from fence.store.shows import SavedShow
 from fence.web.frame import frame
 from fence.web.pages import load
+from fence.web.set.forms import SetLink
 from fence.web.set.page import pages_to_keep, walk_page
 
 blueprint = Blueprint("set", __name__, url_prefix="/shows/<int:show_id>/set")
 
-LONGEST_CODE = 200
 _LABEL_CODE = re.compile(r"/c/(\d{1,12})/(\d{1,15})(?:\D|$)", re.ASCII)
 
 
@@ -61,8 +61,9 @@ def index(show_id: int) -> str:
 def open_label(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Open a card by what stands on a label: its number, its name, its code, its serial number or
     its address."""
+    link = SetLink.linked()
     saved = load(show_id)
-    code = request.args.get("code", "")[:LONGEST_CODE].strip()
+    code = link.code.data.strip()
     if not code:
         return _open_page(saved, "", "", ())
     found = _meant(saved, code)

@@ -7,6 +7,8 @@ from flask_wtf.file import FileField, FileRequired
 from wtforms import IntegerField, StringField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
+from fence.web.fields import Asked, Flag, Number, Numbers, Several, Words
+
 
 class ShowForm(FlaskForm):
     """A show's name and its desk."""
@@ -58,3 +60,38 @@ class WhoForm(FlaskForm):
             Length(max=60, message="Accepted are up to 60 characters."),
         ],
     )
+
+
+class ImportsStep(Asked):
+    """What a form of ``shows.imports`` sends."""
+
+    into = Number()
+    line = Numbers()
+    text = Several()
+    leave_out = Flag()
+    drop_missing = Flag()
+    name = Words(plain=False)
+
+
+class ImportsLink(Asked):
+    """What a link to ``shows.imports`` asks for."""
+
+    into = Number()
+
+
+class ImportsEither(Asked):
+    """What ``shows.imports`` is asked for, by a link or by a form."""
+
+    drop_missing = Flag()
+
+
+class StepsStep(Asked):
+    """What a form of ``shows.steps`` sends."""
+
+    revision = Number(otherwise=0)
+
+
+class ShowsLink(Asked):
+    """What a link to ``shows.views`` asks for."""
+
+    desk = Words(plain=False)

@@ -8,7 +8,7 @@ from datetime import datetime
 from pathlib import Path, PurePath
 from re import split
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.checks import Analysis, analyse
@@ -30,7 +30,7 @@ from fence.web.errors import answer
 from fence.web.frame import frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import drafts, library, load, load_for_edit, save, store, who
-from fence.web.shows.forms import ImportForm
+from fence.web.shows.forms import ImportForm, ImportsEither, ImportsLink, ImportsStep
 
 blueprint = Blueprint("imports", __name__)
 
@@ -125,7 +125,8 @@ def preview_of(draft: Draft, target: Show | None = None) -> Preview:
 @blueprint.post("/import")
 def upload() -> BaseResponse:
     """Take a file and show what it is understood as."""
-    form, into = ImportForm(), request.form.get("into", type=int)
+    step = ImportsStep.sent()
+    form, into = ImportForm(), step.into.data
     if not form.validate():
         return answer(
             "No file came with the form. Choose a .csv or .json file.", 422, _way_back(into)
@@ -149,14 +150,16 @@ def _way_back(into: int | None) -> str:
 @blueprint.get("/import/<draft_id>")
 def preview(draft_id: str) -> str:
     """What was understood, row by row, and what was refused."""
-    into = request.args.get("into", type=int)
+    link = ImportsLink.linked()
+    into = link.into.data
     return _preview(drafts().get(draft_id), into)
 
 
 def _preview(draft: Draft, into: int | None, **typed: object) -> str:
+    asked = ImportsEither.either()
     target = load(into) if into else None
     found = preview_of(draft, target.show if target else None)
-    drop = bool(request.values.get("drop_missing"))
+    drop = asked.drop_missing.data
     return render_template(
         "shows/import.html",
         found=found,
@@ -174,17 +177,14 @@ def _preview(draft: Draft, into: int | None, **typed: object) -> str:
 @blueprint.post("/import/<draft_id>/rows")
 def mend_rows(draft_id: str) -> BaseResponse:
     """Put the corrected text of refused rows into the waiting file and read it again."""
+    form = ImportsStep.sent()
     draft = drafts().get(draft_id)
     lines = split(r"\r\n|\r|\n", draft.content.decode("utf-8-sig"))
-    for line, text in zip(
-        request.form.getlist("line", type=int), request.form.getlist("text"), strict=False
-    ):
+    for line, text in zip(form.line.data, form.text.data, strict=False):
         if 1 < line <= len(lines):
             lines[line - 1] = text.replace("\r", " ").replace("\n", " ")
     drafts().keep(draft.filename, "\n".join(lines).encode("utf-8"), draft_id=draft.id)
-    return redirect(
-        url_for("imports.preview", draft_id=draft.id, into=request.form.get("into", type=int))
-    )
+    return redirect(url_for("imports.preview", draft_id=draft.id, into=form.into.data))
 
 
 def _copy_first() -> None:
@@ -199,13 +199,14 @@ def _copy_first() -> None:
 @blueprint.post("/import/<draft_id>/save")
 def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     """Save what was understood: all of it in one step, or nothing."""
+    form = ImportsStep.sent()
     draft = drafts().get(draft_id)
-    into = request.form.get("into", type=int)
-    before = load_for_edit(into, request.form.get("revision", type=int)) if into else None
+    into = form.into.data
+    before = load_for_edit(into) if into else None
     found = preview_of(draft, before.show if before else None)
     if not found.rows and found.refused:
         raise FileError("No row was understood, so there is nothing to save.")
-    if found.refused and not request.form.get("leave_out"):
+    if found.refused and not form.leave_out.data:
         refused = counted(
             len(found.refused), "row is refused: mend it", "rows are refused: mend them"
         )
@@ -219,13 +220,13 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
             before.show,
             found.show,
             found.columns,
-            drop_missing=bool(request.form.get("drop_missing")),
+            drop_missing=form.drop_missing.data,
         )
         save(before, after, seen=True)
         drafts().drop(draft_id)
         flash(describe(before.show, after) or "Nothing to change.")
         return redirect(url_for("rig.index", show_id=into))
-    name = (request.form.get("name") or "").strip()
+    name = (form.name.data or "").strip()
     if not name:
         return _preview(draft, None, name="", problem="A name is needed: it cannot be empty."), 422
     target = store().create(replace(found.show, name=name), who=who()).id

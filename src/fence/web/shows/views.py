@@ -21,7 +21,7 @@ from fence.web.frame import frame
 from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
-from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, WhoForm
+from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, ShowsLink, WhoForm
 
 blueprint = Blueprint("shows", __name__)
 
@@ -82,10 +82,11 @@ def open_show(show_id: int) -> BaseResponse:
 @blueprint.route("/shows/<int:show_id>/settings", methods=["GET", "POST"])
 def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Rename a show and say which desk it is for."""
+    link = ShowsLink.linked()
     saved = load(show_id)
     show = saved.show
     if request.method == "GET":
-        ready = DESKS.get(request.args.get("desk", ""))
+        ready = DESKS.get(link.desk.data)
         desk = ready.desk if ready else show.desk
         form = DeskForm(
             formdata=None,
@@ -101,7 +102,7 @@ def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
     form = DeskForm()
     if not form.validate():
         return _settings_page(saved, form), 422
-    before = load_for_edit(show_id, request.form.get("revision", type=int))
+    before = load_for_edit(show_id)
     try:
         after = edits.set_desk(edits.rename_show(before.show, form.name.data or ""), _desk(form))
     except FenceError as error:

@@ -14,6 +14,7 @@ from fence.core.model.text import whole_number
 from fence.core.setting.drill import QUESTIONS, Mark, Question, marked, questions
 from fence.web.frame import frame
 from fence.web.pages import load
+from fence.web.switches.forms import DrillLink
 from fence.web.switches.page import Asked, as_query, asked_for, words_of
 
 blueprint = Blueprint("drill", __name__)
@@ -34,15 +35,16 @@ def of_show(show_id: int) -> BaseResponse | str:
 
 
 def _page(show_id: int | None) -> BaseResponse | str:
+    link = DrillLink.linked()
     saved = load(show_id) if show_id is not None else None
     asked = asked_for(request.args, saved.show if saved else None)
     here = "drill.of_show" if saved else "drill.index"
-    seed = request.args.get("seed", type=int)
+    seed = link.seed.data
     if seed is None:
         fresh: dict[str, Any] = {"seed": secrets.randbelow(1_000_000), **as_query(asked)}
         return redirect(url_for(here, show_id=show_id, **fresh))
     asks = questions(seed, _addresses(saved.show, asked) if saved else (), asked.setter)
-    answers = [answer[:LONGEST_ANSWER] for answer in request.args.getlist("answer")[:QUESTIONS]]
+    answers = [answer[:LONGEST_ANSWER] for answer in link.answer.data[:QUESTIONS]]
     marks = [
         _marked(question, answer, asked) for question, answer in zip(asks, answers, strict=False)
     ]

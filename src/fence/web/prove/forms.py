@@ -1,0 +1,80 @@
+"""The forms of this step, and what its links ask for."""
+
+from __future__ import annotations
+
+from fence.web.fields import Asked, Flag, Number, Several, Words
+
+
+class ColourStep(Asked):
+    """What a form of ``prove.colour`` sends."""
+
+    colour = Words(plain=False)
+    profile = Words(plain=False)
+
+
+class ColourLink(Asked):
+    """What a link to ``prove.colour`` asks for."""
+
+    colour = Words(plain=False)
+
+
+class FadersStep(Asked):
+    """What a form of ``prove.faders`` sends."""
+
+    fixture = Number()
+    fader = Words(plain=False)
+    level = Words(plain=False)
+    cells = Words(plain=False)
+    slot = Number()
+
+
+class FadersEither(Asked):
+    """What ``prove.faders`` is asked for, by a link or by a form."""
+
+    cells = Words(plain=False)
+    fixture = Number()
+
+
+class LessonLink(Asked):
+    """What a link to ``prove.lesson`` asks for."""
+
+    level = Several()
+
+
+class TesterLink(Asked):
+    """What a link to ``prove.tester`` asks for."""
+
+    bind = Words(plain=False)
+    since = Words(plain=False)
+    protocol = Words(plain=False)
+    fixture = Number()
+    u = Number()
+    slot = Number()
+    asked = Words(most=40, plain=False)
+
+
+class ProveStep(Asked):
+    """What a form of ``prove.views`` sends."""
+
+    answer = Words(plain=False)
+    enough = Flag()
+    aim = Words(plain=False)
+    protocol = Words(plain=False, otherwise="sacn")
+    away = Flag()
+    to = Words(plain=False)
+    sure = Flag()
+    fault = Words(most=300)
+
+
+class ProveLink(Asked):
+    """What a link to ``prove.views`` asks for."""
+
+    up = Flag()
+
+
+class ProveEither(Asked):
+    """What ``prove.views`` is asked for, by a link or by a form."""
+
+    u = Number()
+    fixture = Number()
+    look = Words(plain=False)
