@@ -37,7 +37,7 @@ def test_what_to_open_is_there() -> None:
 
 
 def test_every_module_of_the_map_is_there() -> None:
-    """In the table of rooms a name in code marks is a module, a package or a folder of that room."""
+    """In the table of rooms a name in code marks is a module, a package or a folder there."""
     house = (DOCS / "architecture.md").read_text("utf-8")
     for room, told in re.findall(r"^\| `([\w/]+)/` \| (.*) \|$", house, re.MULTILINE):
         for name in re.findall(r"`([\w/]+)`", told):

@@ -16,6 +16,7 @@ import pytest
 from fence.store.database import open_engine
 from fence.store.people import People, Role
 from fence.store.shows import utc_now
+from fence.web.assets import shipped_version
 from tests.faults.conftest import Client, Served, start_serving
 
 PASSWORD = "a quiet long night"
@@ -117,7 +118,8 @@ HALVES = (
     b"POST /log-in HTTP/1.1\r\nHost: localhost\r\nContent-Length: 9\r\n\r\nn",
 )
 
-LARGE = b"GET /static/vendor/bootstrap/bootstrap.min.css HTTP/1.1\r\nHost: localhost\r\n\r\n"
+STYLE = f"/static/{shipped_version()}/vendor/bootstrap/bootstrap.min.css"
+LARGE = f"GET {STYLE} HTTP/1.1\r\nHost: localhost\r\n\r\n".encode()
 
 
 @in_each_way

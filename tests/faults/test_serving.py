@@ -21,6 +21,7 @@ from fence.store import errors
 from fence.store.database import open_engine
 from fence.store.shows import DamagedShow, ShowStore
 from fence.web import create_app
+from fence.web.assets import shipped_version
 from fence.web.security import trusted
 from tests.conftest import Visitor, until
 from tests.faults.conftest import Served, as_anybody
@@ -87,7 +88,10 @@ def test_pages_are_asked_for_anew(visitor: Visitor) -> None:
     """No page is kept on the way; the shipped styles may be."""
     for path in ("/", "/shows/2/address", "/shows/2/export.csv", "/nowhere"):
         assert visitor.get(path).headers["Cache-Control"] == "private, no-cache"
-    assert "max-age" in visitor.get("/static/css/tokens.css").headers["Cache-Control"]
+    assert (
+        "max-age"
+        in visitor.get(f"/static/{shipped_version()}/css/tokens.css").headers["Cache-Control"]
+    )
 
 
 def test_a_body_too_large_is_refused_before_it_is_sent(

@@ -23,13 +23,15 @@ from fence.store.people import MOST_SITTINGS, People, Role, spaced
 from fence.store.shows import ShowStore
 from fence.web import create_app
 from fence.web.access.tries import Tries
+from fence.web.assets import shipped_version
 from tests.conftest import Visitor, attached
 
 PASSWORD = "a quiet long night"
 ROLES = [*Role]
 
 EVERYBODY = """
-    GET static, GET/POST access.log_in, GET/POST access.join, GET shows.healthz, GET later.worker,
+    GET static, GET assets.stylesheet,
+    GET/POST access.log_in, GET/POST access.join, GET shows.healthz, GET later.worker,
     POST preferences.switch_theme
 """
 WHOEVER_IS_IN = """
@@ -505,7 +507,10 @@ def test_private_pages_are_kept_by_no_browser(app: Flask, log_in: Callable[[str]
     crew = log_in("Crew")
     for path in ("/", "/shows/3/set", "/me", "/log-in", "/shows/2/export.csv"):
         assert crew.get(path).headers["Cache-Control"] == "no-store", path
-    assert "max-age" in crew.get("/static/css/tokens.css").headers["Cache-Control"]
+    assert (
+        "max-age"
+        in crew.get(f"/static/{shipped_version()}/css/tokens.css").headers["Cache-Control"]
+    )
     assert re.fullmatch(r"fence_[0-9a-f]{10}", app.config["SESSION_COOKIE_NAME"])
 
 

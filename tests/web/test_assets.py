@@ -23,6 +23,16 @@ def test_every_style_sheet_is_asked_for() -> None:
     assert sorted(assets.STYLES) == sorted(path.stem for path in (STATIC / "css").glob("*.css"))
 
 
+def test_what_ships_is_kept_for_good_under_its_version(visitor: Visitor) -> None:
+    """It is the same for everybody; under another version there is nothing."""
+    path = f"/static/{assets.shipped_version()}/js/main.js"
+    assert path in visitor.get("/").text
+    answer = visitor.get(path)
+    assert answer.headers["Cache-Control"] == "public, max-age=31536000"
+    assert not {"Set-Cookie", "Vary"} & set(answer.headers.keys())
+    assert visitor.get("/static/older/js/main.js").status_code == 404
+
+
 def test_every_module_is_reached_from_the_first() -> None:
     """From main.js on, what is imported is there, and what is there is imported."""
     found: set[str] = set()

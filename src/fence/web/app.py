@@ -81,7 +81,8 @@ def create_app(
     and there is no way to have it reachable without. ``secure`` says that it is served by HTTPS.
     Raises ``DatabaseFileError`` if the file cannot be used.
     """
-    app = Flask(__name__)
+    # what ships is found under its version: browsers keep it for good, and ask anew after a change
+    app = Flask(__name__, static_url_path=f"/static/{assets.shipped_version()}")
     key = security.secret_key(database)
     app.config.from_mapping(
         SECRET_KEY=key,
@@ -99,7 +100,7 @@ def create_app(
         # an answer that comes late must not put an older cookie back
         SESSION_REFRESH_EACH_REQUEST=False,
         WTF_CSRF_TIME_LIMIT=None,
-        SEND_FILE_MAX_AGE_DEFAULT=3600,
+        SEND_FILE_MAX_AGE_DEFAULT=60 * 60 * 24 * 365,
     )
     app.config.from_mapping(config or {})
     app.url_map.converters["int"] = Number

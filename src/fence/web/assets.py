@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from flask import Flask, request, url_for
+from functools import cache
+from hashlib import sha256
+from pathlib import Path
+
+from flask import Flask, Response, current_app, request, url_for
 
 from fence.web.keys import Key, keys_on, map_of
 
+STATIC = Path(__file__).parent / "static"
 STYLES = (
     "tokens",
     "frame",
@@ -29,9 +34,38 @@ thing."""
 
 
 def styles() -> list[str]:
-    """The addresses of all style sheets, Bootstrap first."""
+    """The addresses of the style sheets, Bootstrap first; Fence's own are sent as one."""
     bootstrap = url_for("static", filename="vendor/bootstrap/bootstrap.min.css")
-    return [bootstrap, *(url_for("static", filename=f"css/{name}.css") for name in STYLES)]
+    return [bootstrap, url_for("assets.stylesheet")]
+
+
+def modules() -> list[str]:
+    """The addresses of all modules of the script, to be fetched at once."""
+    names = sorted(path.name for path in (STATIC / "js").glob("*.js"))
+    return [url_for("static", filename=f"js/{name}") for name in names]
+
+
+@cache
+def _joined() -> str:
+    return "\n".join((STATIC / "css" / f"{name}.css").read_text("utf-8") for name in STYLES)
+
+
+def stylesheet() -> Response:
+    """All style sheets in the order of the cascade: one request instead of sixteen."""
+    answer = Response(_joined(), mimetype="text/css")
+    answer.cache_control.public = True
+    answer.cache_control.max_age = current_app.config["SEND_FILE_MAX_AGE_DEFAULT"]
+    return answer
+
+
+@cache
+def shipped_version() -> str:
+    """A word that changes with any style, script or font that ships."""
+    found = sha256()
+    for path in sorted(path for path in STATIC.rglob("*") if path.is_file()):
+        found.update(path.relative_to(STATIC).as_posix().encode())
+        found.update(path.read_bytes())
+    return found.hexdigest()[:12]
 
 
 def keys_here() -> list[Key]:
@@ -46,5 +80,7 @@ def key_map() -> dict[str, list[str]]:
 
 def register(app: Flask) -> None:
     """Make them known to templates."""
-    for known in (styles, keys_here, key_map):
+    for known in (styles, modules, keys_here, key_map):
         app.add_template_global(known)
+    # beside the files that it is made of, so that what they name is found from here, too
+    app.add_url_rule(f"{app.static_url_path}/css/all.css", "assets.stylesheet", stylesheet)

@@ -13,7 +13,7 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from flask import Flask, Request, Response, request
-from flask.sessions import SecureCookieSession, SecureCookieSessionInterface
+from flask.sessions import SecureCookieSession, SecureCookieSessionInterface, SessionMixin
 from flask_talisman import Talisman
 from flask_wtf import CSRFProtect
 from itsdangerous import BadSignature
@@ -79,6 +79,10 @@ def cookie_name(key: str) -> str:
     return f"fence_{sha256(key.encode()).hexdigest()[:10]}"
 
 
+SHIPPED = frozenset({"static", "assets.stylesheet"})
+"""What ships with Fence: the same for everybody, and kept by browsers."""
+
+
 class Sessions(SecureCookieSessionInterface):
     """Sessions in signed cookies, as Flask has them, but for their age: how long a log-in lasts the
     database keeps.
@@ -98,6 +102,11 @@ class Sessions(SecureCookieSessionInterface):
             )
         except BadSignature:
             return self.session_class()
+
+    def save_session(self, app: Flask, session: SessionMixin, response: Response) -> None:
+        """Send the cookie where it changed; what ships is the same for everybody."""
+        if request.endpoint not in SHIPPED:
+            super().save_session(app, session, response)
 
 
 OWN = frozenset({"localhost", "127.0.0.1", "::1"})
@@ -175,7 +184,7 @@ def protect(app: Flask) -> None:
         Where people log in no browser keeps them at all, so that nobody goes back to them after a
         log-out.
         """
-        if request.endpoint != "static":
+        if request.endpoint not in SHIPPED:
             response.headers.setdefault(
                 "Cache-Control", "no-store" if guard.guarded() else "private, no-cache"
             )

@@ -11,6 +11,7 @@ from fence.store.people import Role
 ANYBODY = frozenset(
     {
         "static",
+        "assets.stylesheet",
         "shows.healthz",
         "access.log_in",
         "access.join",

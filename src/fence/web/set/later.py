@@ -16,7 +16,7 @@ from fence.core.model.errors import FenceError
 from fence.core.model.text import printable
 from fence.store.shows import NoSuchShow
 from fence.web.access.guard import NotYours
-from fence.web.assets import styles
+from fence.web.assets import shipped_version, styles
 from fence.web.pages import sending, store, tell, who
 from fence.web.set.forms import LaterStep
 
@@ -32,7 +32,7 @@ KEPT = frozenset(
 def worker() -> Response:
     """The script that keeps the walk and the cards for when the network is gone; it stands at the
     root."""
-    told = json.dumps({"pages": _kept_pages(), "styles": styles()})
+    told = json.dumps({"pages": _kept_pages(), "styles": styles(), "version": shipped_version()})
     script = Path(str(current_app.static_folder), "worker.js").read_text(encoding="utf-8")
     answer = Response(f'"use strict";\nconst FENCE = {told};\n{script}', mimetype="text/javascript")
     answer.headers["Cache-Control"] = "no-cache"

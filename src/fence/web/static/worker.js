@@ -1,9 +1,11 @@
 // Keeps the pages of the Set step that were seen, for when the network is gone. Everything else goes to the server.
-const KEPT = "fence-kept-1";
+const KEPT = "fence-kept-1"; // pages
+const SHIPPED = `fence-shipped-${FENCE.version}`; // styles, scripts and fonts: the same as long as the version is
 const PATIENCE = 4000; // milliseconds after which a kept page is shown instead of waiting on
-const MOST = 400; // pages and files kept; the oldest go first
+const MOST = 400; // pages kept; the oldest go first
 
-// The server sets before this: FENCE.pages, patterns of the paths that are kept; FENCE.styles, their style sheets.
+// The server sets before this: FENCE.pages, patterns of the paths that are kept; FENCE.styles, their style sheets;
+// FENCE.version, which changes with what is shipped.
 
 const LOOKS = FENCE.styles.map((sheet) => `<link rel="stylesheet" href="${sheet}">`).join("");
 const OFF_HTML = `<!doctype html>
@@ -29,7 +31,7 @@ self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => {
   const old = async () => {
     for (const name of await caches.keys()) {
-      if (name.startsWith("fence-kept-") && name !== KEPT) await caches.delete(name);
+      if (name.startsWith("fence-") && name !== KEPT && name !== SHIPPED) await caches.delete(name);
     }
     await self.clients.claim();
   };
@@ -49,18 +51,21 @@ self.addEventListener("fetch", (event) => {
 
 async function answer(event, url) {
   const kept = await keptOf(event.request, url);
+  if (kept && isShipped(url.pathname)) return kept;
   try {
     const fresh = kept ? await inTime(fetch(event.request)) : await fetch(event.request);
     const isWhole = fresh.status === 200 && !fresh.redirected && fresh.type === "basic";
-    if (isWhole) event.waitUntil(keep(event.request, fresh.clone()));
+    if (isWhole) event.waitUntil(keep(event.request, url, fresh.clone()));
     return fresh;
   } catch {
     return kept || (event.request.mode === "navigate" ? OFF_PAGE.clone() : Response.error());
   }
 }
 
+const cacheOf = (url) => caches.open(isShipped(url.pathname) ? SHIPPED : KEPT);
+
 async function keptOf(request, url) {
-  const cache = await caches.open(KEPT);
+  const cache = await cacheOf(url);
   // a card is the same one from whatever list it was opened; what was typed into a page is not
   const plainly = isPage(url.pathname) && !url.searchParams.has("says") && !url.searchParams.has("on");
   const same = await cache.match(request, { ignoreVary: true });
@@ -75,9 +80,10 @@ function inTime(asked) {
   });
 }
 
-async function keep(request, response) {
-  const cache = await caches.open(KEPT);
+async function keep(request, url, response) {
+  const cache = await cacheOf(url);
   await cache.put(request, response);
+  if (isShipped(url.pathname)) return;
   const all = await cache.keys();
   for (const old of all.slice(0, Math.max(0, all.length - MOST))) await cache.delete(old);
 }

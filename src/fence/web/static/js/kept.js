@@ -17,12 +17,11 @@ export async function isKept(page) {
 
 async function keepPages() {
   if (!behind() || !window.caches) return;
-  const kept = await caches.open(KEPT);
   const loaded = performance.getEntriesByType("resource").map((one) => one.name);
   const shipped = loaded.filter((name) => name.startsWith(location.origin + "/static/"));
   for (const page of [...shipped, location.pathname + location.search, ...JSON.parse(away.dataset.keep || "[]")]) {
     if (!inReach() || isSending()) return;
-    if (await kept.match(page, { ignoreVary: true })) continue;
+    if (await caches.match(page, { ignoreVary: true })) continue;
     await fetch(page, { headers: { "X-Sending": "keep" } }).catch(() => null);
   }
 }
