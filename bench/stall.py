@@ -32,7 +32,7 @@ from tests.faults.conftest import Client, Served, start_serving  # noqa: E402
 from tests.faults.test_doors import HALVES, LARGE, PASSWORD, House  # noqa: E402
 
 from fence.cli.serving import make_demo  # noqa: E402
-from fence.core.edits import edits  # noqa: E402
+from fence.core import edits  # noqa: E402
 from fence.core.model.box import Protocol  # noqa: E402
 from fence.formats.show_json import write_show_json  # noqa: E402
 from fence.store.database import open_engine  # noqa: E402

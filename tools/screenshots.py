@@ -23,7 +23,7 @@ from tests.browser.chromium import chromium, serving  # noqa: E402
 from tests.browser.gate import Gate, gate  # noqa: E402
 from tests.wire.test_rdm import standing_in  # noqa: E402
 
-from fence.core.edits import edits  # noqa: E402
+from fence.core import edits  # noqa: E402
 from fence.core.model.box import Protocol  # noqa: E402
 from fence.core.model.show import Show  # noqa: E402
 from fence.standins.rig import ask  # noqa: E402

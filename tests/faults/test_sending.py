@@ -21,9 +21,9 @@ from fence.core.model.errors import FenceError
 from fence.store.database import open_engine
 from fence.store.people import People, Role
 from fence.store.shows import ShowStore, utc_now
-from fence.web.prove import sender as sending
 from fence.wire import sacn
 from fence.wire.output import Output, Way
+from fence.work import sender as sending
 from fence.work.sender import Sender
 from tests.addresses import own
 from tests.conftest import until
@@ -192,13 +192,13 @@ def test_signals_to_the_process_that_sends(database: Path) -> None:
 
 def test_without_a_browser_all_goes_out(database: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Nobody looks any more: the server itself ends it, and tells the log."""
-    monkeypatch.setattr(sending, "NOBODY_SECONDS", 1.0)
     monkeypatch.setattr(sending, "BEAT_SECONDS", 0.2)
     told: list[tuple[int, str]] = []
     sender = Sender(database, lambda show_id, words: told.append((show_id, words)))
     with wire(THERE) as found:
         sender.send(2, "there", [Way(1, Protocol.SACN, THERE, 1)], {1: b"\xff" * 512})
         until(lambda: sender.touch() is not None or len(found.frames) > 20, "nothing comes")
+        monkeypatch.setattr(sending, "NOBODY_SECONDS", 1.0)  # the process has begun by now
         until(lambda: sender.now is None, "it goes on")
         until(lambda: found.frames[-1][1].ends, "it is not ended")
         ended_properly(found)

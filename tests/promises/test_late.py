@@ -19,7 +19,7 @@ from fence.core.model.standing import newest
 from fence.store.keeping import DAY, MOST_KEPT, copies_of, keep
 from fence.store.people import MOST_SITTINGS, People, Role
 from fence.store.shows import SavedShow, ShowStore
-from fence.web.pages import _newest
+from fence.work.marks import only_newer
 from tests.rigs import rig
 
 NOON = datetime(2026, 11, 29, 12, tzinfo=UTC)
@@ -32,7 +32,7 @@ def at(minute: int) -> Witness:
 def late(store: ShowStore, before: SavedShow, after: Show, sending: str) -> None:
     """Save a mark as one is saved that has waited at a phone."""
     with suppress(EditError):  # something newer is known
-        store.save(before, after, who="Crew", sending=sending, settle=_newest, over_all=True)
+        store.save(before, after, who="Crew", sending=sending, settle=only_newer, over_all=True)
 
 
 @pytest.mark.parametrize("turn", range(12))
@@ -125,7 +125,7 @@ def test_a_late_mark_that_says_less_is_for_the_log(store: ShowStore) -> None:
             edits.mark_set(saved.show, [1], at(1)),
             who="Crew",
             sending="a" * 16,
-            settle=_newest,
+            settle=only_newer,
             over_all=True,
         )
     assert store.get(saved.id).show == done.show

@@ -54,12 +54,12 @@ def save_mark(store: ShowStore, before: SavedShow, after: Show, mark: Mark) -> S
         sending=mark.sending,
         note=note,
         last=mark.may,
-        settle=_newest if mark.waited else edits.in_order,
+        settle=only_newer if mark.waited else edits.in_order,
         over_all=True,
     )
 
 
-def _newest(current: Show, after: Show) -> Show:
+def only_newer(current: Show, after: Show) -> Show:
     """What is written of a mark that has waited: only what nobody has said better since.
 
     ``EditError`` where that is nothing: the log keeps it then.
