@@ -26,7 +26,7 @@ from fence.wire.rdm_ports import Place, hear_all, talking
 from tests.addresses import own
 from tests.browser.chromium import serving
 from tests.browser.conftest import Page
-from tests.core.rdm.test_speaking import OLD, SPOT
+from tests.core.rdm.test_rig_from_devices import OLD, SPOT
 from tests.wire.test_rdm import standing_in
 
 pytestmark = pytest.mark.browser

@@ -26,7 +26,7 @@ from fence.wire.rdm_ports import Place, hear_all, talking
 from fence.work.rdm_jobs import Work, Works
 from tests.addresses import own
 from tests.conftest import Visitor, until
-from tests.core.rdm.test_speaking import SPOT
+from tests.core.rdm.test_rig_from_devices import SPOT
 from tests.wire.test_rdm import standing_in
 
 GONE = str(Identity(0x7FF9, 1))

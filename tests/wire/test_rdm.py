@@ -27,7 +27,7 @@ from fence.wire import artnet, rdm
 from fence.wire.rdm_ports import Place, hear_all, talking
 from tests import warm
 from tests.addresses import own
-from tests.core.rdm.test_speaking import SPOT
+from tests.core.rdm.test_rig_from_devices import SPOT
 from tests.faults.conftest import COMMAND, fence
 from tests.wire.test_packets import dissected
 

@@ -107,7 +107,7 @@ def create_app(
     app.session_interface = security.Sessions()
     attach(app, database)
     security.protect(app)
-    errors.register(app)
+    errors.register(app, proposals.seen_first)
     frame.register(app)
     icons.register(app)
     assets.register(app)

@@ -2,29 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 
 from flask import Flask, Response, current_app, make_response, render_template, request, url_for
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
-from fence.core.checks import analyse
 from fence.core.edits.prose import describe
 from fence.core.model.errors import FenceError
-from fence.core.model.show import Show
-from fence.core.model.text import counted, joined
 from fence.store.errors import StorageError
-from fence.store.shows import NoSuchShow, SavedShow, StaleShow
+from fence.store.shows import NoSuchShow, StaleShow
 from fence.web.access.guard import NotYours
-from fence.web.address.proposed import ProposedEdit
-from fence.web.address.views import asked_for, board_page, universe_after
 from fence.web.frame import back_to, frame
 from fence.web.outcome import outcome_of
 from fence.web.pages import asked_by_htmx, sending
 from fence.web.set.later import refused as refused_mark
 from fence.work.saving import UnseenStops, mended
 
+InPlace = Callable[[UnseenStops, str, Sequence[tuple[str, str]]], str]
+"""Shows an edit with new stops, under a title, with the fields that were sent, in a fragment."""
 MEANINGS = {
     400: "This request could not be understood.",
     404: "There is nothing at this place.",
@@ -73,26 +70,14 @@ def conflict(error: StaleShow) -> Response:
     return _into_notice(response) if asked_by_htmx() else response
 
 
-def seen_first(error: UnseenStops) -> str:
+def seen_first(in_place: InPlace, error: UnseenStops) -> str:
     """Show an edit that makes new stops, with the form that was sent, to be sent again as it is or
-    with the repair."""
+    with the repair: in the place that asked for a fragment, else as a page."""
     show, after = error.before.show, error.after
     title = describe(show, after) or "Change"
     fields = _sent("csrf_token", "seen", "repair")
     if asked_by_htmx():
-        asked = asked_for()
-        words = f"Not done yet: it makes {counted(len(error.stops), 'new stop')}."
-        shown = tuple(
-            (name, value)
-            for name, value in fields
-            if name not in ("revision", "u", "also", "turned")
-        )
-        button = "Do it anyway"
-        with_repair = repair_words(error.before, after)
-        proposed = ProposedEdit(
-            after, title, words, request.path, shown, button, with_repair=with_repair
-        )
-        return board_page(error.before, universe_after(show, after, asked), proposed)
+        return in_place(error, title, fields)
     repaired = mended(error.before, after)
     return render_template(
         "shared/new_stops.html",
@@ -107,22 +92,6 @@ def seen_first(error: UnseenStops) -> str:
     )
 
 
-def repair_words(before: SavedShow, after: Show) -> str:
-    """Who would move to where if an edit is repaired, in words; empty where that ends no stop."""
-    repaired = mended(before, after)
-    if repaired == after or analyse(repaired).verdict.stops >= analyse(after).verdict.stops:
-        return ""
-    held = after.fixture_by_id
-    moves = [
-        f"{new.label} goes to {new.planned_at}"
-        for new in repaired.fixtures
-        if (old := held.get(new.id)) is not None and old.patch != new.patch
-    ]
-    left = analyse(repaired).verdict.stops
-    ends = f" {counted(left, 'stop')} left." if left else ""
-    return f"{joined(moves, most=4) or 'Lines and ports follow'}.{ends}"
-
-
 def _sent(*without: str) -> list[tuple[str, str]]:
     """The fields of the form that was sent, to be sent again."""
     return [
@@ -133,10 +102,11 @@ def _sent(*without: str) -> list[tuple[str, str]]:
     ]
 
 
-def register(app: Flask) -> None:
-    """Give every error a handler."""
+def register(app: Flask, in_place: InPlace) -> None:
+    """Give every error a handler; ``in_place`` shows an edit with new stops where a page asked for
+    a fragment."""
     app.register_error_handler(StaleShow, lambda error: refused_mark(error, 409) or conflict(error))
-    app.register_error_handler(UnseenStops, seen_first)
+    app.register_error_handler(UnseenStops, partial(seen_first, in_place))
     for kind, code in REFUSED.items():
         app.register_error_handler(kind, partial(_refused, code))
     app.register_error_handler(CSRFError, _forged)

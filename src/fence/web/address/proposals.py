@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from flask import Blueprint, Response, jsonify, request, url_for
@@ -16,7 +16,7 @@ from fence.core.checks import Severity, analyse
 from fence.core.model.address import Address
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
-from fence.core.model.text import counted
+from fence.core.model.text import counted, joined
 from fence.core.setting.walk import again
 from fence.store.shows import SavedShow
 from fence.web.address.drawing import draw_outline
@@ -25,6 +25,7 @@ from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
 from fence.web.address.views import asked_for, board_page, saved_board, universe_after
 from fence.web.pages import ids_in, load, load_for_edit
+from fence.work.saving import UnseenStops, mended
 
 blueprint = Blueprint("proposals", __name__, url_prefix="/shows/<int:show_id>/address")
 
@@ -246,3 +247,37 @@ def take_repair(show_id: int) -> BaseResponse | str:
     return saved_board(
         before, _repair(before.show, _options()).show, replace(asked_for(), pick=None, also=())
     )
+
+
+def seen_first(error: UnseenStops, title: str, fields: Sequence[tuple[str, str]]) -> str:
+    """An edit that makes new stops, as a preview on the board."""
+    words = f"Not done yet: it makes {counted(len(error.stops), 'new stop')}."
+    carried = ("revision", "u", "also", "turned")
+    shown = tuple((name, value) for name, value in fields if name not in carried)
+    proposed = ProposedEdit(
+        error.after,
+        title,
+        words,
+        request.path,
+        shown,
+        "Do it anyway",
+        with_repair=moves_of_repair(error.before, error.after),
+    )
+    around = universe_after(error.before.show, error.after, asked_for())
+    return board_page(error.before, around, proposed)
+
+
+def moves_of_repair(before: SavedShow, after: Show) -> str:
+    """Who would move to where if an edit is repaired, in words; empty where that ends no stop."""
+    repaired = mended(before, after)
+    if repaired == after or analyse(repaired).verdict.stops >= analyse(after).verdict.stops:
+        return ""
+    held = after.fixture_by_id
+    moves = [
+        f"{new.label} goes to {new.planned_at}"
+        for new in repaired.fixtures
+        if (old := held.get(new.id)) is not None and old.patch != new.patch
+    ]
+    left = analyse(repaired).verdict.stops
+    ends = f" {counted(left, 'stop')} left." if left else ""
+    return f"{joined(moves, most=4) or 'Lines and ports follow'}.{ends}"
