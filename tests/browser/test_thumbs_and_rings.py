@@ -27,7 +27,11 @@ def phone(page: Page) -> Iterator[Page]:
 
 
 def tab_to(page: Page, selector: str, most: int = 40) -> None:
-    """Press Tab until something has the focus."""
+    """Press Tab until something has the focus, once the page stands with its scripts."""
+    page.wait(
+        lambda: page.driver.execute_script("return document.readyState") == "complete",
+        "the page does not stand",
+    )
     for _ in range(most):
         if page.driver.execute_script(
             "return document.activeElement.matches(arguments[0])", selector

@@ -54,7 +54,10 @@ document.addEventListener("submit", (event) => {
 const from = document.getElementById(sessionStorage.getItem(SENT) || "");
 sessionStorage.removeItem(SENT);
 const refused = document.querySelector("main .is-invalid, main .problem");
-if (refused) {
+const begun = document.activeElement !== document.body && !document.activeElement.matches("[autofocus]");
+if (begun) {
+  // the page stood before this script did, and somebody is at work in it: the focus is left there
+} else if (refused) {
   if (!refused.matches("input, select, textarea")) refused.tabIndex = -1;
   refused.focus();
 } else if (from && !from.disabled && !typing(from)) {
