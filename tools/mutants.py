@@ -28,15 +28,15 @@ from tempfile import mkdtemp
 ROOT = Path(__file__).parents[1]
 CORE = "src/fence/core/"
 TESTS = {
-    CORE + "words/space.py": ["tests/core/model"],
-    CORE + "words/setter.py": ["tests/core/model"],
+    CORE + "model/space.py": ["tests/core/model"],
+    CORE + "model/setter.py": ["tests/core/model"],
     CORE + "addressing/seating.py": [
         "tests/core/addressing/test_seating.py",
         "tests/core/addressing",
     ],
     CORE + "addressing/packing.py": ["tests/core/addressing/test_packing.py", "tests/core/modes"],
-    CORE + "changes/difference.py": ["tests/core/edits"],
-    CORE + "changes/prose.py": ["tests/core/edits"],
+    CORE + "edits/difference.py": ["tests/core/edits"],
+    CORE + "edits/prose.py": ["tests/core/edits"],
     CORE + "checks/single.py": ["tests/core/checks"],
     CORE + "checks/address.py": ["tests/core/checks", "tests/core/test_rich_rigs.py"],
     CORE + "checks/lines.py": [
@@ -44,7 +44,7 @@ TESTS = {
         "tests/core/checks",
         "tests/promises/test_seen.py",
     ],
-    CORE + "words/wiring.py": ["tests/core/model/test_wiring.py", "tests/core/lines"],
+    CORE + "model/wiring.py": ["tests/core/model/test_wiring.py", "tests/core/lines"],
     CORE + "rdm/course.py": ["tests/promises/test_set_by_rdm.py", "tests/core/rdm/test_course.py"],
     CORE + "setting/readback.py": [
         "tests/promises/test_right.py",
