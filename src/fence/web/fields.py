@@ -6,13 +6,15 @@ it says ``what`` was meant is an error of its form, with what is accepted.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from enum import StrEnum
 from typing import Any, Self
 
-from flask import request
+from flask import Flask, request
+from jinja2 import Undefined
+from markupsafe import Markup
 from wtforms import Field, Form
-from wtforms.widgets import CheckboxInput, TextInput
+from wtforms.widgets import CheckboxInput, TextInput, html_params
 
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable, whole_number
@@ -172,3 +174,19 @@ class Numbers(Field):
         """Read them."""
         found = map(whole_number, valuelist)
         self.data = [number for number in found if number is not None]
+
+
+def attributes(named: Mapping[str, object]) -> Markup:
+    """What a macro was given beyond what it knows, as attributes: ``hx_get`` is ``hx-get``, true is
+    an attribute without a value, and what is false, none or undefined is left out."""
+    given = {
+        name.replace("_", "-"): value
+        for name, value in named.items()
+        if value is not None and value is not False and not isinstance(value, Undefined)
+    }
+    return Markup(html_params(**given))  # its values are escaped
+
+
+def register(app: Flask) -> None:
+    """Make attributes of macros known to templates."""
+    app.add_template_filter(attributes)
