@@ -26,6 +26,7 @@ demo: setup
 test: setup
 	bash tools/chromium.sh
 	bash tools/dissector.sh
+	$(BIN)/python -c "from fence.web.compiled import compile_all; compile_all()"
 	$(BIN)/python -m pytest -n $(WORKERS) --dist worksteal
 
 lint: setup

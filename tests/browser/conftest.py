@@ -7,6 +7,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    NoSuchElementException,
+    StaleElementReferenceException,
+)
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -18,6 +23,13 @@ RENDERED = "const one = arguments[0]; return one.innerText ?? one.textContent"
 """The words of an element as they are rendered; those of a drawing as they stand."""
 SECONDS = 60
 """How long is waited for what never comes; what comes is not waited for longer than it takes."""
+
+REDRAWN = (
+    NoSuchElementException,
+    StaleElementReferenceException,
+    ElementClickInterceptedException,
+)
+"""What a click meets that comes while a part of the page is drawn anew."""
 
 
 @pytest.fixture(scope="session")
@@ -68,7 +80,11 @@ class Page:
         self.wait(lambda: words in self.text(selector), f"“{words}” is not seen in {selector}")
 
     def click(self, selector: str) -> None:
-        self.one(selector).click()
+        """Click what is there, and again where it was drawn anew in between."""
+        WebDriverWait(self.driver, SECONDS, ignored_exceptions=REDRAWN).until(
+            lambda driver: driver.find_element(By.CSS_SELECTOR, selector).click() or True,
+            f"{selector} cannot be clicked",
+        )
 
     def press(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()

@@ -17,7 +17,7 @@ from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
 from tests.examples import examples
 
-SIZE = 200_000
+SIZE = 80_000
 LARGEST_ANSWER = 2_000_000
 
 

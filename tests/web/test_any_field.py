@@ -30,7 +30,7 @@ from tests.examples import DEEP
 from tests.web.test_access import PASSWORD
 from tests.web.test_prove import Heard
 
-ROUNDS = 5 * DEEP
+ROUNDS = 3 * DEEP
 """How often each place is asked. While this was written eighty rounds with other seeds found what
 these ten find."""
 LEFT_ALONE = {

@@ -11,7 +11,7 @@ from werkzeug.routing import IntegerConverter, Map
 
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
-from fence.web import assets, errors, fields, frame, icons, security
+from fence.web import assets, compiled, errors, fields, frame, icons, security
 from fence.web.access import people
 from fence.web.access import views as access
 from fence.web.access.tries import Tries
@@ -108,6 +108,7 @@ def create_app(
     attach(app, database)
     security.protect(app)
     errors.register(app, proposals.seen_first)
+    compiled.register(app)
     frame.register(app)
     fields.register(app)
     icons.register(app)

@@ -87,6 +87,7 @@ class Hold:
     told: set[tuple[str, str]] = field(default_factory=set)
     silent: set[str] = field(default_factory=set)
     ended: Event = field(default_factory=Event)
+    ending: Lock = field(default_factory=Lock)
     why: str = ""
     still: Callable[[], str] = lambda: ""
     """Why it may not go on, asked before every round; nothing while it may."""
@@ -264,14 +265,27 @@ class Works:
         self.let_go(key, "another hold began")
         with self._lock:
             self._holds[key] = hold
-            while len(self._holds) > MOST_SHOWS:
-                self._holds.popitem(last=False)[1].ended.set()
+            left = len(self._holds) - MOST_SHOWS
+            crowded = [self._holds.popitem(last=False)[1] for _ in range(left)]
+        for other in crowded:
+            self._end(other, "too many other shows are held")
         Thread(target=self._hold, args=(key, hold), daemon=True, name="rdm hold").start()
 
     def let_go(self, key: str, why: str) -> None:
         """End the hold of a show."""
         hold = self.hold_of(key)
-        if hold is not None and not hold.ended.is_set():
+        if hold is not None:
+            self._end(hold, why)
+
+    def _end(self, hold: Hold, why: str) -> None:
+        """End a hold that is on. Its end is in the log as soon as it is seen on a page."""
+        with hold.ending:
+            if hold.ended.is_set():
+                return
+            with suppress(FenceError):
+                self.store.tell(
+                    hold.show_id, f"Hold over RDM ended: {why}", who=hold.who, origin=ORIGIN
+                )
             hold.why = why
             hold.ended.set()
 
@@ -291,30 +305,23 @@ class Works:
     def _hold(self, key: str, hold: Hold) -> None:
         while not hold.ended.is_set():
             if datetime.now(UTC) >= hold.until:
-                hold.why = "its time was over; RDM between frames can make some fixtures flicker"
-                hold.ended.set()
+                over = "its time was over; RDM between frames can make some fixtures flicker"
+                self._end(hold, over)
                 break
             work = self.of(key)
             if work is None or work.over:
                 try:
                     if why := hold.still():
-                        hold.why = why
-                        hold.ended.set()
+                        self._end(hold, why)
                         break
                     self._round(hold)
                 except FenceError as error:
-                    hold.why = str(error)
-                    hold.ended.set()
+                    self._end(hold, str(error))
                 except Exception:
                     log.exception("The hold broke off.")
-                    hold.why = "something went wrong in Fence"
-                    hold.ended.set()
+                    self._end(hold, "something went wrong in Fence")
             hold.rounds += 1
             hold.ended.wait(ROUND_SECONDS)
-        with suppress(FenceError):
-            self.store.tell(
-                hold.show_id, f"Hold over RDM ended: {hold.why}", who=hold.who, origin=ORIGIN
-            )
 
     def _round(self, hold: Hold) -> None:
         names = list(hold.held)
@@ -365,8 +372,8 @@ class Works:
     def _say(self, hold: Hold, name: str, words: str) -> None:
         fixture_id, label = hold.names.get(name, (0, name))
         told = f"{label}: {words}"
-        hold.news.insert(0, f"{datetime.now().astimezone():%H:%M:%S}  {told}")
-        del hold.news[200:]
         about = fixture_id or None
         with suppress(FenceError):
             self.store.tell(hold.show_id, told, who=hold.who, origin=ORIGIN, about=about)
+        hold.news.insert(0, f"{datetime.now().astimezone():%H:%M:%S}  {told}")
+        del hold.news[200:]

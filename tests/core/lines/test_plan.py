@@ -172,7 +172,7 @@ def rich_places(draw: st.DrawFn) -> tuple[Show, Wanted]:
     ), wanted
 
 
-@examples(40)
+@examples(16)
 @given(rich_places())
 def test_a_plan_keeps_what_can_be_kept(drawn: tuple[Show, Wanted]) -> None:
     """Every fixture hangs on one line of its universe; no driver feeds too much; ends are closed,

@@ -352,16 +352,16 @@ def _places_for(show: Show, fixture: Fixture) -> tuple[tuple[int, Address], ...]
     """The first gap for each part that has none, as part and address; empty where one of them finds
     none."""
     found: list[tuple[int, Address]] = []
-    for part, (footprint, patch) in enumerate(
-        zip(show.footprints_of(fixture), fixture.patch, strict=False)
-    ):
+    parts = zip(show.footprints_of(fixture), fixture.patch, strict=False)
+    for part, (footprint, patch) in enumerate(parts):
         if footprint and patch.slot is None:
+            if found:  # what was found for the part before it is taken
+                show = edits.place(show, fixture.id, found[-1][1], part=found[-1][0])
             home = patch.universe or min(show.universe_by_number, default=1)
             target = _first_gap(show, home, footprint, fixture)
             if target is None:
                 return ()
             found.append((part, target))
-            show = edits.place(show, fixture.id, target, part=part)
     return tuple(found)
 
 
