@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from functools import partial
 
-from flask import Flask, Response, current_app, make_response, render_template, request, url_for
+from flask import Flask, Response, current_app, make_response, request, url_for
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
+from fence.core.checks.finding import Finding
 from fence.core.edits.prose import describe
 from fence.core.model.errors import FenceError
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
 from fence.web.access.guard import NotYours
-from fence.web.frame import back_to, frame
-from fence.web.outcome import outcome_of
+from fence.web.frame import Frame, back_to, frame
+from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import asked_by_htmx, sending
 from fence.web.set.later import refused as refused_mark
+from fence.web.showing import Showing
 from fence.work.saving import UnseenStops, mended
 
 InPlace = Callable[[UnseenStops, str, Sequence[tuple[str, str]]], str]
@@ -32,16 +35,32 @@ MEANINGS = {
 }
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SharedMessage(Showing):
+    """What is shown by ``shared/_message.html``."""
+
+    template = "shared/_message.html"
+    message: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SharedError(Showing):
+    """What is shown by ``shared/error.html``."""
+
+    template = "shared/error.html"
+    message: str
+    status: int
+    back: str
+
+
 def answer(message: str, status: int, back: str = "") -> Response:
     """A message for the person, in the notice of the page it came from, or as a page with a way
     ``back``."""
     if asked_by_htmx():
-        response = make_response(render_template("shared/_message.html", message=message), status)
+        response = make_response(SharedMessage(message=message).rendered(), status)
         return _into_notice(response)
     return make_response(
-        render_template(
-            "shared/error.html", message=message, status=status, back=back or back_to("")
-        ),
+        SharedError(message=message, status=status, back=back or back_to("")).rendered(),
         status,
     )
 
@@ -50,6 +69,23 @@ def _into_notice(response: Response) -> Response:
     response.headers["HX-Retarget"] = "#notice"
     response.headers["HX-Reswap"] = "innerHTML"
     return response
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SharedConflict(Showing):
+    """What is shown by ``shared/_conflict.html``."""
+
+    template = "shared/_conflict.html"
+    error: StaleShow
+    fields: list[tuple[str, str]]
+    action: str
+    repeatable: bool
+
+
+class SharedConflictPage(SharedConflict):
+    """The same on a page of its own."""
+
+    template = "shared/conflict.html"
 
 
 def conflict(error: StaleShow) -> Response:
@@ -62,12 +98,25 @@ def conflict(error: StaleShow) -> Response:
     """
     repeatable = request.endpoint not in ("steps.undo", "steps.redo") and bool(error.reasons)
     fields = _sent("csrf_token", "on_top")
-    template = "shared/_conflict.html" if asked_by_htmx() else "shared/conflict.html"
-    body = render_template(
-        template, error=error, fields=fields, action=request.path, repeatable=repeatable
-    )
-    response = make_response(body, 409)
+    shown = SharedConflict if asked_by_htmx() else SharedConflictPage
+    body = shown(error=error, fields=fields, action=request.path, repeatable=repeatable)
+    response = make_response(body.rendered(), 409)
     return _into_notice(response) if asked_by_htmx() else response
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SharedNewStops(Showing):
+    """What is shown by ``shared/new_stops.html``."""
+
+    template = "shared/new_stops.html"
+    frame: Frame
+    title: str
+    stops: Sequence[Finding]
+    fields: list[tuple[str, str]]
+    action: str
+    outcome: Outcome
+    repaired: Outcome | None
+    back: str
 
 
 def seen_first(in_place: InPlace, error: UnseenStops) -> str:
@@ -79,8 +128,7 @@ def seen_first(in_place: InPlace, error: UnseenStops) -> str:
     if asked_by_htmx():
         return in_place(error, title, fields)
     repaired = mended(error.before, after)
-    return render_template(
-        "shared/new_stops.html",
+    return SharedNewStops(
         frame=frame(error.before, ""),
         title=title,
         stops=error.stops,
@@ -89,7 +137,7 @@ def seen_first(in_place: InPlace, error: UnseenStops) -> str:
         outcome=outcome_of(show, after, error.before.analysis),
         repaired=outcome_of(show, repaired, error.before.analysis) if repaired != after else None,
         back=back_to(url_for("shows.open_show", show_id=error.before.id)),
-    )
+    ).rendered()
 
 
 def _sent(*without: str) -> list[tuple[str, str]]:

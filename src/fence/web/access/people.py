@@ -4,6 +4,7 @@ everything."""
 from __future__ import annotations
 
 from collections import defaultdict
+from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -14,7 +15,6 @@ from flask import (
     current_app,
     flash,
     redirect,
-    render_template,
     request,
     url_for,
 )
@@ -23,11 +23,12 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.model.errors import EditError
 from fence.core.model.text import whole_number
 from fence.store.backups import backup as make_backup
-from fence.store.people import INVITED_HOURS, Role, Sitting, spaced
+from fence.store.people import INVITED_HOURS, Invitation, Person, Role, Sitting, spaced
 from fence.web.access.forms import PeopleStep
 from fence.web.access.guard import people, person
 from fence.web.pages import local_time, store
 from fence.web.security import host_of, is_own
+from fence.web.showing import Showing
 
 blueprint = Blueprint("people", __name__, url_prefix="/people")
 
@@ -38,14 +39,32 @@ def index() -> str:
     return _page("", "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AccessPeople(Showing):
+    """What is shown by ``access/people.html``."""
+
+    template = "access/people.html"
+    people: list[Person]
+    at: defaultdict[int, list[Sitting]]
+    me: Person | None
+    invitations: list[Invitation]
+    roles: list[Role]
+    hours: tuple[int, ...]
+    asked: tuple[str, object]
+    code: str
+    link: str
+    picture: str
+    problem: str
+    secure: bool
+
+
 def _page(code: str, problem: str) -> str:
     form = PeopleStep.sent()
     at: defaultdict[int, list[Sitting]] = defaultdict(list)
     for one in people().sittings():
         at[one.person.id].append(one)
     link = _for_phones(url_for("access.join", code=code)) if code else ""
-    return render_template(
-        "access/people.html",
+    return AccessPeople(
         people=people().all(),
         at=at,
         me=person(),
@@ -58,7 +77,7 @@ def _page(code: str, problem: str) -> str:
         picture=_picture(link) if link else "",
         problem=problem,
         secure=request.is_secure,
-    )
+    ).rendered()
 
 
 def _for_phones(path: str) -> str:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, session, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, session, url_for
 from flask_login import login_user, logout_user
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable
-from fence.store.people import NOT_GOOD, Person, Role, Sitting, WrongPassword
+from fence.store.people import NOT_GOOD, Invitation, Person, Role, Sitting, WrongPassword
 from fence.web.access.forms import (
     AccessEither,
     AccessLink,
@@ -26,6 +28,7 @@ from fence.web.access.tries import (
     know_browser,
     tries,
 )
+from fence.web.showing import Showing
 
 blueprint = Blueprint("access", __name__)
 
@@ -63,15 +66,26 @@ def log_in() -> BaseResponse | str | tuple[str, int]:
     return redirect(way or url_for("shows.index"))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AccessLogIn(Showing):
+    """What is shown by ``access/log_in.html``."""
+
+    template = "access/log_in.html"
+    form: LogInForm
+    way: str
+    problem: str
+    owned: bool
+    secure: bool
+
+
 def _log_in_page(form: LogInForm, way: str, problem: str) -> str:
-    return render_template(
-        "access/log_in.html",
+    return AccessLogIn(
         form=form,
         way=way,
         problem=problem,
         owned=people().owned(),
         secure=request.is_secure,
-    )
+    ).rendered()
 
 
 def _let_in(found: Person) -> None:
@@ -95,6 +109,18 @@ def _device() -> str:
     return printable(" on ".join(filter(None, (browser, device))) or "a browser")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AccessJoin(Showing):
+    """What is shown by ``access/join.html``."""
+
+    template = "access/join.html"
+    invitation: Invitation | None
+    form: JoinForm | None = None
+    code: str | None = None
+    problem: str
+    secure: bool
+
+
 @blueprint.get("/join")
 @blueprint.route("/join/<code>", methods=["GET", "POST"])
 def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
@@ -109,9 +135,7 @@ def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
             attempt.right = invitation is not None
     if invitation is None:
         problem = NOT_GOOD if code else ""
-        body = render_template(
-            "access/join.html", invitation=None, problem=problem, secure=request.is_secure
-        )
+        body = AccessJoin(invitation=None, problem=problem, secure=request.is_secure).rendered()
         return (body, 404) if code else body
     form, problem = JoinForm(), ""
     if request.method == "POST" and form.validate():
@@ -123,14 +147,13 @@ def join(code: str = "") -> BaseResponse | str | tuple[str, int]:
             _let_in(found)
             flash(f"You are on, {found.name}: {found.role}, {found.role.means}.")
             return redirect(url_for("people.index" if found.role is Role.OWNER else "shows.index"))
-    body = render_template(
-        "access/join.html",
+    body = AccessJoin(
         invitation=invitation,
         form=form if request.method == "POST" else JoinForm(formdata=None),
         code=code,
         problem=problem,
         secure=request.is_secure,
-    )
+    ).rendered()
     return (body, 422) if request.method == "POST" else body
 
 
@@ -143,6 +166,18 @@ def log_out() -> BaseResponse:
     logout_user()
     session.pop("who", None)
     return redirect(url_for("access.log_in"))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AccessMine(Showing):
+    """What is shown by ``access/mine.html``."""
+
+    template = "access/mine.html"
+    form: PasswordForm
+    problem: str
+    held: Sitting
+    sittings: list[Sitting]
+    secure: bool
 
 
 @blueprint.route("/me", methods=["GET", "POST"])
@@ -159,14 +194,13 @@ def mine() -> BaseResponse | str | tuple[str, int]:
             people().end_others(held.person.id, held.id)
             flash("Your password is another one now. You are logged out everywhere else.")
             return redirect(url_for("access.mine"))
-    body = render_template(
-        "access/mine.html",
+    body = AccessMine(
         form=form if request.method == "POST" else PasswordForm(formdata=None),
         problem=problem,
         held=held,
         sittings=people().sittings(held.person.id),
         secure=request.is_secure,
-    )
+    ).rendered()
     return (body, 422) if request.method == "POST" else body
 
 

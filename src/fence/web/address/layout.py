@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
@@ -15,9 +17,10 @@ from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.address.forms import LayoutEither
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
-from fence.web.frame import frame
-from fence.web.outcome import outcome_of
+from fence.web.frame import Frame, frame
+from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("layout", __name__, url_prefix="/shows/<int:show_id>/address/layout")
 
@@ -48,6 +51,26 @@ ORDERS = {
 SPILLS = {Spill.FILL: "when one is full", Spill.POSITION: "for each position"}
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressLayout(Showing):
+    """What is shown by ``address/layout.html``."""
+
+    template = "address/layout.html"
+    frame: Frame
+    schools: dict[School, tuple[str, str]]
+    orders: dict[Order, str]
+    spills: dict[Spill, str]
+    values: dict[str, str]
+    positions: list[str]
+    ids: tuple[int, ...]
+    picked: list[str]
+    problem: str
+    outcome: Outcome | None
+    lost: list[str]
+    drawing: tuple[FenceDrawing, FenceDrawing] | None
+    asked: list[tuple[str, str]]
+
+
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Lay fixtures out by a school: seen first, then made in one step."""
@@ -71,8 +94,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
                 )
             outcome = outcome_of(saved.show, placement.show, saved.analysis)
     ids = ids_in(asked.ids.data)
-    page = render_template(
-        "address/layout.html",
+    page = AddressLayout(
         frame=frame(saved, "Address"),
         schools=SCHOOLS,
         orders=ORDERS
@@ -84,12 +106,11 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         ids=ids,
         picked=[saved.show.fixture_by_id[i].label for i in ids if i in saved.show.fixture_by_id],
         problem=problem,
-        placement=placement,
         outcome=outcome,
         lost=[saved.show.fixture(i).label for i in placement.unplaced] if placement else [],
         drawing=_drawn(saved.show, placement) if placement else None,
         asked=[(name, value) for name, value in request.args.items() if name != "revision"],
-    )
+    ).rendered()
     return (page, 422) if problem else page
 
 

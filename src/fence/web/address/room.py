@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from flask import Blueprint, render_template
+from flask import Blueprint
 
 from fence.core.model.address import SLOTS, Address, Run
 from fence.core.model.show import Show, Universe
 from fence.core.model.space import free_bits, starts_one_by_one, use_of
 from fence.web.address.forms import RoomLink
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
+from fence.web.showing import Showing
 
 blueprint = Blueprint("room", __name__, url_prefix="/shows/<int:show_id>/address/room")
 
@@ -33,6 +34,21 @@ class RoomLine:
     times: int
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressRoom(Showing):
+    """What is shown by ``address/room.html``."""
+
+    template = "address/room.html"
+    frame: Frame
+    lines: list[RoomLine]
+    length: int | str
+    sort: str
+    q: str
+    at: str
+    last: int
+    found: int
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """Where there is room: the free slots of the universes, a page at a time, and which take a run
@@ -49,8 +65,7 @@ def index(show_id: int) -> str:
     last = max(0, (len(found) - 1) // LINES_A_PAGE)
     at = min(max(link.page.data, 0), last)
     shown = found[at * LINES_A_PAGE : (at + 1) * LINES_A_PAGE]
-    return render_template(
-        "address/room.html",
+    return AddressRoom(
         frame=frame(saved, "Address"),
         lines=[_room_line(show, universe, length) for universe in shown],
         length=length or "",
@@ -59,7 +74,7 @@ def index(show_id: int) -> str:
         at=at,
         last=last,
         found=len(found),
-    )
+    ).rendered()
 
 
 def _room_in(show: Show, number: int, order: str) -> int:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.addressing.room import room_for_more
+from fence.core.addressing.room import Room, room_for_more
 from fence.core.addressing.trial import Trial, TrialResult, try_out
 from fence.core.checks import analyse
 from fence.core.edits import AddRun
@@ -17,9 +19,10 @@ from fence.web.address.drawing import FenceDrawing, draw_fence
 from fence.web.address.forms import TrialEither
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import library, load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("trial", __name__, url_prefix="/shows/<int:show_id>/address/trial")
 
@@ -28,6 +31,26 @@ JOIN = " | "
 
 
 TRIAL_NAMES = ("kind", "quantity", "label", "position", "change", "universes")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressTrial(Showing):
+    """What is shown by ``address/trial.html``."""
+
+    template = "address/trial.html"
+    frame: Frame
+    values: dict[str, str]
+    kinds: list[tuple[str, str]]
+    changes: list[tuple[str, str]]
+    positions: list[str]
+    problem: str
+    result: TrialResult | None
+    outcome: Outcome | None
+    drawing: tuple[FenceDrawing, FenceDrawing] | None
+    moved: list[str]
+    lost: list[str]
+    rooms: list[Room]
+    asked: list[tuple[str, str]]
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -49,8 +72,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
                 flash(describe(saved.show, result.show) or "Nothing to change.")
                 return redirect(url_for("address.index", show_id=show_id))
             outcome = _trial_outcome(saved.show, result)
-    page = render_template(
-        "address/trial.html",
+    page = AddressTrial(
         frame=frame(saved, "Address"),
         values={name: request.values.get(name, "") for name in TRIAL_NAMES},
         kinds=_kinds(saved.show),
@@ -64,7 +86,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         lost=[result.show.fixture(i).label for i in result.without] if result else [],
         rooms=room_for_more(saved.show),
         asked=[(name, value) for name, value in request.args.items() if name != "revision"],
-    )
+    ).rendered()
     return (page, 422) if problem else page
 
 

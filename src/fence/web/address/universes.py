@@ -2,18 +2,33 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.address import parse_slots
 from fence.core.model.errors import EditError, FenceError
+from fence.core.model.show import Universe
 from fence.store.shows import StaleShow
 from fence.web.address.forms import UniverseForm, valid
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("universes", __name__, url_prefix="/shows/<int:show_id>/address/universes")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressUniverse(Showing):
+    """What is shown by ``address/universe.html``."""
+
+    template = "address/universe.html"
+    frame: Frame
+    form: UniverseForm
+    held: Universe | None
+    problem: str | None = None
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -33,9 +48,7 @@ def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[
             reserved=", ".join(map(str, held.reserved)) if held else "",
             revision=saved.revision,
         )
-        return render_template(
-            "address/universe.html", frame=frame(saved, "Address"), form=form, held=held
-        )
+        return AddressUniverse(frame=frame(saved, "Address"), form=form, held=held).rendered()
     form = UniverseForm()
     try:
         valid(form)
@@ -47,13 +60,12 @@ def edit(show_id: int, number: int | None = None) -> BaseResponse | str | tuple[
     except StaleShow:
         raise
     except FenceError as error:
-        page = render_template(
-            "address/universe.html",
+        page = AddressUniverse(
             frame=frame(saved, "Address"),
             form=form,
             held=held,
             problem=str(error),
-        )
+        ).rendered()
         return page, 422
     save(before, show)
     return redirect(url_for("address.index", show_id=show_id, u=target))

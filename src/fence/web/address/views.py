@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -15,13 +15,14 @@ from fence.core.model.address import parse_address
 from fence.core.model.show import Show
 from fence.store.shows import SavedShow
 from fence.web.address.asked import Asked
-from fence.web.address.drawing import draw_card
+from fence.web.address.drawing import Card, draw_card
 from fence.web.address.forms import AddressLink, FixtureForm, MoveForm, NudgeForm, valid
-from fence.web.address.page import make_board
+from fence.web.address.page import Board, make_board
 from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import asked_by_htmx, ids_in, load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("address", __name__, url_prefix="/shows/<int:show_id>/address")
 
@@ -33,6 +34,19 @@ def index(show_id: int) -> str:
     """One universe as a fence, with the picked fixture beside it."""
     saved = load(show_id)
     return board_page(saved, asked_for())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressOverview(Showing):
+    """What is shown by ``address/_overview.html``."""
+
+    template = "address/_overview.html"
+    cards: list[Card]
+    saved: SavedShow
+    current: int | None
+    at: int
+    last: int
+    pages: list[tuple[int, int, int]]
 
 
 @blueprint.get("/overview")
@@ -64,15 +78,14 @@ def overview(show_id: int) -> str:
         for place in (at - 1, at, at + 1)
         if 0 <= place <= last and numbers
     ]
-    return render_template(
-        "address/_overview.html",
+    return AddressOverview(
         cards=cards,
         saved=saved,
         current=current,
         at=at,
         last=last,
         pages=pages,
-    )
+    ).rendered()
 
 
 def _troubled(analysis: Analysis) -> set[int]:
@@ -98,22 +111,43 @@ def asked_for() -> Asked:
     )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressIndex(Showing):
+    """What is shown by ``address/index.html``."""
+
+    template = "address/index.html"
+    board: Board
+    asked: Asked
+    frame: Frame
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressUpdate(Showing):
+    """What is shown by ``address/_update.html``."""
+
+    template = "address/_update.html"
+    card: Card | None
+    saved: SavedShow
+    current: int
+    whole: AddressIndex
+
+
 def board_page(
     saved: SavedShow, asked: Asked, proposed: ProposedEdit | None = None, *, changed: bool = False
 ) -> str:
     """The whole page, or for htmx the board with those pieces of the frame that an edit changes."""
     analysis = saved.analysis
     board = make_board(saved, analysis, asked, proposed)
-    values = {"board": board, "asked": asked, "frame": frame(saved, "Address", analysis)}
+    whole = AddressIndex(board=board, asked=asked, frame=frame(saved, "Address", analysis))
     if not asked_by_htmx():
-        return render_template("address/index.html", **values)
+        return whole.rendered()
     card = None
     if changed:
         number = board.universe.number
         card = draw_card(saved.show, number, analysis.stops_in.get(number, 0), _troubled(analysis))
-    return render_template(
-        "address/_update.html", card=card, saved=saved, current=board.universe.number, **values
-    )
+    return AddressUpdate(
+        card=card, saved=saved, current=board.universe.number, whole=whole
+    ).rendered()
 
 
 def universe_after(before: Show, after: Show, asked: Asked) -> Asked:

@@ -3,7 +3,10 @@ reach."""
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
+from werkzeug.datastructures.structures import ImmutableMultiDict
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -12,11 +15,27 @@ from fence.core.model.address import SLOTS
 from fence.core.model.desk import Scale, TellTale
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
+from fence.core.model.show import Show, Universe
 from fence.web.address.forms import WaysStep
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("ways", __name__, url_prefix="/shows/<int:show_id>/address/ways")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressWays(Showing):
+    """What is shown by ``address/ways.html``."""
+
+    template = "address/ways.html"
+    frame: Frame
+    show: Show
+    levels: list[tuple[Universe, int | None]]
+    scales: list[Scale]
+    hung: dict[str, int]
+    problem: str
+    typed: ImmutableMultiDict[str, str]
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -49,8 +68,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     levels = []
     if saved.show.tell_tale:
         levels = [(u, saved.show.tell_tale.level(u.number)) for u in saved.show.universes[:128]]
-    page = render_template(
-        "address/ways.html",
+    page = AddressWays(
         frame=frame(saved, "Address"),
         show=saved.show,
         levels=levels,
@@ -58,7 +76,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         hung=_hung(saved.show.fixtures),
         problem=problem,
         typed=request.form,
-    )
+    ).rendered()
     return (page, 422) if problem else page
 
 

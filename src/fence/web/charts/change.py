@@ -4,8 +4,9 @@ step."""
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -17,11 +18,25 @@ from fence.core.model.text import counted
 from fence.core.modes.advice import recommend
 from fence.core.modes.combine import Goal, combine
 from fence.web.charts.forms import ChangeStep
-from fence.web.frame import frame
-from fence.web.outcome import outcome_of
+from fence.web.frame import Frame, frame
+from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("change", __name__, url_prefix="/shows/<int:show_id>/modes/change")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsChange(Showing):
+    """What is shown by ``charts/change.html``."""
+
+    template = "charts/change.html"
+    frame: Frame
+    lines: Sequence[tuple[str, str, int, str, int, int]]
+    plain: Outcome
+    mended: Outcome
+    lost: list[str]
+    fields: list[tuple[str, str]]
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -46,15 +61,14 @@ def index(show_id: int) -> BaseResponse | str:
     now = saved.analysis
     grown = {i for i in modes if _footprint(plain, i) > _footprint(saved.show, i)}
     fields = ("ids", "mode", "recommended", "goal", "within")
-    return render_template(
-        "charts/change.html",
+    return ChartsChange(
         frame=frame(saved, "Charts"),
         lines=_sizes(saved.show, modes),
         plain=outcome_of(saved.show, plain, now),
         mended=outcome_of(saved.show, repair.show, now, _why(plain, repair, grown)),
         lost=[plain.fixture(fixture_id).label for fixture_id in repair.unplaced],
         fields=[(name, request.args[name]) for name in fields if name in request.args],
-    )
+    ).rendered()
 
 
 def _asked_modes(show: Show) -> dict[int, str]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, request, url_for
+from werkzeug.datastructures.structures import ImmutableMultiDict
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -16,8 +17,9 @@ from fence.core.model.show import Show
 from fence.core.modes.advice import Recommendation, recommend
 from fence.core.modes.combine import Combination, Goal, combine
 from fence.web.charts.forms import ChooseLink, ChooseStep
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("choose", __name__, url_prefix="/shows/<int:show_id>/modes")
 
@@ -58,14 +60,33 @@ def index(show_id: int) -> str:
     return _page(show_id)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsChoose(Showing):
+    """What is shown by ``charts/choose.html``."""
+
+    template = "charts/choose.html"
+    frame: Frame
+    needs: list[NeedLine]
+    features: list[str]
+    whom: list[tuple[str, str]]
+    advice: list[Advice]
+    goals: dict[Goal, str]
+    combination: Combination | None
+    problem: str
+    goal: str
+    within: int
+    schools: list[ModeSchool]
+    typed: ImmutableMultiDict[str, str]
+    ticked: list[str]
+
+
 def _page(show_id: int, problem: str = "") -> str:
     form = ChooseStep.sent()
     link = ChooseLink.linked()
     saved = load(show_id)
     show = saved.show
     combination, words = _asked_combination(show)
-    return render_template(
-        "charts/choose.html",
+    return ChartsChoose(
         frame=frame(saved, "Charts"),
         needs=[NeedLine(need, _whom(show, need)) for need in show.needs],
         features=_features_in(show),
@@ -79,7 +100,7 @@ def _page(show_id: int, problem: str = "") -> str:
         schools=list(ModeSchool),
         typed=request.form,
         ticked=form.features.data,
-    )
+    ).rendered()
 
 
 def _asked_combination(show: Show) -> tuple[Combination | None, str]:

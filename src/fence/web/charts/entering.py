@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from itertools import islice
 from pathlib import PurePath
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from pydantic import ValidationError
 from werkzeug.wrappers import Response as BaseResponse
 
@@ -43,17 +43,27 @@ from fence.web.charts.page import (
     tables_shown,
 )
 from fence.web.charts.probe import chart_text_of
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, library, load, load_for_edit, save, who, wordings
+from fence.web.showing import Part, Showing
 
 TOLD = "a chart said by a fixture"
 blueprint = Blueprint("entering", __name__, url_prefix="/shows/<int:show_id>/charts")
 
 
-CHOICES: dict[str, list[object]] = {
-    "functions": list(Function),
-    "roles": [str(role) for role in Role],
-    "answers": [
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choices(Part):
+    """What can be chosen on the page: what a wording means, what a column holds, what a line is."""
+
+    functions: Sequence[str]
+    roles: Sequence[str]
+    answers: Sequence[tuple[str, str]]
+
+
+CHOICES = Choices(
+    functions=list(Function),
+    roles=[str(role) for role in Role],
+    answers=[
         (str(Answer.RIGHT), "right as read"),
         (str(Answer.CHANNEL), "a channel"),
         (str(Answer.LEVELS), "levels"),
@@ -61,8 +71,34 @@ CHOICES: dict[str, list[object]] = {
         (str(Answer.LEAVE), "leave out"),
         ("", "open again"),
     ],
-}
-"""What can be chosen on the page: what a wording means, what a column holds, what a line is."""
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsReading(Showing):
+    """What is shown by ``charts/_reading.html``."""
+
+    template = "charts/_reading.html"
+    reading: Reading | None
+    show_id: int
+    choices: Choices
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsPaste(Showing):
+    """What is shown by ``charts/paste.html``."""
+
+    template = "charts/paste.html"
+    frame: Frame
+    form: ChartForm
+    chart: Profile | None
+    revisions: list[Profile]
+    in_show: bool
+    reading: Reading | None
+    show_id: int
+    problem: str
+    notes: tuple[str, ...]
+    choices: Choices
 
 
 @blueprint.post("/read")
@@ -71,7 +107,7 @@ def read(show_id: int) -> str:
     step = EnteringStep.sent()
     form = ChartForm()
     reading = _reading(load(show_id).show, form, step.chart.data)
-    return render_template("charts/_reading.html", reading=reading, show_id=show_id, **CHOICES)
+    return ChartsReading(reading=reading, show_id=show_id, choices=CHOICES).rendered()
 
 
 @blueprint.route("/paste", methods=["GET", "POST"])
@@ -124,8 +160,7 @@ def _entered(
             problem = "; ".join(
                 f"{form[name].label.text}: {messages[0]}" for name, messages in form.errors.items()
             )
-    page = render_template(
-        "charts/paste.html",
+    page = ChartsPaste(
         frame=frame(saved, "Charts"),
         form=form,
         chart=chart,
@@ -135,8 +170,8 @@ def _entered(
         show_id=show_id,
         problem=problem,
         notes=notes,
-        **CHOICES,
-    )
+        choices=CHOICES,
+    ).rendered()
     return (page, 422) if problem else page
 
 

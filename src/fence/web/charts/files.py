@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from pathlib import PurePath
 
-from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.remarks import ChartRemark, check_chart
@@ -17,8 +17,9 @@ from fence.formats.channel_csv import write_channels_csv
 from fence.formats.chart_files import read_charts, write_charts_json
 from fence.formats.errors import FileError
 from fence.web.charts.forms import FilesStep
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, library, load, who
+from fence.web.showing import Showing
 
 blueprint = Blueprint("chart_files", __name__, url_prefix="/shows/<int:show_id>/charts/files")
 
@@ -73,16 +74,23 @@ def upload(show_id: int) -> BaseResponse:
     return redirect(url_for("chart_files.preview", show_id=show_id, draft_id=draft.id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsImport(Showing):
+    """What is shown by ``charts/import.html``."""
+
+    template = "charts/import.html"
+    frame: Frame
+    incoming: list[Incoming]
+
+
 @blueprint.get("/import/<draft_id>")
 def preview(show_id: int, draft_id: str) -> str:
     """What the file holds, before anything is kept."""
     saved = load(show_id)
-    return render_template(
-        "charts/import.html",
+    return ChartsImport(
         frame=frame(saved, "Charts"),
         incoming=_incoming(draft_id),
-        draft_id=draft_id,
-    )
+    ).rendered()
 
 
 def _incoming(draft_id: str) -> list[Incoming]:

@@ -6,7 +6,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass, replace
 
-from flask import Blueprint, redirect, render_template, url_for
+from flask import Blueprint, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.writing import write_chart_text
@@ -18,8 +18,9 @@ from fence.core.simulation.sight import Sight, colour_of
 from fence.standins.unknown import SEEN_DARK, Unknown, practice_fixtures
 from fence.store.shows import NoSuchShow
 from fence.web.charts.forms import ProbeStep
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, load
+from fence.web.showing import Showing
 
 blueprint = Blueprint("probe", __name__, url_prefix="/shows/<int:show_id>/charts/probe")
 
@@ -136,14 +137,22 @@ def _load(draft_id: str) -> Sheet:
     return Sheet(tuple(held["answers"]), held["practice"])
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsProbeStart(Showing):
+    """What is shown by ``charts/probe_start.html``."""
+
+    template = "charts/probe_start.html"
+    frame: Frame
+    practice: tuple[Unknown, ...]
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """Begin: a real fixture, or one to practise on."""
-    return render_template(
-        "charts/probe_start.html",
+    return ChartsProbeStart(
         frame=frame(load(show_id), "Charts"),
         practice=practice_fixtures(),
-    )
+    ).rendered()
 
 
 @blueprint.post("")
@@ -202,14 +211,30 @@ def _answered(held: Sheet, *, all_of_them: bool) -> Sheet:
     return held
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsProbe(Showing):
+    """What is shown by ``charts/probe.html``."""
+
+    template = "charts/probe.html"
+    frame: Frame
+    sheet_id: str
+    answers: tuple[str, ...]
+    ask: Ask | None
+    found: Found | None
+    groups: tuple[tuple[str, tuple[Choice, ...]], ...]
+    step_words: tuple[str, ...]
+    unknown: Unknown | None
+    lamps: tuple[Lamp, ...]
+    problem: str
+
+
 def _page(show_id: int, sheet_id: str, held: Sheet, problem: str = "") -> str:
     step = probe(held.answers)
     unknown = held.unknown
     lamps: tuple[Lamp, ...] = ()
     if unknown is not None and isinstance(step, Ask):
         lamps = tuple(lamp_of(unknown.see(levels)) for levels in (step.frame_before, step.frame))
-    return render_template(
-        "charts/probe.html",
+    return ChartsProbe(
         frame=frame(load(show_id), "Charts"),
         sheet_id=sheet_id,
         answers=held.answers,
@@ -220,7 +245,7 @@ def _page(show_id: int, sheet_id: str, held: Sheet, problem: str = "") -> str:
         unknown=unknown,
         lamps=lamps,
         problem=problem,
-    )
+    ).rendered()
 
 
 def choices_of(ask: Ask) -> tuple[tuple[str, tuple[Choice, ...]], ...]:

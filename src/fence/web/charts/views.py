@@ -4,25 +4,39 @@ as text."""
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.remarks import check_chart
 from fence.core.checks import MOST_FINDINGS
 from fence.core.model.errors import EditError
 from fence.core.model.profile import Profile
-from fence.core.modes.beside import compare_modes
-from fence.web.charts.choose import advice_for
+from fence.core.modes.beside import Comparison, compare_modes
+from fence.store.library import Chart
+from fence.web.charts.choose import Advice, advice_for
 from fence.web.charts.entering import free_id
 from fence.web.charts.page import (
     ChartLine,
 )
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import library, load, who
+from fence.web.showing import Showing
 
 blueprint = Blueprint("charts", __name__, url_prefix="/shows/<int:show_id>/charts")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsIndex(Showing):
+    """What is shown by ``charts/index.html``."""
+
+    template = "charts/index.html"
+    frame: Frame
+    in_show: list[ChartLine]
+    on_shelf: list[ChartLine]
+    retired: list[Chart]
+    used_modes: Counter[tuple[str, str]]
 
 
 @blueprint.get("")
@@ -39,14 +53,13 @@ def index(show_id: int) -> str:
         newer = newer if newer and newer.revision > profile.revision else None
         return ChartLine(profile, used[profile.id], newer, tuple(check_chart(profile)))
 
-    return render_template(
-        "charts/index.html",
+    return ChartsIndex(
         frame=frame(saved, "Charts"),
         in_show=[line(profile) for profile in saved.show.profiles],
         on_shelf=[line(chart.profile) for chart in charts if chart.profile.id not in held],
         retired=library().charts(retired=True),
         used_modes=Counter((fixture.profile, fixture.mode) for fixture in saved.show.fixtures),
-    )
+    ).rendered()
 
 
 @blueprint.post("/<chart_id>/retire")
@@ -75,6 +88,19 @@ def copy(show_id: int, chart_id: str) -> BaseResponse:
     return redirect(url_for("entering.edit", show_id=show_id, chart_id=made.id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsModes(Showing):
+    """What is shown by ``charts/modes.html``."""
+
+    template = "charts/modes.html"
+    frame: Frame
+    profile: Profile
+    found: Comparison
+    most: int
+    ids: str
+    advice: list[Advice]
+
+
 @blueprint.get("/<chart_id>/modes")
 def modes(show_id: int, chart_id: str) -> str:
     """All modes of a chart side by side, for the fixtures of this show."""
@@ -82,8 +108,7 @@ def modes(show_id: int, chart_id: str) -> str:
     profile = saved.show.profile_by_id.get(chart_id) or library().newest(chart_id)
     if profile is None or not profile.modes:
         raise EditError("There is no such chart.")
-    return render_template(
-        "charts/modes.html",
+    return ChartsModes(
         frame=frame(saved, "Charts"),
         profile=profile,
         found=compare_modes(saved.show, profile),
@@ -92,4 +117,4 @@ def modes(show_id: int, chart_id: str) -> str:
             str(fixture.id) for fixture in saved.show.fixtures if fixture.profile == profile.id
         ),
         advice=[line for line in advice_for(saved.show) if line.fixtures[0].profile == profile.id],
-    )
+    ).rendered()

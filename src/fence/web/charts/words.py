@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, Response, flash, redirect, request, url_for
+from werkzeug.datastructures.structures import ImmutableMultiDict
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.charts.vocabulary import shipped_wordings
@@ -13,10 +16,24 @@ from fence.formats.errors import MOST_BYTES, FileError
 from fence.formats.words_csv import read_words_csv, write_words_csv
 from fence.web.charts.forms import WordsStep
 from fence.web.downloads import csv_file
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, wordings
+from fence.web.showing import Showing
 
 blueprint = Blueprint("words", __name__, url_prefix="/shows/<int:show_id>/charts/files/words")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsWords(Showing):
+    """What is shown by ``charts/words.html``."""
+
+    template = "charts/words.html"
+    frame: Frame
+    own: list[tuple[str, Function]]
+    shipped: dict[Function, tuple[str, ...]]
+    functions: list[Function]
+    problem: str
+    typed: ImmutableMultiDict[str, str]
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -39,15 +56,14 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
             return redirect(url_for("words.index", show_id=show_id))
         except FenceError as error:
             problem = str(error)
-    page = render_template(
-        "charts/words.html",
+    page = ChartsWords(
         frame=frame(load(show_id), "Charts"),
         own=wordings().all(),
         shipped=shipped_wordings(),
         functions=list(Function),
         problem=problem,
         typed=request.form,
-    )
+    ).rendered()
     return (page, 422) if problem else page
 
 

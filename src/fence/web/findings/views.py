@@ -6,16 +6,20 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
+from fence.core.checks.finding import Verdict
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable
+from fence.core.model.waiver import Waiver
+from fence.store.shows import SavedShow
 from fence.web.findings.forms import FindingsLink, FindingsStep
 from fence.web.frame import back_to
 from fence.web.pages import load, load_for_edit, local_time, save, witness
+from fence.web.showing import Showing
 
 blueprint = Blueprint("findings", __name__, url_prefix="/shows/<int:show_id>/findings")
 
@@ -60,6 +64,26 @@ def _in_the_network(finding: Finding) -> dict[str, Any]:
     return {"u": finding.universe}
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FindingsList(Showing):
+    """What is shown by ``findings/_list.html``."""
+
+    template = "findings/_list.html"
+    saved: SavedShow
+    lines: list[FindingLine]
+    hidden: int
+    cut: bool
+    severities: list[Severity]
+    verdict: Verdict
+    waived: list[tuple[Finding, Waiver, Rule]]
+
+
+class FindingsPanel(FindingsList):
+    """The same with the fields that narrow it."""
+
+    template = "findings/_panel.html"
+
+
 @blueprint.get("")
 def panel(show_id: int) -> str:
     """The findings, worst first, filtered by words and severity."""
@@ -86,8 +110,8 @@ def panel(show_id: int) -> str:
         if not words or words in f"{finding.message} {waiver.reason}".casefold()
     ]
     whole = link.part.data != "list"
-    return render_template(
-        "findings/_panel.html" if whole else "findings/_list.html",
+    shown = FindingsPanel if whole else FindingsList
+    return shown(
         saved=saved,
         lines=lines,
         hidden=len(matching) - len(lines),
@@ -95,7 +119,7 @@ def panel(show_id: int) -> str:
         severities=list(Severity),
         verdict=analysis.verdict,
         waived=waived[:SHOWN],
-    )
+    ).rendered()
 
 
 @blueprint.post("/waive")

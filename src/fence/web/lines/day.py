@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
-from fence.core.model.battery import Lasting, battery_day, packs_of
+from fence.core.model.battery import BatteryDay, Lasting, Pack, battery_day, packs_of
 from fence.core.model.day import Day, Measured, as_clock, day_of
 from fence.core.model.errors import EditError
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.lines.forms import DayStep
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("day", __name__, url_prefix="/shows/<int:show_id>/lines/day")
 
@@ -48,12 +50,29 @@ def index(show_id: int) -> str:
     return _page(saved, typed, "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesDay(Showing):
+    """What is shown by ``lines/day.html``."""
+
+    template = "lines/day.html"
+    frame: Frame
+    saved: SavedShow
+    typed: dict[str, str]
+    problem: str
+    packs: list[Pack]
+    plan: BatteryDay | None
+    courses: list[Course]
+    marks: list[tuple[float, str]]
+    wide: int
+    high: int
+    clock: Callable[..., object]
+
+
 def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
     show, day = saved.show, saved.show.day
     packs = packs_of(show)
     plan = battery_day(packs, day) if day else None
-    return render_template(
-        "lines/day.html",
+    return LinesDay(
         frame=frame(saved, "Lines"),
         saved=saved,
         typed=typed,
@@ -65,7 +84,7 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
         wide=WIDE,
         high=HIGH,
         clock=as_clock,
-    )
+    ).rendered()
 
 
 def _x(day: Day, minutes: float) -> float:

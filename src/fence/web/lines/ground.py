@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -11,10 +13,11 @@ from fence.core.model.ground import DESK, Distance, Ground
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.lines.forms import GroundStep
 from fence.web.metres import metres
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("ground", __name__, url_prefix="/shows/<int:show_id>/lines/ground")
 
@@ -44,15 +47,26 @@ def index(show_id: int) -> str:
     return _page(saved, typed, "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesGround(Showing):
+    """What is shown by ``lines/ground.html``."""
+
+    template = "lines/ground.html"
+    frame: Frame
+    saved: SavedShow
+    typed: dict[str, str]
+    problem: str
+    positions: list[str]
+
+
 def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
-    return render_template(
-        "lines/ground.html",
+    return LinesGround(
         frame=frame(saved, "Lines"),
         saved=saved,
         typed=typed,
         problem=problem,
         positions=[position.name for position in saved.show.positions],
-    )
+    ).rendered()
 
 
 @blueprint.post("")

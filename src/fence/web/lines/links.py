@@ -3,16 +3,36 @@ beside by air."""
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template
+from dataclasses import dataclass
 
-from fence.core.lines.beside import beside
-from fence.core.lines.wireless import links_of
+from flask import Blueprint
+
+from fence.core.checks.finding import Finding
+from fence.core.lines.beside import Beside, beside
+from fence.core.lines.wireless import Link, links_of
 from fence.core.model.errors import EditError
-from fence.web.frame import frame
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.lines.forms import LinksLink
 from fence.web.pages import load
+from fence.web.showing import Showing
 
 blueprint = Blueprint("links", __name__, url_prefix="/shows/<int:show_id>/lines/air")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesLinks(Showing):
+    """What is shown by ``lines/links.html``."""
+
+    template = "lines/links.html"
+    frame: Frame
+    saved: SavedShow
+    links: list[Link]
+    problems: list[Finding]
+    positions: list[str]
+    position: str
+    compared: Beside | None
+    problem: str
 
 
 @blueprint.get("")
@@ -27,8 +47,7 @@ def index(show_id: int) -> str:
         except EditError as error:
             problem = str(error)
     rules = ("wireless-channel", "wireless-receivers")
-    return render_template(
-        "lines/links.html",
+    return LinesLinks(
         frame=frame(saved, "Lines"),
         saved=saved,
         links=links_of(saved.show),
@@ -37,4 +56,4 @@ def index(show_id: int) -> str:
         position=position,
         compared=compared,
         problem=problem,
-    )
+    ).rendered()

@@ -2,16 +2,36 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template, request
+from dataclasses import dataclass
 
-from fence.core.lines.pins import BANDS, PINS, adapter, ohms
+from flask import Blueprint, request
+
+from fence.core.lines.pins import BANDS, PINS, Pin, adapter, ohms
 from fence.core.model.line import Plug
-from fence.web.frame import frame
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
+from fence.web.showing import Showing
 
 blueprint = Blueprint("pins", __name__, url_prefix="/shows/<int:show_id>/lines/pins")
 
 RADIUS = 78
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesPins(Showing):
+    """What is shown by ``lines/pins.html``."""
+
+    template = "lines/pins.html"
+    frame: Frame
+    saved: SavedShow
+    plugs: list[tuple[Plug, tuple[Pin, ...]]]
+    radius: int
+    one: Plug
+    other: Plug
+    wires: tuple[tuple[str, tuple[int, ...], tuple[int, ...]], ...]
+    bands: tuple[tuple[str, int], ...]
+    ohms: int
 
 
 @blueprint.get("")
@@ -23,8 +43,7 @@ def index(show_id: int) -> str:
         for name, usual in USUAL
     ]
     saved = load(show_id)
-    return render_template(
-        "lines/pins.html",
+    return LinesPins(
         frame=frame(saved, "Lines"),
         saved=saved,
         plugs=[(plug, PINS[plug]) for plug in plugs],
@@ -34,7 +53,7 @@ def index(show_id: int) -> str:
         wires=adapter(*chosen),
         bands=BANDS,
         ohms=ohms(BANDS),
-    )
+    ).rendered()
 
 
 USUAL = (("one", Plug.FIVE), ("other", Plug.THREE))

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -17,11 +17,13 @@ from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
 from fence.core.model.text import counted, slug, whole_number
 from fence.formats.lines_csv import COLUMNS, read_lines_csv, write_lines_csv
+from fence.store.shows import SavedShow
 from fence.web.downloads import csv_file
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.lines.forms import PlansEither, PlansStep
-from fence.web.lines.outcome import lines_outcome
+from fence.web.lines.outcome import LinesOutcome, lines_outcome
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("plans", __name__, url_prefix="/shows/<int:show_id>/lines")
 
@@ -49,6 +51,22 @@ WAYS = {
 }
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesPlan(Showing):
+    """What is shown by ``lines/plan.html``."""
+
+    template = "lines/plan.html"
+    frame: Frame
+    saved: SavedShow
+    ways: dict[str, tuple[str, str]]
+    what: str
+    values: dict[str, str]
+    proposed: Proposed | None
+    outcome: LinesOutcome | None
+    problem: str
+    asked: list[tuple[str, str]]
+
+
 @blueprint.route("/plan", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Choose a way, see what it would do, do it."""
@@ -68,8 +86,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         return redirect(url_for("lines.index", show_id=show_id))
     if proposed:
         outcome = lines_outcome(saved.show, proposed.show, saved.analysis)
-    page = render_template(
-        "lines/plan.html",
+    page = LinesPlan(
         frame=frame(saved, "Lines"),
         saved=saved,
         ways=WAYS,
@@ -79,7 +96,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         outcome=outcome,
         problem=problem,
         asked=[(name, value) for name, value in request.args.items() if name != "revision"],
-    )
+    ).rendered()
     return (page, 422) if problem else page
 
 
@@ -126,6 +143,19 @@ def as_csv(show_id: int) -> Response:
     return csv_file(write_lines_csv(show), f"{slug(show.name, 'show')}-lines")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesRead(Showing):
+    """What is shown by ``lines/read.html``."""
+
+    template = "lines/read.html"
+    frame: Frame
+    saved: SavedShow
+    text: str
+    columns: tuple[str, ...]
+    problem: str
+    outcome: LinesOutcome | None
+
+
 @blueprint.route("/read", methods=["GET", "POST"])
 def read(show_id: int) -> BaseResponse | str | tuple[str, int]:
     """Lines from a CSV file or from pasted text, seen first."""
@@ -147,13 +177,12 @@ def read(show_id: int) -> BaseResponse | str | tuple[str, int]:
                 flash(describe(saved.show, after) or "Nothing to change.")
                 return redirect(url_for("lines.index", show_id=show_id))
             outcome = lines_outcome(saved.show, after, saved.analysis)
-    page = render_template(
-        "lines/read.html",
+    page = LinesRead(
         frame=frame(saved, "Lines"),
         saved=saved,
         text=text,
         columns=COLUMNS,
         problem=problem,
         outcome=outcome,
-    )
+    ).rendered()
     return (page, 422) if problem else page

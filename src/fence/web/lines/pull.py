@@ -3,27 +3,42 @@
 from __future__ import annotations
 
 import csv
+from dataclasses import dataclass
+from datetime import datetime
 from io import StringIO
 
-from flask import Blueprint, Response, render_template
+from flask import Blueprint, Response
 
-from fence.core.lines.bring import pull_list
+from fence.core.lines.bring import PullList, pull_list
 from fence.core.model.text import slug
 from fence.formats.csv_cells import as_text
+from fence.store.shows import SavedShow
 from fence.web.downloads import csv_file
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.lines.page import reasons_of
 from fence.web.pages import load, local_time
+from fence.web.showing import Showing
 
 blueprint = Blueprint("pull", __name__, url_prefix="/shows/<int:show_id>/lines")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesPull(Showing):
+    """What is shown by ``lines/pull.html``."""
+
+    template = "lines/pull.html"
+    frame: Frame
+    saved: SavedShow
+    pull: PullList
+    made: datetime
+    open_ends: list[tuple[str, str]]
 
 
 @blueprint.get("/pull")
 def index(show_id: int) -> str:
     """The cables by type and length, the pieces between them, and every hop with its mark."""
     saved = load(show_id)
-    return render_template(
-        "lines/pull.html",
+    return LinesPull(
         frame=frame(saved, "Lines"),
         saved=saved,
         pull=pull_list(saved.show),
@@ -34,7 +49,7 @@ def index(show_id: int) -> str:
             for name, reason in reasons_of(saved.show, line)
             if reason
         ],
-    )
+    ).rendered()
 
 
 @blueprint.get("/pull.csv")

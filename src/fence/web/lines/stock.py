@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, Response, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -11,9 +13,10 @@ from fence.core.model.text import counted, slug
 from fence.formats.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
 from fence.store.shows import SavedShow
 from fence.web.downloads import csv_file
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.lines.forms import StockStep
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("stock", __name__, url_prefix="/shows/<int:show_id>/lines/stock")
 
@@ -25,15 +28,26 @@ def index(show_id: int) -> str:
     return _page(saved, write_stock_csv(saved.show.stock) if saved.show.stock else "", "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesStock(Showing):
+    """What is shown by ``lines/stock.html``."""
+
+    template = "lines/stock.html"
+    frame: Frame
+    saved: SavedShow
+    text: str
+    problem: str
+    columns: tuple[str, ...]
+
+
 def _page(saved: SavedShow, text: str, problem: str) -> str:
-    return render_template(
-        "lines/stock.html",
+    return LinesStock(
         frame=frame(saved, "Lines"),
         saved=saved,
         text=text,
         problem=problem,
         columns=COLUMNS,
-    )
+    ).rendered()
 
 
 @blueprint.post("")

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -17,18 +18,34 @@ from fence.core.model.line import Cable, Device, Plug, Power, Source
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.core.model.wiring import wiring_of
+from fence.store.shows import SavedShow
 from fence.web.address.rails import WIDE, asked_rails
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.lines.forms import LineStep, Shown
-from fence.web.lines.page import lines_page
+from fence.web.lines.page import LinesPage, lines_page
 from fence.web.metres import metres
 from fence.web.pages import ids_in, load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("lines", __name__, url_prefix="/shows/<int:show_id>/lines")
 
 ON_A_DESK, ON_A_PHONE = 8, 3
 """Stops in a row of the picture."""
 MOST_LENGTHS = 2000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesIndex(Showing):
+    """What is shown by ``lines/index.html``."""
+
+    template = "lines/index.html"
+    frame: Frame
+    saved: SavedShow
+    page: LinesPage
+    cables: list[Cable]
+    plugs: list[Plug]
+    devices: list[Device]
+    powers: list[Power]
 
 
 @blueprint.get("")
@@ -43,8 +60,7 @@ def index(show_id: int) -> str:
         line_id = named.id
     columns = ON_A_DESK if asked_rails() == WIDE else ON_A_PHONE
     page = lines_page(saved.show, saved.analysis, columns, line_id, shown.stop.data)
-    return render_template(
-        "lines/index.html",
+    return LinesIndex(
         frame=frame(saved, "Lines"),
         saved=saved,
         page=page,
@@ -52,7 +68,7 @@ def index(show_id: int) -> str:
         plugs=[plug for plug in Plug if plug is not Plug.AIR],
         devices=[Device.SPLITTER, Device.SENDER, Device.ADAPTER, Device.COUPLER, Device.TESTER],
         powers=list(Power),
-    )
+    ).rendered()
 
 
 @blueprint.post("/step/<what>")

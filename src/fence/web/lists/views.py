@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import islice
 
-from flask import Blueprint, Response, render_template, request
+from flask import Blueprint, Response, request
 
 from fence.core.addressing.lists import (
     ChannelLine,
@@ -19,8 +19,9 @@ from fence.core.model.show import Show
 from fence.core.model.text import counted, slug
 from fence.formats.on_paper import Heading
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, local_time
+from fence.web.showing import Showing
 
 blueprint = Blueprint("lists", __name__, url_prefix="/shows/<int:show_id>/lists")
 
@@ -97,14 +98,31 @@ def _universes(show: Show, wanted: Wanted) -> list[tuple[str, list[ChannelLine]]
     ]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ListsIndex(Showing):
+    """What is shown by ``lists/index.html``."""
+
+    template = "lists/index.html"
+    frame: Frame
+    wanted: Wanted
+    orders: dict[ListOrder, str]
+    heading: Heading
+    fixtures: list[ListedFixture]
+    more: int
+    count: int
+    universes: list[tuple[str, list[ChannelLine]]]
+    positions: list[str]
+    numbers: tuple[int, ...]
+    query: dict[str, str]
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The list on the page, as it is printed, with a way to the PDF."""
     saved = load(show_id)
     wanted = _wanted(saved.show)
     fixtures = [] if wanted.by_channel else _fixtures(saved.show, wanted)
-    return render_template(
-        "lists/index.html",
+    return ListsIndex(
         frame=frame(saved, "Lists"),
         wanted=wanted,
         orders=ORDERS,
@@ -118,7 +136,7 @@ def index(show_id: int) -> str:
         query={
             name: value for name, value in request.args.items() if name in ("by", "whom", "order")
         },
-    )
+    ).rendered()
 
 
 @blueprint.get("/<name>.pdf")

@@ -3,25 +3,46 @@ other, going back."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.checks import Severity, news
-from fence.core.edits.compare import compare
+from fence.core.checks.finding import Finding, Verdict
+from fence.core.edits.compare import Compared, Comparison, compare
 from fence.core.model.errors import EditError, FenceError
+from fence.core.model.waiver import Waiver
 from fence.core.setting.walk import again
-from fence.web.frame import frame
+from fence.store.journal import Moment
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.log.forms import LogLink, LogStep
-from fence.web.log.page import ORIGINS, filters_of, local, log_page, revision_in
+from fence.web.log.page import ORIGINS, LogPage, filters_of, local, log_page, revision_in
 from fence.web.pages import journal, load, load_for_edit, save, store, who
+from fence.web.showing import Showing
 
 blueprint = Blueprint("log", __name__, url_prefix="/shows/<int:show_id>/log")
 
 MOST_COMPARED = 600
 """Fixtures of a comparison that are listed."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogIndex(Showing):
+    """What is shown by ``log/index.html``."""
+
+    template = "log/index.html"
+    frame: Frame
+    saved: SavedShow
+    page: LogPage
+    origins: tuple[str, ...]
+    local: Callable[..., object]
+    kept: dict[str, object]
+    waived: tuple[tuple[Finding, Waiver], ...]
 
 
 @blueprint.get("")
@@ -30,8 +51,7 @@ def index(show_id: int) -> tuple[str, int]:
     link = LogLink.linked()
     saved = load(show_id)
     page = log_page(saved, journal(), filters_of(request.args), link.before.data)
-    text = render_template(
-        "log/index.html",
+    text = LogIndex(
         frame=frame(saved, "Log"),
         saved=saved,
         page=page,
@@ -39,7 +59,7 @@ def index(show_id: int) -> tuple[str, int]:
         local=local,
         kept=_kept(),
         waived=saved.analysis.waived[:MOST_COMPARED],
-    )
+    ).rendered()
     return text, 422 if page.problem else 200
 
 
@@ -77,6 +97,26 @@ def forget_moment(show_id: int, moment_id: int) -> BaseResponse:
     return redirect(url_for("log.index", show_id=show_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogCompare(Showing):
+    """What is shown by ``log/compare.html``."""
+
+    template = "log/compare.html"
+    frame: Frame
+    saved: SavedShow
+    moments: list[Moment]
+    names: dict[int, str]
+    before: SavedShow
+    after: SavedShow
+    compared: Comparison
+    shown: list[Compared]
+    back: Comparison
+    back_again: str
+    stops: list[Finding]
+    then: Verdict
+    problem: str
+
+
 @blueprint.get("/compare")
 def between(show_id: int) -> str | tuple[str, int]:
     """Two moments beside each other, fixture by fixture, and what going back to the first would
@@ -93,8 +133,7 @@ def between(show_id: int) -> str | tuple[str, int]:
     compared = compare(before.show, after.show)
     back = edits.gone_back(saved.show, before.show)
     then = store().of(saved, back)
-    text = render_template(
-        "log/compare.html",
+    text = LogCompare(
         frame=frame(saved, "Log"),
         saved=saved,
         moments=moments,
@@ -112,7 +151,7 @@ def between(show_id: int) -> str | tuple[str, int]:
         ],
         then=then.analysis.verdict,
         problem=problem,
-    )
+    ).rendered()
     return (text, 422) if problem else text
 
 

@@ -2,24 +2,40 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+from datetime import datetime
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.edits.prose import describe
-from fence.core.model.box import Use
+from fence.core.model.box import Box, Use
 from fence.core.model.errors import EditError
 from fence.core.model.show import Show
 from fence.core.model.text import printable, whole_number
-from fence.core.network.card import card_of
+from fence.core.network.card import BoxCard, card_of
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.network.forms import BoxcardLink, BoxcardStep
 from fence.web.pages import load, load_for_edit, local_time, save, witness
+from fence.web.showing import Showing
 
 blueprint = Blueprint("boxcard", __name__, url_prefix="/shows/<int:show_id>/network/cards")
 
 CARDS_SHOWN = 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkCards(Showing):
+    """What is shown by ``network/cards.html``."""
+
+    template = "network/cards.html"
+    frame: Frame
+    saved: SavedShow
+    cards: list[BoxCard]
+    more: int
+    made: datetime
 
 
 @blueprint.get("")
@@ -29,14 +45,13 @@ def index(show_id: int) -> str:
     saved = load(show_id)
     cards = [card_of(saved.show, box) for box in saved.show.boxes]
     shown = cards[:CARDS_SHOWN] if not link.all.data else cards
-    return render_template(
-        "network/cards.html",
+    return NetworkCards(
         frame=frame(saved, "Network"),
         saved=saved,
         cards=shown,
         more=len(cards) - len(shown),
         made=local_time(),
-    )
+    ).rendered()
 
 
 @blueprint.get("/<int:box_id>")
@@ -45,12 +60,25 @@ def card(show_id: int, box_id: int) -> str:
     return _page(load(show_id), box_id, {}, "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkCard(Showing):
+    """What is shown by ``network/card.html``."""
+
+    template = "network/card.html"
+    frame: Frame
+    saved: SavedShow
+    card: BoxCard
+    typed: dict[str, str]
+    problem: str
+    made: datetime
+    next: Box | None
+
+
 def _page(saved: SavedShow, box_id: int, typed: dict[str, str], problem: str) -> str:
     show = saved.show
     boxes = list(show.boxes)
     place = boxes.index(show.box(box_id))
-    return render_template(
-        "network/card.html",
+    return NetworkCard(
         frame=frame(saved, "Network"),
         saved=saved,
         card=card_of(show, show.box(box_id)),
@@ -58,7 +86,7 @@ def _page(saved: SavedShow, box_id: int, typed: dict[str, str], problem: str) ->
         problem=problem,
         made=local_time(),
         next=boxes[place + 1] if place + 1 < len(boxes) else None,
-    )
+    ).rendered()
 
 
 @blueprint.post("/<int:box_id>/mark")

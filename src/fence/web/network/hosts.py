@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.checks import analyse, news_of_the_plan
+from fence.core.checks.finding import Finding, Verdict
 from fence.core.edits.prose import describe
 from fence.core.model.box import as_ip
 from fence.core.model.errors import EditError
@@ -21,9 +24,10 @@ from fence.core.network.addresses import (
     usual_network,
 )
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.network.forms import HostsEither, HostsStep
 from fence.web.pages import load, load_for_edit, save
+from fence.web.showing import Showing
 
 blueprint = Blueprint("hosts", __name__, url_prefix="/shows/<int:show_id>/network/addresses")
 
@@ -62,10 +66,25 @@ def _typed(show: Show) -> dict[str, str]:
     }
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkHosts(Showing):
+    """What is shown by ``network/hosts.html``."""
+
+    template = "network/hosts.html"
+    frame: Frame
+    saved: SavedShow
+    typed: dict[str, str]
+    plan: AddressPlan | None
+    problem: str
+    before: Verdict
+    after: Verdict | None
+    new_findings: tuple[Finding, ...]
+    changes: bool
+
+
 def _page(saved: SavedShow, typed: dict[str, str], plan: AddressPlan | None, problem: str) -> str:
     then = analyse(plan.show) if plan else None
-    return render_template(
-        "network/hosts.html",
+    return NetworkHosts(
         frame=frame(saved, "Network"),
         saved=saved,
         typed=typed,
@@ -75,7 +94,7 @@ def _page(saved: SavedShow, typed: dict[str, str], plan: AddressPlan | None, pro
         after=then.verdict if then else None,
         new_findings=news_of_the_plan(saved.analysis, then)[:6] if then else (),
         changes=plan is not None and plan.show != saved.show,
-    )
+    ).rendered()
 
 
 @blueprint.post("/kept")

@@ -3,14 +3,17 @@ taking it over."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from ipaddress import IPv4Interface
 from uuid import uuid4
 
-from flask import Blueprint, current_app, flash, redirect, render_template, request, url_for
+from flask import Blueprint, current_app, flash, redirect, request, url_for
 from pydantic import TypeAdapter, ValidationError
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.checks import analyse, news_of_the_plan
+from fence.core.checks.finding import Finding, Verdict
 from fence.core.edits.prose import describe
 from fence.core.model.box import as_ip
 from fence.core.model.errors import EditError, FenceError
@@ -21,6 +24,7 @@ from fence.core.network.found import (
     Beside,
     Found,
     FoundBox,
+    FoundSource,
     add_found,
     compare,
     compare_sources,
@@ -28,9 +32,10 @@ from fence.core.network.found import (
 )
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.network.forms import LookStep
 from fence.web.pages import drafts, load, load_for_edit, save, witness, works
+from fence.web.showing import Showing
 from fence.wire.interfaces import interfaces
 from fence.wire.node_discovery import SECONDS, check_bind, look
 from fence.wire.targets import Reach
@@ -76,9 +81,23 @@ def _found_last(saved: SavedShow) -> str:
     return work.to if work is not None and work.title == LOOKING and work.seat == seat() else ""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkLook(Showing):
+    """What is shown by ``network/look.html``."""
+
+    template = "network/look.html"
+    frame: Frame
+    saved: SavedShow
+    typed: dict[str, str]
+    problem: str
+    here: list[IPv4Interface]
+    work: Work | None
+    last: str
+    seconds: float
+
+
 def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
-    return render_template(
-        "network/look.html",
+    return NetworkLook(
         frame=frame(saved, "Network"),
         saved=saved,
         typed=typed,
@@ -87,7 +106,7 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
         work=_looking(saved),
         last=_found_last(saved),
         seconds=current_app.config.get("LOOK_SECONDS", SECONDS),
-    )
+    ).rendered()
 
 
 @blueprint.post("")
@@ -141,14 +160,33 @@ def found(show_id: int, draft_id: str) -> str:
     return _found_page(load(show_id), draft_id, _kept(draft_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkFound(Showing):
+    """What is shown by ``network/found.html``."""
+
+    template = "network/found.html"
+    frame: Frame
+    saved: SavedShow
+    draft_id: str
+    kept: Found
+    beside: list[Beside]
+    sources: list[str]
+    heard: tuple[FoundSource, ...]
+    chosen: int | None
+    what: str
+    told: str
+    before: Verdict
+    after: Verdict | None
+    new_findings: tuple[Finding, ...]
+
+
 def _found_page(
     saved: SavedShow, draft_id: str, kept: Found, chosen: int | None = None, what: str = ""
 ) -> str:
     beside = compare(saved.show, kept.boxes)
     proposed = _taken(saved.show, beside, chosen, what) if chosen is not None else None
     then = analyse(proposed) if proposed else None
-    return render_template(
-        "network/found.html",
+    return NetworkFound(
         frame=frame(saved, "Network"),
         saved=saved,
         draft_id=draft_id,
@@ -162,7 +200,7 @@ def _found_page(
         before=saved.analysis.verdict,
         after=then.verdict if then else None,
         new_findings=news_of_the_plan(saved.analysis, then)[:6] if then else (),
-    )
+    ).rendered()
 
 
 @blueprint.post("/<draft_id>")

@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template, request
+from dataclasses import dataclass
 
+from flask import Blueprint, request
+
+from fence.core.model.box import Box
 from fence.core.model.errors import EditError
 from fence.core.model.network import PRIVATE
 from fence.core.network.addresses import USUAL, usual_network
-from fence.core.network.convert import COUNTINGS, network_facts, numbers_of, read_universe
+from fence.core.network.convert import (
+    COUNTINGS,
+    NetworkFacts,
+    Numbers,
+    network_facts,
+    numbers_of,
+    read_universe,
+)
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
+from fence.web.showing import Showing
 
 blueprint = Blueprint("numbers", __name__)
 
@@ -27,6 +38,26 @@ def index() -> str:
 def of_show(show_id: int) -> str:
     """The converter beside a show."""
     return _page(load(show_id))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkNumbers(Showing):
+    """What is shown by ``network/numbers.html``."""
+
+    template = "network/numbers.html"
+    frame: Frame | None
+    layout: str
+    saved: SavedShow | None
+    countings: dict[str, str]
+    counting: str
+    typed: str
+    network: str
+    other: str
+    numbers: Numbers | None
+    facts: NetworkFacts | None
+    problems: dict[str, str]
+    private: tuple[str, str, str]
+    known: list[Box]
 
 
 def _page(saved: SavedShow | None) -> str:
@@ -48,8 +79,7 @@ def _page(saved: SavedShow | None) -> str:
         facts = network_facts(network, other)
     except EditError as error:
         problems["network"] = str(error)
-    return render_template(
-        "network/numbers.html",
+    return NetworkNumbers(
         frame=frame(saved, "Numbers") if saved else None,
         layout="shared/show.html" if saved else "shared/plain.html",
         saved=saved,
@@ -63,4 +93,4 @@ def _page(saved: SavedShow | None) -> str:
         problems=problems,
         private=PRIVATE,
         known=[box for box in saved.show.boxes if numbers] if saved else [],
-    )
+    ).rendered()

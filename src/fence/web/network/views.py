@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -21,18 +21,34 @@ from fence.core.model.show import Show
 from fence.core.model.text import printable, whole_number
 from fence.core.network.addresses import new_address
 from fence.core.network.node_mends import box_named
+from fence.store.shows import SavedShow
 from fence.web.address.rails import WIDE as WIDE_RAILS
 from fence.web.address.rails import asked_rails
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.network.drawing import NARROW, WIDE
 from fence.web.network.forms import BoxStep, Shown
-from fence.web.network.page import network_page
+from fence.web.network.page import NetworkPage, network_page
 from fence.web.pages import load, load_for_edit, save, witness
+from fence.web.showing import Showing
 
 blueprint = Blueprint("network", __name__, url_prefix="/shows/<int:show_id>/network")
 
 SHOWN_AT_ONCE = {"add", "mend"}
 """Steps whose outcome the page shows at once: their new stops are named there."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkIndex(Showing):
+    """What is shown by ``network/index.html``."""
+
+    template = "network/index.html"
+    frame: Frame
+    saved: SavedShow
+    page: NetworkPage
+    protocols: list[Protocol]
+    ways: list[Way]
+    uses: list[Use]
+    mergings: list[Merging]
 
 
 @blueprint.get("")
@@ -52,8 +68,7 @@ def index(show_id: int) -> str:
         shown.port.data,
         shown.u.data,
     )
-    return render_template(
-        "network/index.html",
+    return NetworkIndex(
         frame=frame(saved, "Network"),
         saved=saved,
         page=page,
@@ -61,7 +76,7 @@ def index(show_id: int) -> str:
         ways=list(Way),
         uses=list(Use),
         mergings=list(Merging),
-    )
+    ).rendered()
 
 
 @blueprint.post("/step/<what>")

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from types import MappingProxyType
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.address import SLOTS
@@ -29,11 +29,13 @@ from fence.core.simulation.colour_matching import (
     of_rgb,
     of_xy,
 )
-from fence.web.frame import back_to, frame
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, back_to, frame
 from fence.web.pages import load, pages
 from fence.web.prove.forms import ColourLink, ColourStep
 from fence.web.prove.page import order, put_in, universes_of
 from fence.web.prove.sending import send
+from fence.web.showing import Showing
 
 blueprint = Blueprint("colour", __name__, url_prefix="/shows/<int:show_id>/prove/colour")
 
@@ -126,6 +128,21 @@ def matches(
     return sorted(found, key=lambda one: -one.found.off if one.found else 1.0)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveColour(Showing):
+    """What is shown by ``prove/colour.html``."""
+
+    template = "prove/colour.html"
+    frame: Frame
+    saved: SavedShow
+    at: str | None
+    words: str
+    positions: list[str]
+    found: list[TypeMatch]
+    problem: str
+    picked: str
+
+
 @blueprint.get("")
 def index(show_id: int) -> str | tuple[str, int]:
     """The colour that is asked for, and how each type of the selection comes nearest."""
@@ -142,8 +159,7 @@ def index(show_id: int) -> str | tuple[str, int]:
         )
     except FenceError as error:
         problem = str(error)
-    body = render_template(
-        "prove/colour.html",
+    body = ProveColour(
         frame=frame(saved, "Prove"),
         saved=saved,
         at=at,
@@ -152,7 +168,7 @@ def index(show_id: int) -> str | tuple[str, int]:
         found=found,
         problem=problem,
         picked=words if HEX.fullmatch(words) and words.startswith("#") else "#ff8800",
-    )
+    ).rendered()
     return (body, 422) if problem else body
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from flask import Blueprint, make_response, redirect, render_template, url_for
+from flask import Blueprint, make_response, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.address import SLOTS
@@ -15,11 +15,13 @@ from fence.core.model.profile import Byte, Channel, Function
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.core.simulation.practice import seen_of
-from fence.web.frame import frame
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import asked_by_htmx, load
 from fence.web.prove.forms import FadersEither, FadersStep
 from fence.web.prove.page import hexed, order, universes_of
 from fence.web.prove.sending import send, sender
+from fence.web.showing import Showing
 
 blueprint = Blueprint("faders", __name__, url_prefix="/shows/<int:show_id>/prove/faders")
 
@@ -148,6 +150,28 @@ def _shown(
     return together(found) if joined else found, joined, several
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveFaders(Showing):
+    """What is shown by ``prove/_faders.html``."""
+
+    template = "prove/_faders.html"
+    frame: Frame
+    saved: SavedShow
+    fixtures: list[Fixture]
+    current: Fixture | None
+    faders: list[Fader]
+    joined: bool
+    several: bool
+    remark: str
+    light: str
+
+
+class ProveFadersPage(ProveFaders):
+    """The same as a page."""
+
+    template = "prove/faders.html"
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The faders of one fixture."""
@@ -158,9 +182,8 @@ def index(show_id: int) -> str:
     fixture = next((one for one in fixtures if one.id == named), fixtures[0] if fixtures else None)
     levels = _levels(show_id, saved.show)
     faders, joined, several = _shown(saved.show, fixture, levels) if fixture else ([], False, False)
-    template = "prove/_faders.html" if asked_by_htmx() else "prove/faders.html"
-    return render_template(
-        template,
+    shown = ProveFaders if asked_by_htmx() else ProveFadersPage
+    return shown(
         frame=frame(saved, "Prove"),
         saved=saved,
         fixtures=fixtures,
@@ -170,8 +193,7 @@ def index(show_id: int) -> str:
         several=several,
         remark=_remark(faders),
         light=_light(saved.show, fixture, levels),
-        sent=sender().now,
-    )
+    ).rendered()
 
 
 def _light(show: Show, fixture: Fixture | None, levels: dict[int, bytes]) -> str:
@@ -241,6 +263,19 @@ def take(show_id: int) -> BaseResponse:
     return redirect(url_for("faders.index", show_id=show_id, fixture=fixture.id, cells=cells))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveUniverse(Showing):
+    """What is shown by ``prove/universe.html``."""
+
+    template = "prove/universe.html"
+    frame: Frame
+    saved: SavedShow
+    number: int
+    universes: list[int]
+    rows: list[list[tuple[int, int]]]
+    owners: dict[int, str]
+
+
 @blueprint.get("/universe/<int:number>")
 def table(show_id: int, number: int) -> str:
     """The 512 slots of a universe as a table in which levels can be typed."""
@@ -252,8 +287,7 @@ def table(show_id: int, number: int) -> str:
             f"{', '.join(map(str, known)) or 'none'}."
         )
     levels = _levels(show_id, saved.show)[number]
-    return render_template(
-        "prove/universe.html",
+    return ProveUniverse(
         frame=frame(saved, "Prove"),
         saved=saved,
         number=number,
@@ -263,7 +297,7 @@ def table(show_id: int, number: int) -> str:
             for first in range(1, SLOTS, A_ROW)
         ],
         owners=_owners(saved.show, number),
-    )
+    ).rendered()
 
 
 def _owners(show: Show, number: int) -> dict[int, str]:

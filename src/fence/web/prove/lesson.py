@@ -3,16 +3,37 @@ is sent."""
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template, request
+from dataclasses import dataclass
+
+from flask import Blueprint, request
 
 from fence.core.model.text import whole_number
-from fence.core.simulation.lesson import STEPS, Lesson, lesson, outcome
-from fence.web.frame import frame
+from fence.core.simulation.lesson import STEPS, Lesson, Outcome, lesson, outcome
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
 from fence.web.prove.forms import LessonLink
 from fence.web.prove.page import hexed
+from fence.web.showing import Showing
 
 blueprint = Blueprint("lesson", __name__, url_prefix="/shows/<int:show_id>/prove/lesson")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveLesson(Showing):
+    """What is shown by ``prove/lesson.html``."""
+
+    template = "prove/lesson.html"
+    frame: Frame
+    saved: SavedShow
+    step: Lesson
+    steps: int
+    faders: list[tuple[int, str, int]]
+    lights: list[tuple[str, str, str]]
+    found: Outcome
+    universe: int
+    address: int
+    moved: bool
 
 
 @blueprint.get("")
@@ -24,8 +45,7 @@ def index(show_id: int) -> str:
     levels = _levels(step)
     universe, address = min(max(_number("universe", 1), 1), 2), _number("address", 1)
     found = outcome(step, levels, universe=universe, address=address)
-    return render_template(
-        "prove/lesson.html",
+    return ProveLesson(
         frame=frame(saved, "Prove"),
         saved=saved,
         step=step,
@@ -41,7 +61,7 @@ def index(show_id: int) -> str:
         universe=universe,
         address=address,
         moved=link.level.data or "address" in request.args,
-    )
+    ).rendered()
 
 
 def _number(name: str, default: int) -> int:

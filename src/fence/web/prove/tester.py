@@ -5,19 +5,22 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, current_app, render_template, request
+from flask import Blueprint, current_app, request
 
 from fence.core.model.address import SLOTS
 from fence.core.model.box import Protocol
 from fence.core.model.desk import Scale
 from fence.core.model.errors import EditError, FenceError
+from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show, slot_meaning
-from fence.core.model.text import counted, joined, printable, whole_number
-from fence.web.frame import frame
+from fence.core.model.text import joined, printable, whole_number
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
 from fence.web.prove.forms import TesterLink
 from fence.web.prove.page import order
 from fence.web.prove.sending import rigs
+from fence.web.showing import Showing
 from fence.wire.interfaces import interfaces
 from fence.wire.receiving import Ear
 from fence.work.listening import Listeners
@@ -137,6 +140,34 @@ def whose(show: Show, universe: int | None, slot: int) -> str:
     return joined(told, most=6, shown=5)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveTester(Showing):
+    """What is shown by ``prove/tester.html``."""
+
+    template = "prove/tester.html"
+    frame: Frame
+    saved: SavedShow
+    fixtures: list[Fixture]
+    fixture: Fixture | None
+    universes: list[int]
+    u: int | None
+    slot: int
+    reading: Reading
+    raised: list[tuple[int, int]]
+    told: str
+    whose: str
+    running: bool
+    bind: str
+    protocol: Protocol
+    moment: str
+    since: object
+    changed: list[tuple[int, int, int]]
+    binds: list[str]
+    problem: str
+    asked: str
+    here: dict[str, Protocol | int | object | None]
+
+
 @blueprint.get("")
 def index(show_id: int) -> str | tuple[str, int]:
     """Read a universe: at a fixture of the practice rig, or on the wire."""
@@ -159,8 +190,7 @@ def index(show_id: int) -> str | tuple[str, int]:
         reading = found or NOTHING
     else:
         reading = at_the_rig(state, _carried(show, state, fixture.id if fixture else None, planned))
-    body = render_template(
-        "prove/tester.html",
+    body = ProveTester(
         frame=frame(saved, "Prove"),
         saved=saved,
         fixtures=fixtures,
@@ -189,8 +219,7 @@ def index(show_id: int) -> str | tuple[str, int]:
             "protocol": protocol,
             "since": since or None,
         },
-        counted=counted,
-    )
+    ).rendered()
     return (body, 422) if problem else body
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from flask import (
     Blueprint,
     Response,
     flash,
     make_response,
     redirect,
-    render_template,
     request,
     url_for,
 )
@@ -25,12 +26,15 @@ from fence.core.model.text import whole_number
 from fence.core.simulation.bringing import Look
 from fence.standins.rig import read_faults
 from fence.store.shows import SavedShow
-from fence.store.ways import MULTICAST
-from fence.web.frame import frame
+from fence.store.ways import MULTICAST, ConfirmedWay
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, save, store, who, witness
 from fence.web.prove.forms import ProveEither, ProveLink, ProveStep
 from fence.web.prove.out import put_out
 from fence.web.prove.page import (
+    Bar,
+    Compared,
+    Question,
     bars,
     compared,
     frames_for,
@@ -54,8 +58,9 @@ from fence.web.prove.sending import (
     touch,
     ways,
 )
+from fence.web.showing import Part, Showing
 from fence.wire.targets import Reach
-from fence.work.sender import Brought
+from fence.work.sender import Brought, Sending
 
 blueprint = Blueprint("prove", __name__, url_prefix="/shows/<int:show_id>/prove")
 
@@ -91,6 +96,57 @@ def look_asked() -> Look:
     return Look(words) if words in set(Look) else Look.OPEN
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveLive(Part):
+    """What changes from second to second."""
+
+    coming: bool
+    trouble: str
+    sent: Sending | None
+    up: bool
+    bars: list[Bar]
+    meanwhile: list[str]
+    counts: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveIndex(Showing):
+    """What is shown by ``prove/index.html``."""
+
+    template = "prove/index.html"
+    frame: Frame
+    saved: SavedShow
+    fixtures: list[Fixture]
+    current: Fixture | None
+    number: int
+    before: Fixture | None
+    after: Fixture | None
+    asked: Question | None
+    query: dict[str, object]
+    positions: list[str]
+    at: str | None
+    u: int | None
+    kind: str | None
+    universes: list[int]
+    kinds: list[str]
+    aim: str
+    ways: list[ConfirmedWay]
+    running: bool
+    broadcasts: list[tuple[str, str]]
+    live: ProveLive
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveSeen(Showing):
+    """What is shown by ``prove/_seen.html``."""
+
+    template = "prove/_seen.html"
+    saved: SavedShow
+    query: dict[str, object]
+    swap: bool
+    live: ProveLive
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The picture, and the question about one fixture. Nothing is sent by looking."""
@@ -101,8 +157,7 @@ def index(show_id: int) -> str:
     fixture = current_of(show, fixtures)
     places = [f.id for f in fixtures]
     number = places.index(fixture.id) if fixture else 0
-    return render_template(
-        "prove/index.html",
+    return ProveIndex(
         frame=frame(saved, "Prove"),
         saved=saved,
         fixtures=fixtures,
@@ -122,11 +177,11 @@ def index(show_id: int) -> str:
         ways=ways().of(show_id),
         running=rigs().of(saved) is not None,
         broadcasts=broadcast_words(show, Reach.here()),
-        **_live(saved, fixtures, fixture),
-    )
+        live=_live(saved, fixtures, fixture),
+    ).rendered()
 
 
-def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) -> dict[str, object]:
+def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) -> ProveLive:
     """What changes from second to second."""
     now = sender().now
     mine = now if now is not None and now.show_id == saved.id else None
@@ -134,17 +189,17 @@ def _live(saved: SavedShow, fixtures: list[Fixture], fixture: Fixture | None) ->
     shown = shown_of(rigs().state(saved)) if practising else {}
     up = mine is not None and fixture is not None and _is_up(saved, fixture, look_asked())
     practice = rigs().of(saved) if practising else None
-    return {
-        "coming": practice is not None and not practice.up.is_set(),
-        "trouble": rigs().problem_of(saved) if practising else "",
-        "sent": mine,
-        "up": up,
-        "bars": bars(saved.show, fixtures, shown, fixture.id if fixture else None, ()),
-        "meanwhile": meanwhile(saved.show, shown, fixture, look_asked())
+    return ProveLive(
+        coming=practice is not None and not practice.up.is_set(),
+        trouble=rigs().problem_of(saved) if practising else "",
+        sent=mine,
+        up=up,
+        bars=bars(saved.show, fixtures, shown, fixture.id if fixture else None, ()),
+        meanwhile=meanwhile(saved.show, shown, fixture, look_asked())
         if up and shown and fixture
         else [],
-        "counts": proven_words(saved.show),
-    }
+        counts=proven_words(saved.show),
+    )
 
 
 @blueprint.get("/seen")
@@ -157,10 +212,10 @@ def seen(show_id: int) -> Response:
     touch()
     live = _live(saved, fixtures, current_of(saved.show, fixtures))
     answer = make_response(
-        render_template("prove/_seen.html", saved=saved, query=query(saved.show), swap=True, **live)
+        ProveSeen(saved=saved, query=query(saved.show), swap=True, live=live).rendered()
     )
     # nothing is sent any more: the page must not go on asking
-    if link.up.data and live["sent"] is None:
+    if link.up.data and live.sent is None:
         answer.headers["HX-Refresh"] = "true"
     return answer
 
@@ -263,6 +318,20 @@ def _following(show: Show, fixtures: list[Fixture], fixture: Fixture) -> Fixture
     return next((one for one in rest if state_of(show, one) is not State.PROVEN), None)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveChase(Showing):
+    """What is shown by ``prove/_chase.html``."""
+
+    template = "prove/_chase.html"
+    saved: SavedShow
+    query: dict[str, object]
+    fixture: Fixture
+    number: int
+    of: int
+    after: Fixture | None
+    swap: bool
+
+
 @blueprint.post("/chase")
 def chase(show_id: int) -> str:
     """One step of a gentle chase along the line, to see the order: this fixture alone, and which
@@ -275,8 +344,7 @@ def chase(show_id: int) -> str:
     _bring(saved, fixture, Look.OPEN)
     ids = [one.id for one in fixtures]
     place = ids.index(fixture.id)
-    return render_template(
-        "prove/_chase.html",
+    return ProveChase(
         saved=saved,
         query=query(saved.show),
         fixture=fixture,
@@ -284,7 +352,7 @@ def chase(show_id: int) -> str:
         of=len(fixtures),
         after=fixtures[place + 1] if place + 1 < len(fixtures) else None,
         swap=True,
-    )
+    ).rendered()
 
 
 @blueprint.post("/aim")
@@ -341,6 +409,19 @@ def practise(show_id: int) -> BaseResponse:
     return redirect(url_for("prove.index", show_id=show_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProveCompare(Showing):
+    """What is shown by ``prove/compare.html``."""
+
+    template = "prove/compare.html"
+    frame: Frame
+    saved: SavedShow
+    rows: list[Compared]
+    differ: int
+    running: bool
+    sent: Sending | None
+
+
 @blueprint.get("/compare")
 def compare(show_id: int) -> str:
     """As it ought to do, and as the practice rig does, with what is sent now."""
@@ -349,12 +430,11 @@ def compare(show_id: int) -> str:
     now = sender().now
     frames = sender().levels if now is not None and now.show_id == show_id else {}
     rows = compared(saved.show, frames, shown_of(state))
-    return render_template(
-        "prove/compare.html",
+    return ProveCompare(
         frame=frame(saved, "Prove"),
         saved=saved,
         rows=rows,
         differ=sum(row.differs for row in rows),
         running=state is not None,
         sent=now,
-    )
+    ).rendered()

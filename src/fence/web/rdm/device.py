@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from uuid import uuid4
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
+from werkzeug.datastructures.structures import ImmutableMultiDict
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.address import SLOTS
 from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
 from fence.core.model.text import counted, whole_number
 from fence.core.rdm.charting import all_slots, chart_said, slots_of
 from fence.core.rdm.course import Goal, run_bits
@@ -23,10 +25,11 @@ from fence.store.people import Role
 from fence.store.shows import SavedShow
 from fence.web.access.guard import NotYours, role, seat
 from fence.web.charts.entering import keep_told
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, load, load_for_edit, pages, save, store, who, works
 from fence.web.rdm.forms import DeviceStep
 from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
+from fence.web.showing import Showing
 from fence.wire.rdm_ports import talking
 from fence.work.rdm_jobs import SHORT_SECONDS, Work
 from fence.work.rdm_recording import record
@@ -44,16 +47,33 @@ def index(show_id: int, name: str) -> str:
     return _page(load(show_id), name)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmOne(Showing):
+    """What is shown by ``rdm/one.html``."""
+
+    template = "rdm/one.html"
+    frame: Frame
+    saved: SavedShow
+    row: Row
+    words: dict[Sure, tuple[str, str]]
+    tabs: list[tuple[str, str]]
+    typed: ImmutableMultiDict[str, str]
+    problem: str
+    free: list[Fixture]
+    flags: list[str]
+    reset: bool
+    factory: bool
+    work: Work | None
+
+
 def _page(saved: SavedShow, name: str, problem: str = "") -> str:
     look = look_now(saved)
     row = row_of(look, name)
     taken = {held.fixture.id for held in look.rows if held.fixture and held.sure is Sure.CERTAIN}
-    return render_template(
-        "rdm/one.html",
+    return RdmOne(
         frame=frame(saved, "Prove"),
         saved=saved,
         row=row,
-        look=look,
         words=ANSWERS,
         tabs=tabs(saved.id),
         typed=request.form,
@@ -64,11 +84,10 @@ def _page(saved: SavedShow, name: str, problem: str = "") -> str:
             if f.id not in taken or (row.fixture and f.id == row.fixture.id)
         ][:500],
         flags=[flag for flag in FLAGS if getattr(row.said, flag) is not None],
-        longest=LONGEST_WORDS,
         reset=Parameter.RESET in row.said.knows,
         factory=Parameter.FACTORY_DEFAULTS in row.said.knows and role().may(Role.PLANNER),
         work=works().of(saved.key),
-    )
+    ).rendered()
 
 
 @blueprint.post("/set")

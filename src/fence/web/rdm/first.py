@@ -3,7 +3,9 @@ are seen before."""
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.addressing import Layout, School
@@ -14,16 +16,37 @@ from fence.core.model.text import whole_number
 from fence.core.rdm.device_matching import Sure
 from fence.core.rdm.rig_from_devices import Spoken, refit, settable, speak_first
 from fence.core.rdm.setting import wish_for
+from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.address.layout import SCHOOLS
-from fence.web.frame import frame
-from fence.web.outcome import outcome_of
+from fence.web.frame import Frame, frame
+from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import library, load, load_for_edit, pages, save, works
-from fence.web.rdm.page import Look, answers_of, begin, look_at, tabs, told_in, when_words
+from fence.web.rdm.page import Look, Row, answers_of, begin, look_at, tabs, told_in, when_words
+from fence.web.showing import Showing
 
 blueprint = Blueprint("speak", __name__, url_prefix="/shows/<int:show_id>/rdm/first")
 
 AS_THEY_SAY = "as they say"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmFirst(Showing):
+    """What is shown by ``rdm/first.html``."""
+
+    template = "rdm/first.html"
+    frame: Frame
+    saved: SavedShow
+    answers: Answers | None
+    at: str
+    tabs: list[tuple[str, str]]
+    values: dict[str, str]
+    schools: dict[str, tuple[str, str]]
+    spoken: Spoken | None
+    outcome: Outcome | None
+    lost: list[str]
+    alike: int
+    problem: str
 
 
 @blueprint.route("", methods=["GET", "POST"])
@@ -54,8 +77,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
             outcome = outcome_of(saved.show, spoken.show, saved.analysis)
     elif request.method == "POST":
         raise EditError("Nobody has answered yet: ask who is there first.")
-    page = render_template(
-        "rdm/first.html",
+    page = RdmFirst(
         frame=frame(saved, "Prove"),
         saved=saved,
         answers=answers,
@@ -71,7 +93,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         lost=[spoken.show.fixture(i).label for i in spoken.unplaced] if spoken else [],
         alike=sum(pair.sure is Sure.ANY for pair in spoken.match.pairs) if spoken else 0,
         problem=problem,
-    )
+    ).rendered()
     return (page, 422) if problem else page
 
 
@@ -129,6 +151,18 @@ def _made(saved: SavedShow, spoken: Spoken) -> BaseResponse:
     return redirect(url_for("rdm.index", show_id=saved.id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmGrown(Showing):
+    """What is shown by ``rdm/grown.html``."""
+
+    template = "rdm/grown.html"
+    frame: Frame
+    saved: SavedShow
+    tabs: list[tuple[str, str]]
+    rows: list[Row]
+    outcome: Outcome
+
+
 @blueprint.route("/grown", methods=["GET", "POST"])
 def grown(show_id: int) -> BaseResponse | str:
     """Devices whose mode has more channels, or fewer, than planned: what makes room, seen first."""
@@ -155,14 +189,13 @@ def grown(show_id: int) -> BaseResponse | str:
                 kept, look, {str(pair.said.identity): wish_for(kept.show, pair) for pair in again}
             )
         return redirect(url_for("rdm.index", show_id=show_id))
-    return render_template(
-        "rdm/grown.html",
+    return RdmGrown(
         frame=frame(saved, "Prove"),
         saved=saved,
         tabs=tabs(show_id),
         rows=[row for row in look.rows if row.grown],
         outcome=outcome_of(saved.show, after, saved.analysis),
-    )
+    ).rendered()
 
 
 def _grown_in(look: Look) -> set[int]:

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.errors import EditError
 from fence.core.model.text import counted
 from fence.core.rdm.holding import Rule
 from fence.store.people import Role
-from fence.web.frame import frame
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, store, who, works
 from fence.web.rdm.forms import HoldingStep
-from fence.web.rdm.page import answers_of, look_at, names_of, tabs
+from fence.web.rdm.page import Look, answers_of, look_at, names_of, tabs
+from fence.web.showing import Part, Showing
 from fence.web.still import still
 from fence.work.rdm_jobs import Hold
 from fence.work.rdm_recording import ORIGIN
@@ -32,39 +35,70 @@ RULES = {
 }
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HoldState(Part):
+    """How a hold stands."""
+
+    hold: Hold | None
+    left: str
+    on: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmHold(Showing):
+    """What is shown by ``rdm/hold.html``."""
+
+    template = "rdm/hold.html"
+    frame: Frame
+    saved: SavedShow
+    tabs: list[tuple[str, str]]
+    look: Look | None
+    rules: dict[Rule, tuple[str, str]]
+    longest: int
+    state: HoldState
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmHolding(Showing):
+    """What is shown by ``rdm/_holding.html``."""
+
+    template = "rdm/_holding.html"
+    saved: SavedShow
+    state: HoldState
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The hold: how it stands, what it noticed, and the form that begins one."""
     saved = load(show_id)
     answers = answers_of(show_id)
     look = look_at(saved.show, answers) if answers else None
-    return render_template(
-        "rdm/hold.html",
+    return RdmHold(
         frame=frame(saved, "Prove"),
         saved=saved,
         tabs=tabs(show_id),
         look=look if look and look.answers.said else None,
         rules=RULES,
         longest=LONGEST,
-        **_state(saved.key),
-    )
+        state=_state(saved.key),
+    ).rendered()
 
 
-def _state(key: str) -> dict[str, object]:
+def _state(key: str) -> HoldState:
     hold = works().hold_of(key)
     left = max(0, int((hold.until - datetime.now(UTC)).total_seconds())) if hold else 0
-    return {
-        "hold": hold,
-        "left": f"{left // 60}:{left % 60:02d}",
-        "on": hold is not None and not hold.ended.is_set(),
-    }
+    return HoldState(
+        hold=hold,
+        left=f"{left // 60}:{left % 60:02d}",
+        on=hold is not None and not hold.ended.is_set(),
+    )
 
 
 @blueprint.get("/status")
 def status(show_id: int) -> str:
     """What changes from second to second."""
     saved = load(show_id)
-    return render_template("rdm/_holding.html", saved=saved, swap=True, **_state(saved.key))
+    return RdmHolding(saved=saved, state=_state(saved.key)).rendered()
 
 
 @blueprint.post("")

@@ -4,9 +4,11 @@ differ."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import UTC
+from ipaddress import IPv4Interface
 
-from flask import Blueprint, flash, make_response, redirect, render_template, url_for
+from flask import Blueprint, flash, make_response, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -23,7 +25,7 @@ from fence.core.rdm.setting import Wish, is_empty, wish_for
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.network.look import likely_bind
 from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.sending import rigs
@@ -31,6 +33,7 @@ from fence.web.rdm.forms import RdmStep
 from fence.web.rdm.page import (
     ANSWERS,
     Look,
+    Somewhere,
     answers_of,
     begin,
     bind_for,
@@ -42,12 +45,13 @@ from fence.web.rdm.page import (
     tabs,
     when_words,
 )
+from fence.web.showing import Showing
 from fence.wire.interfaces import interfaces
 from fence.wire.node_discovery import check_bind
 from fence.wire.rdm import TooLong
 from fence.wire.rdm_ports import talking
 from fence.wire.targets import Reach
-from fence.work.rdm_jobs import SHORT_SECONDS, Work
+from fence.work.rdm_jobs import SHORT_SECONDS, Hold, Work
 from fence.work.rdm_recording import with_readings
 
 blueprint = Blueprint("rdm", __name__, url_prefix="/shows/<int:show_id>/rdm")
@@ -63,11 +67,31 @@ def index(show_id: int) -> str:
     return _page(load(show_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmIndex(Showing):
+    """What is shown by ``rdm/index.html``."""
+
+    template = "rdm/index.html"
+    frame: Frame
+    saved: SavedShow
+    look: Look | None
+    at: str
+    places: list[Somewhere]
+    practice: bool
+    work: Work | None
+    hold: Hold | None
+    tabs: list[tuple[str, str]]
+    words: dict[Sure, tuple[str, str]]
+    bind: str
+    here: list[IPv4Interface]
+    problem: str
+    most: int
+
+
 def _page(saved: SavedShow, problem: str = "") -> str:
     form = RdmStep.sent()
     answers = answers_of(saved.id)
-    return render_template(
-        "rdm/index.html",
+    return RdmIndex(
         frame=frame(saved, "Prove"),
         saved=saved,
         look=look_at(saved.show, answers) if answers else None,
@@ -82,7 +106,7 @@ def _page(saved: SavedShow, problem: str = "") -> str:
         here=interfaces(),
         problem=problem,
         most=MOST_LISTED,
-    )
+    ).rendered()
 
 
 @blueprint.post("/ask")
@@ -126,13 +150,22 @@ def _at_once() -> None:
     """There is nothing to wait for."""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmProgress(Showing):
+    """What is shown by ``rdm/_progress.html``."""
+
+    template = "rdm/_progress.html"
+    saved: SavedShow
+    work: Work | None
+
+
 @blueprint.get("/progress")
 def progress(show_id: int) -> BaseResponse | str:
     """How far the work is; when it is over the page is drawn anew, or it is gone on to where the
     work leads."""
     saved = load(show_id)
     work = works().of(saved.key)
-    answer = render_template("rdm/_progress.html", saved=saved, work=work, poll=True)
+    answer = RdmProgress(saved=saved, work=work).rendered()
     if work is None or work.over:
         made = make_response(answer)
         if work is not None and work.to and work.seat == seat():

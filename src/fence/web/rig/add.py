@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms.fields.choices import SelectChoice
 
@@ -14,10 +16,11 @@ from fence.core.model.profile import Mode, Part, Profile
 from fence.core.model.show import Show
 from fence.core.model.text import counted
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import library, load, load_for_edit, save
 from fence.web.rig.forms import AddForm, AddLink, AddStep
-from fence.web.rig.page import preview_of
+from fence.web.rig.page import AddPreview, preview_of
+from fence.web.showing import Showing
 
 blueprint = Blueprint("add", __name__, url_prefix="/shows/<int:show_id>/rig/add")
 
@@ -64,6 +67,16 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
     return redirect(url_for("rig.index", show_id=show_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RigAddPreview(Showing):
+    """What is shown by ``rig/_add_preview.html``."""
+
+    template = "rig/_add_preview.html"
+    preview: AddPreview | None
+    problem: str
+    saved: SavedShow
+
+
 @blueprint.get("/preview")
 def preview(show_id: int) -> str:
     """The landing of the run as typed so far."""
@@ -80,7 +93,20 @@ def preview(show_id: int) -> str:
             problem = str(error)
     else:
         problem = next(iter(form.errors.values()))[0]
-    return render_template("rig/_add_preview.html", preview=preview, problem=problem, saved=saved)
+    return RigAddPreview(preview=preview, problem=problem, saved=saved).rendered()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RigAdd(Showing):
+    """What is shown by ``rig/add.html``."""
+
+    template = "rig/add.html"
+    frame: Frame
+    saved: SavedShow
+    form: AddForm
+    problem: str
+    preview: None
+    positions: list[str]
 
 
 def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
@@ -95,15 +121,14 @@ def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
         for profile in _available(saved.show)
         for mode in profile.modes
     ]
-    return render_template(
-        "rig/add.html",
+    return RigAdd(
         frame=frame(saved, "Rig"),
         saved=saved,
         form=form,
         problem=problem,
         preview=None,
         positions=[position.name for position in saved.show.positions],
-    )
+    ).rendered()
 
 
 def _available(show: Show) -> list[Profile]:

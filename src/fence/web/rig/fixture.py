@@ -2,20 +2,26 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 from wtforms.fields.choices import SelectChoice
 
 from fence.core import edits
+from fence.core.checks.finding import Finding
 from fence.core.edits.prose import describe
 from fence.core.model.address import parse_address
 from fence.core.model.errors import FenceError
 from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Profile
 from fence.core.model.show import Show
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, load_for_edit, save
 from fence.web.rig.forms import FixtureForm
+from fence.web.showing import Showing
 
 blueprint = Blueprint("fixture", __name__, url_prefix="/shows/<int:show_id>/rig")
 
@@ -50,6 +56,20 @@ def index(show_id: int, fixture_id: int) -> BaseResponse | str | tuple[str, int]
     return redirect(url_for("rig.index", show_id=show_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RigFixture(Showing):
+    """What is shown by ``rig/fixture.html``."""
+
+    template = "rig/fixture.html"
+    frame: Frame
+    fixture: Fixture
+    profile: Profile | None
+    form: FixtureForm
+    problem: str
+    positions: list[str]
+    findings: Sequence[Finding]
+
+
 def _fixture_page(saved: SavedShow, shown: Fixture, form: FixtureForm, problem: str = "") -> str:
     profile = saved.show.profile_of(shown)
     modes = profile.modes if profile else ()
@@ -61,8 +81,7 @@ def _fixture_page(saved: SavedShow, shown: Fixture, form: FixtureForm, problem: 
             SelectChoice(shown.mode, f"{shown.mode} (not in the chart)"),
             *form.mode.choices,
         ]
-    return render_template(
-        "rig/fixture.html",
+    return RigFixture(
         frame=frame(saved, "Rig"),
         fixture=shown,
         profile=profile,
@@ -70,7 +89,7 @@ def _fixture_page(saved: SavedShow, shown: Fixture, form: FixtureForm, problem: 
         problem=problem,
         positions=[position.name for position in saved.show.positions],
         findings=saved.analysis.by_fixture.get(shown.id, ()),
-    )
+    ).rendered()
 
 
 def _changed(show: Show, fixture_id: int, form: FixtureForm) -> Show:

@@ -2,18 +2,52 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
-from flask import Blueprint, render_template
+from flask import Blueprint
 
 from fence.core.checks import RULES
+from fence.core.checks.finding import Rule
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import asked_by_htmx, load
 from fence.web.rig.forms import BulkForm, RigLink
-from fence.web.rig.page import COLUMNS, ROWS_SHOWN, SORTS, lines_of, matches, mode_choices
+from fence.web.rig.page import COLUMNS, ROWS_SHOWN, SORTS, RigLine, lines_of, matches, mode_choices
+from fence.web.showing import Showing
 
 blueprint = Blueprint("rig", __name__, url_prefix="/shows/<int:show_id>/rig")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RigList(Showing):
+    """What is shown by ``rig/_list.html``."""
+
+    template = "rig/_list.html"
+    saved: SavedShow
+    lines: list[RigLine]
+    found: int
+    all: int
+    q: str
+    position: str
+    sort: str
+    backwards: bool
+    columns: tuple[tuple[str, str], ...]
+    rules: Mapping[str, Rule]
+    more: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RigIndex(Showing):
+    """What is shown by ``rig/index.html``."""
+
+    template = "rig/index.html"
+    frame: Frame
+    form: BulkForm
+    picked: set[int]
+    problem: str
+    positions: list[str]
+    listed: RigList
 
 
 @blueprint.get("")
@@ -22,25 +56,24 @@ def index(show_id: int) -> str:
     link = RigLink.linked()
     saved = load(show_id)
     if asked_by_htmx() and link.part.data == "list":
-        return render_template("rig/_list.html", **_list_values(saved))
+        return _list(saved).rendered()
     return list_page(saved, BulkForm(formdata=None), picked=())
 
 
 def list_page(saved: SavedShow, form: BulkForm, *, picked: Sequence[int], problem: str = "") -> str:
     """The whole page, with what was typed below the list and what is wrong with it."""
     form.mode.choices = mode_choices(saved.show)
-    return render_template(
-        "rig/index.html",
+    return RigIndex(
         frame=frame(saved, "Rig"),
         form=form,
         picked=set(picked),
         problem=problem,
         positions=[position.name for position in saved.show.positions],
-        **_list_values(saved),
-    )
+        listed=_list(saved),
+    ).rendered()
 
 
-def _list_values(saved: SavedShow) -> dict[str, object]:
+def _list(saved: SavedShow) -> RigList:
     link = RigLink.linked()
     analysis = saved.analysis
     words = link.q.data.casefold().strip()
@@ -51,16 +84,16 @@ def _list_values(saved: SavedShow) -> dict[str, object]:
     lines = [line for line in lines_of(saved.show, analysis) if matches(line, words, position)]
     lines.sort(key=SORTS[sort], reverse=backwards)
     most = max(ROWS_SHOWN, min(link.most.data, 50_000))
-    return {
-        "saved": saved,
-        "lines": lines[:most],
-        "found": len(lines),
-        "all": len(saved.show.fixtures),
-        "q": link.q.data,
-        "position": position,
-        "sort": sort,
-        "backwards": backwards,
-        "columns": COLUMNS,
-        "rules": RULES,
-        "more": most + 1000 if len(lines) > most else 0,
-    }
+    return RigList(
+        saved=saved,
+        lines=lines[:most],
+        found=len(lines),
+        all=len(saved.show.fixtures),
+        q=link.q.data,
+        position=position,
+        sort=sort,
+        backwards=backwards,
+        columns=COLUMNS,
+        rules=RULES,
+        more=most + 1000 if len(lines) > most else 0,
+    )

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -14,13 +15,28 @@ from fence.core.model.record import How, Prep
 from fence.core.model.show import Show
 from fence.core.setting.walk import walk
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, save, witness
 from fence.web.set.forms import CardStep
-from fence.web.set.page import card_page, local_words, pages_to_keep, patch_of
+from fence.web.set.page import CardPage, card_page, local_words, pages_to_keep, patch_of
 from fence.web.set.views import at_query, place_asked
+from fence.web.showing import Showing
 
 blueprint = Blueprint("card", __name__, url_prefix="/shows/<int:show_id>/set/<int:fixture_id>")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetCard(Showing):
+    """What is shown by ``set/card.html``."""
+
+    template = "set/card.html"
+    frame: Frame
+    saved: SavedShow
+    card: CardPage
+    query: dict[str, object]
+    local: Callable[..., object]
+    keep: list[str]
+    here: dict[str, int]
 
 
 @blueprint.get("")
@@ -29,17 +45,15 @@ def index(show_id: int, fixture_id: int) -> str:
     saved = load(show_id)
     at = place_asked(saved.show)
     card = card_page(saved.show, saved.show.fixture(fixture_id), at)
-    return render_template(
-        "set/card.html",
+    return SetCard(
         frame=frame(saved, "Set"),
         saved=saved,
         card=card,
-        at=at,
         query=at_query(at),
         local=local_words,
         keep=pages_to_keep(saved.id, (card.fixture, *card.keep), at_query(at)),
         here={"fixture": fixture_id},
-    )
+    ).rendered()
 
 
 @blueprint.post("/mark")

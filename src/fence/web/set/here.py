@@ -8,14 +8,15 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from threading import Lock
 
-from flask import Blueprint, current_app, render_template, request
+from flask import Blueprint, current_app, request
 
 from fence.core.model.show import Show
 from fence.store.journal import Entry
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
-from fence.web.pages import journal, load, store, who
+from fence.web.pages import journal, load, who
 from fence.web.set.forms import HereLink
+from fence.web.showing import Showing
 
 blueprint = Blueprint("here", __name__, url_prefix="/shows/<int:show_id>/set/here")
 
@@ -104,6 +105,17 @@ def _ready(state: object) -> None:
     app.extensions["fence_presence"] = Presence(app.extensions["fence_pages"].store.clock)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetHere(Showing):
+    """What is shown by ``set/_here.html``."""
+
+    template = "set/_here.html"
+    seen: list[Seen]
+    more: int
+    lately: tuple[Entry, ...]
+    moved_on: bool
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """Say where this browser is; hear where the others are and what was marked."""
@@ -116,14 +128,12 @@ def index(show_id: int) -> str:
     )
     seen = [_seen(saved.show, place, fixture, position) for place in others[:MOST_SHOWN]]
     lately = _presence().lately(saved, lambda: journal().lately(show_id, "Set", MOST_SHOWN))
-    return render_template(
-        "set/_here.html",
+    return SetHere(
         seen=sorted(seen, key=lambda one: not one.same),
         more=max(0, len(others) - MOST_SHOWN),
         lately=lately,
         moved_on=saved.revision != request.args.get("revision", saved.revision, type=int),
-        now=store().clock(),
-    )
+    ).rendered()
 
 
 def _seen(show: Show, place: Place, fixture: int | None, position: str | None) -> Seen:

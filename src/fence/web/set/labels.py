@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from urllib.parse import urlsplit
 
-from flask import Blueprint, Response, current_app, render_template, request, url_for
+from flask import Blueprint, Response, current_app, request, url_for
 
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
@@ -17,12 +18,13 @@ from fence.core.setting.readback import setter_of
 from fence.core.setting.walk import height_words, walk
 from fence.formats.on_paper import SIZES, Heading, Label, Stickers, TickLine
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, local_time
 from fence.web.security import OWN, here_called
 from fence.web.set.codes import address_code
 from fence.web.set.forms import LabelsLink
 from fence.web.set.views import at_query, place_asked
+from fence.web.showing import Showing
 
 blueprint = Blueprint("labels", __name__, url_prefix="/shows/<int:show_id>/set")
 
@@ -37,20 +39,38 @@ def index(show_id: int) -> str:
     return _page(saved, "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetLabels(Showing):
+    """What is shown by ``set/labels.html``."""
+
+    template = "set/labels.html"
+    frame: Frame
+    saved: SavedShow
+    problem: str
+    at: str | None
+    query: dict[str, object]
+    only: bool
+    positions: list[str]
+    sizes: dict[str, Stickers]
+    size: str
+    typed: dict[str, str]
+    first: int | None
+    base: str
+    fixture: int | None
+
+
 def _page(saved: SavedShow, problem: str) -> str:
     link = LabelsLink.linked()
     at = place_asked(saved.show)
     size = link.size.data
     chosen = SIZES.get(size, SIZES["70x37"])
-    return render_template(
-        "set/labels.html",
+    return SetLabels(
         frame=frame(saved, "Set"),
         saved=saved,
         problem=problem,
         at=at,
         query=at_query(at),
         only=link.only.data,
-        count=len(_fixtures(saved.show)),
         positions=[position.name for position in saved.show.positions],
         sizes=SIZES,
         size=size if size in SIZES or size == "free" else "70x37",
@@ -58,7 +78,7 @@ def _page(saved: SavedShow, problem: str) -> str:
         first=link.first.data,
         base=request.args.get("base", request.url_root.rstrip("/"))[:120],
         fixture=link.fixture.data,
-    )
+    ).rendered()
 
 
 def _fixtures(show: Show) -> list[Fixture]:

@@ -3,19 +3,22 @@ wants."""
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.errors import EditError
 from fence.core.model.record import Prep
-from fence.core.model.show import Show
+from fence.core.model.show import Position, Show
 from fence.core.setting.walk import moved_by, places_in_order
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.metres import metres
 from fence.web.pages import load, load_for_edit, save
 from fence.web.set.forms import OrderStep
+from fence.web.showing import Showing
 
 blueprint = Blueprint("order", __name__, url_prefix="/shows/<int:show_id>/set/order")
 
@@ -26,17 +29,29 @@ def index(show_id: int) -> str:
     return _page(load(show_id), {}, "")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetOrder(Showing):
+    """What is shown by ``set/order.html``."""
+
+    template = "set/order.html"
+    frame: Frame
+    saved: SavedShow
+    positions: list[Position]
+    typed: dict[str, str]
+    problem: str
+    steps: list[Prep]
+
+
 def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
     known = {position.name: position for position in saved.show.positions}
-    return render_template(
-        "set/order.html",
+    return SetOrder(
         frame=frame(saved, "Set"),
         saved=saved,
         positions=[known[name] for name in places_in_order(saved.show) if name],
         typed=typed,
         problem=problem,
         steps=[step for step in Prep if step is not Prep.ADDRESS],
-    )
+    ).rendered()
 
 
 @blueprint.post("")

@@ -3,7 +3,9 @@ claim."""
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -12,11 +14,13 @@ from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show
 from fence.core.model.text import counted
 from fence.core.setting.prep import same_for_all
-from fence.core.setting.walk import claim, height_words
-from fence.web.frame import frame
+from fence.core.setting.walk import Claim, SameForAll, claim, height_words
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import ids_in, load, load_for_edit, save, witness
 from fence.web.set.card import step_asked
 from fence.web.set.forms import PlaceLink, PlaceStep
+from fence.web.showing import Showing
 
 blueprint = Blueprint("place", __name__, url_prefix="/shows/<int:show_id>/set/place")
 
@@ -30,6 +34,22 @@ def _fixtures(show: Show, at: str) -> list[Fixture]:
     return found
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetPlace(Showing):
+    """What is shown by ``set/place.html``."""
+
+    template = "set/place.html"
+    frame: Frame
+    saved: SavedShow
+    at: str
+    height: str
+    groups: tuple[SameForAll, ...]
+    claim: Claim
+    most: int
+    keep: list[tuple[str, str]]
+    here: dict[str, object]
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """What is the same for several here, and what marking the whole position would claim."""
@@ -38,8 +58,7 @@ def index(show_id: int) -> str:
     at = link.at.data
     fixtures = _fixtures(saved.show, at)
     position = next((known for known in saved.show.positions if known.name == at), None)
-    return render_template(
-        "set/place.html",
+    return SetPlace(
         frame=frame(saved, "Set"),
         saved=saved,
         at=at,
@@ -49,7 +68,7 @@ def index(show_id: int) -> str:
         most=MOST_LISTED,
         keep=[],
         here={"at": at},
-    )
+    ).rendered()
 
 
 @blueprint.post("/tick")

@@ -2,19 +2,39 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.errors import EditError
-from fence.core.setting.rounds import round_of
-from fence.web.frame import frame
+from fence.core.setting.rounds import Round, round_of
+from fence.store.shows import SavedShow
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, save, witness
 from fence.web.set.forms import RoundsLink, RoundsStep
-from fence.web.set.page import card_page, patch_of
+from fence.web.set.page import CardPage, card_page, patch_of
 from fence.web.set.views import at_query, place_asked
+from fence.web.showing import Showing
 
 blueprint = Blueprint("rounds", __name__, url_prefix="/shows/<int:show_id>/set/round")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetRound(Showing):
+    """What is shown by ``set/round.html``."""
+
+    template = "set/round.html"
+    frame: Frame
+    saved: SavedShow
+    round: Round
+    card: CardPage | None
+    at: str | None
+    query: dict[str, object]
+    typed: str
+    keep: list[tuple[str, str]]
+    here: dict[str, int]
 
 
 @blueprint.get("")
@@ -25,8 +45,7 @@ def index(show_id: int) -> str:
     at = place_asked(saved.show)
     found = round_of(saved.show, at, link.turn.data)
     card = card_page(saved.show, found.current, at) if found.current else None
-    return render_template(
-        "set/round.html",
+    return SetRound(
         frame=frame(saved, "Set"),
         saved=saved,
         round=found,
@@ -36,7 +55,7 @@ def index(show_id: int) -> str:
         typed=link.serial.data,
         keep=[],
         here={"fixture": found.current.id} if found.current else {},
-    )
+    ).rendered()
 
 
 @blueprint.post("")

@@ -3,16 +3,17 @@ it."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import UTC
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
 from fence.core.model.patch import Patch
-from fence.core.model.profile import SetterKind
+from fence.core.model.profile import Profile, Setter, SetterKind
 from fence.core.model.record import HIGHEST_READING
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
@@ -27,11 +28,12 @@ from fence.core.setting.readback import (
 )
 from fence.core.setting.segments import TURNED, read_segments
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, save, sending, store, witness
 from fence.web.set.forms import SaysEither, SaysLink, SaysStep
-from fence.web.set.page import patch_of, patch_words, says_page
+from fence.web.set.page import SaysPage, patch_of, patch_words, says_page
 from fence.web.set.views import at_query, place_asked
+from fence.web.showing import Showing
 
 blueprint = Blueprint("says", __name__, url_prefix="/shows/<int:show_id>/set/<int:fixture_id>/says")
 
@@ -52,6 +54,29 @@ KINDS = {
     Kind.UNKNOWN: "Mis-set",
 }
 """What a cause is called above its sentence."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetSays(Showing):
+    """What is shown by ``set/says.html``."""
+
+    template = "set/says.html"
+    frame: Frame
+    saved: SavedShow
+    fixture: Fixture
+    page: SaysPage
+    kinds: dict[Kind, str]
+    problem: str
+    profile: Profile | None
+    setter: Setter
+    part: int
+    query: dict[str, object]
+    typed: str
+    upright: str
+    lit: bool
+    seen_patch: str
+    keep: list[tuple[str, str]]
+    here: dict[str, int]
 
 
 @blueprint.get("")
@@ -77,8 +102,7 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
         _earlier(saved, fixture, part) if reading else (),
         part,
     )
-    body = render_template(
-        "set/says.html",
+    body = SetSays(
         frame=frame(saved, "Set"),
         saved=saved,
         fixture=fixture,
@@ -88,7 +112,6 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
         profile=saved.show.profile_of(fixture),
         setter=setter_of(saved.show, fixture),
         part=part,
-        at=at,
         query=at_query(at),
         typed=link.says.data,
         upright=link.upright.data,
@@ -96,7 +119,7 @@ def index(show_id: int, fixture_id: int) -> str | tuple[str, int]:
         seen_patch=patch_words(fixture.patch),
         keep=[],
         here={"fixture": fixture_id},
-    )
+    ).rendered()
     return (body, 422) if problem else body
 
 

@@ -4,9 +4,10 @@ number."""
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.fixture import Fixture
@@ -15,10 +16,11 @@ from fence.core.model.text import whole_number
 from fence.core.setting.rounds import alone
 from fence.core.setting.walk import places_in_order
 from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
 from fence.web.set.forms import SetLink
-from fence.web.set.page import pages_to_keep, walk_page
+from fence.web.set.page import WalkPage, pages_to_keep, walk_page
+from fence.web.showing import Showing
 
 blueprint = Blueprint("set", __name__, url_prefix="/shows/<int:show_id>/set")
 
@@ -37,14 +39,29 @@ def at_query(at: str | None) -> dict[str, Any]:
     return {} if at is None else {"at": at}
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetIndex(Showing):
+    """What is shown by ``set/index.html``."""
+
+    template = "set/index.html"
+    frame: Frame
+    saved: SavedShow
+    page: WalkPage
+    keep: list[str]
+    here: dict[str, object]
+    at: str | None
+    query: dict[str, object]
+    positions: list[str]
+    one_by_one: bool
+
+
 @blueprint.get("")
 def index(show_id: int) -> str:
     """The list for a crew: what has to be set again first, then position by position."""
     saved = load(show_id)
     at = place_asked(saved.show)
     page = walk_page(saved.show, at)
-    return render_template(
-        "set/index.html",
+    return SetIndex(
         frame=frame(saved, "Set"),
         saved=saved,
         page=page,
@@ -54,7 +71,7 @@ def index(show_id: int) -> str:
         query=at_query(at),
         positions=[name for name in places_in_order(saved.show) if name],
         one_by_one=any(alone(saved.show, fixture) for fixture in saved.show.fixtures),
-    )
+    ).rendered()
 
 
 @blueprint.get("/open")
@@ -74,15 +91,26 @@ def open_label(show_id: int) -> BaseResponse | str | tuple[str, int]:
     return _open_page(saved, code, said or none, found), 200 if found else 404
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetOpen(Showing):
+    """What is shown by ``set/open.html``."""
+
+    template = "set/open.html"
+    frame: Frame
+    saved: SavedShow
+    code: str
+    problem: str
+    found: tuple[Fixture, ...]
+
+
 def _open_page(saved: SavedShow, code: str, problem: str, found: tuple[Fixture, ...]) -> str:
-    return render_template(
-        "set/open.html",
+    return SetOpen(
         frame=frame(saved, "Set"),
         saved=saved,
         code=code,
         problem=problem,
         found=found[:50],
-    )
+    ).rendered()
 
 
 def _meant(saved: SavedShow, code: str) -> tuple[Fixture, ...]:

@@ -8,7 +8,7 @@ from datetime import datetime
 from pathlib import Path, PurePath
 from re import split
 
-from flask import Blueprint, flash, redirect, render_template, url_for
+from flask import Blueprint, flash, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.checks import Analysis, analyse
@@ -27,9 +27,10 @@ from fence.store.drafts import Draft
 from fence.store.keeping import IMPORT, keep
 from fence.store.shows import SavedShow
 from fence.web.errors import answer
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import drafts, library, load, load_for_edit, save, store, who
+from fence.web.showing import Showing
 from fence.web.shows.forms import ImportForm, ImportsEither, ImportsLink, ImportsStep
 
 blueprint = Blueprint("imports", __name__)
@@ -155,13 +156,29 @@ def preview(draft_id: str) -> str:
     return _preview(drafts().get(draft_id), into)
 
 
-def _preview(draft: Draft, into: int | None, **typed: object) -> str:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShowsImport(Showing):
+    """What is shown by ``shows/import.html``."""
+
+    template = "shows/import.html"
+    found: Preview
+    meeting: Meeting | None
+    drop: bool
+    most: int
+    shown: tuple[RowSeen, ...]
+    mendable: list[RefusedRow]
+    target: SavedShow | None
+    frame: Frame | None
+    name: str
+    problem: str
+
+
+def _preview(draft: Draft, into: int | None, name: str | None = None, problem: str = "") -> str:
     asked = ImportsEither.either()
     target = load(into) if into else None
     found = preview_of(draft, target.show if target else None)
     drop = asked.drop_missing.data
-    return render_template(
-        "shows/import.html",
+    return ShowsImport(
         found=found,
         meeting=meeting_of(target, found, drop_missing=drop) if target else None,
         drop=drop,
@@ -170,8 +187,9 @@ def _preview(draft: Draft, into: int | None, **typed: object) -> str:
         mendable=[row for row in found.refused if "\n" not in row.text][:MENDABLE_ROWS],
         target=target,
         frame=frame(target, "Rig") if target else None,
-        **{"name": found.show.name, **typed},
-    )
+        name=found.show.name if name is None else name,
+        problem=problem,
+    ).rendered()
 
 
 @blueprint.post("/import/<draft_id>/rows")

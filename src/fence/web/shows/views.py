@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
+from dataclasses import dataclass
+
+from flask import Blueprint, Response, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence import demo
@@ -15,12 +17,13 @@ from fence.core.model.profile import Function
 from fence.core.model.show import Show
 from fence.core.model.text import slug
 from fence.formats.files import write_rig
-from fence.library.desks import DESKS
-from fence.store.shows import SavedShow
-from fence.web.frame import frame
+from fence.library.desks import DESKS, DeskType
+from fence.store.shows import SavedShow, ShowSummary
+from fence.web.frame import Frame, frame
 from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
+from fence.web.showing import Showing
 from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, ShowsLink, WhoForm
 
 blueprint = Blueprint("shows", __name__)
@@ -40,15 +43,26 @@ def index() -> str:
     return _list(ShowForm(formdata=None))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShowsIndex(Showing):
+    """What is shown by ``shows/index.html``."""
+
+    template = "shows/index.html"
+    shows: list[ShowSummary]
+    deleted: list[ShowSummary]
+    form: ShowForm
+    import_form: ImportForm
+    who_form: WhoForm
+
+
 def _list(form: ShowForm) -> str:
-    return render_template(
-        "shows/index.html",
+    return ShowsIndex(
         shows=store().list_shows(),
         deleted=store().list_shows(deleted=True),
         form=form,
         import_form=ImportForm(formdata=None),
         who_form=WhoForm(formdata=None, who=who()),
-    )
+    ).rendered()
 
 
 @blueprint.post("/shows")
@@ -112,14 +126,24 @@ def settings(show_id: int) -> BaseResponse | str | tuple[str, int]:
     return redirect(url_for("shows.settings", show_id=show_id))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShowsSettings(Showing):
+    """What is shown by ``shows/settings.html``."""
+
+    template = "shows/settings.html"
+    frame: Frame
+    form: DeskForm
+    problem: str
+    desks: dict[str, DeskType]
+
+
 def _settings_page(saved: SavedShow, form: DeskForm, problem: str = "") -> str:
-    return render_template(
-        "shows/settings.html",
+    return ShowsSettings(
         frame=frame(saved, ""),
         form=form,
         problem=problem,
         desks=DESKS,
-    )
+    ).rendered()
 
 
 def _desk(form: DeskForm) -> Desk:

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import secrets
+from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.setter import row_of, sum_words, switches_on
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.core.setting.drill import QUESTIONS, Mark, Question, marked, questions
-from fence.web.frame import frame
+from fence.web.frame import Frame, frame
 from fence.web.pages import load
+from fence.web.showing import Showing
 from fence.web.switches.forms import DrillLink
 from fence.web.switches.page import Asked, as_query, asked_for, words_of
 
@@ -34,6 +36,31 @@ def of_show(show_id: int) -> BaseResponse | str:
     return _page(show_id)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SwitchesDrill(Showing):
+    """What is shown by ``switches/drill.html``."""
+
+    template = "switches/drill.html"
+    base: str
+    frame: Frame | None
+    asked: Asked
+    query: dict[str, str]
+    seed: int
+    answers: list[str]
+    marks: list[Mark]
+    last: Mark | None
+    question: Question | None
+    number: int
+    of: int
+    row: tuple[object, ...]
+    words: str
+    right: int
+    sums: list[str]
+    from_rig: bool
+    show_id: int | None
+    here: str
+
+
 def _page(show_id: int | None) -> BaseResponse | str:
     link = DrillLink.linked()
     saved = load(show_id) if show_id is not None else None
@@ -49,30 +76,29 @@ def _page(show_id: int | None) -> BaseResponse | str:
         _marked(question, answer, asked) for question, answer in zip(asks, answers, strict=False)
     ]
     question = asks[len(marks)] if len(marks) < len(asks) else None
-    values: dict[str, Any] = {
-        "asked": asked,
-        "query": as_query(asked),
-        "seed": seed,
-        "answers": answers,
-        "marks": marks,
-        "last": marks[-1] if marks else None,
-        "question": question,
-        "number": len(marks) + 1,
-        "of": len(asks),
-        "row": _row(question, asked) if question else (),
-        "words": words_of(asked.setter),
-        "right": sum(mark.right for mark in marks),
-        "sums": [
+    return SwitchesDrill(
+        frame=frame(saved, "Switches") if saved else None,
+        base="shared/show.html" if saved else "shared/plain.html",
+        asked=asked,
+        query=as_query(asked),
+        seed=seed,
+        answers=answers,
+        marks=marks,
+        last=marks[-1] if marks else None,
+        question=question,
+        number=len(marks) + 1,
+        of=len(asks),
+        row=_row(question, asked) if question else (),
+        words=words_of(asked.setter),
+        right=sum(mark.right for mark in marks),
+        sums=[
             sum_words(switches_on(mark.question.address, asked.setter), asked.setter)
             for mark in marks
         ],
-        "from_rig": saved is not None,
-        "show_id": show_id,
-        "here": here,
-    }
-    around = {"frame": frame(saved, "Switches")} if saved else {}
-    base = "shared/show.html" if saved else "shared/plain.html"
-    return render_template("switches/drill.html", base=base, **around, **values)
+        from_rig=saved is not None,
+        show_id=show_id,
+        here=here,
+    ).rendered()
 
 
 def _addresses(show: Show, asked: Asked) -> tuple[int, ...]:

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, request
 
-from fence.web.frame import frame
+from fence.core.model.profile import Profile
+from fence.web.frame import Frame, frame
 from fence.web.pages import asked_by_htmx, load
-from fence.web.switches.page import as_query, asked_for, row_for, types_with_switches, words_of
+from fence.web.showing import Showing
+from fence.web.switches.page import (
+    Asked,
+    Row,
+    as_query,
+    asked_for,
+    row_for,
+    types_with_switches,
+    words_of,
+)
 
 blueprint = Blueprint("switches", __name__)
 
@@ -25,20 +35,46 @@ def of_show(show_id: int) -> str:
     return _page(show_id)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SwitchesRow(Showing):
+    """What is shown by ``switches/_row.html``."""
+
+    template = "switches/_row.html"
+    asked: Asked
+    row: Row
+    types: list[Profile]
+    words: str
+    query: dict[str, str]
+    show_id: int | None
+    extra: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SwitchesIndex(Showing):
+    """What is shown by ``switches/index.html``."""
+
+    template = "switches/index.html"
+    base: str
+    frame: Frame | None
+    whole: SwitchesRow
+
+
 def _page(show_id: int | None) -> str:
     saved = load(show_id) if show_id is not None else None
     asked = asked_for(request.args, saved.show if saved else None)
-    values: dict[str, Any] = {
-        "asked": asked,
-        "row": row_for(asked),
-        "types": types_with_switches(saved.show if saved else None),
-        "words": words_of(asked.setter),
-        "query": as_query(asked),
-        "show_id": show_id,
-        "extra": ", ".join(map(str, asked.setter.fixed_on)),
-    }
+    row = SwitchesRow(
+        asked=asked,
+        row=row_for(asked),
+        types=types_with_switches(saved.show if saved else None),
+        words=words_of(asked.setter),
+        query=as_query(asked),
+        show_id=show_id,
+        extra=", ".join(map(str, asked.setter.fixed_on)),
+    )
     if asked_by_htmx():
-        return render_template("switches/_row.html", **values)
-    around = {"frame": frame(saved, "Switches")} if saved else {}
-    base = "shared/show.html" if saved else "shared/plain.html"
-    return render_template("switches/index.html", base=base, **around, **values)
+        return row.rendered()
+    return SwitchesIndex(
+        frame=frame(saved, "Switches") if saved else None,
+        base="shared/show.html" if saved else "shared/plain.html",
+        whole=row,
+    ).rendered()
