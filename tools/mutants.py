@@ -48,7 +48,7 @@ TESTS = {
     CORE + "rdm/course.py": ["tests/promises/test_set_by_rdm.py", "tests/core/rdm/test_course.py"],
     CORE + "setting/readback.py": [
         "tests/promises/test_right.py",
-        "tests/core/setting/test_readback.py",
+        "tests/core/setting",
     ],
     CORE + "network/ports.py": [
         "tests/promises/test_proven.py",

@@ -27,7 +27,9 @@ from fence.core.model.wiring import (
     length_of,
     load_of,
     needs_adapter,
+    plugs_of,
     wiring_of,
+    without_power,
     worst_break,
 )
 from fence.formats.show_json import read_show_json, write_show_json
@@ -387,3 +389,80 @@ def test_lines_follow_a_layout() -> None:
     assert [stop.fixture for stop in alone.line(2).stops if stop.fixture] == [5, 3]
     assert all(line.stops[-1].terminates for line in alone.lines)
     assert "universe-mixed" not in {f.rule for f in check(moved) if f.line == "Line A"}
+
+
+def plugged(here: tuple[Plug, Plug] | None, *, after: int | None = 1) -> tuple[Show, Stop]:
+    """The second stop of a line of two heavy ones, or the first light one behind them, with plugs
+    of its own."""
+    show = chained(1, 2, 21)
+    line = show.line(1)
+    stops = tuple(replace(s, plugs=here) if s.after == after else s for s in line.stops)
+    show = replace(show, lines=(replace(line, stops=stops),))
+    return show, next(stop for stop in stops if stop.after == after)
+
+
+@pytest.mark.parametrize(
+    ("plugs", "after", "told"),
+    [
+        (None, 1, None),
+        (None, 2, ("5-pin", "3-pin")),
+        ((Plug.FIVE, Plug.FIVE), 1, None),
+        ((Plug.THREE, Plug.FIVE), 1, ("5-pin", "3-pin")),
+        ((Plug.FIVE, Plug.THREE), 1, ("3-pin", "5-pin")),
+        ((Plug.FIVE, Plug.THREE), 2, None),
+        ((Plug.THREE, Plug.THREE), 2, ("5-pin", "3-pin")),
+        ((Plug.RJ45, Plug.RJ45), None, ("rj45", "5-pin")),
+        ((Plug.THREE, Plug.FIVE), None, None),
+    ],
+)
+def test_plugs_that_do_not_meet(
+    plugs: tuple[Plug, Plug] | None, after: int | None, told: tuple[str, str] | None
+) -> None:
+    """What comes and what is taken, at the near end first; any cable meets the source."""
+    show, stop = plugged(plugs, after=after)
+    assert needs_adapter(show, wiring_of(show.line(1)), stop) == told
+
+
+def test_neither_air_nor_an_adapter_needs_one() -> None:
+    """An adapter meets everything, before and behind it."""
+    show, stop = plugged((Plug.THREE, Plug.FIVE))
+    wiring = wiring_of(show.line(1))
+    assert needs_adapter(show, wiring, replace(stop, cable=Cable.AIR)) is None
+    assert needs_adapter(show, wiring, replace(stop, device=Device.ADAPTER, fixture=None)) is None
+    behind = edits.insert(show, 1, Device.ADAPTER, before=stop.id)
+    line = behind.line(1)
+    adapter = next(one for one in line.stops if one.device is Device.ADAPTER)
+    last = next(one for one in line.stops if one.after == adapter.id)
+    assert needs_adapter(behind, wiring_of(line), last) is None
+    assert plugs_of("XLR 3-pin and RJ45") == {"3-pin", "rj45"}
+    assert plugs_of("screw terminal") == frozenset()
+
+
+def test_the_way_from_the_source_to_a_stop() -> None:
+    """Stop by stop, the stop itself last, and the cable as long as that."""
+    show = edits.set_hops(chained(1, 2, 3), 1, {1: 20, 2: 3, 3: 4})
+    wiring = wiring_of(show.line(1))
+    stops = show.line(1).stops
+    assert [stop.fixture for stop in wiring.path_to(stops[2].id)] == [1, 2, 3]
+    assert [stop.fixture for stop in wiring.path_to(stops[0].id)] == [1]
+    assert [stop.fixture for stop in wiring.behind(stops[0].id)] == [2, 3]
+    assert [stop.fixture for stop in wiring.behind(None)] == [1, 2, 3]
+
+
+def test_what_fails_without_power() -> None:
+    """A fixture that passes on unpowered fails alone; another takes what is behind it along; of
+    devices those that drive or send do."""
+    show = edits.chain(edits.insert(chained(1, 2), 1, Device.SPLITTER), 1, [3])
+    passing = replace(HEAVY, passes_unpowered=True)
+    holding = replace(HEAVY, passes_unpowered=False)
+    line = show.line(1)
+    by_fixture = {stop.fixture: stop for stop in line.stops}
+    splitter = next(stop for stop in line.stops if stop.device is Device.SPLITTER)
+    for profile, failing in ((passing, [1]), (holding, [1, 2, 3])):
+        held = replace(show, profiles=(profile, LIGHT))
+        assert sorted(without_power(held, line, by_fixture[1].id)) == failing
+    behind = sorted(stop.fixture or 0 for stop in wiring_of(line).behind(splitter.id))
+    assert sorted(without_power(show, line, splitter.id)) == behind
+    passive = replace(splitter, boosted=False)
+    stops = tuple(passive if stop is splitter else stop for stop in line.stops)
+    assert without_power(show, replace(line, stops=stops), splitter.id) == []

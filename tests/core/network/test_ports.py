@@ -204,3 +204,57 @@ def test_a_line_follows_its_universe_to_another_port() -> None:
     show = edits.start_line(show, 1, Source(2, 2))
     moved = edits.rehang(edits.place(show, 1, Address(2, 9)), {1})
     assert (moved.line(1).universe, moved.line(1).source) == (2, Source(2, 1))
+
+
+def test_what_a_plan_says() -> None:
+    """Its worth, whether it is proven, and for each port why it changes."""
+    show = rig(*[(f"F{u}", 4, u, 1) for u in range(1, 6)])
+    boxes = (
+        dock(1, 9, None, None, numbering=Numbering.RANGE),
+        dock(2, 4, None),
+        dock(3, None),
+    )
+    lines = (Line(1, "L1", 5, Source(2, 1)), Line(2, "L2", 4))
+    plan = plan_ports(replace(show, boxes=boxes, lines=lines))
+    assert plan.remarks[0] == (
+        "5 ports change, 2 boxes in use. Proven: no plan changes or uses less."
+    )
+    said = [(move.box, move.port, move.before, move.after, move.why) for move in plan.moved]
+    assert said == [
+        ("dock 1", 1, 9, 1, "had no port"),
+        ("dock 1", 2, None, 2, "had no port"),
+        ("dock 1", 3, None, 3, "had no port"),
+        ("dock 2", 1, 4, 5, "its line starts here"),
+        ("dock 2", 2, None, 4, "its port is needed for another"),
+    ]
+
+
+def test_one_port_too_few_is_told() -> None:
+    """The universes that come out nowhere, and one of each in the singular."""
+    show = rig(("A", 4, 1, 1), ("B", 4, 2, 1))
+    plan = plan_ports(replace(show, boxes=(dock(1, None),)))
+    assert plan.left == (2,)
+    assert plan.remarks[0].startswith("1 port changes, 1 box in use.")
+    assert any("U2" in remark for remark in plan.remarks[1:])
+
+
+def test_a_range_that_counts_on_says_so() -> None:
+    """A universe that is given already moves on with the range."""
+    show = rig(("A", 4, 1, 1), ("B", 4, 2, 1), ("C", 4, 3, 1))
+    boxes = (dock(1, 2, 3, None, numbering=Numbering.RANGE),)
+    plan = plan_ports(replace(show, boxes=boxes))
+    assert [(move.port, move.before, move.after, move.why) for move in plan.moved] == [
+        (1, 2, 1, "had no port"),
+        (2, 3, 2, "counts on in the range"),
+        (3, None, 3, "counts on in the range"),
+    ]
+
+
+def test_a_spare_port_counts_the_ports_that_feed_already() -> None:
+    """Ten fixtures on one port are more a port than seventeen on two."""
+    ones = [(f"A{n}", 1, 1, n) for n in range(1, 11)]
+    show = rig(*ones, *[(f"B{n}", 1, 2, n) for n in range(1, 18)])
+    show = replace(show, boxes=(dock(1, 1, 2, None), dock(2, 2)))
+    plan = plan_ports(show, Wish(duplicates=True))
+    assert [[port.universe for port in box.ports] for box in plan.show.boxes] == [[1, 2, 1], [2]]
+    assert [move.why for move in plan.moved] == ["again, in place of a splitter"]

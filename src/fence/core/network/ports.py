@@ -188,13 +188,16 @@ def plan_ports(show: Show, wish: Wish | None = None) -> PortPlan:
 
 
 def _why(layout: Layout, key: Key, after: int | None) -> str:
+    ranged = next(box for box in layout.boxes if box.id == key[0]).numbering is Numbering.RANGE
     if after is None:
-        return "the range moves on"
+        return "the range moves on" if ranged else "it comes out at another port"
     if (key, after) in layout.wanted:
         return "its line starts here"
     if key[0] in layout.home.get(after, ()):
         return "its line starts at this box"
-    return "had no port" if after not in layout.now.values() else "counts on in the range"
+    if after not in layout.now.values():
+        return "had no port"
+    return "counts on in the range" if ranged else "its port is needed for another"
 
 
 def _first(layout: Layout) -> Plan:
