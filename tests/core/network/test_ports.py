@@ -258,3 +258,31 @@ def test_a_spare_port_counts_the_ports_that_feed_already() -> None:
     plan = plan_ports(show, Wish(duplicates=True))
     assert [[port.universe for port in box.ports] for box in plan.show.boxes] == [[1, 2, 1], [2]]
     assert [move.why for move in plan.moved] == ["again, in place of a splitter"]
+
+
+def test_spare_ports_go_round_by_fixtures_a_port() -> None:
+    """Each port that is given counts from then on: ten fixtures on three ports, four on two."""
+    show = rig(
+        *[(f"A{n}", 1, 1, n) for n in range(1, 5)], *[(f"B{n}", 1, 2, n) for n in range(1, 11)]
+    )
+    show = replace(show, boxes=(dock(1, 1, 2, None, None, None),))
+    after = plan_ports(show, Wish(duplicates=True)).show
+    assert [port.universe for port in after.boxes[0].ports] == [1, 2, 2, 2, 1]
+
+
+def test_all_that_a_plan_says() -> None:
+    """Universes without a port, lines at a port that cannot give theirs, lines that say now where
+    they start."""
+    show = rig(*[(f"F{u}", 4, u, 1) for u in range(1, 5)])
+    lines = (
+        Line(1, "L1", 2, Source(1, 1)),
+        Line(2, "L2", 3, Source(1, 1)),
+        Line(3, "L3", 1),
+    )
+    plan = plan_ports(replace(show, boxes=(dock(1, 1, None, None),), lines=lines))
+    assert plan.remarks == (
+        "3 ports change, 1 box in use. Proven: no plan changes or uses less.",
+        "No port is left for U4: 1 port more would do.",
+        "1 line starts at a port that gives something else.",
+        "Said where they start: L2 at dock 1 port 3 and L3 at dock 1 port 2.",
+    )

@@ -80,15 +80,16 @@ def said(
     meant = {None: "", True: ", read upright", False: ", read as it hangs"}[reading.upright]
     mode += hangs + meant
     yield f"{label}{part_words}, planned {planned or 'nowhere'}, says {reading.says}{on}{mode}"
-    causes = causes_of(rig, fixture, reading, earlier, part=part)
+    part_said = {"part": part} if part else {}
+    causes = causes_of(rig, fixture, reading, earlier, **part_said)
     for cause in causes:
         whose = f" [{cause.fixture.label}]" if cause.fixture else ""
         yield f"    {cause.kind}, {cause.address}{whose}: {cause.message}"
-    right = is_right(rig, fixture, reading, part=part)
-    doubt = doubt_of(rig, fixture, reading, causes, part=part)
-    stands = stands_really(rig, fixture, reading, part=part)
+    right = is_right(rig, fixture, reading, **part_said)
+    doubt = doubt_of(rig, fixture, reading, causes, **part_said)
+    stands = stands_really(rig, fixture, reading, **part_said)
     yield f"    => {'right' if right else 'not right'}, stands at {stands}, asked: {doubt or '-'}"
-    for sentence in would_do(rig, fixture, reading.says, reading.mode, part=part):
+    for sentence in would_do(rig, fixture, reading.says, reading.mode, **part_said):
         yield f"    would: {sentence}"
     yield ""
 
@@ -148,6 +149,27 @@ def everything() -> Iterator[str]:
         (91, ""),
     ):
         yield from said(rig, "Fern 4", Reading(number, mode=mode), *old)
+    fifth = [*(Earlier(n, "8 ch") for n in (480, 470, 460, 450)), Earlier(440, "12 ch")]
+    for number in (440, 450, 441):
+        yield from said(rig, "Fern 4", Reading(number, mode="12 ch"), *fifth)
+    far = replace(
+        rig,
+        fixtures=(
+            *rig.fixtures,
+            *(
+                replace(
+                    rig.fixtures[7],
+                    id=100 + n,
+                    label=f"Palm {n}",
+                    number=100 + n,
+                    patch=(Patch(1, 330 + 8 * n),),
+                )
+                for n in range(8)
+            ),
+        ),
+    )
+    for n in range(8):
+        yield from said(far, "Palm 3", Reading(330 + 8 * n))
     many = [Earlier(n, "8 ch") for n in range(480, 468, -1)]
     for number in (480, 473, 472, 471, 469):
         yield from said(rig, "Fern 1", Reading(number), *many)
@@ -156,7 +178,10 @@ def everything() -> Iterator[str]:
         for number, upright in ((301, None), (105, None), (109, None), (601, None), (109, True)):
             yield from said(over, "Palm 1", Reading(number, upright=upright))
     upside = hung(rig, "Fern 1", turned=True)
-    for number, upright in ((101, None), (101, True), (101, False), (160, None), (519, None)):
+    for number, upright in (
+        *((101, None), (101, True), (101, False), (160, None)),
+        *((519, None), (215, None), (5, None), (2, None), (82, None)),
+    ):
         yield from said(upside, "Fern 1", Reading(number, upright=upright))
     yield from switched(rig)
     for part, number in ((0, 421), (0, 17), (1, 17), (1, 421), (1, 1041), (1, 18), (2, 17)):

@@ -212,9 +212,7 @@ def _first(layout: Layout) -> Plan:
 
     for key, universe in layout.wanted:
         held = plan[key]
-        free = (
-            held is None or held not in layout.needed or sum(u == held for u in plan.values()) > 1
-        )
+        free = held not in layout.needed or sum(u == held for u in plan.values()) > 1
         if held != universe and free and universe in layout.needed:
             _try(layout, box_of[key[0]], plan, key, universe)
     in_use = _used(plan)

@@ -154,24 +154,23 @@ def causes_of(
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     wrong_mode = reading.mode not in ("", fixture.mode)
     over = turned_over(fixture, setter, reading)
-    found: list[tuple[int, int, Cause]] = []
+    found: list[tuple[int, Cause]] = []
     for meant in _meant(show, fixture, earlier, part):
+        same_mode = wrong_mode and meant.mode == reading.mode
         for mistake in _ways(setter, meant.address, reading, over, turned=fixture.turned):
             if wrong_mode and meant.kind is mistake.kind is Kind.RIGHT:
                 continue
-            cause = _cause(fixture, planned, meant, mistake, reading)
-            if meant.kind is Kind.RIGHT and mistake.kind is Kind.RIGHT:
-                found.append((0, 0, cause))
-            elif (
+            if (
                 mistake.kind is Kind.RIGHT
                 or meant.kind is not Kind.NEIGHBOUR
                 or meant.far <= NEXT_DOOR
             ):
-                same_mode = wrong_mode and meant.mode == reading.mode
-                found.append((meant.far + mistake.far - 6 * same_mode, len(found), cause))
-    found += [(far, len(found), cause) for far, cause in _of_modes(show, fixture, reading, part)]
-    found += [(far, len(found), cause) for far, cause in _of_pages(show, fixture, reading, part)]
-    told = dict.fromkeys(cause for _, _, cause in sorted(found, key=lambda entry: entry[:2]))
+                cause = _cause(fixture, planned, meant, mistake, reading)
+                found.append((meant.far + mistake.far - 6 * same_mode, cause))
+    found += _of_modes(show, fixture, reading, part)
+    found += _of_pages(show, fixture, reading, part)
+    # of what is equally far-fetched the one thought of first comes first
+    told = dict.fromkeys(cause for _, cause in sorted(found, key=lambda entry: entry[0]))
     causes = tuple(told)[:MOST_CAUSES]
     return causes or (_unknown(fixture, planned, reading),)
 
@@ -198,14 +197,8 @@ def _meant(show: Show, fixture: Fixture, earlier: Sequence[Earlier], part: int) 
         slots = {entry.slot for entry in other.patch if entry.slot is not None} - {planned}
         if other.id == fixture.id or not slots:
             continue
-        far = near.get(
-            other.id,
-            60
-            if other.universe != fixture.universe
-            else 52
-            if other.position != fixture.position
-            else 46,
-        )
+        elsewhere = 60 if other.universe != fixture.universe else 52
+        far = near.get(other.id, elsewhere)
         for slot in sorted(slots):
             yield _Meant(slot, Kind.NEIGHBOUR, far, other)
 
@@ -228,12 +221,15 @@ def _former(fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator
 
 
 def _near(show: Show, fixture: Fixture) -> dict[int, int]:
-    """The fixtures next to it in the rig at its position, and how far-fetched it is to take one for
-    the other."""
-    here = [other.id for other in show.fixtures if other.position == fixture.position]
-    place = here.index(fixture.id)
+    """The fixtures at its position, and how far-fetched it is to take one for the other: those next
+    to it in the rig are the likeliest, and far ones are all the same. One of another universe is
+    as far as anywhere, but for the three next to it."""
+    here = [other for other in show.fixtures if other.position == fixture.position]
+    place = [other.id for other in here].index(fixture.id)
     return {
-        other: 38 + 2 * abs(at - place) for at, other in enumerate(here) if 0 < abs(at - place) <= 3
+        other.id: 38 + 2 * min(abs(at - place), 4)
+        for at, other in enumerate(here)
+        if other.universe == fixture.universe or abs(at - place) < 4
     }
 
 
@@ -325,7 +321,7 @@ def _odd_words(odd: Sequence[tuple[int, bool]]) -> str:
     """Which switches do not stand as they must, in words."""
     return joined(
         [f"switch {n} is {'off and must be on' if on else 'on and must be off'}" for n, on in odd],
-        most=16,
+        most=len(odd),
     )
 
 
