@@ -51,7 +51,7 @@ def test_a_table_out_of_a_pdf_with_one_doubt_settled_by_a_click(page: Page) -> N
     page.sees("8 lines sure, 0 guessed", "#reading")
     page.sees("right, as you said", "#line-10")
     page.click("button.btn-primary[type=submit]")
-    page.sees("Bramble Bog Wash 60 is on the shelf, revision 1.")
+    page.sees("Bramble Bog Wash 60 is in the library, revision 1.")
 
 
 def test_a_doubt_is_settled_by_keys_alone(page: Page) -> None:
@@ -81,7 +81,7 @@ def test_a_workbook_with_two_modes(page: Page, tmp_path: Path) -> None:
     page.sees("Lean 2 channels", "#reading")
     page.sees("Full 3 channels", "#reading")
     page.click("button.btn-primary[type=submit]")
-    page.sees("Fen Wash is on the shelf")
+    page.sees("Fen Wash is in the library")
 
 
 def test_a_taught_word_is_used_again_later(page: Page) -> None:
@@ -93,7 +93,7 @@ def test_a_taught_word_is_used_again_later(page: Page) -> None:
     Select(page.one("#means-1")).select_by_visible_text("fan")
     page.sees("3 lines sure, 0 guessed", "#reading")
     page.click("button.btn-primary[type=submit]")
-    page.sees("Mire Wash is on the shelf")
+    page.sees("Mire Wash is in the library")
     page.open("/shows/3/charts/paste")
     put(page, "1 Ripple\n2 Green")
     page.sees("2 lines sure, 0 guessed", "#reading")

@@ -211,7 +211,7 @@ def test_a_proposal_tells_before_and_after() -> None:
     """Moves, verdicts and new problems of an edit that is only shown."""
     show = demo_show()
     after = edits.place(show, 28, Address(2, 1))
-    found = board(show, Asked(pick=28), ProposedEdit(after, "t", "w", "/x", (), "Do it"))
+    found = board(show, Asked(pick=28), ProposedEdit(after, "t", "w", "/x", (), "Apply"))
     assert found.proposal is not None
     assert [(m.label, m.before, m.after) for m in found.proposal.moves] == [
         ("Lily 4", "U2 014", "U2 001")

@@ -29,7 +29,7 @@ def test_a_chart_travels_as_a_file(visitor: Visitor, app: Flask) -> None:
     again = upload(
         visitor, "wash.json", visitor.get("/shows/1/charts/files/library.json").data
     ).location
-    assert "as the shelf has it" in visitor.get(again).text
+    assert "as the library has it" in visitor.get(again).text
 
 
 def test_channels_travel_as_a_table(visitor: Visitor, app: Flask) -> None:

@@ -87,7 +87,7 @@ def test_new_stops_are_seen_first(visitor: Visitor, shows: ShowStore, way: str) 
     assert shows.get(1).analysis.verdict.stops == 0
     page = visitor.post(f"/shows/1/{path}", form)
     assert (page.status_code, shows.get(1).revision) == (200, 1), page.text
-    assert "Do it anyway" in page.text
+    assert "Apply anyway" in page.text
     assert "new stop" in page.text
     sent = {
         unescape(n): unescape(v)

@@ -162,9 +162,9 @@ def test_a_spare_takes_a_place(rig: Rig) -> None:
     """Its own device is gone: the spare of its type gets mode, address and label in one step, when
     it is free."""
     planned = edits.keep_identities(spots(3, mode="Long"), {2: GONE})
-    outside = edits.rename(edits.change_mode(spots(3), [2], "Short"), 2, "From the shelf")
+    outside = edits.rename(edits.change_mode(spots(3), [2], "Short"), 2, "From the library")
     rig.make(planned, edits.place(outside, 2, Address(1, 200)))
-    spare = rig.outside()["From the shelf"]
+    spare = rig.outside()["From the library"]
     page = rig.visitor.get(f"{rig.place}/device/{spare.identity}").text
     assert "In the place of" in page
     assert f"its own device {GONE} does not answer" in rig.visitor.get(rig.place).text

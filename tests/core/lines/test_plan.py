@@ -238,5 +238,5 @@ def test_lengths_come_from_the_tape() -> None:
         0,
     ]
     assert next(s.length for s in measure(edits.take_off(show, 1, [1, 2, 3])).line(1).stops) == 33
-    with pytest.raises(EditError, match="No length could be reckoned"):
+    with pytest.raises(EditError, match="No length could be calculated"):
         measure(edits.set_ground(show, Ground(), {"P0": None}), only_unknown=True)

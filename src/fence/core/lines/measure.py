@@ -127,7 +127,7 @@ def measure(show: Show, line_ids: Collection[int] = (), *, only_unknown: bool = 
         show = set_hops(show, line.id, lengths)
     if not reckoned:
         raise EditError(
-            "No length could be reckoned: say how far positions lie from the desk and from each "
+            "No length could be calculated: say how far positions lie from the desk and from each "
             "other, and how far "
             "fixtures hang apart."
         )

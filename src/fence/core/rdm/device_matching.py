@@ -358,7 +358,7 @@ def _as_they_come(table: _Table) -> None:
         theirs = sorted((one for one in theirs if table.is_left(one)), key=lambda one: one.identity)
         if not theirs:
             continue
-        many = f"one of {len(theirs)} alike: make it blink to see which"
+        many = f"one of {len(theirs)} alike: identify it to see which"
         for fixture, one in zip(fixtures, theirs, strict=False):
             table.pair(fixture, one, Sure.ANY, many)
 

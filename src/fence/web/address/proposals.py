@@ -44,7 +44,7 @@ def mend(show_id: int) -> str:
         ("pick", str(asked.pick or "")),
     )
     proposed = ProposedEdit(
-        after, mend.text, mend.why, url_for("proposals.take_mend", show_id=show_id), fields, "Do it"
+        after, mend.text, mend.why, url_for("proposals.take_mend", show_id=show_id), fields, "Apply"
     )
     return board_page(saved, universe_after(saved.show, after, asked), proposed)
 
@@ -260,7 +260,7 @@ def seen_first(error: UnseenStops, title: str, fields: Sequence[tuple[str, str]]
         words,
         request.path,
         shown,
-        "Do it anyway",
+        "Apply anyway",
         with_repair=moves_of_repair(error.before, error.after),
     )
     around = universe_after(error.before.show, error.after, asked_for())

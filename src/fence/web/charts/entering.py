@@ -183,7 +183,7 @@ def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     profile = library().save(read, who=who())
     for wording, function in _said_here():
         wordings().teach(wording, function)
-    flash(f"{profile.title} is on the shelf, revision {profile.revision}.")
+    flash(f"{profile.title} is in the library, revision {profile.revision}.")
     if profile.id in before.show.profile_by_id and step.into_show.data:
         save(before, edits.update_chart(before.show, profile))
     if chart is None:

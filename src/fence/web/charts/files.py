@@ -116,5 +116,5 @@ def confirm(show_id: int, draft_id: str) -> BaseResponse:
             library().save(entry.profile, who=who())
             kept += 1
     drafts().drop(draft_id)
-    flash(f"{counted(kept, 'chart')} on the shelf.")
+    flash(f"{counted(kept, 'chart')} in the library.")
     return redirect(url_for("charts.index", show_id=show_id))

@@ -214,5 +214,5 @@ def trim(show_id: int) -> BaseResponse:
                 f"“{words[:20]}” is no correction: type a number such as 0.8, 1 for none."
             ) from None
     pages().trims.put(profile.id, factors)
-    flash(f"{profile.title} is reckoned so from now on.")
+    flash(f"{profile.title} is calculated so from now on.")
     return redirect(back_to(url_for("colour.index", show_id=show_id)))

@@ -203,7 +203,7 @@ def blink(show_id: int) -> BaseResponse:
         work.failed = tuple(failed)
         if on and not failed:
             work.told = (
-                f"{rows[0].title} shows itself now: it blinks or moves. End it when it was seen."
+                f"{rows[0].title} shows itself now: it flashes or moves. Stop it when you have seen it."
             )
         elif not on:
             work.told = "It shows itself no more." if name else "Nobody shows itself any more."
@@ -212,7 +212,7 @@ def blink(show_id: int) -> BaseResponse:
         if work.done < work.of:
             work.told = f"Stopped: {work.done} of {counted(work.of, 'device')} were told."
 
-    works().do(saved.key, "Blink" if on else "No more blinking", act, about=name)
+    works().do(saved.key, "Identify" if on else "Identify off", act, about=name)
     return _back(show_id, name)
 
 
@@ -268,7 +268,7 @@ def put(show_id: int) -> BaseResponse:
     unsure = [pair for pair in pairs if pair.sure in (Sure.GUESS, Sure.ANY)]
     if unsure and not guesses:
         raise EditError(
-            f"{unsure[0].fixture.label} is only guessed: make it blink and say who it is, "
+            f"{unsure[0].fixture.label} is only guessed: identify it and say who it is, "
             "or tick that guesses are set as well."
         )
     wishes = {str(pair.said.identity): _wish(saved, pair) for pair in pairs}
@@ -283,7 +283,7 @@ def _why_nobody(look: Look, *, every: bool, guesses: bool) -> str:
     if look.unsure and not guesses:
         return (
             "Nobody differs of those that are surely known, and the others are only guessed: make "
-            "them blink and say "
+            "them identify and say "
             "who is who, or tick that the guessed ones are set, too."
         )
     return "Nobody differs."
