@@ -57,7 +57,7 @@ def planned(ip: str) -> Show:
     for universe, start in ((1, 1), (2, 40)):
         run = edits.AddRun(OLD, "4 channel", 3, f"Drum {universe}1", start=Address(universe, start))
         show = edits.add_fixtures(show, run)
-    show = edits.add_box(show, "Truss box")
+    show = edits.add_box(show, "Truss node")
     box = show.boxes[-1]
     show = edits.put_box(show, replace(box, ip=ip, protocol=Protocol.ARTNET, counts_from=0))
     return edits.give(edits.count_ports(show, box.id, 2), box.id, {1: 1, 2: 2})

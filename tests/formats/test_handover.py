@@ -59,7 +59,7 @@ def test_all_that_is_planned_is_in_it() -> None:
         "rig by position",
         "universes",
         "lines",
-        "what is typed at each box",
+        "what is typed at each node",
         "log",
     ):
         assert title in text

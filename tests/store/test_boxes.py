@@ -59,7 +59,7 @@ def test_boxes_come_back_from_a_file_and_the_store(store: ShowStore) -> None:
     changed = store.save(store.get(saved.id), after, who="T")
     words = store.history(saved.id)[0].words
     assert words.startswith("Gate: ")
-    assert words.endswith("; Added box Other")
+    assert words.endswith("; Added node Other")
     assert ShowStore(store.engine).get(saved.id).show == after
     store.undo(saved.id, revision=changed.revision, who="T")
     assert ShowStore(store.engine).get(saved.id).show == show

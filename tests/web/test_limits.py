@@ -134,5 +134,5 @@ def test_named_moments(shows: ShowStore, monkeypatch: pytest.MonkeyPatch) -> Non
     journal = Journal(shows.engine, shows.clock)
     for name in ("one", "two"):
         journal.name_moment(1, 1, name, who="A")
-    with pytest.raises(EditError, match="up to 2 named"):
+    with pytest.raises(EditError, match="up to 2 snapshots"):
         journal.name_moment(1, 1, "three", who="A")

@@ -81,7 +81,7 @@ def test_hops_are_typed_along_the_row(visitor: Visitor, shows: ShowStore) -> Non
     step(visitor, shows, "lengths", line=2, lengths="8 m")
     assert {s.length for s in shows.get(SHOW).show.line(2).stops if not s.terminates} == {8}
     assert "is no length" in step(visitor, shows, "lengths", line=2, lengths="long")
-    assert "has 7 hops; 8 lengths" in step(
+    assert "has 7 cable runs; 8 lengths" in step(
         visitor, shows, "lengths", line=2, lengths="1,2,3,4,5,6,7,8"
     )
     assert "accepted are 0 to" in step(

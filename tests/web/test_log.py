@@ -57,7 +57,7 @@ def test_two_moments_and_the_way_back(visitor: Visitor, shows: ShowStore) -> Non
     assert shows.get(1).show.fixture(3).label == "Palm three"
     wrong = visitor.get("/shows/1/log/compare?first=tomorrow")
     assert wrong.status_code == 422
-    assert "“tomorrow” is no moment of this show" in unescape(wrong.text)
+    assert "“tomorrow” is no snapshot of this show" in unescape(wrong.text)
 
 
 def test_a_note_stands_by_its_entry_and_a_name_can_be_forgotten(
@@ -105,7 +105,7 @@ def test_a_finding_is_let_stand_for_a_reason(visitor: Visitor, shows: ShowStore)
     gone = visitor.post(
         "/shows/2/findings/unwaive", {"finding": finding.key, "revision": shows.get(2).revision}
     )
-    assert "is not let stand" in unescape(gone.text)
+    assert "is not accepted" in unescape(gone.text)
 
 
 def test_a_show_is_handed_over_as_a_document_and_as_an_archive(
@@ -148,7 +148,7 @@ def test_what_stands_up_to_a_day_is_back_after_it(visitor: Visitor, shows: ShowS
     visitor.get("/shows/2/log")
     assert shows.get(2).analysis.verdict.stops == stops - 1
     shows.clock = lambda: now + timedelta(days=5)
-    assert "No longer let stand" in visitor.get("/shows/2/log").text
+    assert "No longer accepted" in visitor.get("/shows/2/log").text
     assert shows.get(2).analysis.verdict.stops == stops
     assert shows.moment(2, saved.revision + 1).show.waivers
     assert "Let stand" in (shows.steps(2)[0] or shows.history(2)[0]).words

@@ -68,7 +68,7 @@ def test_a_network_is_built_planned_and_typed(
     ]
     assert stops(shows, bare) == ["port-universe", "port-universe"]
     seen = html.unescape(visitor.get(f"/shows/{bare}/network/ports").text)
-    assert "2 ports change, 2 boxes in use. Proven: no plan changes or uses less." in seen
+    assert "2 ports change, 2 nodes in use. Proven: no plan changes or uses less." in seen
     assert stops(shows, bare) == ["port-universe", "port-universe"]
     visitor.post(f"/shows/{bare}/network/ports", {"revision": shows.get(bare).revision, "seen": 1})
     assert stops(shows, bare) == []
@@ -151,8 +151,8 @@ def test_all_that_is_said_of_a_box_is_kept(visitor: Visitor, shows: ShowStore) -
         ({"ip": "10.0.0"}, "no network address"),
         ({"prefix": "255.0.255.0"}, "no mask"),
         ({"prefix": "31"}, "31 is not a network prefix"),
-        ({"name": "palm dock"}, "There is a box “palm dock” already"),
-        ({"name": ""}, "name of a box"),
+        ({"name": "palm dock"}, "There is a node “palm dock” already"),
+        ({"name": ""}, "name of a node"),
         ({"ports": "many"}, "no number of ports"),
         ({"priority": "900"}, "priority"),
         ({"speed": "fast"}, "no speed of a wire"),
@@ -375,7 +375,7 @@ def test_a_box_that_never_answers_is_added_by_its_address(
     )
     assert (boxes(shows, 1)[-1].ip, boxes(shows, 1)[-1].name) == (
         "192.168.40.50",
-        "Box at 192.168.40.50",
+        "Node at 192.168.40.50",
     )
 
 

@@ -49,7 +49,7 @@ class Rig:
 
     def make(self, planned: Show, outside: Show, *faults: str) -> None:
         """Plan a show with a box for U1, let something hang there, and ask who is there."""
-        planned = edits.add_box(planned, "Truss box")
+        planned = edits.add_box(planned, "Truss node")
         box = replace(planned.boxes[-1], ip=self.ip, protocol=Protocol.ARTNET, counts_from=0)
         planned = edits.give(
             edits.count_ports(edits.put_box(planned, box), box.id, 1), box.id, {1: 1}
@@ -247,7 +247,7 @@ def test_what_cannot_be_is_said(rig: Rig) -> None:
     pages = rig.visitor
     name = str(rig.outside()[""].identity)
     for path, fields, words in (
-        ("/ask", {}, "Tick at least one box"),
+        ("/ask", {}, "Tick at least one node"),
         ("/set", {"what": "picked"}, "Tick those that are to be set"),
         ("/set", {"what": "picked", "identity": name}, "only guessed"),
         ("/set", {"what": "all"}, "the others are only guessed"),

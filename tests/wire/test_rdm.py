@@ -217,7 +217,7 @@ def test_the_command(tmp_path: Path) -> None:
 
 def test_boxes_answer_for_their_ports_only(tmp_path: Path) -> None:
     """The stand-in boxes carry to the fixtures of each port; a search names only those."""
-    show = edits.add_box(spots(), "Barn box")
+    show = edits.add_box(spots(), "Barn node")
     box = show.boxes[-1]
     show = edits.change_box(show, box.id, ip=own(45))
     show = edits.give(edits.count_ports(show, box.id, 1), box.id, {1: 2})

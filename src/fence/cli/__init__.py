@@ -31,7 +31,7 @@ COMMANDS = {
     "export": "fence.cli.shows",
     "import": "fence.cli.shows",
     "chart": "fence.cli.charts",
-    "boxes": "fence.cli.network",
+    "nodes": "fence.cli.network",
     "rdm": "fence.cli.rdm",
     "send": "fence.cli.network",
     "listen": "fence.cli.network",
@@ -41,6 +41,8 @@ COMMANDS = {
     "restore": "fence.cli.shows",
 }
 """Every command, and the module that holds it as ``NAME_command``."""
+FORMERLY = {"boxes": "nodes"}
+"""Names that commands had: they go on working, and are not listed."""
 
 UNUSABLE = 2
 INTERRUPTED = 130
@@ -56,6 +58,7 @@ class Fence(click.Group):
 
     def get_command(self, _context: click.Context, name: str) -> click.Command | None:
         """The command of that name, loaded now; None where there is none."""
+        name = FORMERLY.get(name, name)
         if name not in COMMANDS:
             return None
         found: click.Command = getattr(import_module(COMMANDS[name]), f"{name}_command")

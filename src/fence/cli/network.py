@@ -31,19 +31,19 @@ from fence.wire.receiving import Ear
 from fence.wire.targets import Reach
 
 
-@click.command(name="boxes")
+@click.command(name="nodes")
 @click.option(
     "--to",
     multiple=True,
-    help="Address of a box to ask (may be repeated); without it everybody near --bind.",
+    help="Address of a node to ask (may be repeated); without it everybody near --bind.",
 )
 @click.option(
     "--bind", default="127.0.0.1", show_default=True, help="Address of this machine to ask from."
 )
 @click.option("--seconds", default=SECONDS, show_default=True, type=click.FloatRange(0.1, LONGEST))
 @json_option
-def boxes_command(to: tuple[str, ...], bind: str, seconds: float, as_json: bool) -> None:
-    """Ask which boxes are there (ArtPoll) and list who answers."""
+def nodes_command(to: tuple[str, ...], bind: str, seconds: float, as_json: bool) -> None:
+    """Discover the nodes that are there (ArtPoll) and list who answers."""
     found = look(_address(bind), [_address(target) for target in to], seconds=seconds)
     if as_json:
         click.echo(
@@ -68,7 +68,7 @@ def _address(text: str) -> str:
 
 
 def box_data(box: FoundBox) -> dict[str, Any]:
-    """A box that answered, as other programs read it."""
+    """A node that answered, as other programs read it."""
     ports = [
         {"number": p.number, "use": str(p.use), "says": p.says if p.use != "off" else None}
         for p in box.ports
@@ -82,31 +82,39 @@ def box_data(box: FoundBox) -> dict[str, Any]:
     }
 
 
-@click.group(name="standin")
+class StandIns(click.Group):
+    """The stand-ins; one that has another name now is found by its former one as well."""
+
+    def get_command(self, context: click.Context, name: str) -> click.Command | None:
+        """The command of that name, or of what it is called now."""
+        return super().get_command(context, "nodes" if name == "boxes" else name)
+
+
+@click.group(name="standin", cls=StandIns)
 def standin_command() -> None:
     """Stand-ins for what is outside, made from a show file, to practise with."""
 
 
-@standin_command.command(name="boxes")
+@standin_command.command(name="nodes")
 @file_argument
 @click.option(
     "--bind",
     default=None,
-    help="The one address to answer at (without it: those of the boxes on loopback).",
+    help="The one address to answer at (without it: those of the nodes on loopback).",
 )
 @click.option(
     "--fault",
     "faults",
     multiple=True,
-    metavar="NAME=BOX[:PORT]",
-    help="A fault on a box (may be repeated).",
+    metavar="NAME=NODE[:PORT]",
+    help="A fault on a node (may be repeated).",
 )
-def boxes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None:
-    """Answer as the boxes of a show FILE would, until stopped."""
+def nodes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None:
+    """Answer as the nodes of a show FILE would, until stopped."""
     show = rig_of(file)
     if not show.boxes:
         raise FenceError(
-            "This show has no boxes: add them in the Network step and export it once more."
+            "This show has no nodes: add them in the Network step and export it once more."
         )
     talk = [text for text in faults if text.partition("=")[0] in set(TalkTrouble)]
     puts = [read_fault(show, text) for text in faults if text not in talk]
@@ -252,14 +260,14 @@ def read_levels(text: str) -> bytes:
 
 
 def way_of(show: Show, universe: int, protocol: Protocol, to: str) -> Way:
-    """Where a universe goes; the box of the show at that address says how it is counted there."""
+    """Where a universe goes; the node of the show at that address says how it is counted there."""
     broadcast = False
     if to != MULTICAST:
         reach = Reach.here()
         broadcast = (to := _address(to)) in (chosen := reach.broadcasts_of(show))
         reach.check(to, broadcasts=tuple(chosen))
     elif protocol is not Protocol.SACN:
-        raise FenceError("Multicast is sACN's: give the address of the box for Art-Net.")
+        raise FenceError("Multicast is sACN's: give the address of the node for Art-Net.")
     box = next((box for box in show.boxes if box.ip == to), None)
     counts = box.counts_from if box else 0
     return Way(

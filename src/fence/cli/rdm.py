@@ -1,4 +1,4 @@
-"""Talking with fixtures by way of an Art-Net box: who is there, what one says, setting one."""
+"""Talking with fixtures by way of an Art-Net node: who is there, what one says, setting one."""
 
 from __future__ import annotations
 
@@ -71,7 +71,11 @@ READABLE: dict[str, Callable[[DeviceInfo], Any]] = {
 }
 
 _box = click.option(
-    "--box", required=True, help="Address of the Art-Net box that the line starts at."
+    "--node",
+    "--box",
+    "box",
+    required=True,
+    help="Address of the Art-Net node that the line starts at.",
 )
 _port = click.option(
     "--port", type=click.IntRange(1, 512), default=None, help="Which of its ports; without it all."
@@ -83,7 +87,7 @@ _bind = click.option(
 
 @click.group(name="rdm")
 def rdm_command() -> None:
-    """Talk with fixtures over RDM, by way of an Art-Net box.
+    """Talk with fixtures over RDM, by way of an Art-Net node.
 
     Some fixtures flicker while RDM runs: use it when that does no harm.
     """
@@ -93,7 +97,7 @@ def rdm_command() -> None:
 @_box
 @_port
 @_bind
-@click.option("--known", is_flag=True, help="Take what the box knows; do not let it search anew.")
+@click.option("--known", is_flag=True, help="Take what the node knows; do not let it search anew.")
 @json_option
 def list_command(box: str, port: int | None, bind: str, known: bool, as_json: bool) -> None:
     """List who answers, and what each says of itself."""

@@ -40,8 +40,8 @@ MOST_UNIVERSES = 64
 MOST_POINTS = 40
 """Open points that the first page has room for."""
 RECORD = (("Fixture", 44.0), ("Set", 101.0), ("Read back", 64.0), ("Proven", 64.0))
-LINES = (("Line", 40.0), ("Stop", 70.0), ("Hangs on", 70.0), ("Hop", 93.0))
-BOXES = (("Box", 50.0), ("What", 60.0), ("Value", 80.0), ("On the wire", 83.0))
+LINES = (("Line", 40.0), ("Stop", 70.0), ("Hangs on", 70.0), ("Cable run", 93.0))
+BOXES = (("Node", 50.0), ("What", 60.0), ("Value", 80.0), ("On the wire", 83.0))
 KINDS = {
     Cable.DMX: "DMX cable",
     Cable.NETWORK: "network cable",
@@ -73,7 +73,7 @@ def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence
         section("lines")
         draw_table(paper, LINES, _line_rows(show))
     if show.boxes:
-        section("network, what is typed at each box")
+        section("network, what is typed at each node")
         draw_table(paper, BOXES, _box_rows(show))
     if record := list(_record_rows(show)):
         section("who set, read and proved what")

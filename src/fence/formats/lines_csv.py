@@ -137,7 +137,7 @@ class _Named:
         if box is None or port is None or box.port(port) is None:
             place = f"{row['box'][:60]} port {row['port'][:10]}"
             raise FileError(
-                f"“{place}” is no port of this show: accepted are box and port of the Network "
+                f"“{place}” is no port of this show: accepted are node and port of the Network "
                 "step.",
                 row.line,
             )

@@ -53,7 +53,7 @@ def _sound(show: Show) -> Show:
     _once("universe number", [universe.number for universe in show.universes])
     _once("position", [position.name for position in show.positions])
     _once("line id", [line.id for line in show.lines])
-    _once("box id", [box.id for box in show.boxes])
+    _once("node id", [box.id for box in show.boxes])
     names = free_names(box.name for box in show.boxes)
     boxes = tuple(replace(box, name=name) for box, name in zip(show.boxes, names, strict=True))
     show = replace(show, boxes=boxes) if boxes != show.boxes else show

@@ -71,7 +71,7 @@ def read_fault(show: Show, text: str) -> Put:
             "accepted is a fault as silent=BOX or wrong-universe=BOX:4, with one of "
             f"{joined(known, most=8)}"
         )
-        raise FenceError(f"There is no box “{box[:60]}”: {accepted}.")
+        raise FenceError(f"There is no node “{box[:60]}”: {accepted}.")
     return Put(Fault(name), box, whole_number(number) if number else None)
 
 

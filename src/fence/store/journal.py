@@ -159,7 +159,7 @@ class Journal:
         """Give a state of a show a name; ``EditError`` for one that never was, or too many of
         them."""
         name = " ".join(name.split())
-        check_text("name of a moment", name, most=LONGEST_NAME)
+        check_text("name of a snapshot", name, most=LONGEST_NAME)
         with writing(self.engine) as session:
             newest = session.scalar(select(ShowRow.revision).where(ShowRow.id == show_id)) or 0
             if not 1 <= revision <= newest:
@@ -178,7 +178,7 @@ class Journal:
             if (other := session.scalar(same)) is not None:
                 raise EditError(f"State {other} is called “{name}” already: take another name.")
             if held >= MOST_MOMENTS:
-                raise EditError(f"A show has up to {MOST_MOMENTS} named moments: forget one first.")
+                raise EditError(f"A show has up to {MOST_MOMENTS} snapshots: forget one first.")
             session.add(
                 MomentRow(show_id=show_id, revision=revision, name=name, who=who, at=self.clock())
             )

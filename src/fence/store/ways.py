@@ -50,7 +50,7 @@ class Ways:
         if to != MULTICAST:
             to = str(as_ip(to))
         elif protocol is not Protocol.SACN:
-            raise EditError("Groups are sACN’s: for Art-Net give the address of the box.")
+            raise EditError("Groups are sACN’s: for Art-Net give the address of the node.")
         held = self.of(show_id)
         if len(held) >= MOST_WAYS:
             raise EditError(f"A show is sent to up to {MOST_WAYS} addresses: take one away first.")

@@ -126,7 +126,7 @@ def _network_step(saved: SavedShow, analysis: Analysis) -> Step:
     words = (
         counted(stops, "stop")
         if stops
-        else counted(len(boxes), "box", "boxes")
+        else counted(len(boxes), "node", "nodes")
         if saved.show.boxes
         else "none yet"
     )

@@ -115,7 +115,7 @@ def _artnet_sockets(bind: str, stack: ExitStack, notes: list[str]) -> Iterator[s
                 f"The network cannot be asked from {bind} ({error.strerror})."
             ) from None
         notes.append(
-            f"Another program uses port {artnet.PORT} here: boxes that answer only there are not "
+            f"Another program uses port {artnet.PORT} here: nodes that answer only there are not "
             "heard."
         )
         yield bound(bind, 0, stack)

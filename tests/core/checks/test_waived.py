@@ -68,7 +68,7 @@ def test_it_comes_back_when_what_it_is_about_changes() -> None:
         f.rule == "overlap" and set(f.fixtures) == set(clash.fixtures)
         for f in analyse(moved).findings
     )
-    with pytest.raises(EditError, match="not let stand"):
+    with pytest.raises(EditError, match="not accepted"):
         edits.unwaive(show, clash.key)
     with pytest.raises(EditError, match="A reason is needed"):
         edits.waive(show, clash, "  ", BY)

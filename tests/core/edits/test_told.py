@@ -93,8 +93,8 @@ CASES: list[tuple[Callable[[Show], Show], str]] = [
     (lambda s: edits.mark_sign(s, 1, Seen.DARK, "red"), "A stays dark, brought up in red"),
     (lambda s: edits.set_turned(s, [1], turned=False), "A hangs upright"),
     (lambda s: edits.set_turned(s, [1], turned=True), "A hangs upside down"),
-    (lambda s: edits.add_box(s, "Dock 3"), "Added box Dock 3"),
-    (lambda s: replace(s, boxes=()), "Removed box Dock 1 and 1 more"),
+    (lambda s: edits.add_box(s, "Dock 3"), "Added node Dock 3"),
+    (lambda s: replace(s, boxes=()), "Removed node Dock 1 and 1 more"),
 ]
 
 

@@ -60,7 +60,7 @@ def test_a_link_tells_its_steps() -> None:
     show = rig([("P", AIRY, 1)], GROUND)
     show = edits.insert(edits.add_line(show, "Air", 1), 1, Device.SENDER, label="S", outputs=4)
     show = edits.insert(
-        edits.chain(show, 1, [1], after=1), 1, Device.RECEIVER, after=1, label="Box"
+        edits.chain(show, 1, [1], after=1), 1, Device.RECEIVER, after=1, label="Node"
     )
     show = edits.set_cable(show, 1, [2, 3], Cable.AIR, (Plug.AIR, Plug.AIR))
     show = edits.set_device(show, 1, 3, link="9", power=Power.PACK, hours=6, sign="blinks blue")
@@ -71,7 +71,7 @@ def test_a_link_tells_its_steps() -> None:
     assert "Unlink every receiver" in link.steps[1]
     assert link.steps[2] == "P 1: link to channel 14; mode m, start U1 001, as the card says."
     assert link.steps[3] == (
-        "Box: receiving side, link to channel 14, power from a battery pack, 6 h, blinks blue "
+        "Node: receiving side, link to channel 14, power from a battery pack, 6 h, blinks blue "
         "when it is linked."
     )
     held = link_to(show, 1)

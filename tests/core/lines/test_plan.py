@@ -204,7 +204,7 @@ def test_a_plan_says_what_it_lacks() -> None:
     show = rig([("P0", LAMP, 3), ("P1", LAMP, 3)], Ground())
     plan = plan_cable(show, Wanted())
     assert not plan.proven
-    assert "2 hops are of unknown length" in plan.remarks[0]
+    assert "2 cable runs are of unknown length" in plan.remarks[0]
     two = edits.add_fixtures(show, edits.AddRun(LAMP, "m", 2, "Q 1", None, "P1", 2, Address(2, 1)))
     assert (
         "2 universes need a socket each"

@@ -269,7 +269,7 @@ def chained(*fixtures: int) -> Show:
             "caution",
             "320 m",
         ),
-        (edits.set_hops(chained(1, 2), 1, {2: 101}), "hop-length", "caution", "hop to H2"),
+        (edits.set_hops(chained(1, 2), 1, {2: 101}), "hop-length", "caution", "cable run to H2"),
         (chained(1, 21), "connector-mismatch", "caution", "5-pin meets 3-pin"),
         (edits.set_cable(chained(1), 1, [1], Cable.MICROPHONE), "audio-cable", "caution", "may do"),
         (

@@ -39,7 +39,7 @@ def boxes(draw: st.DrawFn, box_id: int) -> Box:
     count = draw(st.integers(0, 4))
     return Box(
         box_id,
-        f"box {box_id}",
+        f"node {box_id}",
         kind,
         draw(IPS),
         draw(st.sampled_from([8, 16, 23, 24, 24, 24, 30])),

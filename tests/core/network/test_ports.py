@@ -145,7 +145,7 @@ CASES = [
         [[3, 1], [2, None, None]],
     ),
     (
-        "one large box",
+        "one large node",
         [dock(1, None, None), dock(2, *[None] * 4)],
         3,
         [[None, None], [1, 2, 3, None]],
@@ -217,7 +217,7 @@ def test_what_a_plan_says() -> None:
     lines = (Line(1, "L1", 5, Source(2, 1)), Line(2, "L2", 4))
     plan = plan_ports(replace(show, boxes=boxes, lines=lines))
     assert plan.remarks[0] == (
-        "5 ports change, 2 boxes in use. Proven: no plan changes or uses less."
+        "5 ports change, 2 nodes in use. Proven: no plan changes or uses less."
     )
     said = [(move.box, move.port, move.before, move.after, move.why) for move in plan.moved]
     assert said == [
@@ -234,7 +234,7 @@ def test_one_port_too_few_is_told() -> None:
     show = rig(("A", 4, 1, 1), ("B", 4, 2, 1))
     plan = plan_ports(replace(show, boxes=(dock(1, None),)))
     assert plan.left == (2,)
-    assert plan.remarks[0].startswith("1 port changes, 1 box in use.")
+    assert plan.remarks[0].startswith("1 port changes, 1 node in use.")
     assert any("U2" in remark for remark in plan.remarks[1:])
 
 
@@ -281,7 +281,7 @@ def test_all_that_a_plan_says() -> None:
     )
     plan = plan_ports(replace(show, boxes=(dock(1, 1, None, None),), lines=lines))
     assert plan.remarks == (
-        "3 ports change, 1 box in use. Proven: no plan changes or uses less.",
+        "3 ports change, 1 node in use. Proven: no plan changes or uses less.",
         "No port is left for U4: 1 port more would do.",
         "1 line starts at a port that gives something else.",
         "Said where they start: L2 at dock 1 port 3 and L3 at dock 1 port 2.",

@@ -273,7 +273,7 @@ def test_it_is_told_in_the_words_of_the_rig() -> None:
 CASES = [
     ("a universe without a port", gate(Port(1, 1)), "U2 has no port: its fixture stays dark."),
     ("a spare port is no trouble", gate(Port(1, 1), Port(2, 2), Port(3)), ""),
-    ("the box is off by one", gate(Port(1, 1, 1), Port(2, 2, 2)), "gives out U2"),
+    ("the node is off by one", gate(Port(1, 1, 1), Port(2, 2, 2)), "gives out U2"),
     ("nobody has looked", gate(Port(1, 1), Port(2, 2)), ""),
     (
         "a range out of step",

@@ -59,7 +59,7 @@ def show() -> Show:
         for place, (label, profile, position, universe, slot) in enumerate(rows, 1)
     ]
     twin = Fixture(
-        20, "Twin 1", "two", "8 ch", 20, "Palm House", patch=(Patch(1, 421), Patch(3, 17))
+        20, "Twin 1", "two", "8 ch", 20, "Palm House", patch=(Patch(1, 106), Patch(3, 105))
     )
     bare = Fixture(21, "Palm 3", "par", "8 ch", 21, "Palm House", patch=(Patch(),))
     return Show(
@@ -171,6 +171,8 @@ def everything() -> Iterator[str]:
     for n in range(8):
         yield from said(far, "Palm 3", Reading(330 + 8 * n))
     many = [Earlier(n, "8 ch") for n in range(480, 468, -1)]
+    ninth = [*(Earlier(n, "8 ch") for n in range(480, 464, -2)), Earlier(124, "8 ch")]
+    yield from said(rig, "Fern 4", Reading(124), *ninth)
     for number in (480, 473, 472, 471, 469):
         yield from said(rig, "Fern 1", Reading(number), *many)
     for turned in ({"turned": True}, {"upright": True}, {}):
@@ -184,9 +186,8 @@ def everything() -> Iterator[str]:
     ):
         yield from said(upside, "Fern 1", Reading(number, upright=upright))
     yield from switched(rig)
-    for part, number in ((0, 421), (0, 17), (1, 17), (1, 421), (1, 1041), (1, 18), (2, 17)):
-        if part < 2:
-            yield from said(rig, "Twin 1", Reading(number), part=part)
+    for part, number in ((0, 106), (0, 901), (0, 501), (1, 105), (1, 501), (1, 1129), (1, 104)):
+        yield from said(rig, "Twin 1", Reading(number), part=part)
     for number in (401, 402, 104, 0):
         yield from said(rig, "Rook 1", Reading(number))
         yield from said(rig, "Palm 3", Reading(number))

@@ -236,7 +236,7 @@ def test_alone_without_a_signal() -> None:
         ("wrong-address=Fern 5:600", "no address"),
         ("wrong-address=Fern 5", "no address"),
         ("no-terminator=Line Z", "no line"),
-        ("off-by-one=Nowhere", "no box"),
+        ("off-by-one=Nowhere", "no node"),
     ],
 )
 def test_a_fault_that_cannot_be(text: str, words: str) -> None:

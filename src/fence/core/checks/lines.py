@@ -43,7 +43,7 @@ RULES = (
         "One driver feeds 32 unit loads; beyond that the signal is too weak.",
     ),
     Rule("line-length", "Long line", "The signal grows weaker and rounder with every metre."),
-    Rule("hop-length", "Long hop", "A very long cable between two devices invites trouble."),
+    Rule("hop-length", "Long cable run", "A very long cable between two devices invites trouble."),
     Rule(
         "unterminated",
         "Open end",
@@ -211,7 +211,7 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     line = wiring.line
     if stop.cable is not Cable.AIR and (stop.length or 0) > LONG_HOP:
         words = (
-            f"The hop to {name_of(show, stop)} on {line.name} is {stop.length:g} m; "
+            f"The cable run to {name_of(show, stop)} on {line.name} is {stop.length:g} m; "
             f"{LONG_HOP} m is practice."
         )
         yield _found(show, line, "hop-length", Severity.CAUTION, words, stop)

@@ -45,7 +45,7 @@ RULES = (
     Rule(
         "numbering",
         "Numbers do not agree",
-        "Boxes count universes from 0 or from 1: off by one is another universe.",
+        "Nodes count universes from 0 or from 1: off by one is another universe.",
     ),
     Rule("licence", "More than the desk may send", "What is over the licence is not sent at all."),
     Rule(
@@ -53,7 +53,7 @@ RULES = (
         "No such output",
         "A line can start only at a socket that is there and gives out.",
     ),
-    Rule("protocol", "Protocols do not meet", "A box hears only the protocol that it listens to."),
+    Rule("protocol", "Protocols do not meet", "A node hears only the protocol that it listens to."),
     Rule("sacn-range", "No universe of sACN", "sACN has universes 1 to 63999."),
     Rule(
         "artnet-range",
@@ -63,7 +63,7 @@ RULES = (
     Rule(
         "address-clash",
         "Address used twice",
-        "Two boxes with one address: now this one answers, now that one.",
+        "Two nodes with one address: now this one answers, now that one.",
     ),
     Rule(
         "subnet",
@@ -72,7 +72,7 @@ RULES = (
     ),
     Rule(
         "bad-host",
-        "Not an address for a box",
+        "Not an address for a node",
         "The first and the last address of a network belong to the network.",
     ),
     Rule(
@@ -272,7 +272,7 @@ def _sources(show: Show) -> Iterator[Finding]:
         box = show.box_by_id.get(source.box)
         port = box.port(source.port) if box else None
         if box is None:
-            words = f"{line.name} starts at a box that is not in the show."
+            words = f"{line.name} starts at a node that is not in the show."
             yield _told("outputs", Severity.STOP, words, None, None, line.universe, line)
         elif port is None:
             has = counted(len(box.ports), "port")
@@ -343,7 +343,7 @@ def _fight(show: Show, boxes: Sequence[Box], universes: Sequence[int]) -> Findin
         return _told("two-senders", Severity.NOTE, words, second, universe=universes[0])
     takers = {o.box.id: o.box for o in outlets(show) if o.port.universe in universes}
     if takers and all(box.merging is not None for box in takers.values()):
-        words += " What the boxes do then is said."
+        words += " What the nodes do then is said."
         return _told("two-senders", Severity.NOTE, words, second, universe=universes[0])
     return _told(
         "two-senders",
@@ -412,7 +412,7 @@ def _reaches(box: Box, desks: Sequence[Box]) -> Iterator[Finding]:
         yield _stop("protocol", words, box, about="reach")
     else:
         words = (
-            f"{desk.name} sends by unicast, and {box.name} is set to multicast: not every box "
+            f"{desk.name} sends by unicast, and {box.name} is set to multicast: not every node "
             "hears both."
         )
         yield _told("protocol", Severity.CAUTION, words, box, about="reach")
@@ -452,7 +452,7 @@ def bad_host(box: Box) -> str:
     if ip == network.broadcast_address:
         return f"{box.ip} goes to everybody with mask {network.netmask}: {box.name} needs another."
     if ip.is_multicast or ip.is_reserved or ip in _THIS:
-        return f"{box.ip} is no address of a single box: {box.name} needs another."
+        return f"{box.ip} is no address of a single node: {box.name} needs another."
     return ""
 
 

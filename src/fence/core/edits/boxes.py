@@ -35,7 +35,7 @@ def add_box(
     check_whole("number of ports", ports, 0, MOST_PORTS)
     model = like or next(iter(show.boxes), None)
     number = max((box.id for box in show.boxes), default=0) + 1
-    fallback = "Desk" if kind is BoxKind.DESK else f"Box {number}"
+    fallback = "Desk" if kind is BoxKind.DESK else f"Node {number}"
     fresh = Box(
         number,
         free_name(name.strip() or fallback, {box.name for box in show.boxes}),
@@ -52,7 +52,7 @@ def put_box(show: Show, box: Box) -> Show:
     """Take what is said of a box, in the place of what was said before. Names tell boxes apart."""
     show.box(box.id)
     if any(held.name == box.name and held.id != box.id for held in show.boxes):
-        raise EditError(f"There is a box “{box.name[:60]}” already: names tell boxes apart.")
+        raise EditError(f"There is a node “{box.name[:60]}” already: names tell nodes apart.")
     boxes = tuple(box if held.id == box.id else held for held in show.boxes)
     return show if boxes == show.boxes else replace(show, boxes=boxes)
 

@@ -143,7 +143,7 @@ def _rest(before: Show, after: Show) -> Iterator[str]:
         (found.universes, "universe", "universes"),
         (found.positions, "position", "positions"),
         (found.lines, "line", "lines"),
-        (found.boxes, "box", "boxes"),
+        (found.boxes, "node", "nodes"),
     ):
         if changes:
             yield f"{counted(len(changes), one, many)} changed, added or removed"

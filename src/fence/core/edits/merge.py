@@ -205,7 +205,7 @@ def _called(record: object) -> str:
     if isinstance(record, Need):
         return f"What is needed of the {record.scope}"
     if isinstance(record, Waiver):
-        return f"A finding that is let stand ({record.rule})"
+        return f"A finding that is accepted ({record.rule})"
     return next(
         str(getattr(record, name)) for name in ("label", "title", "name") if hasattr(record, name)
     )

@@ -184,7 +184,7 @@ def _told_of_boxes(found: Difference) -> str:
         for change in found.boxes
         if change.before and change.after
     ]
-    return _and_more(changed, *_come_and_gone("box", found.boxes))
+    return _and_more(changed, *_come_and_gone("node", found.boxes))
 
 
 def _come_and_gone(what: str, changes: Sequence[Change[Line]] | Sequence[Change[Box]]) -> list[str]:
@@ -238,9 +238,9 @@ def _told_of_waivers(old: Heading, new: Heading) -> str:
         return f"Let stand, since {added[0].reason}: {added[0].said}"[:LONGEST_SAID]
     gone = [waiver for waiver in old.waivers if waiver not in new.waivers]
     return (
-        f"No longer let stand: {gone[0].said}"[:LONGEST_SAID]
+        f"No longer accepted: {gone[0].said}"[:LONGEST_SAID]
         if gone
-        else "Findings let stand in another order"
+        else "Accepted findings in another order"
     )
 
 

@@ -33,5 +33,5 @@ def unwaive(show: Show, key: str) -> Show:
     """Take back that a finding is let stand; ``EditError`` where it is not."""
     left = tuple(held for held in show.waivers if held.key != key)
     if len(left) == len(show.waivers):
-        raise EditError("That finding is not let stand: load the page again.")
+        raise EditError("That finding is not accepted: load the page again.")
     return replace(show, waivers=left)

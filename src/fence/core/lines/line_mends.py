@@ -140,7 +140,7 @@ def _branches_driven(at: _Place) -> Iterator[LineMend]:
 
 
 def _driven_half_way(at: _Place) -> Iterator[LineMend]:
-    words = "A driver in the middle makes two hops of it."
+    words = "A driver in the middle makes two cable runs of it."
     yield at.mend(f"Put a driver half way to {at.name}", words, Way.HALF_WAY)
 
 

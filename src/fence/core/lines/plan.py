@@ -316,7 +316,7 @@ def _remarks(
         for stop in show.line(line_id).stops
     )
     if unknown:
-        words = counted(unknown, "hop is", "hops are")
+        words = counted(unknown, "cable run is", "cable runs are")
         remarks.append(
             f"{words} of unknown length: each counts {NOT_KNOWN} m until distances and spacing "
             "are said."

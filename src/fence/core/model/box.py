@@ -108,7 +108,7 @@ class Typed:
     by: Witness = NOBODY
 
     def __post_init__(self) -> None:
-        check_text("values of a box", self.values, most=20_000)
+        check_text("values of a node", self.values, most=20_000)
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,12 +148,12 @@ class Box:
 
     def __post_init__(self) -> None:
         check_whole("box", self.id, 1, HIGHEST_NUMBER)
-        check_text("name of a box", self.name)
-        check_text("model of a box", self.model, required=False)
+        check_text("name of a node", self.name)
+        check_text("model of a node", self.model, required=False)
         if self.ip:
             object.__setattr__(self, "ip", str(as_ip(self.ip)))
         check_whole("network prefix", self.prefix, 8, 30)
-        check_whole("first universe of a box", self.counts_from, 0, 1)
+        check_whole("first universe of a node", self.counts_from, 0, 1)
         check_whole("priority", self.priority, 0, 200)
         if self.sends is not None:
             check_whole("number of universes", self.sends, 0, HIGHEST_SAID)

@@ -129,7 +129,7 @@ class Show:
             )
         if len(self.boxes) > MOST_BOXES:
             raise EditError(
-                f"The show has {len(self.boxes)} boxes: accepted are up to {MOST_BOXES}."
+                f"The show has {len(self.boxes)} nodes: accepted are up to {MOST_BOXES}."
             )
         if len(self.waivers) > MOST_WAIVERS:
             raise EditError(
@@ -197,7 +197,7 @@ class Show:
         try:
             return self.box_by_id[box_id]
         except KeyError:
-            raise EditError("That box is no longer in the show.") from None
+            raise EditError("That node is no longer in the show.") from None
 
     def line(self, line_id: int) -> Line:
         """The line of that id; ``EditError`` if the show has none."""

@@ -45,7 +45,7 @@ class AddressPlan:
     def remarks(self) -> tuple[str, ...]:
         """What is good to know of the plan."""
         told = [
-            f"{self.network} has room for {counted(len(hosts_of(self.network)), 'box', 'boxes')}."
+            f"{self.network} has room for {counted(len(hosts_of(self.network)), 'node', 'nodes')}."
         ]
         if not any(self.network.subnet_of(IPv4Network(private)) for private in PRIVATE):
             told.append(
@@ -175,7 +175,7 @@ def _trouble(show: Show, box: Box, network: IPv4Network, taken: Collection[int])
     if int(ip) not in hosts_of(network):
         return "was the network’s own address"
     if int(ip) in taken:
-        return "another box has it"
+        return "another node has it"
     if show.net.keeps(ip):
         return "was kept for others"
     return "had another mask" if box.prefix != network.prefixlen else ""

@@ -36,7 +36,7 @@ class Act(StrEnum):
     COUNT = "count"
     GIVE = "give"
     SPARE = "spare"
-    ADD_BOX = "add box"
+    ADD_BOX = "add node"
     START = "start"
     LOOSE = "loose"
     ADDRESS = "address"
@@ -99,11 +99,11 @@ def _of_a_universe(
     universe = finding.universe or 0
     if box is None:
         for held, number in _spare(show, universe)[:3]:
-            why = f"It is spare; the box calls U{universe} {number_on(held, universe)}."
+            why = f"It is spare; the node calls U{universe} {number_on(held, universe)}."
             step = BoxStep(Act.GIVE, held.id, number, universe)
             yield BoxMend(f"Give U{universe} out at {held.name} port {number}", why, step)
         yield BoxMend(
-            f"Add a box with {NEW_PORTS} ports for it",
+            f"Add a node with {NEW_PORTS} ports for it",
             "Its address is the next free one.",
             BoxStep(Act.ADD_BOX, number=universe),
         )
@@ -112,7 +112,7 @@ def _of_a_universe(
     elif port is not None:
         yield BoxMend(
             f"Make {box.name} port {port.number} spare",
-            "The box stays as it is.",
+            "The node stays as it is.",
             BoxStep(Act.SPARE, box.id, port.number),
         )
 
@@ -147,7 +147,7 @@ def _type_right(_show: Show, finding: Finding, box: Box, port: Port | None) -> I
     if box.numbering is Numbering.RANGE and first is not None and port.universe != first + place:
         yield BoxMend(
             "Let each port have its own number",
-            "Where the box can.",
+            "Where the node can.",
             BoxStep(Act.BY_ITSELF, box.id),
         )
         spare = "Make the port spare"

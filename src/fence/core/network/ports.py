@@ -62,7 +62,7 @@ class PortPlan:
         """The plan in sentences, its worth first."""
         size = (
             f"{counted(self.cost[2], 'port changes', 'ports change')}, "
-            f"{counted(self.cost[3], 'box', 'boxes')} in use."
+            f"{counted(self.cost[3], 'node', 'nodes')} in use."
         )
         sure = "Proven: no plan changes or uses less."
         told = [f"{size} {sure if self.proven else 'The best found; not proven.'}"]
@@ -194,7 +194,7 @@ def _why(layout: Layout, key: Key, after: int | None) -> str:
     if (key, after) in layout.wanted:
         return "its line starts here"
     if key[0] in layout.home.get(after, ()):
-        return "its line starts at this box"
+        return "its line starts at this node"
     if after not in layout.now.values():
         return "had no port"
     return "counts on in the range" if ranged else "its port is needed for another"

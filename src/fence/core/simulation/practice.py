@@ -109,7 +109,7 @@ def _at_a_box(show: Show, trouble: Trouble, place: str, whole: str, value: str) 
     box, port = (place, None) if place in names else (whole, whole_number(value))
     if box not in names:
         raise EditError(
-            f"There is no box “{place[:60]}”: accepted is one of "
+            f"There is no node “{place[:60]}”: accepted is one of "
             f"{joined(names, most=8) or 'none yet'}."
         )
     return Fault(trouble, box=box, port=port)

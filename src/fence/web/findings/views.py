@@ -133,7 +133,7 @@ def waive(show_id: int) -> BaseResponse:
     until = _until()
     save(before, edits.waive(before.show, finding, form.reason.data, witness(), until))
     back = f" or {until:%-d %B %Y} is over" if until else ""
-    flash(f"Let stand, with your reason. It comes back when what it is about changes{back}.")
+    flash(f"Accepted, with your reason. It comes back when what it is about changes{back}.")
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
 
 

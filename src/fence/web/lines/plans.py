@@ -46,7 +46,10 @@ WAYS = {
         "For each universe there, chained as the rig list runs.",
     ),
     "by-universe": ("A line for each universe", "Chained as the rig list runs."),
-    "measure": ("Reckon the lengths", "Hops without a length, from distances, spacing and slack."),
+    "measure": (
+        "Reckon the lengths",
+        "Cable runs without a length, from distances, spacing and slack.",
+    ),
     "measure-all": ("Reckon all lengths anew", "Also those that were typed."),
 }
 

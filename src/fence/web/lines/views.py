@@ -185,14 +185,18 @@ def _lengths(show: Show, form: LineStep) -> Show:
     words = form.lengths.data.replace(";", ",").split(",")[:MOST_LENGTHS]
     typed = [metres(word) for word in words if word.strip()]
     if not typed:
-        raise EditError("Type a length in metres, such as 8, or one for each hop: 24, 3, 3, 3.")
+        raise EditError(
+            "Type a length in metres, such as 8, or one for each cable run: 24, 3, 3, 3."
+        )
     stops = [
         stop
         for stop in wiring_of(line).behind(None)
         if not stop.terminates and stop.cable is not Cable.AIR
     ]
     if len(typed) > len(stops):
-        raise EditError(f"{line.name} has {len(stops)} hops; {len(typed)} lengths were typed.")
+        raise EditError(
+            f"{line.name} has {len(stops)} cable runs; {len(typed)} lengths were typed."
+        )
     if len(typed) == 1:
         typed *= len(stops)
     return edits.set_hops(

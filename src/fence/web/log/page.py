@@ -162,7 +162,7 @@ def revision_in(words: str, saved: SavedShow, moments: Sequence[Moment]) -> int:
     number = whole_number(words)
     if named is None and (number is None or not 1 <= number <= saved.revision):
         raise EditError(
-            f"“{words[:40]}” is no moment of this show: accepted are 1 to {saved.revision}, or a "
+            f"“{words[:40]}” is no snapshot of this show: accepted are 1 to {saved.revision}, or a "
             "name."
         )
     return named if named is not None else number or 1

@@ -162,7 +162,7 @@ def go_back(show_id: int) -> BaseResponse:
     before = load_for_edit(show_id)
     to = form.to.data
     if to is None:
-        raise FenceError("Say which moment to go back to.")
+        raise FenceError("Say which snapshot to go back to.")
     save(before, edits.gone_back(before.show, store().moment(show_id, to).show))
     flash(f"The plan is that of state {to} again; what was set and proven since stays noted.")
     return redirect(url_for("log.index", show_id=show_id))

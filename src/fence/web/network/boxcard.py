@@ -115,7 +115,7 @@ def _marked(show: Show, box_id: int, what: str) -> Show:
     if what == "untyped":
         return edits.untype(show, box_id)
     if what != "says":
-        raise EditError("Say what was done at the box: typed, or what it says.")
+        raise EditError("Say what was done at the node: typed, or what it says.")
     box, says = show.box(box_id), dict[int, int | None]()
     for port in box.ports:
         words = request.form.get(f"says-{port.number}", "").strip()
@@ -123,7 +123,7 @@ def _marked(show: Show, box_id: int, what: str) -> Show:
         if words and number is None:
             shown = printable(words[:20])
             raise EditError(
-                f"“{shown}” at port {port.number} is no number that a box shows: type 0, 1, 2 and "
+                f"“{shown}” at port {port.number} is no number that a node shows: type 0, 1, 2 and "
                 "so on."
             )
         if port.use is not Use.OFF:

@@ -42,7 +42,7 @@ class BoxStep(Asked):
     fill = Flag()
     universe = Number(what="universe")
     use = OneOf(Use)
-    says = Number(what="number that a box shows")
+    says = Number(what="number that a node shows")
     finding = Words()
     mend = Words()
 

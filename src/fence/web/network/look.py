@@ -45,7 +45,7 @@ blueprint = Blueprint("look", __name__, url_prefix="/shows/<int:show_id>/network
 
 FOUND = TypeAdapter(Found)
 FILE = "found on the network"
-LOOKING = "Looking for boxes"
+LOOKING = "Looking for nodes"
 MOST_ASKED = 250
 
 
@@ -140,7 +140,7 @@ def _begin(saved: SavedShow, bind: str, to: list[str], universes: tuple[int, ...
     def act(work: Work) -> None:
         found = look(bind, to, seconds=seconds, universes=universes)
         kept.keep(FILE, FOUND.dump_json(found), draft_id=draft_id)
-        work.told = f"{counted(len(found.boxes), 'box', 'boxes')} answered."
+        work.told = f"{counted(len(found.boxes), 'node', 'nodes')} answered."
         work.to = there
 
     works().do(saved.key, LOOKING, act, seat=seat())
@@ -235,7 +235,7 @@ def _one(show: Show, held: Beside, found: FoundBox, what: str) -> Show:
         return note_found(show, held.box.id, found, witness())
     if what == "plan":
         return note_found(show, held.box.id, found, witness(), as_plan=True)
-    raise EditError("Say what to take over: what the box says, or all of it as the plan.")
+    raise EditError("Say what to take over: what the node says, or all of it as the plan.")
 
 
 @blueprint.post("/by-hand")
@@ -244,7 +244,7 @@ def by_hand(show_id: int) -> BaseResponse:
     form = LookStep.sent()
     before = load_for_edit(show_id)
     ip = str(as_ip(form.ip.data))
-    after = edits.add_box(before.show, form.name.data or f"Box at {ip}")
+    after = edits.add_box(before.show, form.name.data or f"Node at {ip}")
     after = edits.change_box(after, after.boxes[-1].id, ip=ip)
     save(before, after, seen=True)
     flash(describe(before.show, after))

@@ -83,7 +83,7 @@ def index(show_id: int) -> str:
 def take(show_id: int, what: str) -> BaseResponse:
     """Do a step at a box and show what came of it."""
     if what not in STEPS:
-        raise EditError("Say what to do with the box.")
+        raise EditError("Say what to do with the node.")
     before = load_for_edit(show_id)
     form = BoxStep.sent().checked()
     after = STEPS[what](before.show, form)
@@ -237,7 +237,7 @@ def _mend(show: Show, form: BoxStep) -> Show:
         else []
     )
     if not mends:
-        raise EditError("That finding is not there any more: look at the box again.")
+        raise EditError("That finding is not there any more: look at the node again.")
     return apply_mend(show, mends[0])
 
 

@@ -124,10 +124,10 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
             chosen.append(practice_place(saved.show, rigs().start(saved)))
         practice = rigs().of(saved) if "practice" in wanted else None
         if not chosen:
-            raise EditError("Tick at least one box, or the practice rig.")
+            raise EditError("Tick at least one node, or the practice rig.")
         if len(chosen) > 1 and any(one.key == "practice" for one in chosen):
             raise EditError(
-                "Ask the practice rig by itself: it is on this machine, and the boxes are not."
+                "Ask the practice rig by itself: it is on this machine, and the nodes are not."
             )
         bind = str(as_ip(bind_for(saved, chosen)))
         check_bind(bind)
@@ -203,7 +203,7 @@ def blink(show_id: int) -> BaseResponse:
         work.failed = tuple(failed)
         if on and not failed:
             work.told = (
-                f"{rows[0].title} shows itself now: it flashes or moves. Stop it when you have seen it."
+                f"{rows[0].title} shows itself now: it flashes or moves. Stop it when it was seen."
             )
         elif not on:
             work.told = "It shows itself no more." if name else "Nobody shows itself any more."
