@@ -229,9 +229,9 @@ def test_the_card_says_whom_it_listens_to(visitor: Visitor, shows: ShowStore) ->
     """A fixture on the air names its sender and channel; one on a cable says nothing of it."""
     reed = next(f for f in shows.get(1).show.fixtures if f.label == "Reed 1")
     assert (
-        "By air from Air 3 on link channel 14, U2." in visitor.get(f"/shows/1/set/{reed.id}").text
+        "Wireless from Air 3 on link channel 14, U2." in visitor.get(f"/shows/1/set/{reed.id}").text
     )
-    assert "By air" not in visitor.get("/shows/1/set/1").text
+    assert "Wireless" not in visitor.get("/shows/1/set/1").text
 
 
 def test_a_post_is_moved_within_a_line_and_to_another(visitor: Visitor, shows: ShowStore) -> None:

@@ -151,8 +151,8 @@ def rig_standin(
     """Be the fixtures of a show FILE, as they stand, until stopped: a rig to practise on.
 
     Faults: wrong-mode=NAME:MODE, wrong-address=NAME:161, deaf=NAME, no-power=NAME, flat=NAME,
-    unlinked=NAME, plug-out=NAME, wrong-cable=NAME, no-terminator=LINE, wrong-universe=BOX:PORT,
-    off-by-one=BOX, blackout. Of how they talk: heap (all at 1, in their first mode), no-rdm=NAME,
+    unlinked=NAME, plug-out=NAME, wrong-cable=NAME, no-terminator=LINE, wrong-universe=NODE:PORT,
+    off-by-one=NODE, blackout. Of how they talk: heap (all at 1, in their first mode), no-rdm=NAME,
     slow=NAME, stubborn=NAME, broken=NAME, twin=NAME, rack=NAME:4, flickers=NAME, lossy=5 (percent
     of answers).
     """

@@ -187,7 +187,9 @@ def _line_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:
             length = "" if stop.length is None else f"{stop.length:g} m "
             plugs = f", {stop.plugs[0]} to {stop.plugs[1]}" if stop.plugs else ""
             after = named[stop.after] if stop.after is not None else "the source"
-            hop = "by air" if stop.cable is Cable.AIR else f"{length}{KINDS[stop.cable]}{plugs}"
+            hop = (
+                "by wireless" if stop.cable is Cable.AIR else f"{length}{KINDS[stop.cable]}{plugs}"
+            )
             yield "", named[stop.id], after, hop
 
 

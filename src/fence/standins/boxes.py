@@ -68,7 +68,7 @@ def read_fault(show: Show, text: str) -> Put:
         raise FenceError(f"“{name[:40]}” is no fault: accepted are {', '.join(Fault)}.")
     if box not in known:
         accepted = (
-            "accepted is a fault as silent=BOX or wrong-universe=BOX:4, with one of "
+            "accepted is a fault as silent=NODE or wrong-universe=NODE:4, with one of "
             f"{joined(known, most=8)}"
         )
         raise FenceError(f"There is no node “{box[:60]}”: {accepted}.")

@@ -144,7 +144,7 @@ def _tools(show_id: int) -> tuple[Tool, ...]:
     return (
         Tool("Lists", url_for("lists.index", show_id=show_id), "p"),
         Tool("Switches", url_for("switches.of_show", show_id=show_id), "w"),
-        Tool("Numbers", url_for("numbers.of_show", show_id=show_id), "u"),
+        Tool("Converter", url_for("numbers.of_show", show_id=show_id), "u"),
     )
 
 

@@ -259,7 +259,7 @@ def step_along(show: Show, line_id: int, stop_id: int, by: int) -> Show:
     first = _stop(wiring, stop_id)
     if by < 0:
         if first.after is None:
-            raise EditError("It is the first stop: it hangs on the source.")
+            raise EditError("It is the first device: it hangs on the source.")
         first = wiring.by_id[first.after]
     following = wiring.children.get(first.id, [])
     if len(following) != 1 or following[0].terminates or first.device is Device.SPLITTER:
@@ -292,7 +292,7 @@ def move_branch(
             moved.output if after == moved.after and moved.output else _free_output(wiring, after)
         )
     if after in branch:
-        raise EditError("A branch cannot hang on itself: choose a stop outside of it.")
+        raise EditError("A branch cannot hang on itself: choose a device outside of it.")
     if after is not None and _stop(wiring, after).terminates:
         raise EditError("A terminator is the end of a line: nothing hangs behind it.")
     stay = [stop for stop in line.stops if stop.id not in branch]
@@ -416,7 +416,7 @@ def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int |
     """
     moved = _stop(wiring_of(show.line(line_id)), stop_id)
     if after == stop_id and line_id == to_line:
-        raise EditError("A stop cannot hang on itself: choose another one.")
+        raise EditError("A device cannot hang on itself: choose another one.")
     if (
         moved.device is Device.SPLITTER
         and len(wiring_of(show.line(line_id)).children.get(stop_id, ())) > 1
@@ -444,7 +444,7 @@ def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int |
     if moved.cable is Cable.AIR and device is not Device.SENDER:  # nobody sends there
         fresh = replace(fresh, cable=Cable.DMX, plugs=None, link="")
     if follow and fresh.terminates:
-        raise EditError("A terminator is the end of a line: put it behind the last stop.")
+        raise EditError("A terminator is the end of a line: put it behind the last device.")
     stops: list[Stop] = [] if after is not None else [fresh]
     for stop in line.stops:
         stops.append(replace(stop, after=number, output=None) if stop in follow else stop)
@@ -646,7 +646,7 @@ def without_gone(show: Show) -> Show:
 
 def _stop(wiring: Wiring, stop_id: int) -> Stop:
     if stop_id not in wiring.by_id:
-        raise EditError(f"That stop is no longer on {wiring.line.name}.")
+        raise EditError(f"That device is no longer on {wiring.line.name}.")
     return wiring.by_id[stop_id]
 
 

@@ -297,7 +297,7 @@ def _begins(units: Sequence[Unit], branch: Branch) -> str:
     if wired:
         return wired[0].first[0] if wired[0].first else ""
     below = (_begins(units, held) for held in branch.branches)
-    return next(filter(None, below), "by air" if branch.units else "")
+    return next(filter(None, below), "by wireless" if branch.units else "")
 
 
 def _whole(show: Show, units: Sequence[Unit]) -> bool:

@@ -94,7 +94,7 @@ class Stop:
         check_whole("stop", self.id, 1, HIGHEST_NUMBER)
         if (self.fixture is None) == (self.device is None):
             raise EditError("A stop of a line is either a fixture or a device.")
-        check_text("label of a stop", self.label, required=False)
+        check_text("label of a device", self.label, required=False)
         check_text("link channel", self.link, required=False, most=60)
         check_text("sign of a device", self.sign, required=False)
         check_text("reason", self.open_end, required=False)
@@ -162,7 +162,7 @@ class Line:
         for stop in self.stops:
             if stop.id in known:
                 raise EditError(
-                    f"{self.name} has two stops with the id {stop.id}: each has its own."
+                    f"{self.name} has two devices with the id {stop.id}: each has its own."
                 )
             if stop.after is not None and stop.after not in known:
                 raise EditError(

@@ -47,10 +47,10 @@ WAYS = {
     ),
     "by-universe": ("A line for each universe", "Chained as the rig list runs."),
     "measure": (
-        "Reckon the lengths",
+        "Calculate the lengths",
         "Cable runs without a length, from distances, spacing and slack.",
     ),
-    "measure-all": ("Reckon all lengths anew", "Also those that were typed."),
+    "measure-all": ("Calculate all lengths anew", "Also those that were typed."),
 }
 
 

@@ -80,7 +80,7 @@ def _page(saved: SavedShow | None) -> str:
     except EditError as error:
         problems["network"] = str(error)
     return NetworkNumbers(
-        frame=frame(saved, "Numbers") if saved else None,
+        frame=frame(saved, "Converter") if saved else None,
         layout="shared/show.html" if saved else "shared/plain.html",
         saved=saved,
         countings=COUNTINGS,

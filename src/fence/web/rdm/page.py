@@ -185,8 +185,8 @@ def names_of(look: Look) -> dict[str, tuple[int, str]]:
 def tabs(show_id: int) -> list[tuple[str, str]]:
     """The pages of talking with fixtures."""
     return [
-        ("Who answers", url_for("rdm.index", show_id=show_id)),
-        ("Let them speak first", url_for("speak.index", show_id=show_id)),
+        ("Discovery", url_for("rdm.index", show_id=show_id)),
+        ("Rig from RDM", url_for("speak.index", show_id=show_id)),
         ("Hold", url_for("hold.index", show_id=show_id)),
     ]
 

@@ -237,7 +237,7 @@ def _air(show: Show, fixture: Fixture) -> str:
         return ""
     universe = f", U{held[0].line.universe}" if held[0].line.universe else ""
     hears = f" on link channel {held[1].hears}" if held[1].hears else ""
-    return f"By air from {held[0].name}{hears}{universe}. Unlink it from an old sender first."
+    return f"Wireless from {held[0].name}{hears}{universe}. Unlink it from an old sender first."
 
 
 def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
