@@ -82,7 +82,7 @@ SHOTS = (
     Shot(
         "mend-preview",
         "/shows/2/address?u=3&pick=53",
-        "Do it",
+        "Apply",
         "document.querySelector('.mend').click()",
     ),
     Shot("what-if-light", TRIED, "It fits", light=True),
@@ -218,9 +218,7 @@ def waiting(driver: Chrome, way: Gate, folder: Path) -> None:
 
 def take_labels(base: str) -> None:
     """The first sheet of labels, as it is printed."""
-    with urlopen(
-        f"{base}/shows/3/set/labels.pdf?at=Gatehouse&base=http://192.168.1.20:5080"
-    ) as answer:
+    with urlopen(f"{base}/shows/3/set/labels.pdf?at=Gatehouse") as answer:
         document = PdfDocument(answer.read())
     page = document[0].render(scale=1.4).to_pil()
     page.crop((0, 0, page.width, page.height // 2)).save(TARGET / "labels.png")

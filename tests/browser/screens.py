@@ -5,7 +5,7 @@ from __future__ import annotations
 DOUBTED = (
     "const box = document.getElementById('text');"
     "box.value = 'Ch\\tFunction\\tValue\\n1\\tRed\\t0-255\\n2\\tRipple\\t';"
-    "node.dispatchEvent(new Event('input', {bubbles: true}))"
+    "box.dispatchEvent(new Event('input', {bubbles: true}))"
 )
 """A paste with columns and one doubt."""
 TALKER = "/shows/1/rdm/device/7FF0:00000009"

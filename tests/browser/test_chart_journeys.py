@@ -33,7 +33,7 @@ def put(page: Page, text: str) -> None:
     """Text as it comes from the clipboard, all at once."""
     page.driver.execute_script(
         "const box = document.getElementById('text'); box.value = arguments[0];"
-        "node.dispatchEvent(new Event('input', {bubbles: true}));",
+        "box.dispatchEvent(new Event('input', {bubbles: true}));",
         text,
     )
 
