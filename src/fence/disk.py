@@ -25,7 +25,7 @@ def read_file(path: Path, most: int) -> bytes:
     ``DiskError``."""
     try:
         if not stat.S_ISREG(path.stat().st_mode):
-            raise DiskError(f"{path}: is no file. Accepted: a .csv or .json file.")
+            raise DiskError(f"{path}: is not a file. Accepted: a .csv or .json file.")
         with path.open("rb") as stream:
             return stream.read(most + 1)
     except OSError as error:
@@ -73,7 +73,7 @@ def _mode_for(target: Path, private: bool) -> int:
     except FileNotFoundError:
         return 0o600 if private else 0o666
     if not stat.S_ISREG(found.st_mode):
-        raise DiskError(f"{target}: is no regular file, so nothing is written there.")
+        raise DiskError(f"{target}: is not a regular file, so nothing is written there.")
     return stat.S_IMODE(found.st_mode)
 
 
@@ -147,7 +147,7 @@ def _opened(target: Path, database: Path) -> int:
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
         if target.exists() and not stat.S_ISREG(target.stat().st_mode):
-            raise DiskError(f"{database}: is no file that could be a database.")
+            raise DiskError(f"{database}: is not a file that could be a database.")
         try:
             return os.open(target, os.O_RDWR | os.O_CREAT, 0o600)
         except OSError:

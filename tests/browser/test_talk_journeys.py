@@ -157,7 +157,7 @@ def test_who_is_who_and_a_spare(browser: Chrome, tmp_path: Path) -> None:
         page.click(".talker-name a")
         page.type("#address", "600")
         page.click("#set-one")
-        page.sees("accepted are 1 to")
+        page.sees("Use 1 to")
         assert page.one("#address").get_attribute("value") == "600"
         page.type("#address", "2")
         page.click("#set-one")

@@ -125,7 +125,7 @@ def test_a_key_file_that_is_no_key(database: Path, key: bytes) -> None:
     """Sessions are never signed with something that anybody could guess."""
     path = database.with_name(database.name + ".key")
     path.write_bytes(key)
-    one_line(fence("serve", "--db", database, "--port", free_port()), "no key that Fence made")
+    one_line(fence("serve", "--db", database, "--port", free_port()), "not a key that Fence made")
 
 
 def test_inputs_that_are_no_files(tmp_path: Path) -> None:
@@ -133,11 +133,12 @@ def test_inputs_that_are_no_files(tmp_path: Path) -> None:
     os.mkfifo(tmp_path / "pipe.csv")
     (tmp_path / "folder.csv").mkdir()
     for name in (tmp_path / "pipe.csv", tmp_path / "folder.csv", "/dev/zero"):
-        one_line(fence("check", name, timeout=20), "no file")
+        one_line(fence("check", name, timeout=20), "not a file")
     one_line(fence("check", tmp_path / "missing.csv"), "cannot be read")
     os.mkfifo(tmp_path / "pipe.db")
     one_line(
-        fence("serve", "--db", tmp_path / "pipe.db", "--port", free_port(), timeout=20), "no file"
+        fence("serve", "--db", tmp_path / "pipe.db", "--port", free_port(), timeout=20),
+        "not a file",
     )
 
 

@@ -52,12 +52,12 @@ def test_a_backup_replaces_only_backups(database: Path, tmp_path: Path) -> None:
     takes any file."""
     letter = tmp_path / "letter.txt"
     letter.write_text("dear all")
-    one_line(fence("backup", letter, "--db", database), "no Fence database: --force")
+    one_line(fence("backup", letter, "--db", database), "not a Fence database: --force")
     assert letter.read_text() == "dear all"
-    one_line(fence("backup", "/dev/null", "--db", database), "no regular file")
+    one_line(fence("backup", "/dev/null", "--db", database), "not a regular file")
     assert stat.S_ISCHR(os.stat("/dev/null").st_mode)
     os.mkfifo(tmp_path / "pipe")
-    one_line(fence("backup", tmp_path / "pipe", "--db", database), "no regular file")
+    one_line(fence("backup", tmp_path / "pipe", "--db", database), "not a regular file")
     for words in (("copy.db",), ("copy.db",), ("letter.txt", "--force")):
         assert fence("backup", tmp_path / words[0], *words[1:], "--db", database).returncode == 0
         assert is_fence_database(tmp_path / words[0], whole=True)
@@ -247,7 +247,7 @@ def test_a_backup_that_is_no_backup(database: Path, tmp_path: Path) -> None:
             ("UPDATE alembic_version SET version_num = 'a secret'", "is damaged"),
             ("DELETE FROM alembic_version", "is damaged"),
             ("UPDATE fixtures SET show_id = 99 WHERE show_id = 1", "is damaged"),
-            ("DROP TABLE log", "no Fence backup"),
+            ("DROP TABLE log", "not a Fence backup"),
         )
     ):
         bad = tmp_path / f"bad{number}.db"

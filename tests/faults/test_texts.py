@@ -149,7 +149,7 @@ def test_any_pattern_repeated_is_read(pieces: list[str], size: int) -> None:
 def test_what_is_beyond_the_limits_is_said() -> None:
     """Lines, characters and modes beyond the limits are counted in words."""
     many = read_chart_text("1 Red\n" * (MOST_LINES + 7))
-    assert many.lines[-1].note == f"8 more lines are not read: accepted are {MOST_LINES}"
+    assert many.lines[-1].note == f"8 more lines are not read. Use {MOST_LINES}"
     # more than the modes that are read
     assert Taken.LOST in {line.taken for line in many.lines[:MOST_LINES]}
     long = read_chart_text("x" * (MOST_CHARACTERS + 5))

@@ -56,15 +56,15 @@ def test_a_plain_table_is_enough() -> None:
     [
         ("name\nred", 1, "“channel” and “function” or “name”"),
         ("channel,name\n1,red\n3,blue", 2, "no channel 2"),
-        ("channel,name\n0,red", 2, "accepted are 1 to 512"),
+        ("channel,name\n0,red", 2, "Use 1 to 512"),
         ("channel,name\n,red", 2, "A channel number is missing"),
         ("channel,name\n1,", 2, "A function or a name is needed"),
         ("channel,name\n1,red\n1,green", 3, "something else in line 2"),
-        ("channel,name,from,to\n1,red,0,300", 2, "no to: accepted are 0 to 255"),
+        ("channel,name,from,to\n1,red,0,300", 2, "not a valid to. Use 0 to 255"),
         ("channel,name,from,to\n1,red,9,2", 2, "low first"),
         ("channel,name,from,to\n1,red,9,", 2, "needs both"),
-        ("channel,name,byte\n1,pan,half", 2, "no byte"),
-        ("channel,name,from,to,low\n1,cct,0,9,warm", 2, "no number for low"),
+        ("channel,name,byte\n1,pan,half", 2, "not a byte"),
+        ("channel,name,from,to,low\n1,cct,0,9,warm", 2, "not a number for low"),
     ],
 )
 def test_a_bad_row_is_named(text: str, line: int, words: str) -> None:
@@ -78,7 +78,7 @@ def test_a_bad_row_is_named(text: str, line: int, words: str) -> None:
     ("data", "words"),
     [
         (b"{}", "Accepted: a charts file"),
-        (b'{"format":"fence-show","version":1,"charts":[]}', "accepted is “fence-charts”"),
+        (b'{"format":"fence-show","version":1,"charts":[]}', "Use “fence-charts”"),
         (b'{"format":"fence-charts","version":9,"charts":[]}', "version 9"),
         (b'{"format":"fence-charts","version":1,"charts":[],"more":1}', "more"),
         (b"", "empty"),

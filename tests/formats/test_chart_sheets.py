@@ -81,13 +81,13 @@ def test_levels_that_became_dates_are_levels_again_and_told() -> None:
     ("name", "data", "words"),
     [
         ("x.xlsx", b"PK\x03\x04 broken", "cannot be read"),
-        ("x.xlsx", b"hello", "is no workbook"),
+        ("x.xlsx", b"hello", "is not a workbook"),
         ("x.xls", b"\xd0\xcf\x11\xe0\xa1", "save it as .xlsx"),
         ("x.pdf", b"%PDF-1.7", "This is a PDF"),
         ("x.txt", b"\xff\xfe\x00", "not UTF-8"),
         ("x.csv", b"", "empty"),
         ("x.xlsx", workbook({"Sheet": []}), "no filled cells"),
-        ("x.csv", b"x" * (17 * 1024 * 1024), "accepted are up to 16 MB"),
+        ("x.csv", b"x" * (17 * 1024 * 1024), "Use up to 16 MB"),
     ],
 )
 def test_what_is_no_chart_is_told_with_what_is_accepted(name: str, data: bytes, words: str) -> None:

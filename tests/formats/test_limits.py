@@ -118,7 +118,7 @@ LIMITS = {
         20,
         read_rig_csv,
         lambda n: b"label,channels\nF,1\n".ljust(n),
-        "accepted are up to",
+        "Use up to",
     ),
     "list": ("json_shape.MOST_IN_A_LIST", 3, read_show_json, boxes, "has 4 entries"),
 }

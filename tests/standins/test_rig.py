@@ -127,7 +127,7 @@ def test_what_would_be_sent_is_said_first(show_file: Path) -> None:
     for levels in ("1", "0=5", "513=5", "1=256", "x=y"):
         done = fence(*place, "--levels", levels)
         assert done.returncode == 2
-        assert "accepted are slots 1 to 512" in done.stderr
+        assert "Use slots 1 to 512" in done.stderr
     assert (
         "Multicast is"
         in fence(
@@ -135,7 +135,7 @@ def test_what_would_be_sent_is_said_first(show_file: Path) -> None:
         ).stderr
     )
     assert "not on loopback" in fence("standin", "rig", show_file, "--bind", "10.0.0.1").stderr
-    assert "is no fault" in fence("standin", "rig", show_file, "--fault", "fire=Palm 1").stderr
+    assert "is not a fault" in fence("standin", "rig", show_file, "--fault", "fire=Palm 1").stderr
 
 
 def test_listening_says_what_is_heard(show_file: Path) -> None:

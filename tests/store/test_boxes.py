@@ -68,7 +68,7 @@ def test_boxes_come_back_from_a_file_and_the_store(store: ShowStore) -> None:
 @pytest.mark.parametrize(
     ("fields", "words"),
     [
-        ({"ip": "10.0.0.300"}, "no network address"),
+        ({"ip": "10.0.0.300"}, "not a network address"),
         ({"prefix": 31}, "31 is not a network prefix"),
         ({"counts_from": 2}, "first universe"),
         ({"priority": 201}, "priority"),

@@ -110,7 +110,7 @@ def test_notes_and_moments(store: ShowStore) -> None:
     journal.name_moment(1, revision, "as hung", who="B")
     with pytest.raises(EditError, match="called “as hung” already"):
         journal.name_moment(1, 1, "as hung", who="B")
-    with pytest.raises(EditError, match="accepted are 1 to 2"):
+    with pytest.raises(EditError, match="Use 1 to 2"):
         journal.name_moment(1, 3, "later", who="B")
     (moment,) = journal.moments(1)
     journal.forget_moment(2, moment.id)

@@ -202,7 +202,7 @@ def test_a_bad_backup_changes_nothing(store: ShowStore, tmp_path: Path, content:
     saved = store.create(demo_show(), who="A")
     bad = tmp_path / "bad.db"
     bad.write_bytes(content)
-    with pytest.raises(DatabaseFileError, match="no Fence backup"):
+    with pytest.raises(DatabaseFileError, match="not a Fence backup"):
         restore(bad, tmp_path / "fence.db")
     assert reopened(store).get(1) == saved
     assert not list(tmp_path.glob("*.restoring*"))

@@ -154,7 +154,7 @@ def test_the_desk_is_described_by_its_limits(visitor: Visitor, shows: ShowStore)
     wrong = visitor.post("/shows/2/settings", step(shows, **form, desk_layout="dimmer, twirl"))
     assert (
         wrong.status_code,
-        "“twirl” is no function" in wrong.text,
+        "“twirl” is not a function" in wrong.text,
         'value="Toolbox"' in wrong.text,
     ) == (
         422,

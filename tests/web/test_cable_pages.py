@@ -78,7 +78,7 @@ def test_lengths_follow_from_distances(visitor: Visitor, shows: ShowStore, bare:
     }
     refused = visitor.post(path, {**form, "desk-1": "far", "between": "Rill to Lily Pond 9"})
     assert refused.status_code == 422
-    assert "“far” is no length for the way from the desk to" in refused.text
+    assert "“far” is not a length for the way from the desk to" in refused.text
     assert "Rill to Lily Pond 9" in refused.text
     assert (
         "names no two positions" in visitor.post(path, {**form, "between": "Moon – Rill: 3"}).text
@@ -144,7 +144,7 @@ def test_the_stock_says_what_each_hop_is_made_of(visitor: Visitor, shows: ShowSt
         path, {"revision": shows.get(1).revision, "text": "count,length\n3,long\n"}
     )
     assert wrong.status_code == 422
-    assert "“long” is no number for length" in wrong.text
+    assert "“long” is not a number for length" in wrong.text
     assert "3,long" in wrong.text
     assert visitor.get(path + "/stock.csv").text.splitlines()[1] == "cable,3,25,dmx,5-pin,5-pin,,"
     visitor.post(path, {"revision": shows.get(1).revision, "text": ""})
@@ -173,7 +173,7 @@ def test_a_day_says_what_lasts(visitor: Visitor, shows: ShowStore) -> None:
     assert len(told) == 3  # two at a time in six hours: three of five are not full again
     wrong = visitor.post(path, {"revision": shows.get(1).revision, **day, "doors": "late"})
     assert wrong.status_code == 422
-    assert "“late” is no time of day" in wrong.text
+    assert "“late” is not a time of day" in wrong.text
     assert 'value="late"' in wrong.text
     visitor.post(path, {"revision": shows.get(1).revision, "do": "away"})
     assert shows.get(1).show.day is None
@@ -220,7 +220,7 @@ def test_links_by_air_say_their_steps(visitor: Visitor, shows: ShowStore) -> Non
     assert key
     step(visitor, shows, "mend", 1, line=5, finding=key[1], mend=html.unescape(key[2]))
     assert not [f for f in shows.get(1).analysis.findings if f.rule == "wireless-channel"]
-    assert "no number of hours" in step(
+    assert "not a valid number of hours" in step(
         visitor, shows, "device", 1, line=2, stop=sender.id, hours="long"
     )
 

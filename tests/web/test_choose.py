@@ -80,7 +80,7 @@ def test_combinations_are_worked_out(visitor: Visitor) -> None:
     assert "Proven: no combination is better." in visitor.get("/shows/1/modes?goal=fewest").text
     assert "fixtures in their fullest mode" in visitor.get("/shows/1/modes?goal=full").text
     assert "Not even the smallest modes" in visitor.get("/shows/1/modes?goal=within&within=1").text
-    assert "accepted are 1 to" in visitor.get("/shows/1/modes?goal=within&within=0").text
+    assert "Use 1 to" in visitor.get("/shows/1/modes?goal=within&within=0").text
 
 
 def test_a_mode_change_is_seen_and_mended(visitor: Visitor, shows: ShowStore) -> None:

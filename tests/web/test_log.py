@@ -25,7 +25,7 @@ def test_every_step_says_who_made_it_and_from_where(visitor: Visitor, shows: Sho
     unknown = visitor.get("/shows/1/log?fixture=nobody")
     assert unknown.status_code == 422
     assert "No fixture is called “nobody” now" in unescape(unknown.text)
-    assert "is no day" in visitor.get("/shows/1/log?day=soon").text
+    assert "is not a day" in visitor.get("/shows/1/log?day=soon").text
 
 
 def form_of(visitor: Visitor, path: str) -> dict[str, str]:
@@ -57,7 +57,7 @@ def test_two_moments_and_the_way_back(visitor: Visitor, shows: ShowStore) -> Non
     assert shows.get(1).show.fixture(3).label == "Palm three"
     wrong = visitor.get("/shows/1/log/compare?first=tomorrow")
     assert wrong.status_code == 422
-    assert "“tomorrow” is no snapshot of this show" in unescape(wrong.text)
+    assert "“tomorrow” is not a snapshot of this show" in unescape(wrong.text)
 
 
 def test_a_note_stands_by_its_entry_and_a_name_can_be_forgotten(
@@ -126,7 +126,7 @@ def test_a_show_is_handed_over_as_a_document_and_as_an_archive(
     shows.save(saved, edits.add_fixtures(saved.show, many), who="Test")
     refused = visitor.get("/shows/1/log/handover.pdf")
     assert refused.status_code == 422
-    assert "accepted are up to 2000" in refused.text
+    assert "Use up to 2000" in refused.text
 
 
 def test_what_stands_up_to_a_day_is_back_after_it(visitor: Visitor, shows: ShowStore) -> None:
@@ -139,7 +139,7 @@ def test_what_stands_up_to_a_day_is_back_after_it(visitor: Visitor, shows: ShowS
     for day in ("soon", "2001-01-01"):
         told = visitor.post("/shows/2/findings/waive", {**fields, "until": day})
         assert told.status_code == 422
-        assert "accepted are" in told.text or "is no day" in told.text
+        assert "Use " in told.text or "is not a day" in told.text
     day = (now + timedelta(days=3)).date().isoformat()
     assert visitor.post("/shows/2/findings/waive", {**fields, "until": day}).status_code == 302
     assert shows.get(2).analysis.verdict.stops == stops - 1

@@ -148,16 +148,16 @@ def test_all_that_is_said_of_a_box_is_kept(visitor: Visitor, shows: ShowStore) -
 @pytest.mark.parametrize(
     ("fields", "words"),
     [
-        ({"ip": "10.0.0"}, "no network address"),
-        ({"prefix": "255.0.255.0"}, "no mask"),
+        ({"ip": "10.0.0"}, "not a network address"),
+        ({"prefix": "255.0.255.0"}, "not a mask"),
         ({"prefix": "31"}, "31 is not a network prefix"),
         ({"name": "palm dock"}, "There is a node “palm dock” already"),
         ({"name": ""}, "name of a node"),
-        ({"ports": "many"}, "no number of ports"),
+        ({"ports": "many"}, "not a valid number of ports"),
         ({"priority": "900"}, "priority"),
-        ({"speed": "fast"}, "no speed of a wire"),
-        ({"only": "1-x"}, "no list of universes"),
-        ({"sends": "-3"}, "accepted are whole numbers"),
+        ({"speed": "fast"}, "not a valid speed of a wire"),
+        ({"only": "1-x"}, "not a list of universes"),
+        ({"sends": "-3"}, "Use whole numbers"),
     ],
 )
 def test_what_no_box_can_be_is_said(
@@ -250,11 +250,11 @@ def test_addresses_are_planned_seen_first(visitor: Visitor, shows: ShowStore) ->
     answer = visitor.post("/shows/2/network/addresses/kept", wrong)
     assert answer.status_code == 422
     assert "10.0.0.1 to nowhere" in answer.text
-    assert "is no range of addresses" in answer.text
+    assert "is not a range of addresses" in answer.text
 
 
 def test_a_new_universe_asks_for_a_port(visitor: Visitor, shows: ShowStore) -> None:
-    """Fixtures on a universe that no port gives are seen first; with the repair they get a spare
+    """Fixtures on a universe that not a port gives are seen first; with the repair they get a spare
     port."""
     form = {
         "kind": "sedge-nightbloom | 1 channel",
@@ -298,7 +298,7 @@ def test_what_the_box_says_is_read_back_on_its_card(visitor: Visitor, shows: Sho
     typed = {"what": "says", "says-1": "0", "says-2": "one", "says-3": "2", "says-4": "4"}
     answer = visitor.post(path, {**typed, "revision": shows.get(1).revision})
     assert answer.status_code == 422
-    assert "“one” at port 2 is no number" in html.unescape(answer.text)
+    assert "“one” at port 2 is not a number" in html.unescape(answer.text)
     assert 'name="says-2" value="one"' in answer.text
     visitor.post(path, {**typed, "says-2": "", "revision": shows.get(1).revision})
     assert [port.says for port in boxes(shows, 1)[1].ports] == [0, None, 2, 4]
@@ -349,10 +349,10 @@ def test_boxes_are_found_compared_and_taken_over(
 @pytest.mark.parametrize(
     ("fields", "words"),
     [
-        ({"bind": "10.99.98.97"}, "no address of this machine"),
-        ({"bind": "x"}, "no network address"),
-        ({"bind": "127.0.0.1", "to": "nobody"}, "no network address"),
-        ({"bind": "127.0.0.1", "to": "10.0.0.1 " * 251}, "accepted are up to 250"),
+        ({"bind": "10.99.98.97"}, "not an address of this machine"),
+        ({"bind": "x"}, "not a network address"),
+        ({"bind": "127.0.0.1", "to": "nobody"}, "not a network address"),
+        ({"bind": "127.0.0.1", "to": "10.0.0.1 " * 251}, "Use up to 250"),
         ({"bind": "127.0.0.1", "to": "8.8.8.8"}, "is outside"),
         ({"bind": "127.0.0.1", "to": "255.255.255.255"}, "everybody on every network"),
         ({"bind": "127.0.0.1", "to": "239.255.0.1"}, "multicast group"),
@@ -387,10 +387,7 @@ def test_the_converter_stands_alone_and_beside_a_show(visitor: Visitor) -> None:
     assert "U4 Gatehouse" in beside
     assert "palm dock says" in beside
     assert "is in another network" in beside
-    assert (
-        "accepted is 0.0.0 to 127.15.15"
-        in visitor.get("/numbers?typed=0.16.0&counting=artnet").text
-    )
+    assert "Use 0.0.0 to 127.15.15" in visitor.get("/numbers?typed=0.16.0&counting=artnet").text
     assert visitor.get("/numbers?network=nonsense&other=x").status_code == 200
 
 

@@ -354,7 +354,7 @@ def test_import_into_a_show_is_one_step(visitor: Visitor, shows: ShowStore) -> N
         ("rig.csv", b"\xff\xfe", "not UTF-8"),
         ("rig.xls", b"x", "neither .csv nor .json"),
         ("show.json", b"[" * 100_000, "recursion"),
-        ("rig.csv", b"label,channels\n" + b"A,5\n" * 4_500_000, "accepted are up to 16 MB"),
+        ("rig.csv", b"label,channels\n" + b"A,5\n" * 4_500_000, "Use up to 16 MB"),
         ("rig.csv", b"label,channels\n" + b"A,5\n" * 6_000_000, "files up to 16 MB"),
     ],
 )

@@ -38,12 +38,12 @@ def test_a_layout_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> None:
 @pytest.mark.parametrize(
     ("query", "words"),
     [
-        ("school=paged&page=0", "accepted are 1 to 512"),
-        ("school=paged&page=many", "no whole number for page"),
+        ("school=paged&page=0", "Use 1 to 512"),
+        ("school=paged&page=many", "not a whole number for page"),
         ("school=waltz", "Choose a way"),
         ("school=round&start=somewhere", "somewhere"),
         ("school=round&ids=99999", "no longer in the show"),
-        ("school=spaced&universes=0", "accepted are 1 and more"),
+        ("school=spaced&universes=0", "Use 1 and more"),
     ],
 )
 def test_a_layout_that_cannot_be(visitor: Visitor, query: str, words: str) -> None:
@@ -96,8 +96,8 @@ def test_a_trial_is_kept_or_dropped(visitor: Visitor, shows: ShowStore) -> None:
         ("kind=dibber-trellis+%7C+110+channel&quantity=14", "and opens U5", 200),
         ("", "Say what to try", 422),
         ("kind=nothing+%7C+x", "Choose a fixture", 422),
-        ("kind=dibber-furrow+%7C+24+channel&quantity=-3", "accepted are whole numbers from 1", 422),
-        ("kind=dibber-furrow+%7C+24+channel&quantity=9999", "accepted are 1 to 2000", 422),
+        ("kind=dibber-furrow+%7C+24+channel&quantity=-3", "Use whole numbers from 1", 422),
+        ("kind=dibber-furrow+%7C+24+channel&quantity=9999", "Use 1 to 2000", 422),
     ],
 )
 def test_what_a_trial_says(visitor: Visitor, query: str, words: str, code: int) -> None:

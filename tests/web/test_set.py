@@ -261,8 +261,8 @@ def test_stickers_of_any_size_or_a_message(visitor: Visitor) -> None:
     wide = visitor.get(ask.replace("width=90", "width=120"))
     assert (wide.status_code, "an A4 sheet has 210 by 297 mm" in wide.text) == (422, True)
     assert 'value="120"' in wide.text
-    assert "no size" in visitor.get(ask.replace("width=90", "width=broad")).text
-    assert "accepted are 1 to 10" in visitor.get(f"{ask}&first=11").text
+    assert "not a size" in visitor.get(ask.replace("width=90", "width=broad")).text
+    assert "Use 1 to 10" in visitor.get(f"{ask}&first=11").text
     for base in (
         "javascript:x",
         "http://evil.example",

@@ -31,10 +31,10 @@ def test_switches_both_ways_without_a_show(visitor: Visitor) -> None:
     ).text
     assert (row(tapped), 'value="99"' in tapped, "<html" in tapped) == ([1, 2, 6, 7], True, False)
     off = visitor.get("/switches?on=1&was=1&address=1&tap=1").text
-    assert "These switches say 0, which is no address" in off
+    assert "These switches say 0, which is not an address" in off
     for wrong in ("0", "513", "twelve"):
         page = visitor.get(f"/switches?address={wrong}").text
-        assert f"“{wrong}” is no start address: accepted are whole numbers from 1 to 512." in page
+        assert f"“{wrong}” is not a start address. Use whole numbers from 1 to 512." in page
         assert f'value="{wrong}"' in page
     assert (
         "9 switches cannot hold address 512: they hold 1 to 511"

@@ -207,7 +207,7 @@ def test_the_command(tmp_path: Path) -> None:
             (("set", name, "factory"), "--yes"),
             (("get", "7FF0:00000999"), "does not answer"),
             (("get", "palm"), "12 digits"),
-            (("list", "--port", "9"), "accepted are 1, 2"),
+            (("list", "--port", "9"), "Use 1, 2"),
         ):
             ran = fence("rdm", *words, *where)
             assert ran.returncode == 2

@@ -70,14 +70,14 @@ def test_who_is_near(to: str) -> None:
         ("255.255.255.255", "every network"),
         ("224.0.0.0", "multicast group"),
         ("239.255.255.255", "multicast group"),
-        ("", "no IPv4 address"),
-        ("10.0.0", "no IPv4 address"),
-        ("::1", "no IPv4 address"),
-        ("10.0.0.1\n", "no IPv4"),
+        ("", "not an IPv4 address"),
+        ("10.0.0", "not an IPv4 address"),
+        ("::1", "not an IPv4 address"),
+        ("10.0.0.1\n", "not an IPv4"),
     ],
 )
 def test_who_is_not(to: str, words: str) -> None:
-    """One step beyond, everybody, groups, and what is no address."""
+    """One step beyond, everybody, groups, and what is not an address."""
     with pytest.raises(TargetError, match=words):
         REACH.check(to)
 

@@ -87,7 +87,7 @@ def layout_command(
         raise FileError("The round school needs --round with the step of the round starts.")
     wanted = Layout(chosen, page=page or 1, round=round_to or 1, spare=spare, universes=universes)
     if page == 0 or round_to == 0:
-        raise FileError("A step of 0 is not possible: accepted are 1 to 512.")
+        raise FileError("A step of 0 is not possible. Use 1 to 512.")
     show = rig_of(file)
     placement = lay_out(show, wanted)
     if out:

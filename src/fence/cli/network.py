@@ -252,8 +252,7 @@ def read_levels(text: str) -> bytes:
         at, value = whole_number(slot), whole_number(level)
         if at is None or value is None or not 1 <= at <= SLOTS or value > 255:
             raise FenceError(
-                f"“{piece[:30]}” is no level: accepted are slots 1 to {SLOTS} at 0 to 255, as "
-                "1=255,2=10."
+                f"“{piece[:30]}” is not a level. Use slots 1 to {SLOTS} at 0 to 255, as 1=255,2=10."
             )
         frame[at - 1] = value
     return bytes(frame)

@@ -33,7 +33,7 @@ def _number(least: int, most: int, size: int) -> Callable[[str], bytes]:
     def carry(text: str) -> bytes:
         found = whole_number(text)
         if found is None or not least <= found <= most:
-            raise FenceError(f"“{text[:30]}” is not accepted: accepted are {least} to {most}.")
+            raise FenceError(f"“{text[:30]}” is not accepted. Use {least} to {most}.")
         return found.to_bytes(size)
 
     return carry
@@ -41,7 +41,7 @@ def _number(least: int, most: int, size: int) -> Callable[[str], bytes]:
 
 def _switch(text: str) -> bytes:
     if text not in ("on", "off"):
-        raise FenceError(f"“{text[:30]}” is not accepted: accepted are on and off.")
+        raise FenceError(f"“{text[:30]}” is not accepted. Use on and off.")
     return bytes((text == "on",))
 
 

@@ -81,16 +81,13 @@ def _reading(show: Show, fixture: Fixture, says: str | None, on: str | None, mod
     if on is not None:
         numbers = [whole_number(piece) for piece in on.split(",") if piece.strip()]
         if None in numbers:
-            raise FenceError(
-                f"“{on[:40]}” is no list of switches: accepted are numbers such as 2,3,5."
-            )
+            raise FenceError(f"“{on[:40]}” is not a list of switches. Use numbers such as 2,3,5.")
         return reading_of_switches(
             setter_of(show, fixture), [number for number in numbers if number is not None], mode
         )
     number = whole_number(says or "")
     if number is None or number > HIGHEST_READING:
         raise FenceError(
-            f"“{(says or '')[:40]}” is no number: accepted are whole numbers from 0 to "
-            f"{HIGHEST_READING}."
+            f"“{(says or '')[:40]}” is not a number. Use whole numbers from 0 to {HIGHEST_READING}."
         )
     return Reading(number, mode=mode)

@@ -63,7 +63,7 @@ def import_command(file: Path, name: str, db: Path | None) -> None:
 
 @click.command(name="backup")
 @click.argument("out", type=click.Path(path_type=Path, dir_okay=False))
-@click.option("--force", is_flag=True, help="Write over a file that is no Fence database.")
+@click.option("--force", is_flag=True, help="Write over a file that is not a Fence database.")
 @database_option
 def backup_command(out: Path, force: bool, db: Path | None) -> None:
     """Write a copy of the whole database, also while Fence is running."""

@@ -48,7 +48,5 @@ def switches_command(
 def _number(text: str, what: str) -> int:
     found = whole_number(text)
     if found is None or found > 999_999:
-        raise FileError(
-            f"“{text.strip()[:40]}” is not a {what} number: accepted are whole numbers."
-        )
+        raise FileError(f"“{text.strip()[:40]}” is not a {what} number. Use whole numbers.")
     return found

@@ -98,15 +98,13 @@ def read_channels_csv(data: bytes, *, name: str = "Imported") -> tuple[Profile, 
         raise FileError(f"This is not CSV: {error}.") from None
     header = [cell.strip().casefold() for cell in rows[0]]
     if len(header) > MOST_COLUMNS:
-        raise FileError(
-            f"The first line names {len(header)} columns: accepted are up to {MOST_COLUMNS}.", 1
-        )
+        raise FileError(f"The first line names {len(header)} columns. Use up to {MOST_COLUMNS}.", 1)
     if "channel" not in header or not {"function", "name"} & set(header):
         raise FileError(
             "The first line must name the columns “channel” and “function” or “name”.", 1
         )
     if len(rows) > MOST_ROWS:
-        raise FileError(f"The file has {len(rows)} rows: accepted are up to {MOST_ROWS}.")
+        raise FileError(f"The file has {len(rows)} rows. Use up to {MOST_ROWS}.")
     found: dict[tuple[str, str], dict[str, dict[int, _Line]]] = {}
     for line, row in enumerate(rows[1:], 2):
         if any(cell.strip() for cell in row):
@@ -132,7 +130,7 @@ def _take_row(
     channels = modes.setdefault(row.get("mode", ""), {})
     number = _whole(row, "channel", line, 1, 512)
     if number is None:
-        raise FileError("A channel number is missing: accepted are 1 to 512.", line)
+        raise FileError("A channel number is missing. Use 1 to 512.", line)
     try:
         channel = _channel(row, line)
         held = channels.setdefault(number, _Line(line, channel))
@@ -157,9 +155,7 @@ def _channel(row: dict[str, str], line: int) -> Channel:
         raise FileError("A function or a name is needed for each channel.", line)
     byte = row.get("byte", "").casefold() or str(Byte.WHOLE)
     if byte not in set(Byte):
-        raise FileError(
-            f"“{byte[:20]}” is no byte of a value: accepted are {', '.join(Byte)}.", line
-        )
+        raise FileError(f"“{byte[:20]}” is not a byte of a value. Use {', '.join(Byte)}.", line)
     return Channel(
         function,
         name,
@@ -183,7 +179,7 @@ def _whole(row: dict[str, str], column: str, line: int, least: int, most: int) -
     if not words:
         return None
     if not re.fullmatch(r"\d{1,6}", words) or not least <= int(words) <= most:
-        raise FileError(f"“{words[:20]}” is no {column}: accepted are {least} to {most}.", line)
+        raise FileError(f"“{words[:20]}” is not a valid {column}. Use {least} to {most}.", line)
     return int(words)
 
 
@@ -193,7 +189,7 @@ def _number(row: dict[str, str], column: str, line: int) -> float | None:
         return None
     if not re.fullmatch(r"-?\d{1,7}(\.\d{1,6})?", words):
         raise FileError(
-            f"“{words[:20]}” is no number for {column}: accepted are such as 2700 or 0.5.", line
+            f"“{words[:20]}” is not a number for {column}. Use such as 2700 or 0.5.", line
         )
     return float(words)
 
@@ -206,7 +202,7 @@ def _profile(maker: str, model: str, modes: dict[str, dict[int, _Line]]) -> Prof
         if missing:
             first = min(entry.line for entry in lines.values())
             raise FileError(
-                f"{name or model} has no channel {missing[0]}: accepted are all from 1 on.", first
+                f"{name or model} has no channel {missing[0]}. Use all from 1 on.", first
             )
         channels = tuple(_whole_channel(lines[number]) for number in range(1, footprint + 1))
         made.append(Mode(name or f"{footprint} channel", (Part(footprint, channels),)))

@@ -47,9 +47,9 @@ def read_charts_json(data: bytes) -> tuple[Profile, ...]:
     seen: set[str] = set()
     for chart in file.charts:
         if chart.id in seen:
-            raise FileError(f"The chart id “{chart.id[:60]}” is used twice: accepted is each once.")
+            raise FileError(f"The chart id “{chart.id[:60]}” is used twice. Use each once.")
         if not chart.modes:
-            raise FileError(f"{chart.title} lacks a mode: accepted are charts with at least one.")
+            raise FileError(f"{chart.title} lacks a mode. Use charts with at least one.")
         seen.add(chart.id)
     return file.charts
 

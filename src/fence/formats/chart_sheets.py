@@ -45,8 +45,7 @@ def read_chart_file(name: str, data: bytes) -> ChartText:
     """
     if len(data) > MOST_BYTES:
         raise FileError(
-            f"The file has {len(data) / 1024 / 1024:.0f} MB: accepted are up to "
-            f"{MOST_BYTES // 2**20} MB."
+            f"The file has {len(data) / 1024 / 1024:.0f} MB. Use up to {MOST_BYTES // 2**20} MB."
         )
     ending = PurePath(name).suffix.lower()
     if data[:4] == b"PK\x03\x04":
@@ -54,7 +53,7 @@ def read_chart_file(name: str, data: bytes) -> ChartText:
     if data[:4] == b"\xd0\xcf\x11\xe0" or ending == ".xls":
         raise FileError(f"This is an old workbook (.xls): save it as .xlsx or .csv. {ACCEPTED}")
     if ending == ".xlsx":
-        raise FileError(f"This is called .xlsx and is no workbook. {ACCEPTED}")
+        raise FileError(f"This is called .xlsx and is not a workbook. {ACCEPTED}")
     if data[:5] == b"%PDF-":
         raise FileError(
             f"This is a PDF: open it, mark the table, copy it and paste it here. {ACCEPTED}"
@@ -70,7 +69,7 @@ def _workbook(data: bytes) -> ChartText:
             unpacked = sum(member.file_size for member in packed.infolist())
         if unpacked > MOST_UNPACKED:
             raise FileError(
-                f"The workbook unpacks to {unpacked / 2**20:.0f} MB: accepted are "
+                f"The workbook unpacks to {unpacked / 2**20:.0f} MB. Use "
                 f"{MOST_UNPACKED // 2**20} MB."
             )
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
@@ -108,7 +107,7 @@ def _workbook(data: bytes) -> ChartText:
         )
     if cut or len(text) > MOST_CHARACTERS:
         notes.append(
-            f"Not all of it is taken: accepted are {MOST_SHEETS} sheets, {MOST_LINES} rows and "
+            f"Not all of it is taken. Use {MOST_SHEETS} sheets, {MOST_LINES} rows and "
             f"{MOST_CHARACTERS:,} characters."
         )
     return ChartText(text[:MOST_CHARACTERS], tuple(notes))

@@ -34,7 +34,7 @@ class Row(dict[str, str]):
                 raise ValueError
         except (ValueError, OverflowError):
             kind = "whole number" if whole else "number"
-            raise FileError(f"“{words[:40]}” is no {kind} for {column}.", self.line) from None
+            raise FileError(f"“{words[:40]}” is not a {kind} for {column}.", self.line) from None
         return value
 
     def whole(self, column: str) -> int | None:
@@ -49,7 +49,7 @@ class Row(dict[str, str]):
             if found == word.casefold():
                 return word
         raise FileError(
-            f"“{self[column][:40]}” is no {column}: accepted are {', '.join(words)}.", self.line
+            f"“{self[column][:40]}” is not a valid {column}. Use {', '.join(words)}.", self.line
         )
 
     def yes(self, column: str, *, default: bool) -> bool:

@@ -22,7 +22,7 @@ def decoded(data: bytes) -> str:
     else."""
     if len(data) > MOST_BYTES:
         size, most = len(data) / 1024 / 1024, MOST_BYTES // 1024 // 1024
-        raise FileError(f"The file has {size:.0f} MB: accepted are up to {most} MB.")
+        raise FileError(f"The file has {size:.0f} MB. Use up to {most} MB.")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:

@@ -83,15 +83,13 @@ def _check_counts(text: str) -> None:
         if isinstance(value, dict):
             if len(value) > MOST_KEYS:
                 raise FileError(
-                    f"Something in the file has {len(value):,} fields: accepted are up to "
-                    f"{MOST_KEYS:,}."
+                    f"Something in the file has {len(value):,} fields. Use up to {MOST_KEYS:,}."
                 )
             waiting += [one for one in value.values() if isinstance(one, dict | list)]
         elif isinstance(value, list):
             if len(value) > MOST_IN_A_LIST:
                 raise FileError(
-                    f"A list in the file has {len(value):,} entries: accepted are up to "
-                    f"{MOST_IN_A_LIST:,}."
+                    f"A list in the file has {len(value):,} entries. Use up to {MOST_IN_A_LIST:,}."
                 )
             waiting += [one for one in value if isinstance(one, dict | list)]
 
@@ -110,8 +108,7 @@ def refused(error: ValidationError, what: str) -> FileError:
 def other_format(found: str, version: int, wanted: str, accepted: int) -> FileError:
     """The error for a file that calls itself something else."""
     return FileError(
-        f"This says it is “{found[:40]}” version {version}: accepted is “{wanted}” version "
-        f"{accepted}."
+        f"This says it is “{found[:40]}” version {version}. Use “{wanted}” version {accepted}."
     )
 
 

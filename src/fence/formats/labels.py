@@ -26,7 +26,7 @@ def labels_pdf(heading: Heading, labels: Sequence[Label], on: Stickers, *, first
     Raises ``EditError`` where there is no such sticker.
     """
     if not 1 <= first <= on.each:
-        raise EditError(f"Sticker {first} is not on this sheet: accepted are 1 to {on.each}.")
+        raise EditError(f"Sticker {first} is not on this sheet. Use 1 to {on.each}.")
     paper = _bare(heading)
     for place, label in enumerate(labels, first - 1):
         if place % on.each == 0 or not paper.pages_count:

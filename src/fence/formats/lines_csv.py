@@ -137,8 +137,7 @@ class _Named:
         if box is None or port is None or box.port(port) is None:
             place = f"{row['box'][:60]} port {row['port'][:10]}"
             raise FileError(
-                f"“{place}” is no port of this show: accepted are node and port of the Network "
-                "step.",
+                f"“{place}” is not a port of this show. Use node and port of the Network step.",
                 row.line,
             )
         return Source(box.id, port)
@@ -146,9 +145,7 @@ class _Named:
 
 def _line(named: _Named, name: str, rows: list[Row]) -> Line:
     if len(rows) > MOST_STOPS:
-        raise FileError(
-            f"{name} has {len(rows)} stops: accepted are up to {MOST_STOPS}.", rows[0].line
-        )
+        raise FileError(f"{name} has {len(rows)} stops. Use up to {MOST_STOPS}.", rows[0].line)
     stops: list[Stop] = []
     row = rows[0]
     try:

@@ -46,9 +46,7 @@ class Stickers:
             ("mm between rows", self.down, 0, PAGE[1]),
         ):
             if not least <= size <= most:
-                raise EditError(
-                    f"{size:g} {what} is not possible: accepted are {least:g} to {most:g}."
-                )
+                raise EditError(f"{size:g} {what} is not possible. Use {least:g} to {most:g}.")
         right = self.left + self.columns * self.width + (self.columns - 1) * self.across
         bottom = self.top + self.rows * self.height + (self.rows - 1) * self.down
         if right > PAGE[0] + 0.6 or bottom > PAGE[1] + 0.6:

@@ -175,7 +175,7 @@ def _header(text: str) -> tuple[str, str, list[str]]:
         names = _known_heads([" ".join(name.lower().replace("_", " ").split()) for name in row])
         if len(names) > MOST_COLUMNS:
             raise FileError(
-                f"The first line names {len(names)} columns: accepted are up to {MOST_COLUMNS}.", 1
+                f"The first line names {len(names)} columns. Use up to {MOST_COLUMNS}.", 1
             )
         if len(set(names) & set(COLUMNS)) > len(set(best) & set(COLUMNS)):
             best, chosen = names, delimiter
@@ -441,7 +441,7 @@ def _whole(what: str, text: str, least: int, most: int) -> int:
     if not (text.isascii() and text.isdigit() and len(text) <= 9 and least <= int(text) <= most):
         shown = text if len(text) <= 40 else text[:40] + "…"
         raise FileError(
-            f"“{shown}” in {what} is not usable: accepted are whole numbers from {least} to {most}."
+            f"“{shown}” in {what} is not usable. Use whole numbers from {least} to {most}."
         )
     return int(text)
 
@@ -451,9 +451,7 @@ def _yes_or_no(text: str) -> bool:
         return True
     if text.casefold() in _NO:
         return False
-    raise FileError(
-        f"“{text[:40]}” in pinned is neither yes nor no: accepted are yes, no or nothing."
-    )
+    raise FileError(f"“{text[:40]}” in pinned is neither yes nor no. Use yes, no or nothing.")
 
 
 _SLOT = {str(slot): slot for slot in range(1, SLOTS + 1)}

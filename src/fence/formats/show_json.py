@@ -59,14 +59,14 @@ def _sound(show: Show) -> Show:
     show = replace(show, boxes=boxes) if boxes != show.boxes else show
     highest = max((fixture.id for fixture in show.fixtures), default=0)
     if any(not 1 <= fixture.id < 2**53 for fixture in show.fixtures) or show.next_id >= 2**53:
-        raise FileError("A fixture id is out of range: accepted are whole numbers from 1.")
+        raise FileError("A fixture id is out of range. Use whole numbers from 1.")
     return with_places(replace(show, next_id=max(show.next_id, highest + 1, 1)))
 
 
 def _once(what: str, keys: Sequence[object]) -> None:
     if len(set(keys)) < len(keys):
         twice = Counter(keys).most_common(1)[0][0]
-        raise FileError(f"The {what} {twice!r} is used twice: accepted is each once.")
+        raise FileError(f"The {what} {twice!r} is used twice. Use each once.")
 
 
 def show_schema() -> str:

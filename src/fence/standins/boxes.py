@@ -65,13 +65,13 @@ def read_fault(show: Show, text: str) -> Put:
     )
     known = [held.name for held in show.boxes]
     if name not in set(Fault):
-        raise FenceError(f"“{name[:40]}” is no fault: accepted are {', '.join(Fault)}.")
+        raise FenceError(f"“{name[:40]}” is not a fault. Use {', '.join(Fault)}.")
     if box not in known:
         accepted = (
-            "accepted is a fault as silent=NODE or wrong-universe=NODE:4, with one of "
+            "Use a fault such as silent=NODE or wrong-universe=NODE:4, with one of "
             f"{joined(known, most=8)}"
         )
-        raise FenceError(f"There is no node “{box[:60]}”: {accepted}.")
+        raise FenceError(f"There is no node “{box[:60]}”. {accepted}.")
     return Put(Fault(name), box, whole_number(number) if number else None)
 
 

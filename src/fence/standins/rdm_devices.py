@@ -60,7 +60,7 @@ def read_talk_fault(show: Show, text: str) -> RdmFault:
     ``FenceError`` says what is accepted."""
     name, _, place = text.partition("=")
     if name not in set(Trouble):
-        raise FenceError(f"“{name[:40]}” is no fault: accepted are {', '.join(Trouble)}.")
+        raise FenceError(f"“{name[:40]}” is not a fault. Use {', '.join(Trouble)}.")
     trouble = Trouble(name)
     if trouble is Trouble.HEAP:
         return RdmFault(trouble)
@@ -74,7 +74,7 @@ def read_talk_fault(show: Show, text: str) -> RdmFault:
     if fixture is None:
         known = joined([f.label for f in show.fixtures], most=8)
         raise FenceError(
-            f"There is no fixture “{label[:60]}”: accepted is {name}=NAME with one of {known}."
+            f"There is no fixture “{label[:60]}”. Use {name}=NAME with one of {known}."
         )
     return RdmFault(trouble, fixture.id, min(whole_number(number) or 0, 64))
 

@@ -41,7 +41,7 @@ def backup(path: Path, target: Path, *, force: bool = False) -> None:
             and not force
             and not is_fence_database(target)
         ):
-            raise DatabaseFileError(f"{target} is no Fence database: --force writes over it.")
+            raise DatabaseFileError(f"{target} is not a Fence database: --force writes over it.")
     with replacing(target, private=True) as partial:
         try:
             with (
@@ -151,7 +151,7 @@ def _forget_copies(candidate: Path) -> None:
 def _copy_rows_of(source: Path, candidate: Path) -> None:
     """Make fresh tables of the backup's own schema, and copy its rows into them."""
     if not is_fence_database(source, whole=True):
-        raise DatabaseFileError(f"{source.name}: this file is no Fence backup.")
+        raise DatabaseFileError(f"{source.name}: this file is not a Fence backup.")
     try:
         with closing(connect_reading(source)) as backup_:
             backup_.execute("PRAGMA trusted_schema = OFF")

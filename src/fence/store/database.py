@@ -25,9 +25,7 @@ from fence.store.errors import BUSY_SECONDS, DAMAGED, DatabaseFileError, Storage
 from fence.store.keeping import UPDATE, keep
 
 MIGRATIONS = Path(__file__).parent / "migrations"
-TOO_LARGE = (
-    "A number here is larger than any that Fence knows: accepted are whole numbers up to 15 digits."
-)
+TOO_LARGE = "A number here is larger than any that Fence knows. Use whole numbers up to 15 digits."
 log = logging.getLogger(__name__)
 
 
@@ -72,7 +70,7 @@ def _reason(error: Exception) -> str:
 
 
 REASONS = {
-    sqlite3.SQLITE_NOTADB: "it is no database",
+    sqlite3.SQLITE_NOTADB: "it is not a database",
     sqlite3.SQLITE_CANTOPEN: "unable to open the database file",
     sqlite3.SQLITE_BUSY: "another program holds it",
     sqlite3.SQLITE_LOCKED: "another program holds it",
@@ -99,7 +97,7 @@ def _check_place(path: Path, *, create: bool) -> None:
         os.close(os.open(path, os.O_RDWR | os.O_CREAT, 0o600))
         return
     if not stat.S_ISREG(mode):
-        raise DatabaseFileError(f"{path} is no file that could be a database.")
+        raise DatabaseFileError(f"{path} is not a file that could be a database.")
 
 
 def _uri(path: Path, options: str) -> str:

@@ -163,9 +163,7 @@ class Journal:
         with writing(self.engine) as session:
             newest = session.scalar(select(ShowRow.revision).where(ShowRow.id == show_id)) or 0
             if not 1 <= revision <= newest:
-                raise EditError(
-                    f"There is no state {revision} of this show: accepted are 1 to {newest}."
-                )
+                raise EditError(f"There is no state {revision} of this show. Use 1 to {newest}.")
             held = (
                 session.scalar(
                     select(func.count()).select_from(MomentRow).where(MomentRow.show_id == show_id)

@@ -250,7 +250,7 @@ class ShowStore:
             except StaleShow:
                 most = MOST_STEPS_LOOKED_BACK
                 raise EditError(
-                    f"There is no state {revision} of this show within reach: accepted are the "
+                    f"There is no state {revision} of this show within reach. Use the "
                     f"last {most:,} steps."
                 ) from None
 

@@ -11,7 +11,7 @@ from werkzeug.routing import IntegerConverter, Map
 
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
-from fence.web import assets, compiled, errors, fields, frame, icons, security
+from fence.web import assets, compiled, errors, fields, frame, icons, security, terms
 from fence.web.access import people
 from fence.web.access import views as access
 from fence.web.access.tries import Tries
@@ -112,6 +112,7 @@ def create_app(
     frame.register(app)
     fields.register(app)
     icons.register(app)
+    terms.register(app)
     assets.register(app)
     out.register(app)
     for page in PAGES:

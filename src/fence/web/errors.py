@@ -185,7 +185,7 @@ def _forged(_error: CSRFError) -> Response:
 
 
 def _too_large(_error: RequestEntityTooLarge) -> Response:
-    return answer("This is too large to be sent: accepted are files up to 16 MB.", 413)
+    return answer("This is too large to be sent. Use files up to 16 MB.", 413)
 
 
 def _other_name(_error: SecurityError) -> Response:

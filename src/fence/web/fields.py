@@ -97,7 +97,7 @@ class Number(Field):
         self.data = self.otherwise if number is None else number
         if words and number is None and self.what:
             raise ValueError(
-                f"“{printable(words[:20])}” is no {self.what}: accepted are whole numbers."
+                f"“{printable(words[:20])}” is not a valid {self.what}. Use whole numbers."
             )
 
 
@@ -119,7 +119,7 @@ class Amount(Field):
         except ValueError:
             self.data = None
             raise ValueError(
-                f"“{printable(words[:20])}” is no {self.what}: type {self.such}."
+                f"“{printable(words[:20])}” is not a valid {self.what}: type {self.such}."
             ) from None
 
 

@@ -15,5 +15,5 @@ def metres(words: str, what: str = "a length") -> float | None:
         return float(tidy)
     except ValueError:
         raise EditError(
-            f"“{words.strip()[:20]}” is no length for {what}: type metres, such as 8 or 2.5."
+            f"“{words.strip()[:20]}” is not a length for {what}: type metres, such as 8 or 2.5."
         ) from None

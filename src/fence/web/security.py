@@ -55,7 +55,7 @@ def secret_key(database: Path) -> str:
         ) from None
     if not KEY.fullmatch(key):
         raise DiskError(
-            f"{path}: this is no key that Fence made. Move it away, and a fresh one is made."
+            f"{path}: this is not a key that Fence made. Move it away, and a fresh one is made."
         )
     return key.decode("ascii")
 

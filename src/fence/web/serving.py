@@ -223,7 +223,7 @@ class Entrance:
             (value for name, value in scope["headers"] if name == b"content-length"), b"0"
         )
         if not announced.isdigit() or int(announced[:20]) > most:
-            return 413, f"This is too large to be sent: accepted are {_in_words(most)}."
+            return 413, f"This is too large to be sent. Use {_in_words(most)}."
         end, more = monotonic() + GRACE_SECONDS, True
         while more:
             try:
@@ -236,7 +236,7 @@ class Entrance:
             body += piece
             self._held += len(piece)
             if len(body) > most:
-                return 413, f"This is too large to be sent: accepted are {_in_words(most)}."
+                return 413, f"This is too large to be sent. Use {_in_words(most)}."
             if len(body) > SMALL and self._held > MOST_WAITING:
                 return 503, "Too much comes in at once: send it again in a moment."
         return None

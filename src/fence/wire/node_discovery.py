@@ -84,7 +84,7 @@ def check_bind(bind: str) -> None:
         except OSError as error:
             if error.errno == errno.EADDRNOTAVAIL:
                 raise DiscoveryError(
-                    f"{bind} is no address of this machine: choose one of those that it has."
+                    f"{bind} is not an address of this machine: choose one of those that it has."
                 ) from None
             raise DiscoveryError(
                 f"The network cannot be asked from {bind} ({error.strerror})."
@@ -108,7 +108,7 @@ def _artnet_sockets(bind: str, stack: ExitStack, notes: list[str]) -> Iterator[s
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
             raise DiscoveryError(
-                f"{bind} is no address of this machine: choose one of those that it has."
+                f"{bind} is not an address of this machine: choose one of those that it has."
             ) from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
             raise DiscoveryError(

@@ -370,7 +370,7 @@ def _opened(bind: str, stack: ExitStack) -> socket.socket:
     except OSError as error:
         if error.errno == errno.EADDRNOTAVAIL:
             raise DiscoveryError(
-                f"{bind} is no address of this machine: choose one of those that it has."
+                f"{bind} is not an address of this machine: choose one of those that it has."
             ) from None
         if error.errno not in (errno.EADDRINUSE, errno.EACCES):
             raise DiscoveryError(

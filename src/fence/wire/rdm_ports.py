@@ -99,7 +99,7 @@ def places_of(bind: str, box: str, port: int | None = None) -> list[Place]:
     wanted = [held for held in outs if port in (None, held.number)]
     if not wanted:
         numbers = ", ".join(str(held.number) for held in outs[:32]) or "none"
-        raise FenceError(f"{box} has no port {port} that gives out DMX: accepted are {numbers}.")
+        raise FenceError(f"{box} has no port {port} that gives out DMX. Use {numbers}.")
     return [Place(box, held.says) for held in wanted]
 
 

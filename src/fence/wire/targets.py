@@ -50,7 +50,7 @@ class Reach:
             address = IPv4Address(to)
         except AddressValueError:
             raise TargetError(
-                f"“{to[:40]}” is no IPv4 address: accepted are such as 192.168.40.11."
+                f"“{to[:40]}” is not an IPv4 address. Use one such as 192.168.40.11."
             ) from None
         if address.is_multicast:
             raise TargetError(
@@ -75,7 +75,7 @@ class Reach:
                 )
         if not any(address in network for network in (*PRIVATE, *self._networks())):
             raise TargetError(
-                f"{to} is outside: accepted are private addresses (10., 172.16. to 172.31., "
+                f"{to} is outside. Use private addresses (10., 172.16. to 172.31., "
                 "192.168., 169.254.), this "
                 "machine (127.) and the networks that it is part of."
             )

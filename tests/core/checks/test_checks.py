@@ -97,7 +97,7 @@ def test_the_demo_has_its_problems_and_the_clean_one_has_none() -> None:
 
 
 EDGES = [
-    ("touching is no overlap", rig(("A", 4, 1, 1), ("B", 4, 1, 5)), []),
+    ("touching is not an overlap", rig(("A", 4, 1, 1), ("B", 4, 1, 5)), []),
     ("last slot is inside", rig(("A", 4, 1, 509)), []),
     ("one past the end", rig(("A", 4, 1, 510)), [("past-end", "stop")]),
     ("footprint 0 never overlaps", rig(("A", 0, 1, 1), ("B", 4, 1, 1)), []),

@@ -105,6 +105,6 @@ def test_switches_that_are_not_there() -> None:
     for number in (0, 10, 11):
         with pytest.raises(SetterError, match=f"no switch {number}"):
             address_of([number])
-    with pytest.raises(SetterError, match="no address"):
+    with pytest.raises(SetterError, match="not an address"):
         address_of([])
     assert address_of([], Setter(SetterKind.SWITCHES, zero_based=True)) == 1

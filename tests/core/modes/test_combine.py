@@ -227,7 +227,7 @@ def test_too_little_room_even_when_lean() -> None:
 
 def test_how_many_universes_must_be_said() -> None:
     """A combination within no universes is refused."""
-    with pytest.raises(EditError, match="accepted are 1 to"):
+    with pytest.raises(EditError, match="Use 1 to"):
         combine(washes(), Goal.WITHIN, within=0)
 
 

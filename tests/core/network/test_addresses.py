@@ -100,7 +100,7 @@ def test_a_kept_range_is_stepped_over_at_once() -> None:
 )
 def test_what_is_no_network(text: str) -> None:
     """It is named, with what is accepted."""
-    with pytest.raises(EditError, match="accepted are an address and its mask"):
+    with pytest.raises(EditError, match="Type an address and its mask"):
         read_network(text)
 
 
@@ -149,7 +149,7 @@ def test_a_universe_comes_back_from_every_counting(universe: int) -> None:
 )
 def test_what_is_no_universe(typed: str, counting: str) -> None:
     """It is named, with what that counting accepts."""
-    with pytest.raises(EditError, match="accepted is"):
+    with pytest.raises(EditError, match="Use "):
         read_universe(typed, counting)
 
 

@@ -272,7 +272,7 @@ def test_it_is_told_in_the_words_of_the_rig() -> None:
 
 CASES = [
     ("a universe without a port", gate(Port(1, 1)), "U2 has no port: its fixture stays dark."),
-    ("a spare port is no trouble", gate(Port(1, 1), Port(2, 2), Port(3)), ""),
+    ("a spare port is not a trouble", gate(Port(1, 1), Port(2, 2), Port(3)), ""),
     ("the node is off by one", gate(Port(1, 1, 1), Port(2, 2, 2)), "gives out U2"),
     ("nobody has looked", gate(Port(1, 1), Port(2, 2)), ""),
     (
@@ -281,7 +281,7 @@ CASES = [
         "port 2 is U3, and U1 is planned",
     ),
     ("two ports say one number", gate(Port(1, 1, 0), Port(2, 2, 0)), "both say 0"),
-    ("no such number", gate(Port(1, 1), Port(2, 2, 65_000)), "no universe of sACN"),
+    ("no such number", gate(Port(1, 1), Port(2, 2, 65_000)), "not a universe of sACN"),
 ]
 
 
@@ -324,7 +324,7 @@ def test_a_line_starts_at_a_socket_that_is_there() -> None:
 
 
 def test_desks_and_boxes_of_the_same_name_of_kind() -> None:
-    """Desks alone, without sockets, need no port yet; with a box everything does."""
+    """Desks alone, without sockets, need not a port yet; with a box everything does."""
     show = replace(rig(("A", 4, 1, 1)), boxes=(Box(1, "Desk", BoxKind.DESK, "10.0.0.1", sends=4),))
     assert list(check_network(show)) == []
     more = replace(show, boxes=(*show.boxes, Box(2, "Dock", ip="10.0.0.2")))

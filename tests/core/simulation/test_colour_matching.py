@@ -144,11 +144,11 @@ def test_every_shipped_type_is_lit_by_its_match(profile) -> None:  # type: ignor
 @pytest.mark.parametrize(
     ("made", "words"),
     [
-        (lambda: of_kelvin(100), "accepted are"),
-        (lambda: of_kelvin(50_000), "accepted are"),
+        (lambda: of_kelvin(100), "Use "),
+        (lambda: of_kelvin(50_000), "Use "),
         (lambda: of_rgb(0, 0, 0), "Black"),
-        (lambda: of_xy(0.9, 0.9), "no colour"),
-        (lambda: of_xy(0.3, 0), "no colour"),
+        (lambda: of_xy(0.9, 0.9), "not a colour"),
+        (lambda: of_xy(0.3, 0), "not a colour"),
     ],
 )
 def test_what_is_no_colour(made, words: str) -> None:  # type: ignore[no-untyped-def]
@@ -172,5 +172,5 @@ def test_a_correction_by_eye_moves_the_levels() -> None:
         plain.levels[2] * seen.levels[1] / plain.levels[1], abs=3
     )
     assert seen.off <= SAME
-    with pytest.raises(EditError, match="accepted are"):
+    with pytest.raises(EditError, match="Use "):
         check_trim(0)

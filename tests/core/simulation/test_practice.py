@@ -230,11 +230,11 @@ def test_alone_without_a_signal() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("fire=Fern 5", "is no fault"),
+        ("fire=Fern 5", "is not a fault"),
         ("no-power=Nobody", "no fixture"),
         ("wrong-mode=Fern 5:9 legs", "no mode"),
-        ("wrong-address=Fern 5:600", "no address"),
-        ("wrong-address=Fern 5", "no address"),
+        ("wrong-address=Fern 5:600", "not an address"),
+        ("wrong-address=Fern 5", "not an address"),
         ("no-terminator=Line Z", "no line"),
         ("off-by-one=Nowhere", "no node"),
     ],

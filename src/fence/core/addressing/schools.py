@@ -86,11 +86,9 @@ class Layout:
             ("room after a group", self.after_group, 0),
         ):
             if not least <= value <= SLOTS:
-                raise EditError(
-                    f"A {what} of {value} is not possible: accepted are {least} to {SLOTS}."
-                )
+                raise EditError(f"A {what} of {value} is not possible. Use {least} to {SLOTS}.")
         if self.universes is not None and self.universes < 1:
-            raise EditError(f"{self.universes} universes hold nothing: accepted are 1 and more.")
+            raise EditError(f"{self.universes} universes hold nothing. Use 1 and more.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -75,10 +75,10 @@ def read_chart_text(
     modes = tuple(finished(mode) for mode in sheet.kept_modes())
     lines = [_line(number, row, sheet.readings.get(number)) for number, row in enumerate(texts[:MOST_LINES], 1)]
     if beyond := len(texts[MOST_LINES:]):
-        said = f"{beyond} more lines are not read: accepted are {MOST_LINES}"
+        said = f"{beyond} more lines are not read. Use {MOST_LINES}"
         lines.append(LineReading(MOST_LINES + 1, texts[MOST_LINES][:LONGEST_LINE], Taken.LOST, said))
     if len(text) > MOST_CHARACTERS:
-        said = f"{len(text) - MOST_CHARACTERS} more characters are not read: accepted are {MOST_CHARACTERS}"
+        said = f"{len(text) - MOST_CHARACTERS} more characters are not read. Use {MOST_CHARACTERS}"
         lines.append(LineReading(len(texts) + 1, "", Taken.LOST, said))
     return Draft(modes, tuple(lines), tuple(_found(table) for table in sheet.tables))
 

@@ -97,11 +97,11 @@ def repeated(mode: Mode, first: int, last: int, times: int) -> Mode:
     """
     channels = mode.parts[0].channels
     if len(mode.parts) != 1 or not 1 <= first <= last <= len(channels):
-        raise ChartError(f"{mode.name} has channels 1 to {len(channels)}: accepted are two of them, low first.")
+        raise ChartError(f"{mode.name} has channels 1 to {len(channels)}. Use two of them, low first.")
     before, again, after = channels[: first - 1], channels[first - 1 : last], channels[last:]
     count = len(before) + len(again) * times + len(after)
     if times < 1 or count > SLOTS:
         most = (SLOTS - len(before) - len(after)) // len(again)
-        raise ChartError(f"{times} times would make {count} channels: accepted are 1 to {most} times.")
+        raise ChartError(f"{times} times would make {count} channels. Use 1 to {most} times.")
     cells = tuple(replace(channel, cell=cell) for cell in range(1, times + 1) for channel in again)
     return Mode(f"{count} channel, {times} cells", (Part(count, (*before, *cells, *after)),))

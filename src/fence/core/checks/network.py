@@ -205,7 +205,7 @@ def _says(show: Show, box: Box, port: Port, universe: int) -> Iterator[Finding]:
     )
     yield _stop("numbering", f"{words}{_dark(show, box, port, universe)}.", box, port, universe)
     if box.protocol is Protocol.SACN and not exists:
-        words = f"{box.name} port {port.number} says {says}, which is no universe of sACN."
+        words = f"{box.name} port {port.number} says {says}, which is not a universe of sACN."
         yield _stop("sacn-range", words, box, port, universe)
     if box.protocol is Protocol.ARTNET and says > HIGHEST_PORT_ADDRESS:
         words = (
@@ -452,7 +452,7 @@ def bad_host(box: Box) -> str:
     if ip == network.broadcast_address:
         return f"{box.ip} goes to everybody with mask {network.netmask}: {box.name} needs another."
     if ip.is_multicast or ip.is_reserved or ip in _THIS:
-        return f"{box.ip} is no address of a single node: {box.name} needs another."
+        return f"{box.ip} is not an address of a single node: {box.name} needs another."
     return ""
 
 

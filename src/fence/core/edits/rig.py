@@ -75,7 +75,7 @@ def add_fixtures(show: Show, spec: AddRun) -> Show:
     """
     if not 1 <= spec.quantity <= MOST_AT_ONCE:
         raise EditError(
-            f"{spec.quantity} fixtures cannot be added at once: accepted are 1 to {MOST_AT_ONCE}."
+            f"{spec.quantity} fixtures cannot be added at once. Use 1 to {MOST_AT_ONCE}."
         )
     check_text("label", spec.first_label)
     show, profile = with_profile(show, spec.profile)

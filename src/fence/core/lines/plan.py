@@ -79,9 +79,7 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     Raises ``EditError`` where no fixture waits for a line, or the limits leave no room for one.
     """
     if not 2 <= wanted.loads <= MOST_LOADS:
-        raise EditError(
-            f"One driver feeds {MOST_LOADS} unit loads: accepted are 2 to {MOST_LOADS}."
-        )
+        raise EditError(f"One driver feeds {MOST_LOADS} unit loads. Use 2 to {MOST_LOADS}.")
     if not 2 <= wanted.outputs <= 64:
         raise EditError("A splitter has 2 to 64 outputs.")
     base = replace(show, lines=()) if wanted.anew else show

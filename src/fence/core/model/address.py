@@ -27,8 +27,8 @@ MAX_UNIVERSE = 63_999
 """Highest universe number that can be sent over a network (ANSI E1.31)."""
 
 ACCEPTED = (
-    "Accepted: 1/214, 1.214, 1 214, u1 214, 214 in the current universe, or an absolute "
-    "number above 512."
+    "Type a slot from 1 to 512, such as 214, or universe/slot, such as 2/117; 2.117, 2 117 and "
+    "u2 117 will do, and so will an absolute number above 512."
 )
 
 _PAIR = re.compile(r"^[uU]?\s*(\d{1,5})\s*[/.\s]\s*(\d{1,3})$", re.ASCII)
@@ -141,12 +141,12 @@ def parse_slots(text: str) -> tuple[int, ...]:
         match = re.match(r"^(\d{1,3})(?:\s*[-–]\s*(\d{1,3}))?$", piece, re.ASCII)
         if not match:
             raise AddressError(
-                f"“{piece[:40]}” is not a slot. Accepted: slots and ranges such as 512 or 509-512."
+                f"“{piece[:40]}” is not a slot. Type slots and ranges, such as 512 or 509-512."
             )
         first, last = int(match[1]), int(match[2] or match[1])
         if last < first:
             raise AddressError(
-                f"The range {piece} runs backwards. Accepted: low-high, such as 509-512."
+                f"The range {piece} runs backwards. Type the lower one first, such as 509-512."
             )
         slots.update(range(check_slot(first), check_slot(last) + 1))
     return tuple(sorted(slots))

@@ -159,15 +159,12 @@ class Box:
             check_whole("number of universes", self.sends, 0, HIGHEST_SAID)
         if not 0 < check_finite("speed of a wire", self.speed) <= FASTEST:
             raise EditError(
-                f"{self.speed:g} Mbit/s is no speed of a wire: accepted are more than 0 to "
-                f"{FASTEST:g}."
+                f"{self.speed:g} Mbit/s is not a speed of a wire. Use more than 0 to {FASTEST:g}."
             )
         for universe in self.only:
             check_universe(universe)
         if len(self.ports) > MOST_PORTS:
-            raise EditError(
-                f"{self.name} has {len(self.ports)} ports: accepted are up to {MOST_PORTS}."
-            )
+            raise EditError(f"{self.name} has {len(self.ports)} ports. Use up to {MOST_PORTS}.")
         if len({port.number for port in self.ports}) < len(self.ports):
             raise EditError(f"{self.name} has two ports of one number: each has its own.")
 
@@ -197,5 +194,5 @@ def as_ip(text: str) -> IPv4Address:
     except AddressValueError:
         shown = printable(text.strip()[:40])
         raise EditError(
-            f"“{shown}” is no network address: accepted are four numbers, as 10.0.0.5."
+            f"“{shown}” is not a network address. Use four numbers, as 10.0.0.5."
         ) from None

@@ -83,7 +83,7 @@ def clock(words: str) -> int:
     tidy = words.strip()
     found = _CLOCK.fullmatch(tidy) if len(tidy) < 9 else None
     if not found:
-        raise EditError(f"“{tidy[:20]}” is no time of day: type it as 18:30.")
+        raise EditError(f"“{tidy[:20]}” is not a time of day: type it as 18:30.")
     return int(found[1]) * 60 + int(found[2] or 0)
 
 
@@ -97,6 +97,6 @@ def check_hours(what: str, hours: float) -> float:
     """Give hours back if they are more than 0 and up to 1000; else ``EditError``."""
     if not 0 < check_finite(what, hours) <= MOST_HOURS:
         raise EditError(
-            f"{hours:g} h is no {what}: accepted are more than 0, up to {MOST_HOURS} hours."
+            f"{hours:g} h is not a valid {what}. Use more than 0, up to {MOST_HOURS} hours."
         )
     return hours

@@ -41,7 +41,7 @@ class Desk:
         check_text("desk name", self.name, required=False)
         if len(self.layout) > SLOTS:
             raise EditError(
-                f"The desk's layout has {len(self.layout)} channels: accepted are up to {SLOTS}."
+                f"The desk's layout has {len(self.layout)} channels. Use up to {SLOTS}."
             )
 
     @property

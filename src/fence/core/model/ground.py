@@ -30,9 +30,7 @@ class Distance:
         if self.one == self.other:
             raise EditError("A distance lies between two different places.")
         if not 0 <= check_finite("distance in metres", self.metres) <= LONGEST_HOP:
-            raise EditError(
-                f"{self.metres:g} m is no distance here: accepted are 0 to {LONGEST_HOP} m."
-            )
+            raise EditError(f"{self.metres:g} m is not a distance here. Use 0 to {LONGEST_HOP} m.")
 
     @property
     def ends(self) -> frozenset[str]:

@@ -103,7 +103,7 @@ class Stop:
             and not 0 < check_finite("hours of a pack", self.hours) <= MOST_HOURS
         ):
             raise EditError(
-                f"{self.hours:g} h is no time of a battery pack: accepted are more than 0 to "
+                f"{self.hours:g} h is not a time of a battery pack. Use more than 0 to "
                 f"{MOST_HOURS}."
             )
         if self.output is not None:
@@ -115,7 +115,7 @@ class Stop:
             and not 0 <= check_finite("length in metres", self.length) <= LONGEST_HOP
         ):
             raise EditError(
-                f"{self.length:g} m is no length of a cable: accepted are 0 to {LONGEST_HOP} m."
+                f"{self.length:g} m is not a length of a cable. Use 0 to {LONGEST_HOP} m."
             )
 
     @property
@@ -155,9 +155,7 @@ class Line:
         if self.universe is not None:
             check_universe(self.universe)
         if len(self.stops) > MOST_STOPS:
-            raise EditError(
-                f"{self.name} has {len(self.stops)} stops: accepted are up to {MOST_STOPS}."
-            )
+            raise EditError(f"{self.name} has {len(self.stops)} stops. Use up to {MOST_STOPS}.")
         known: set[int] = set()
         for stop in self.stops:
             if stop.id in known:

@@ -84,8 +84,7 @@ class Need:
         check_text("name in a need", self.key, required=False)
         if self.scope is Scope.FIXTURE and str(whole_number(self.key)) != self.key:
             raise EditError(
-                f"“{printable(self.key[:40])}” is not a fixture's id: accepted are whole numbers "
-                "from 1."
+                f"“{printable(self.key[:40])}” is not a fixture's id. Use whole numbers from 1."
             )
         ordered = tuple(feature for feature in FEATURES if feature in self.features)
         object.__setattr__(self, "features", ordered)

@@ -24,8 +24,7 @@ class Reserved:
         check_text("reason", self.why, required=False)
         if as_ip(self.first) > as_ip(self.last):
             raise EditError(
-                f"{self.first} to {self.last} runs backwards: accepted is from the lower to the "
-                "higher."
+                f"{self.first} to {self.last} runs backwards. Use from the lower to the higher."
             )
 
     def holds(self, address: IPv4Address) -> bool:
@@ -46,9 +45,7 @@ class Net:
 
     def __post_init__(self) -> None:
         if len(self.reserved) > MOST_RESERVED:
-            raise EditError(
-                f"{len(self.reserved)} ranges are reserved: accepted are up to {MOST_RESERVED}."
-            )
+            raise EditError(f"{len(self.reserved)} ranges are reserved. Use up to {MOST_RESERVED}.")
 
     def keeps(self, address: IPv4Address) -> Reserved | None:
         """The range in which an address is kept for somebody else."""

@@ -139,8 +139,7 @@ class Part:
     def __post_init__(self) -> None:
         if not 0 <= self.footprint <= SLOTS:
             raise ChartError(
-                f"A footprint of {self.footprint} channels is not possible: accepted are 0 to "
-                f"{SLOTS}."
+                f"A footprint of {self.footprint} channels is not possible. Use 0 to {SLOTS}."
             )
         if self.channels and len(self.channels) != self.footprint:
             raise ChartError(
@@ -164,7 +163,7 @@ class Mode:
             )
         if len(self.parts) > MOST_PARTS:
             raise ChartError(
-                f"Mode “{self.name}” has {len(self.parts)} parts: accepted are up to {MOST_PARTS}."
+                f"Mode “{self.name}” has {len(self.parts)} parts. Use up to {MOST_PARTS}."
             )
         _words(("mode name", self.name))
 
@@ -214,9 +213,7 @@ class Setter:
 
     def __post_init__(self) -> None:
         if not 1 <= self.switches <= 16:
-            raise ChartError(
-                f"{self.switches} address switches are not possible: accepted are 1 to 16."
-            )
+            raise ChartError(f"{self.switches} address switches are not possible. Use 1 to 16.")
         clash = {*self.fixed_on, *self.fixed_off} & set(range(1, self.switches + 1))
         if clash:
             raise ChartError(
@@ -289,17 +286,14 @@ class Profile:
         )
         check_whole("revision", self.revision, 1, 2**31 - 1, error=ChartError)
         if not 0 <= check_finite("unit load", self.unit_load, error=ChartError) <= 32:
-            raise ChartError(
-                f"{self.unit_load:g} is no unit load of a fixture: accepted are 0 to 32."
-            )
+            raise ChartError(f"{self.unit_load:g} is not a unit load of a fixture. Use 0 to 32.")
         for hours in (self.battery_hours, self.charge_hours):
             if (
                 hours is not None
                 and not 0 < check_finite("number of hours", hours, error=ChartError) <= MOST_HOURS
             ):
                 raise ChartError(
-                    f"{hours:g} h is no time of a battery: accepted are more than 0, up to "
-                    f"{MOST_HOURS}."
+                    f"{hours:g} h is not a time of a battery. Use more than 0, up to {MOST_HOURS}."
                 )
         if self.power_w is not None:
             check_whole("power in watts", self.power_w, 0, 1_000_000, error=ChartError)

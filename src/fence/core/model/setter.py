@@ -75,7 +75,7 @@ def address_of(on: Collection[int], setter: Setter = NINE) -> int:
     address = value + 1 if setter.zero_based else value
     if not 1 <= address <= SLOTS:
         raise SetterError(
-            f"These switches say {address}, which is no address: addresses run from 1 to {SLOTS}."
+            f"These switches say {address}, which is not an address: they run from 1 to {SLOTS}."
         )
     return address
 

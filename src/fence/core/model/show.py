@@ -67,15 +67,14 @@ class Position:
             and not -HIGHEST <= check_finite("height", self.height) <= HIGHEST
         ):
             raise EditError(
-                f"{self.height:g} m is no height of a position: accepted are {-HIGHEST} to "
-                f"{HIGHEST} m."
+                f"{self.height:g} m is not a height of a position. Use {-HIGHEST} to {HIGHEST} m."
             )
         if (
             self.spacing is not None
             and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_HOP
         ):
             raise EditError(
-                f"{self.spacing:g} m is no spacing of fixtures: accepted are 0 to {LONGEST_HOP} m."
+                f"{self.spacing:g} m is not a spacing of fixtures. Use 0 to {LONGEST_HOP} m."
             )
 
 
@@ -124,16 +123,12 @@ class Show:
         check_text("note", self.note, required=False, most=LONGEST_NOTE)
         check_whole("next fixture id", self.next_id, 1, HIGHEST_ID)
         if len(self.stock) > MOST_ITEMS:
-            raise EditError(
-                f"The stock has {len(self.stock)} lines: accepted are up to {MOST_ITEMS}."
-            )
+            raise EditError(f"The stock has {len(self.stock)} lines. Use up to {MOST_ITEMS}.")
         if len(self.boxes) > MOST_BOXES:
-            raise EditError(
-                f"The show has {len(self.boxes)} nodes: accepted are up to {MOST_BOXES}."
-            )
+            raise EditError(f"The show has {len(self.boxes)} nodes. Use up to {MOST_BOXES}.")
         if len(self.waivers) > MOST_WAIVERS:
             raise EditError(
-                f"{len(self.waivers)} findings are let stand: accepted are up to {MOST_WAIVERS}."
+                f"{len(self.waivers)} findings are let stand. Use up to {MOST_WAIVERS}."
             )
         for name in self.walk:
             check_text("position", name)

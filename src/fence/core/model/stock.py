@@ -51,8 +51,7 @@ class Item:
             and not 0 < check_finite("length in metres", self.length) <= LONGEST_HOP
         ):
             raise EditError(
-                f"{self.length:g} m is no length of a cable: accepted are more than 0 to "
-                f"{LONGEST_HOP} m."
+                f"{self.length:g} m is not a length of a cable. Use more than 0 to {LONGEST_HOP} m."
             )
         if self.price is not None and not 0 <= check_finite("price", self.price) <= 10**9:
-            raise EditError(f"{self.price:g} is no price: accepted are 0 to 1000000000.")
+            raise EditError(f"{self.price:g} is not a price. Use 0 to 1000000000.")

@@ -36,7 +36,7 @@ def check_text(
     if required and not text.strip():
         raise error(f"A {what} is needed: it cannot be empty.")
     if len(text) > most:
-        raise error(f"This {what} has {len(text)} characters: accepted are up to {most}.")
+        raise error(f"This {what} has {len(text)} characters. Use up to {most}.")
     if not text.isprintable() and any(_is_control(character) for character in text):
         raise error(f"This {what} holds a control character (such as NUL), which is not text.")
     return text
@@ -69,7 +69,7 @@ def check_id(what: str, text: str, *, error: type[FenceError] = EditError) -> st
     if len(text) > LONGEST_ID or not _SLUG.fullmatch(text):
         shown = printable(text[:40])
         raise error(
-            f"“{shown}” is not a {what}: accepted are letters, digits, “.”, “_” and “-”, "
+            f"“{shown}” is not a {what}. Use letters, digits, “.”, “_” and “-”, "
             f"up to {LONGEST_ID}, a letter or digit first."
         )
     return text
@@ -105,14 +105,14 @@ def check_whole(
     """Give a whole number back if it lies within ``least`` to ``most``, else raise ``error``."""
     if not least <= number <= most:
         shown = str(number) if -(10**18) < number < 10**18 else "A number of that size"
-        raise error(f"{shown} is not a {what}: accepted are {least} to {most}.")
+        raise error(f"{shown} is not a {what}. Use {least} to {most}.")
     return number
 
 
 def check_finite(what: str, number: float, *, error: type[FenceError] = EditError) -> float:
     """Give a number back unless it is infinite or none at all, else raise ``error``."""
     if not math.isfinite(number):
-        raise error(f"{number} is not a {what}: accepted are finite numbers.")
+        raise error(f"{number} is not a {what}. Use finite numbers.")
     return number
 
 

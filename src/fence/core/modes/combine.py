@@ -70,7 +70,7 @@ def combine(
     is missing or out of range.
     """
     if goal is Goal.WITHIN and not 1 <= (within or 0) <= MOST_UNIVERSES:
-        raise EditError(f"Say how many universes there are: accepted are 1 to {MOST_UNIVERSES}.")
+        raise EditError(f"Say how many universes there are. Use 1 to {MOST_UNIVERSES}.")
     units = _units(show, ids)
     if goal is Goal.WITHIN:
         assert within is not None

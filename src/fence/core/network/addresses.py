@@ -17,8 +17,7 @@ from fence.core.model.text import counted, joined, printable
 USUAL = "192.168.40.0/24"
 """A network to begin with where nobody says another."""
 ACCEPTED = (
-    "accepted are an address and its mask, as 192.168.40.0/24 or 10.1.0.0/255.255.0.0, "
-    "with /8 to /30"
+    "Type an address and its mask, such as 192.168.40.0/24 or 10.1.0.0/255.255.0.0, with /8 to /30"
 )
 
 
@@ -62,9 +61,9 @@ def read_network(text: str) -> IPv4Network:
     try:
         found = IPv4Network(text.strip().replace(" ", ""), strict=False)
     except (AddressValueError, NetmaskValueError, ValueError):
-        raise EditError(f"“{shown}” is no network: {ACCEPTED}.") from None
+        raise EditError(f"“{shown}” is not a network. {ACCEPTED}.") from None
     if not 8 <= found.prefixlen <= 30 or "/" not in text:
-        raise EditError(f"“{shown}” has no mask that will do: {ACCEPTED}.")
+        raise EditError(f"“{shown}” has no mask that will do. {ACCEPTED}.")
     return found
 
 

@@ -46,7 +46,7 @@ def read_universe(text: str, counting: str) -> int:
         shown = printable(words[:40])
         how = COUNTINGS.get(counting, "from 1")
         raise EditError(
-            f"“{shown}” is no universe counted {how}: accepted is "
+            f"“{shown}” is not a universe counted {how}. Use "
             f"{_ACCEPTED.get(counting, '1 to 63999')}."
         )
     return found

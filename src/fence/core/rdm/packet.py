@@ -75,9 +75,7 @@ def read_identity(text: str) -> Identity:
     found = PARTS.fullmatch(text.strip())
     if found is None:
         shown = printable(text.strip()[:40])
-        raise EditError(
-            f"“{shown}” is no identity: accepted are 12 digits 0 to F, as 7FF0:0000001A."
-        )
+        raise EditError(f"“{shown}” is not an identity. Use 12 digits 0 to F, as 7FF0:0000001A.")
     return Identity(int(found[1], 16), int(found[2], 16))
 
 

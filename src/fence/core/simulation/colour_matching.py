@@ -65,7 +65,7 @@ def of_kelvin(kelvin: float) -> Point:
     after Kim)."""
     if not LOWEST <= kelvin <= HIGHEST:
         raise EditError(
-            f"{kelvin:g} K is no colour temperature here: accepted are {LOWEST} to {HIGHEST} K."
+            f"{kelvin:g} K is not a colour temperature here. Use {LOWEST} to {HIGHEST} K."
         )
     t = 1e3 / kelvin
     if kelvin <= 4000:
@@ -100,7 +100,7 @@ def of_rgb(red: int, green: int, blue: int) -> Point:
         )
     )
     if found is None:
-        raise EditError("Black is no colour to match: choose a lighter one.")
+        raise EditError("Black is not a colour to match: choose a lighter one.")
     return found
 
 
@@ -108,8 +108,7 @@ def of_xy(x: float, y: float) -> Point:
     """A measured colour, x and y [CIE 1931]; ``EditError`` for what lies outside of all colours."""
     if not (0 <= x <= 0.75 and 0.001 <= y <= 0.85 and x + y <= 1):
         raise EditError(
-            f"x {x:g}, y {y:g} is no colour: accepted are x 0 to 0.75 and y 0 to 0.85, together "
-            "up to 1."
+            f"x {x:g}, y {y:g} is not a colour. Use x 0 to 0.75 and y 0 to 0.85, together up to 1."
         )
     found = point_of(xyz_of(x, y, 1.0))
     assert found is not None
@@ -141,8 +140,7 @@ def check_trim(factor: float) -> float:
     """Give a correction back; ``EditError`` for one that cannot be."""
     if not LEAST_TRIM <= factor <= MOST_TRIM:
         raise EditError(
-            f"{factor:g} is no correction: accepted are {LEAST_TRIM:g} to {MOST_TRIM:g}, 1 for "
-            "none."
+            f"{factor:g} is not a correction. Use {LEAST_TRIM:g} to {MOST_TRIM:g}, 1 for none."
         )
     return factor
 

@@ -85,7 +85,7 @@ def read_fault(show: Show, text: str) -> Fault:
     is accepted."""
     name, _, place = text.partition("=")
     if name not in set(Trouble):
-        raise EditError(f"“{name[:40]}” is no fault: accepted are {', '.join(Trouble)}.")
+        raise EditError(f"“{name[:40]}” is not a fault. Use {', '.join(Trouble)}.")
     trouble = Trouble(name)
     if trouble is Trouble.BLACKOUT:
         return Fault(trouble)
@@ -93,7 +93,7 @@ def read_fault(show: Show, text: str) -> Fault:
         lines = [line.name for line in show.lines]
         if place not in lines:
             raise EditError(
-                f"There is no line “{place[:60]}”: accepted is one of "
+                f"There is no line “{place[:60]}”. Use one of "
                 f"{joined(lines, most=8) or 'none yet'}."
             )
         return Fault(trouble, line=place)
@@ -109,8 +109,7 @@ def _at_a_box(show: Show, trouble: Trouble, place: str, whole: str, value: str) 
     box, port = (place, None) if place in names else (whole, whole_number(value))
     if box not in names:
         raise EditError(
-            f"There is no node “{place[:60]}”: accepted is one of "
-            f"{joined(names, most=8) or 'none yet'}."
+            f"There is no node “{place[:60]}”. Use one of {joined(names, most=8) or 'none yet'}."
         )
     return Fault(trouble, box=box, port=port)
 
@@ -120,17 +119,14 @@ def _at_a_fixture(show: Show, trouble: Trouble, place: str, whole: str, value: s
     needs = trouble in (Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS)
     fixture = by_label.get(whole if needs else place)
     if fixture is None:
-        raise EditError(
-            f"There is no fixture “{place[:60]}”: accepted is its name, as {trouble}=NAME."
-        )
+        raise EditError(f"There is no fixture “{place[:60]}”. Use its name, as {trouble}=NAME.")
     if trouble is Trouble.WRONG_MODE and (fixture.profile, value) not in show.modes:
         profile = show.profile_of(fixture)
         known = joined([mode.name for mode in profile.modes], most=8) if profile else "none"
-        raise EditError(f"{fixture.label} has no mode “{value[:40]}”: accepted is one of {known}.")
+        raise EditError(f"{fixture.label} has no mode “{value[:40]}”. Use one of {known}.")
     if trouble is Trouble.WRONG_ADDRESS and not 1 <= (whole_number(value) or 0) <= SLOTS:
         raise EditError(
-            f"“{value[:20]}” is no address: accepted are 1 to {SLOTS}, as "
-            f"wrong-address={whole}:161."
+            f"“{value[:20]}” is not an address. Use 1 to {SLOTS}, as wrong-address={whole}:161."
         )
     return Fault(trouble, fixture.id, value=value if needs else "")
 

@@ -153,7 +153,7 @@ def _layout(show: Show) -> Layout:
         found = whole_number(words)
         if found is None or found > 99_999:
             raise EditError(
-                f"“{words[:20]}” is no whole number for {name.replace('_', ' ')}: accepted are 0 "
+                f"“{words[:20]}” is not a whole number for {name.replace('_', ' ')}. Use 0 "
                 f"to {SLOTS}."
             )
         return found

@@ -111,7 +111,7 @@ def _trial(show: Show) -> Trial:
     for name in ("quantity", "universes"):
         if values[name] and not 1 <= (whole_number(values[name]) or 0) <= 63_999:
             raise EditError(
-                f"“{values[name][:20]}” is no number of {name}: accepted are whole numbers from 1."
+                f"“{values[name][:20]}” is not a number of {name}. Use whole numbers from 1."
             )
     add = None
     if values["kind"]:

@@ -213,7 +213,5 @@ def _named(show: Show, words: str) -> Fixture:
         f for f in show.fixtures if f.label.casefold() == words.casefold() or str(f.number) == words
     ]
     if not found:
-        raise EditError(
-            f"No fixture is called “{words[:60]}”: accepted are a label or a number of the rig."
-        )
+        raise EditError(f"No fixture is called “{words[:60]}”. Use a label or a number of the rig.")
     return found[0]

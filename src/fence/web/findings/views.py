@@ -148,10 +148,10 @@ def _until() -> date | None:
         until = date.fromisoformat(words)
     except ValueError:
         raise EditError(
-            f"“{printable(words[:20])}” is no day: type one such as {today.isoformat()}."
+            f"“{printable(words[:20])}” is not a day: type one such as {today.isoformat()}."
         ) from None
     if until < today:
-        raise EditError(f"{until.isoformat()} is over: accepted are {today.isoformat()} and later.")
+        raise EditError(f"{until.isoformat()} is over. Use {today.isoformat()} and later.")
     return until
 
 

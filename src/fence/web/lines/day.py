@@ -161,6 +161,6 @@ def _day(show: Show) -> Day:
                 measured.append(Measured(fixture.id, float(typed)))
             except ValueError:
                 raise EditError(
-                    f"“{typed[:20]}” is no number of hours for {fixture.label}: type 6 or 7.5."
+                    f"“{typed[:20]}” is not a number of hours for {fixture.label}: type 6 or 7.5."
                 ) from None
     return replace(day, reserve=reserve, chargers=chargers, measured=tuple(measured))

@@ -116,7 +116,7 @@ def _between(show: Show, text: str) -> list[Distance]:
     found = []
     lines = [line.strip() for line in text.splitlines() if line.strip()]
     if len(lines) > MOST_WAYS:
-        raise EditError(f"{len(lines)} distances were typed: accepted are up to {MOST_WAYS}.")
+        raise EditError(f"{len(lines)} distances were typed. Use up to {MOST_WAYS}.")
     for line in lines:
         one = next((name for name in names if line.casefold().startswith(name.casefold())), None)
         rest = line[len(one) :].lstrip(" -–—>→to,;\t") if one else ""

@@ -123,9 +123,7 @@ def _planned(show: Show) -> Proposed:
     values = _values()
     loads, outputs = whole_number(values["loads"]), whole_number(values["outputs"])
     if loads is None or outputs is None:
-        raise EditError(
-            "Loads and outputs are whole numbers: accepted are 2 to 32 loads, 2 to 64 outputs."
-        )
+        raise EditError("Loads and outputs are whole numbers. Use 2 to 32 loads, 2 to 64 outputs.")
     plan = plan_cable(show, Wanted(loads, outputs, anew=bool(values["anew"])))
     return Proposed(plan.show, (_verdict(plan), *plan.remarks))
 

@@ -23,7 +23,7 @@ def document(show_id: int, ending: str) -> Response:
     saved = load(show_id)
     if len(saved.show.fixtures) > MOST_FIXTURES:
         many = counted(len(saved.show.fixtures), "fixture")
-        raise EditError(f"That would be {many} on paper: accepted are up to {MOST_FIXTURES}.")
+        raise EditError(f"That would be {many} on paper. Use up to {MOST_FIXTURES}.")
     # what draws on paper is loaded when it is needed
     from fence.formats.handover import handover_pdf, handover_zip
 

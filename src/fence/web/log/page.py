@@ -127,7 +127,7 @@ def _wanted(saved: SavedShow, filters: Filters, before: int | None) -> Wanted:
             )
         except (ValueError, OverflowError):
             raise EditError(
-                f"“{filters.day}” is no day: accepted is a date such as 2026-11-28."
+                f"“{filters.day}” is not a day. Use a date such as 2026-11-28."
             ) from None
     fixture = _fixture_id(saved.show.fixtures, filters.fixture) if filters.fixture else None
     origin = filters.origin if filters.origin in ORIGINS else ""
@@ -148,7 +148,7 @@ def _fixture_id(fixtures: Sequence[Fixture], words: str) -> int:
     )
     if named is None:
         raise EditError(
-            f"No fixture is called “{words}” now: accepted are a label or a number of the rig list."
+            f"No fixture is called “{words}” now. Use a label or a number of the rig list."
         )
     return named
 
@@ -162,7 +162,6 @@ def revision_in(words: str, saved: SavedShow, moments: Sequence[Moment]) -> int:
     number = whole_number(words)
     if named is None and (number is None or not 1 <= number <= saved.revision):
         raise EditError(
-            f"“{words[:40]}” is no snapshot of this show: accepted are 1 to {saved.revision}, or a "
-            "name."
+            f"“{words[:40]}” is not a snapshot of this show. Use 1 to {saved.revision}, or a name."
         )
     return named if named is not None else number or 1

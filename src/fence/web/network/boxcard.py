@@ -123,8 +123,8 @@ def _marked(show: Show, box_id: int, what: str) -> Show:
         if words and number is None:
             shown = printable(words[:20])
             raise EditError(
-                f"“{shown}” at port {port.number} is no number that a node shows: type 0, 1, 2 and "
-                "so on."
+                f"“{shown}” at port {port.number} is not a number that a node shows. Type 0, 1, "
+                "2 and so on."
             )
         if port.use is not Use.OFF:
             says[port.number] = number

@@ -129,6 +129,6 @@ def _range(line: str) -> Reserved:
         low, high = as_ip(first), as_ip(last)
     except EditError:
         shown = printable(line.strip()[:60])
-        accepted = "accepted are lines as 192.168.40.100 - 192.168.40.199 house server"
-        raise EditError(f"“{shown}” is no range of addresses: {accepted}.") from None
+        accepted = "Type lines such as 192.168.40.100 - 192.168.40.199 house server"
+        raise EditError(f"“{shown}” is not a range of addresses. {accepted}.") from None
     return Reserved(str(low), str(high), " ".join(rest).replace(" - ", "-"))

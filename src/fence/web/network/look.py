@@ -119,7 +119,7 @@ def ask(show_id: int) -> BaseResponse | tuple[str, int]:
         bind = str(as_ip(typed["bind"]))
         to = [str(as_ip(word)) for word in typed["to"].replace(",", " ").split()]
         if len(to) > MOST_ASKED:
-            raise EditError(f"{len(to)} addresses were typed: accepted are up to {MOST_ASKED}.")
+            raise EditError(f"{len(to)} addresses were typed. Use up to {MOST_ASKED}.")
         universes = tuple(saved.show.carried) if typed["sources"] else None
         check_bind(bind)
         reach = Reach.here()

@@ -180,8 +180,7 @@ def _prefix(typed: str, box: Box) -> int:
         bits = f"{int(as_ip(words)):032b}"
         if "01" in bits:
             raise EditError(
-                f"“{printable(words[:40])}” is no mask: accepted are /8 to /30, or as "
-                "255.255.255.0."
+                f"“{printable(words[:40])}” is not a mask. Use /8 to /30, or as 255.255.255.0."
             )
         number = bits.count("1")
     return number
@@ -201,7 +200,7 @@ def _universes(typed: str) -> tuple[int, ...]:
         high = whole_number(last) if last else low
         if low is None or high is None or not low <= high < low + MOST_LISTED:
             raise EditError(
-                f"“{printable(piece.strip()[:30])}” is no list of universes: accepted are 1-8, 12."
+                f"“{printable(piece.strip()[:30])}” is not a list of universes. Use 1-8, 12."
             )
         found.update(dict.fromkeys(range(low, high + 1)))
     return tuple(found)

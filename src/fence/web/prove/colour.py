@@ -43,8 +43,7 @@ HEX = re.compile(r"#?([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})", re.ASCII | re.IGN
 KELVIN = re.compile(r"(\d{3,5})\s*k", re.ASCII | re.IGNORECASE)
 NUMBER = re.compile(r"\d*[.,]?\d+", re.ASCII)
 ACCEPTED = (
-    f"accepted are #ff8800, {LOWEST} K to {HIGHEST} K, x 0.31 y 0.33, or 255 136 0 as red, "
-    "green and blue"
+    f"Type #ff8800, {LOWEST} K to {HIGHEST} K, x 0.31 y 0.33, or 255 136 0 as red, green and blue"
 )
 
 
@@ -101,7 +100,7 @@ def target_of(words: str) -> Point:
         return of_xy(float(numbers[0]), float(numbers[1]))
     if len(numbers) == 3 and all(piece.isdigit() and int(piece) <= 255 for piece in numbers):
         return of_rgb(*map(int, numbers))
-    raise EditError(f"“{words}” is no colour: {ACCEPTED}.")
+    raise EditError(f"“{words}” is not a colour. {ACCEPTED}.")
 
 
 def matches(
@@ -211,7 +210,7 @@ def trim(show_id: int) -> BaseResponse:
             factors[function] = float(words)
         except ValueError:
             raise EditError(
-                f"“{words[:20]}” is no correction: type a number such as 0.8, 1 for none."
+                f"“{words[:20]}” is not a correction: type a number such as 0.8, 1 for none."
             ) from None
     pages().trims.put(profile.id, factors)
     flash(f"{profile.title} is calculated so from now on.")

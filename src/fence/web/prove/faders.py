@@ -283,7 +283,7 @@ def table(show_id: int, number: int) -> str:
     known = universes_of(saved.show)
     if number not in known:
         raise EditError(
-            f"No fixture is planned in U{number}: accepted is one of "
+            f"No fixture is planned in U{number}. Use one of "
             f"{', '.join(map(str, known)) or 'none'}."
         )
     levels = _levels(show_id, saved.show)[number]
@@ -318,7 +318,7 @@ def put(show_id: int, number: int) -> BaseResponse:
     slot = form.slot.data or 0
     if number not in levels or not 1 <= slot <= SLOTS:
         raise EditError(
-            f"Slot {slot} of U{number} is not there: accepted are slots 1 to {SLOTS} of the "
+            f"Slot {slot} of U{number} is not there. Use slots 1 to {SLOTS} of the "
             "show’s universes."
         )
     levels[number][slot - 1] = _level(form.level.data, 255)
@@ -338,4 +338,4 @@ def _level(words: str, highest: int) -> int:
             return -(-highest * percent // 100)
     elif (number := whole_number(words)) is not None and number <= highest:
         return number
-    raise EditError(f"“{words[:20]}” is no level here: accepted are 0 to {highest}, or 0% to 100%.")
+    raise EditError(f"“{words[:20]}” is not a level here. Use 0 to {highest}, or 0% to 100%.")

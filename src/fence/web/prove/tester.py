@@ -65,8 +65,8 @@ def at_the_rig(state: dict[str, Any] | None, universe: int | None) -> Reading:
 def _check_own(bind: str) -> None:
     if bind not in {str(one.ip) for one in interfaces()}:
         raise EditError(
-            f"“{printable(bind[:40])}” is no address of this machine: choose one of those that it "
-            "has."
+            f"“{printable(bind[:40])}” is not an address of this machine: choose one of those "
+            "that it has."
         )
 
 

@@ -121,8 +121,7 @@ def _typed(look: Look, saved: SavedShow, row: Row) -> Wish:
         if address is None or not 1 <= address <= last:
             typed = form.get("address", "")[:20]
             raise EditError(
-                f"“{typed}” cannot be its address: accepted are 1 to {last} in a mode of "
-                f"{footprint}."
+                f"“{typed}” cannot be its address. Use 1 to {last} in a mode of {footprint}."
             )
         bits = run_bits(address, footprint)
         for (identity, _), stand in stands_said(

@@ -122,8 +122,7 @@ def _layout(values: dict[str, str]) -> Layout | None:
     for name, number in numbers.items():
         if number is None or not 0 <= number <= 512:
             raise EditError(
-                f"“{values[name][:20]}” is no number for {name}: accepted are whole numbers up to "
-                "512."
+                f"“{values[name][:20]}” is not a number for {name}. Use whole numbers up to 512."
             )
     return Layout(
         School(values["school"]),

@@ -112,7 +112,7 @@ def begin(show_id: int) -> BaseResponse:
         raise EditError("Nobody has answered yet: ask who is there first.")
     minutes = form.minutes.data
     if minutes is None or not 1 <= minutes <= LONGEST:
-        raise EditError(f"Say for how many minutes: accepted are 1 to {LONGEST}.")
+        raise EditError(f"Say for how many minutes. Use 1 to {LONGEST}.")
     rule = form.rule.data
     if rule not in set(Rule):
         raise EditError("Choose what is done about a change: put it back, or tell.")

@@ -145,7 +145,7 @@ def _spec(show: Show, form: AddForm) -> edits.AddRun:
     profile_id, _, mode = (form.kind.data or "").partition(KIND_JOIN)
     if profile_id == ANY:
         if not form.channels.data:
-            raise EditError("Say how many channels the fixture takes: accepted are 1 to 512.")
+            raise EditError("Say how many channels the fixture takes. Use 1 to 512.")
         mode = counted(form.channels.data, "channel")
         plain = Profile(
             f"any-{form.channels.data}",

@@ -152,7 +152,9 @@ def _stickers() -> Stickers:
         try:
             numbers.append(float(words or 0))
         except ValueError:
-            raise EditError(f"“{words[:20]}” is no size: type millimetres, such as 63.5.") from None
+            raise EditError(
+                f"“{words[:20]}” is not a size: type millimetres, such as 63.5."
+            ) from None
     if not all(number.is_integer() for number in numbers[:2]):
         raise EditError("Columns and rows of stickers are whole numbers.")
     return Stickers(int(numbers[0]), int(numbers[1]), *numbers[2:])

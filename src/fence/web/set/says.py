@@ -143,7 +143,8 @@ def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
         number = whole_number(digits)
         if number is None or number > HIGHEST_READING:
             raise EditError(
-                f"“{typed[:20]}” is no number: type the digits that it shows, such as 097 or d097."
+                f"“{typed[:20]}” is not a number: type the digits that it shows, such as 097 or "
+                "d097."
             )
         return Reading(number, mode=mode, upright=_upright()), ""
     if tapped is not None and setter.kind is SetterKind.SWITCHES and "look" in request.values:

@@ -155,7 +155,7 @@ def _desk(form: DeskForm) -> Desk:
     ):
         meaning = meaning_of(wording)
         if meaning is None:
-            raise EditError(f"“{wording[:40]}” is no function. Accepted: {', '.join(Function)}.")
+            raise EditError(f"“{wording[:40]}” is not a function. Accepted: {', '.join(Function)}.")
         layout.append(meaning.function)
     return Desk(
         (form.desk_name.data or "").strip(),

@@ -137,7 +137,7 @@ def _address(words: str) -> int:
     number = whole_number(words)
     if number is None or not 1 <= number <= SLOTS:
         raise FenceError(
-            f"“{words[:20]}” is no start address: accepted are whole numbers from 1 to {SLOTS}."
+            f"“{words[:20]}” is not a start address. Use whole numbers from 1 to {SLOTS}."
         )
     return number
 
