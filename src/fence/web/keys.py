@@ -133,7 +133,7 @@ KEYS = (
         frozenset({"prove"}),
     ),
     Key(("a",), "add fixtures", {"a": ("add-fixtures",)}, BOARD | {"rig"}),
-    Key(("/",), "find by label, number or address, 3/217 or 1241", {"/": ("@find",)}),
+    Key(("/",), "find a fixture, an address such as 3/217, or a page", {"/": ("@find",)}),
     Key(("e",), "all findings", {"e": ("@findings",)}),
     Key(
         ("u", "Shift u"),
@@ -143,7 +143,7 @@ KEYS = (
     Key(
         ("g", "then a letter"),
         "go to c charts, r rig, a address, l lines, n network, s set, v prove, o log, "
-        "p paper lists, w switches, u numbers",
+        "p paper lists, w switches, u converter",
         {},
     ),
     Key(("Enter",), "open what has the focus; the selected fixture’s page", {"Enter": ("@open",)}),
