@@ -280,12 +280,9 @@ def _ways_of_switches(setter: Setter, meant: int, reading: Reading) -> Iterator[
     if seen == right:
         if not odd:
             yield _Mistake(Kind.RIGHT, 0, "")
-        elif len(odd) == 1:
-            yield _Mistake(Kind.ONE_SWITCH, 2, f"the address is {meant:03d}, but {_odd_words(odd)}")
         else:
-            yield _Mistake(
-                Kind.FIXED_SWITCHES, 3, f"the address is {meant:03d}, but {_odd_words(odd)}"
-            )
+            kind = Kind.ONE_SWITCH if len(odd) == 1 else Kind.FIXED_SWITCHES
+            yield _Mistake(kind, 2, f"the address is {meant:03d}, but {_odd_words(odd)}")
         return
     if seen == from_end:
         yield _Mistake(Kind.WRONG_END, 6, f"these switches are {meant:03d} from the wrong end")
@@ -431,7 +428,7 @@ def _of_modes(
         yield (1 if same else 10), Cause(Kind.OTHER_MODE, planned if same else None, words)
     if profile is None or planned is None or part:
         return
-    for place, first in _run_before(show, fixture):
+    for place, first in _run_before(show, fixture, planned):
         for mode in profile.modes:
             width = mode.parts[0].footprint
             if (
@@ -453,7 +450,7 @@ def _of_modes(
                 )
 
 
-def _run_before(show: Show, fixture: Fixture) -> Iterator[tuple[int, int]]:
+def _run_before(show: Show, fixture: Fixture, planned: int) -> Iterator[tuple[int, int]]:
     """How many of its kind stand before it back to back, and where each such run begins."""
     width = sum(show.footprints_of(fixture))
     starts = {
@@ -461,7 +458,7 @@ def _run_before(show: Show, fixture: Fixture) -> Iterator[tuple[int, int]]:
         for f in show.fixtures
         if (f.profile, f.mode, f.universe) == (fixture.profile, fixture.mode, fixture.universe)
     }
-    place, slot = 0, fixture.start or 0
+    place, slot = 0, planned
     while width and slot - width in starts:
         place, slot = place + 1, slot - width
         yield place, slot
