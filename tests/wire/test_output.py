@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import socket
 import threading
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from itertools import pairwise
@@ -252,18 +251,39 @@ def test_a_channel_is_eased_and_a_stream_that_is_left_out_ends() -> None:
     assert sum(1 for frame in frames[last + 1 :] if frame.universe == 8 and not frame.ends) >= 3
 
 
-def test_the_rate_is_kept_without_bursts() -> None:
-    """A tick that comes late is not made up for by many at once."""
+class Clock:
+    """A clock that goes on by what is slept, and by what work takes."""
+
+    def __init__(self) -> None:
+        self.now = 100.0
+
+    def monotonic(self) -> float:
+        return self.now
+
+    def sleep(self, seconds: float) -> None:
+        self.now += seconds
+
+
+@pytest.mark.parametrize("late", [0.004, 0.2, 3.0])
+def test_the_rate_is_kept_without_bursts(monkeypatch: pytest.MonkeyPatch, late: float) -> None:
+    """A tick that comes late by less than its turn is made up for; of any later one nothing is: the
+    next ones come a hundredth of a second apart, as all do."""
+    clock = Clock()
+    monkeypatch.setattr("fence.wire.output.time", clock)
     at: list[float] = []
 
     def tick() -> bool:
-        at.append(time.monotonic())
+        at.append(clock.now)
         if len(at) == 10:
-            time.sleep(0.2)
+            clock.sleep(late)
         return len(at) < 40
 
     keep_rate(tick, 100)
-    assert at[-1] - at[0] > 0.35
+    apart = [after - before for before, after in pairwise(at)]
+    assert apart[:9] == pytest.approx([0.01] * 9)
+    assert apart[9] == pytest.approx(max(0.01, late))
+    assert apart[11:] == pytest.approx([0.01] * 28)
+    assert at[-1] - at[0] == pytest.approx(0.38 + max(0.01, late))
 
 
 def test_an_address_that_is_not_ours() -> None:

@@ -40,7 +40,7 @@ MOST_UNIVERSES = 64
 MOST_POINTS = 40
 """Open points that the first page has room for."""
 RECORD = (("Fixture", 44.0), ("Set", 101.0), ("Read back", 64.0), ("Proven", 64.0))
-LINES = (("Line", 40.0), ("Stop", 70.0), ("Hangs on", 70.0), ("Cable run", 93.0))
+LINES = (("Line", 40.0), ("Device", 70.0), ("Hangs on", 70.0), ("Cable run", 93.0))
 BOXES = (("Node", 50.0), ("What", 60.0), ("Value", 80.0), ("On the wire", 83.0))
 KINDS = {
     Cable.DMX: "DMX cable",

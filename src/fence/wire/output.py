@@ -285,15 +285,15 @@ class Others:
 
 
 def keep_rate(tick: Callable[[], bool], rate: float = RATE) -> None:
-    """Call ``tick`` so many times a second until it says no; a late one is not made up for by a
-    burst."""
+    """Call ``tick`` so many times a second until it says no. One that is late by less than its turn
+    is made up for by the next; later ones are left out, so that none come in a burst."""
     due = time.monotonic()
     while tick():
         due += 1 / rate
         left = due - time.monotonic()
         if left > 0:
             time.sleep(left)
-        elif left < -1:
+        elif left < -1 / rate:
             due = time.monotonic()
 
 

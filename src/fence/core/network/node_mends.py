@@ -36,7 +36,7 @@ class Act(StrEnum):
     COUNT = "count"
     GIVE = "give"
     SPARE = "spare"
-    ADD_BOX = "add node"
+    ADD_BOX = "add box"
     START = "start"
     LOOSE = "loose"
     ADDRESS = "address"
