@@ -83,7 +83,10 @@ def test_a_short_list_is_enough() -> None:
             "line,what,name\nA,fixture,Nobody\n",
             "Line 2: No fixture of this show is called “Nobody”",
         ),
-        ("line,what\nA,lamp\n", "Line 2: “lamp” is not a valid what. Use fixture, splitter"),
+        (
+            "line,what\nA,lamp\n",
+            "Line 2: “lamp” does not fit the column what. Use fixture, splitter",
+        ),
         ("line,what\n,splitter\n", "Line 2: The name of the line is missing"),
         ("line,what,stop,after\nA,splitter,1,7\n", "which does not come before it"),
         ("line,what,length\nA,splitter,far\n", "Line 2: “far” is not a number for length"),
@@ -144,7 +147,7 @@ def test_a_stock_in_few_words() -> None:
         (b"count,what\n5,hammer\n", "Line 2"),
         (b"count,length\n-1,5\n", "Line 2: -1 is not a count"),
         (b"count,what,length\n1,splitter,5\n", "nothing else in the store has"),
-        (b"count\n5\n", "is not a valid what"),
+        (b"count\n5\n", "does not fit the column what"),
     ):
         with pytest.raises(FileError) as caught:
             read_stock_csv(text)

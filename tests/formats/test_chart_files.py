@@ -60,7 +60,7 @@ def test_a_plain_table_is_enough() -> None:
         ("channel,name\n,red", 2, "A channel number is missing"),
         ("channel,name\n1,", 2, "A function or a name is needed"),
         ("channel,name\n1,red\n1,green", 3, "something else in line 2"),
-        ("channel,name,from,to\n1,red,0,300", 2, "not a valid to. Use 0 to 255"),
+        ("channel,name,from,to\n1,red,0,300", 2, "does not fit the column to. Use 0 to 255"),
         ("channel,name,from,to\n1,red,9,2", 2, "low first"),
         ("channel,name,from,to\n1,red,9,", 2, "needs both"),
         ("channel,name,byte\n1,pan,half", 2, "not a byte"),

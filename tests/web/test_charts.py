@@ -208,5 +208,5 @@ def test_words_go_out_and_come_back(visitor: Visitor) -> None:
         where,
         {"do": "file", "file": (io.BytesIO(b"wording,means\nglow,red\nmoss,colour\n"), "w.csv")},
     )
-    assert "Line 3: “colour” is not a valid means. Use" in unescape(wrong.text)
+    assert "Line 3: “colour” does not fit the column means. Use" in unescape(wrong.text)
     assert "glow" not in visitor.get(f"{where}/list.csv").text

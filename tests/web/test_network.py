@@ -254,7 +254,7 @@ def test_addresses_are_planned_seen_first(visitor: Visitor, shows: ShowStore) ->
 
 
 def test_a_new_universe_asks_for_a_port(visitor: Visitor, shows: ShowStore) -> None:
-    """Fixtures on a universe that not a port gives are seen first; with the repair they get a spare
+    """Fixtures on a universe that no port gives are seen first; with the repair they get a spare
     port."""
     form = {
         "kind": "sedge-nightbloom | 1 channel",

@@ -179,7 +179,9 @@ def _whole(row: dict[str, str], column: str, line: int, least: int, most: int) -
     if not words:
         return None
     if not re.fullmatch(r"\d{1,6}", words) or not least <= int(words) <= most:
-        raise FileError(f"“{words[:20]}” is not a valid {column}. Use {least} to {most}.", line)
+        raise FileError(
+            f"“{words[:20]}” does not fit the column {column}. Use {least} to {most}.", line
+        )
     return int(words)
 
 

@@ -49,7 +49,8 @@ class Row(dict[str, str]):
             if found == word.casefold():
                 return word
         raise FileError(
-            f"“{self[column][:40]}” is not a valid {column}. Use {', '.join(words)}.", self.line
+            f"“{self[column][:40]}” does not fit the column {column}. Use {', '.join(words)}.",
+            self.line,
         )
 
     def yes(self, column: str, *, default: bool) -> bool:

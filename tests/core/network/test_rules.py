@@ -324,7 +324,7 @@ def test_a_line_starts_at_a_socket_that_is_there() -> None:
 
 
 def test_desks_and_boxes_of_the_same_name_of_kind() -> None:
-    """Desks alone, without sockets, need not a port yet; with a box everything does."""
+    """Desks alone, without sockets, need no port yet; with a box everything does."""
     show = replace(rig(("A", 4, 1, 1)), boxes=(Box(1, "Desk", BoxKind.DESK, "10.0.0.1", sends=4),))
     assert list(check_network(show)) == []
     more = replace(show, boxes=(*show.boxes, Box(2, "Dock", ip="10.0.0.2")))
