@@ -119,6 +119,10 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     assert 0 < run["y"] - page_top < top, "the run lies below its facts"
     phone.click("#leave")
     phone.wait(lambda: not phone.has(".inspector.from-below"), "the facts stay")
+    phone.type("#find", "dip switches for 137")
+    found = phone.one("#found a").rect
+    assert found["x"] >= 0, "what is found lies beyond the screen"
+    assert found["x"] + found["width"] <= 390
     phone.open("/switches?address=97")
     phone.click("#tap-2")
     phone.wait(

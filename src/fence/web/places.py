@@ -11,6 +11,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
+from itertools import takewhile
 
 from fence.core.model.text import whole_number
 
@@ -103,7 +104,8 @@ PLACES = (
         "Address",
         "a universe as a fence: who stands where, what clashes, what is free",
         "address.index",
-        "patch universe dmx start address overlap conflict clash free slots who unpatch park move",
+        "patch universe dmx start address overlap conflict clash free slots who unpatch park move "
+        "swap exchange channel",
         takes="u",
         most=63999,
     ),
@@ -143,6 +145,7 @@ PLACES = (
         "lines of fixtures from node to terminator",
         "lines.index",
         "cable daisy chain dmx line splitter terminator termination flicker flickers booster opto "
+        "resistor 120 ohm data signal loss dropout glitch "
         "reflections unit load 32 hop length",
     ),
     Place(
@@ -269,7 +272,7 @@ PLACES = (
         "bring fixtures up one by one and say what is seen",
         "prove.index",
         "test channel check rig check dimmer check flash bump full open white highlight locate "
-        "line up test fixture on output send",
+        "line up test fixture on output send blackout all out",
     ),
     Place(
         "Faders",
@@ -287,7 +290,8 @@ PLACES = (
         "Tester",
         "what is heard on the network, slot by slot",
         "tester.index",
-        "dmx tester sniff monitor input listen receive signal source view levels sacn art-net",
+        "dmx tester sniff monitor input listen receive signal source view levels sacn art-net "
+        "watch values loopback meter",
     ),
     Place(
         "Compare",
@@ -307,7 +311,8 @@ PLACES = (
         "who answers, beside the plan; set and identify from here",
         "rdm.index",
         "rdm discovery discover uid identify devices remote set address mode personality sensor "
-        "temperature lamp hours factory reset defaults spare swap replace flash find",
+        "temperature lamp hours factory reset defaults spare swap replace flash find "
+        "pan tilt invert display software firmware version",
     ),
     Place(
         "Rig from RDM",
@@ -376,6 +381,14 @@ def simple(word: str) -> str:
     return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
 
 
+def alike(word: str, known: str) -> bool:
+    """Whether one is the beginning of the other, or both are forms of one word: ``terminating`` and
+    ``terminator``."""
+    short, long = sorted((len(word), len(known)))
+    same = len(list(takewhile(lambda pair: pair[0] == pair[1], zip(word, known, strict=False))))
+    return same >= 3 and (same == short or (same >= 5 and same >= 0.6 * long))
+
+
 @cache
 def _weights() -> list[dict[str, float]]:
     """For each place what its words are worth: those that few have are worth more."""
@@ -407,11 +420,7 @@ def _worth(place: Place, asked: list[str]) -> float:
     total = 0.0
     for word in asked:
         best = weights.get(word, 0.0)
-        if not best and len(word) >= 3:
-            begun = [w for known, w in weights.items() if known.startswith(word)]
-            longer = [
-                w for known, w in weights.items() if len(known) > 3 and word.startswith(known)
-            ]
-            best = BEGUN * max([*begun, *longer], default=0.0)
+        if not best:
+            best = BEGUN * max([w for known, w in weights.items() if alike(word, known)], default=0)
         total += best
     return total
