@@ -51,6 +51,18 @@ def test_find_mend_undo_redo(page: Page) -> None:
     stops(page, 6)
 
 
+def test_findings_are_found_by_a_usual_word(page: Page) -> None:
+    """Whoever types “problems” into Find gets the findings, over the page that is there."""
+    page.open("/shows/2/lines")
+    page.press("/")
+    page.press("problems")
+    page.sees("Findings", "#found")
+    page.press(Keys.ENTER)
+    page.sees("Lily 3 ends", "#findings-list")
+    assert "/lines" in page.driver.current_url
+    assert not page.has("#found a")
+
+
 def test_keys_alone(page: Page) -> None:
     """Find, nudge by one and by the footprint, change universe and let go, all by keys."""
     page.open("/shows/1/address?u=2")

@@ -32,8 +32,8 @@ BEGUN = 0.6
 class Place:
     """A page: what it is called, what it is for, where it is, by which words else it is found.
 
-    ``takes`` is the field of its address that a number goes to, ``least`` and ``most`` are the
-    numbers that may.
+    ``takes`` is the field of its address that a number from 1 to ``most`` goes to. ``panel`` says
+    that it is the panel of findings, which opens over the page that is there.
     """
 
     title: str
@@ -43,6 +43,7 @@ class Place:
     args: Mapping[str, object] = field(default_factory=dict)
     takes: str = ""
     most: int = 512
+    panel: bool = False
 
     def asked(self, words: str) -> dict[str, object]:
         """The fields of its address, with the number that stands among the words."""
@@ -138,6 +139,7 @@ PLACES = (
         "all that is wrong, and what mends it",
         "address.index",
         "errors problems warnings conflicts check verify overlap mend fix",
+        panel=True,
     ),
     # Lines
     Place(

@@ -1,5 +1,7 @@
 /** The panel of findings, the list of keys, dialogs, what is dismissed, and printing. */
 
+import { forgetFound } from "./find.js";
+
 /** Open the panel of findings, of one severity or of all. */
 export function openFindings(severity) {
   const panel = document.getElementById("findings");
@@ -17,7 +19,11 @@ document.addEventListener("click", (event) => {
   const target = event.target.closest("[data-panel], [data-keys], [data-dismiss], [data-open], [data-print]");
   if (!target) return;
   if ("print" in target.dataset) window.print();
-  if (target.dataset.panel) openFindings(target.dataset.panel);
+  if ("panel" in target.dataset) {
+    event.preventDefault();
+    forgetFound();
+    openFindings(target.dataset.panel);
+  }
   if ("keys" in target.dataset) openKeys();
   if (target.dataset.dismiss) document.querySelector(target.dataset.dismiss).replaceChildren();
   if (target.dataset.open) {
