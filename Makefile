@@ -37,6 +37,8 @@ lint: setup
 	$(BIN)/djlint --lint --quiet src/fence/web/templates
 	$(BIN)/python tools/templates.py --check
 	$(BIN)/python tools/assets.py --check
+	$(BIN)/codespell README.md CHANGELOG.md docs src tests bench tools
+	$(BIN)/codespell --dictionary tools/spelling/british.txt $$(git ls-files '*.md' '*.py' '*.html')
 	$(BIN)/python tools/figures.py
 
 # The properties with many more examples, for the night: about half an hour, and no part of CI.

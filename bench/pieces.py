@@ -1,11 +1,10 @@
-"""Pieces for hops: how often the search finds what a constraint solver proves the best, and how
-much sooner.
+"""Pieces for cable runs: how often the search finds what a constraint solver proves the best, and
+how much sooner.
 
-100 random stocks of 8 lengths and 60 hops each. The solver, a package of the benches only, is asked
-in two ways: in plain words (how many of each length a hop takes), as one would write it down, with
-20 s; and helped, with every choice of a hop as a variable, which it can prove. Both look at fewest
-rented, then joints, then surplus, one after the other.
-"""
+100 random stocks of 8 lengths and 60 cable runs each. The solver, a package of the benches only, is
+asked in two ways: in plain words (how many of each length a cable run takes), as one would write it
+down, with 20 s; and helped, with every choice of a cable run as a variable, which it can prove.
+Both look at fewest rented, then joints, then surplus, one after the other."""
 
 from __future__ import annotations
 
@@ -20,7 +19,7 @@ from ortools.sat.python import cp_model
 
 from fence.core.lines.pieces import make_up
 
-STOCKS, LENGTHS, HOPS = 100, 8, 60
+STOCKS, LENGTHS, RUNS = 100, 8, 60
 PLAIN = 5
 """So many stocks are asked about in plain words: the solver takes all its time for each."""
 SECONDS = 20
@@ -29,19 +28,19 @@ MADE = [1, 2, 3, 5, 7.5, 10, 12.5, 15, 20, 25, 30, 40, 50]
 
 
 def random_stock(seed: int) -> tuple[list[float], dict[float, int]]:
-    """Hops in whole metres, and a stock of 1.3 to 4 times their length in all, the lengths unevenly
-    filled."""
+    """Cable runs in whole metres, and a stock of 1.3 to 4 times their length in all, the lengths
+    unevenly filled."""
     chance = random.Random(seed)
     lengths = chance.sample(MADE, LENGTHS)
     spans = ((2, 12), (5, 30), (10, 70))
-    hops = [float(chance.randint(*chance.choice(spans))) for _ in range(HOPS)]
-    metres = chance.uniform(1.3, 4) * sum(hops)
+    runs = [float(chance.randint(*chance.choice(spans))) for _ in range(RUNS)]
+    metres = chance.uniform(1.3, 4) * sum(runs)
     weights = [chance.random() + 0.1 for _ in lengths]
     stock = {
         float(m): round(metres * w / sum(weights) / m)
         for m, w in zip(lengths, weights, strict=True)
     }
-    return hops, {length: count for length, count in stock.items() if count}
+    return runs, {length: count for length, count in stock.items() if count}
 
 
 def solved(model: cp_model.CpModel, goals: list[Any]) -> tuple[list[int], bool]:
@@ -57,14 +56,14 @@ def solved(model: cp_model.CpModel, goals: list[Any]) -> tuple[list[int], bool]:
     return values, proven
 
 
-def helped(hops: list[float], stock: dict[float, int]) -> tuple[list[int], bool]:
+def helped(runs: list[float], stock: dict[float, int]) -> tuple[list[int], bool]:
     """With every set of up to three pieces more than the fewest as a variable for each length of
-    hop."""
+    cable run."""
     model = cp_model.CpModel()
     lengths = sorted(round(length * 100) for length in stock)
     used: dict[int, list[Any]] = {length: [] for length in lengths}
     rented, joints, surplus = [], [], []
-    for want, number in Counter(round(hop * 100) for hop in hops).items():
+    for want, number in Counter(round(run * 100) for run in runs).items():
         takes = [model.new_int_var(0, number, "")]
         rented.append(takes[0])
         fewest = -(-want // lengths[-1])
@@ -82,17 +81,17 @@ def helped(hops: list[float], stock: dict[float, int]) -> tuple[list[int], bool]
     return solved(model, [sum(rented), sum(joints), sum(surplus)])
 
 
-def plain(hops: list[float], stock: dict[float, int]) -> tuple[list[int], bool]:
-    """With the number of each length that each hop takes as variables."""
+def plain(runs: list[float], stock: dict[float, int]) -> tuple[list[int], bool]:
+    """With the number of each length that each cable run takes as variables."""
     model = cp_model.CpModel()
     takes, rented = [], []
-    for hop in hops:
+    for run in runs:
         rented.append(model.new_bool_var(""))
         takes.append([model.new_int_var(0, count, "") for count in stock.values()])
         reach = sum(
             take * round(length * 100) for take, length in zip(takes[-1], stock, strict=True)
         )
-        model.add(reach >= round(hop * 100)).only_enforce_if(rented[-1].negated())
+        model.add(reach >= round(run * 100)).only_enforce_if(rented[-1].negated())
     for at, count in enumerate(stock.values()):
         model.add(sum(row[at] for row in takes) <= count)
     pieces = sum(take for row in takes for take in row)
@@ -107,12 +106,12 @@ def main() -> None:
     equal = worse = unproven = 0
     ours, ratios, plainly = [], [], []
     for seed in range(STOCKS):
-        hops, stock = random_stock(seed)
+        runs, stock = random_stock(seed)
         start = perf_counter()
-        found = make_up(hops, stock)
+        found = make_up(runs, stock)
         ours.append(perf_counter() - start)
         start = perf_counter()
-        best, proven = helped(hops, stock)
+        best, proven = helped(runs, stock)
         ratios.append((perf_counter() - start) / ours[-1])
         mine = [found.rented, found.joints, round(found.surplus * 100)]
         equal += mine <= best
@@ -122,10 +121,10 @@ def main() -> None:
             print(f"  stock {seed}: rented, joints, cm over {mine} against {best}", flush=True)
         if seed < PLAIN:
             start = perf_counter()
-            plain(hops, stock)
+            plain(runs, stock)
             plainly.append((perf_counter() - start) / ours[-1])
     print(
-        f"{STOCKS} stocks of {LENGTHS} lengths, {HOPS} hops: {equal} as good as the solver's "
+        f"{STOCKS} stocks of {LENGTHS} lengths, {RUNS} cable runs: {equal} as good as the solver's "
         f"({unproven} not proven), "
         f"{worse} more than a joint worse; {median(ours) * 1000:.0f} ms in the median, the helped "
         "solver "

@@ -7,6 +7,7 @@ import re
 from atexit import register
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from os import environ
 from pathlib import Path
 from shutil import copyfile, rmtree
 from tempfile import mkdtemp
@@ -175,3 +176,22 @@ def shows(app: Flask) -> ShowStore:
     """The store behind the application."""
     found: ShowStore = app.extensions["fence_pages"].store
     return found
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests that take long begin first, a share of them with each worker: none is left alone with
+    one at the end. Each worker is given a stretch of the list."""
+    workers = int(environ.get("PYTEST_XDIST_WORKER_COUNT", "1"))
+    long = [item for item in items if item.get_closest_marker("browser")]
+    short = [item for item in items if not item.get_closest_marker("browser")]
+    items[:] = [
+        item
+        for worker in range(workers)
+        for item in (*long[worker::workers], *_stretch(short, worker, workers))
+    ]
+
+
+def _stretch(items: list[pytest.Item], worker: int, workers: int) -> list[pytest.Item]:
+    """The share of a worker of tests that are as they come."""
+    return items[len(items) * worker // workers : len(items) * (worker + 1) // workers]

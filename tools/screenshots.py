@@ -89,7 +89,7 @@ SHOTS = (
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
-    Shot("two-moments", "/shows/3/log/compare?first=3", "3 to be set again"),
+    Shot("two-snapshots", "/shows/3/log/compare?first=3", "3 to be set again"),
     Shot("log", "/shows/3/log", "Hand over"),
 )
 

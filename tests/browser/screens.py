@@ -54,7 +54,7 @@ SCREENS = [
     ("/shows/2/lines/ground", None),
     ("/shows/2/lines/stock", None),
     ("/shows/2/lines/day", None),
-    ("/shows/2/lines/air?position=Rill", None),
+    ("/shows/2/lines/wireless?position=Rill", None),
     ("/shows/2/lines/pins", None),
     ("/shows/2/lines/read", None),
     ("/switches?address=97", None),

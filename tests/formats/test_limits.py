@@ -18,7 +18,7 @@ from fence.formats.show_json import read_show_json, write_show_json
 from fence.formats.stock_csv import read_stock_csv
 from fence.formats.words_csv import read_words_csv
 
-SHOW = {"format": "fence-show", "version": 2, "show": {"name": "S"}}
+SHOW = {"format": "fence-show", "version": 3, "show": {"name": "S"}}
 
 
 def rows(head: str, row: str) -> Callable[[int], bytes]:
@@ -41,7 +41,7 @@ def columns(head: str, row: str) -> Callable[[int], bytes]:
 def boxes(count: int) -> bytes:
     """A show with so many boxes."""
     made = [{"id": n, "name": f"N{n}"} for n in range(1, count + 1)]
-    return json.dumps({**SHOW, "show": {"name": "S", "boxes": made}}).encode()
+    return json.dumps({**SHOW, "show": {"name": "S", "nodes": made}}).encode()
 
 
 def fields(count: int) -> bytes:
@@ -154,7 +154,7 @@ def test_fields_and_values_of_json(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 @pytest.mark.parametrize(
-    "kind", ["fixtures", "profiles", "boxes", "lines", "universes", "positions", "waivers"]
+    "kind", ["fixtures", "profiles", "nodes", "lines", "universes", "positions", "accepted"]
 )
 def test_a_list_is_given_up_at_its_first_fault(kind: str) -> None:
     """Of a hundred thousand faults one is told, and the others are not even looked at."""
@@ -176,7 +176,7 @@ def test_eight_hundred_boxes_of_one_name() -> None:
     """Each gets a number of its own, in the order of the file; names that are numbered already keep
     theirs."""
     made = [{"id": n, "name": "Node" if n != 400 else "Node 7"} for n in range(1, 801)]
-    show = read_show_json(json.dumps({**SHOW, "show": {"name": "S", "boxes": made}}).encode())
+    show = read_show_json(json.dumps({**SHOW, "show": {"name": "S", "nodes": made}}).encode())
     names = [box.name for box in show.boxes]
     assert names[:7] == ["Node", "Node 2", "Node 3", "Node 4", "Node 5", "Node 6", "Node 7"]
     assert names[399] == "Node 7 2"

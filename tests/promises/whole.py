@@ -45,7 +45,7 @@ def lines(draw: st.DrawFn, line_id: int, fixtures: list[int]) -> Line:
                 draw(st.booleans()),
                 draw(st.sampled_from(["", "7", "14"])),
                 draw(st.sampled_from([None, 0, 30, 120, 301])),
-                draw(st.sampled_from([Cable.DMX, Cable.DMX, Cable.AIR, Cable.MICROPHONE])),
+                draw(st.sampled_from([Cable.DMX, Cable.DMX, Cable.WIRELESS, Cable.MICROPHONE])),
                 power=power,
                 hours=6 if power else None,
             )

@@ -33,9 +33,9 @@ GATE = {
 
 
 def show_with(*boxes: object) -> bytes:
-    """A show file of version 2 with boxes."""
+    """A show file with nodes."""
     document = json.loads(write_show_json(Show("S")))
-    document["show"]["boxes"] = boxes
+    document["show"]["nodes"] = boxes
     return json.dumps(document).encode()
 
 
@@ -43,7 +43,7 @@ def test_boxes_come_back_from_a_file_and_the_store(store: ShowStore) -> None:
     """As scripts write them; a change is one log entry that can be undone; a line may begin at a
     port."""
     show = read_show_json(show_with(GATE))
-    given = json.loads(write_show_json(show))["show"]["boxes"][0]
+    given = json.loads(write_show_json(show))["show"]["nodes"][0]
     assert {**given, **GATE, "ports": given["ports"]} == given
     assert [
         {name: port[name] for name in ("number", "universe", "says")} for port in given["ports"]

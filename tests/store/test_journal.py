@@ -1,4 +1,4 @@
-"""The log as it is read: narrowed, by page, with notes and moments; and what a migration makes of
+"""The log as it is read: narrowed, by page, with notes and snapshots; and what a migration makes of
 an older one."""
 
 from __future__ import annotations
@@ -94,8 +94,9 @@ def test_pages_go_on_where_the_last_one_ended(store: ShowStore) -> None:
     assert revisions == list(range(store.get(1).revision, 0, -1))
 
 
-def test_notes_and_moments(store: ShowStore) -> None:
-    """A note says whose it is and can be taken away; a moment has one name, of a state that was."""
+def test_notes_and_snapshots(store: ShowStore) -> None:
+    """A note says whose it is and can be taken away; a snapshot has one name, of a state that
+    was."""
     journal = Journal(store.engine, store.clock)
     revision = moved(store, 1, 10)
     entry = journal.page(1, Wanted()).entries[0]
@@ -107,16 +108,16 @@ def test_notes_and_moments(store: ShowStore) -> None:
     assert journal.page(1, Wanted()).entries[0].noted_by == ""
     with pytest.raises(EditError, match="no such entry"):
         journal.note(2, entry.id, "x", who="B")
-    journal.name_moment(1, revision, "as hung", who="B")
+    journal.name_snapshot(1, revision, "as hung", who="B")
     with pytest.raises(EditError, match="called “as hung” already"):
-        journal.name_moment(1, 1, "as hung", who="B")
+        journal.name_snapshot(1, 1, "as hung", who="B")
     with pytest.raises(EditError, match="Use 1 to 2"):
-        journal.name_moment(1, 3, "later", who="B")
-    (moment,) = journal.moments(1)
-    journal.forget_moment(2, moment.id)
-    assert journal.moments(1) == [moment]
-    journal.forget_moment(1, moment.id)
-    assert journal.moments(1) == []
+        journal.name_snapshot(1, 3, "later", who="B")
+    (snapshot,) = journal.snapshots(1)
+    journal.forget_snapshot(2, snapshot.id)
+    assert journal.snapshots(1) == [snapshot]
+    journal.forget_snapshot(1, snapshot.id)
+    assert journal.snapshots(1) == []
 
 
 def test_any_state_can_be_looked_at(store: ShowStore) -> None:
@@ -126,9 +127,9 @@ def test_any_state_can_be_looked_at(store: ShowStore) -> None:
         revision = moved(store, 1 + slot % 3, 10 * slot)
         shows[revision] = store.get(1).show
     fresh = ShowStore(store.engine, clock=store.clock)
-    assert {revision: fresh.moment(1, revision).show for revision in shows} == shows
+    assert {revision: fresh.state_at(1, revision).show for revision in shows} == shows
     with pytest.raises(EditError, match="no state 99"):
-        fresh.moment(1, 99)
+        fresh.state_at(1, 99)
 
 
 def test_a_removed_show_takes_its_log_along(store: ShowStore) -> None:

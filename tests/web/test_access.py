@@ -70,7 +70,7 @@ WHOEVER_IS_IN = """
 THOSE_WHO_MARK = """
     POST card.mark, POST card.tick, POST card.turned, POST card.serial, POST says.take,
     POST place.take,
-    POST place.tick, POST rounds.take, POST boxcard.mark, POST log.note, POST log.name_moment,
+    POST place.tick, POST rounds.take, POST boxcard.mark, POST log.note, POST log.name_snapshot,
     POST steps.undo,
     POST steps.redo, POST prove.bring, POST prove.chase, POST prove.answer, POST prove.practise,
     POST faders.take, POST faders.put, POST rdm.ask, POST rdm.stop, POST rdm.blink, POST rdm.put,
@@ -99,7 +99,7 @@ THOSE_WHO_PLAN = """
     POST device.chart, POST speak.index, POST speak.grown, POST hold.begin, POST hold.end,
     POST colour.trim, POST prove.choose, POST prove.confirm, POST order.take, POST findings.waive,
     POST findings.unwaive,
-    POST log.forget_moment, POST log.go_back,
+    POST log.forget_snapshot, POST log.go_back,
     GET imports.preview, POST imports.upload, POST imports.mend_rows, POST imports.confirm,
     POST shows.create, POST shows.copy, POST shows.delete, POST shows.put_back,
     POST shows.make_demo,

@@ -62,8 +62,8 @@ def test_the_cable_is_planned_seen_first_and_undone(
 
 
 def test_lengths_follow_from_distances(visitor: Visitor, shows: ShowStore, bare: int) -> None:
-    """Typed in words, refused with all that was typed, reckoned for hops that have none or for
-    all."""
+    """Typed in words, refused with all that was typed, reckoned for cable runs that have none or
+    for all."""
     plan(visitor, shows, bare, what="by-position")
     path = f"/shows/{bare}/lines/ground"
     page = visitor.get(path).text
@@ -127,7 +127,8 @@ def test_lines_go_out_and_come_back_as_csv(visitor: Visitor, shows: ShowStore, b
 
 
 def test_the_stock_says_what_each_hop_is_made_of(visitor: Visitor, shows: ShowStore) -> None:
-    """Pieces hop by hop, joints, what is to rent; without a stock the hops as they are."""
+    """Pieces cable run by cable run, joints, what is to rent; without a stock the cable runs as
+    they are."""
     page = visitor.get("/shows/1/lines/pull").text
     assert "Made of" in page
     rows = list(csv.DictReader(visitor.get("/shows/1/lines/pull.csv").text.splitlines()))
@@ -185,17 +186,26 @@ def test_a_day_says_what_lasts(visitor: Visitor, shows: ShowStore) -> None:
 def test_links_by_air_say_their_steps(visitor: Visitor, shows: ShowStore) -> None:
     """Who listens on which channel; a second sender on it is a stop; its mend gives it another
     channel."""
-    page = visitor.get("/shows/1/lines/air?position=Lily+Pond").text
+    page = visitor.get("/shows/1/lines/wireless?position=Lily+Pond").text
     assert "Reed 1: link to channel 14; mode 6 channel, start U2 257, as the card says." in page
     assert "by cable" in page
     assert (
-        "by cable, without 5 that take none" in visitor.get("/shows/1/lines/air?position=Rill").text
+        "by cable, without 5 that take none"
+        in visitor.get("/shows/1/lines/wireless?position=Rill").text
     )
     assert re.search(r"pieces to carry</th><td class=\"mono\">\d+</td><td class=\"mono\">\d+", page)
     step(
-        visitor, shows, "insert", 1, line=2, stop=1, device="sender", where="before", label="Air 4"
+        visitor,
+        shows,
+        "insert",
+        1,
+        line=2,
+        stop=1,
+        device="transmitter",
+        where="before",
+        label="Air 4",
     )
-    sender = next(s for s in shows.get(1).show.line(2).stops if s.device is Device.SENDER)
+    sender = next(s for s in shows.get(1).show.line(2).stops if s.device is Device.TRANSMITTER)
     device = {
         "link": "14",
         "outputs": "4",

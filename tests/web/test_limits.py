@@ -128,11 +128,11 @@ def test_pages_of_the_log(shows: ShowStore, monkeypatch: pytest.MonkeyPatch) -> 
         shows.tell(saved.id, f"word {number}", who="A", origin="Log")
 
 
-def test_named_moments(shows: ShowStore, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_named_snapshots(shows: ShowStore, monkeypatch: pytest.MonkeyPatch) -> None:
     """So many, and no more until one is forgotten."""
-    monkeypatch.setattr("fence.store.journal.MOST_MOMENTS", 2)
+    monkeypatch.setattr("fence.store.journal.MOST_SNAPSHOTS", 2)
     journal = Journal(shows.engine, shows.clock)
     for name in ("one", "two"):
-        journal.name_moment(1, 1, name, who="A")
+        journal.name_snapshot(1, 1, name, who="A")
     with pytest.raises(EditError, match="up to 2 snapshots"):
-        journal.name_moment(1, 1, "three", who="A")
+        journal.name_snapshot(1, 1, "three", who="A")

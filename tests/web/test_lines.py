@@ -49,7 +49,8 @@ def test_lines_are_planned_with_one_step(visitor: Visitor, shows: ShowStore) -> 
 
 
 def test_a_post_tells_what_hangs_behind_it(visitor: Visitor, shows: ShowStore) -> None:
-    """The hop, what goes dark, what is wrong there with its mend, which is taken with a button."""
+    """The cable run, what goes dark, what is wrong there with its mend, which is taken with a
+    button."""
     page = visitor.get(f"/shows/{SHOW}/lines?line=1&stop=11").text
     assert "10 fixtures go dark or run on their own" in page
     assert "45 m from the source" in page
@@ -84,11 +85,11 @@ def test_hops_are_typed_along_the_row(visitor: Visitor, shows: ShowStore) -> Non
     assert "has 7 cable runs; 8 lengths" in step(
         visitor, shows, "lengths", line=2, lengths="1,2,3,4,5,6,7,8"
     )
-    assert "Use 0 to" in step(visitor, shows, "hop", line=2, stop=1, length="1e9", cable="dmx")
+    assert "Use 0 to" in step(visitor, shows, "run", line=2, stop=1, length="1e9", cable="dmx")
     step(
         visitor,
         shows,
-        "hop",
+        "run",
         line=2,
         stop=1,
         length="12.5",
@@ -96,8 +97,8 @@ def test_hops_are_typed_along_the_row(visitor: Visitor, shows: ShowStore) -> Non
         near="rj45",
         far="5-pin",
     )
-    hop = shows.get(SHOW).show.line(2).stops[0]
-    assert (hop.length, str(hop.cable), hop.plugs) == (12.5, "network", ("rj45", "5-pin"))
+    run = shows.get(SHOW).show.line(2).stops[0]
+    assert (run.length, str(run.cable), run.plugs) == (12.5, "network", ("rj45", "5-pin"))
 
 
 def test_stops_are_put_in_moved_and_taken_off(visitor: Visitor, shows: ShowStore) -> None:
@@ -154,15 +155,15 @@ def test_lines_are_named_joined_left_open_and_removed(visitor: Visitor, shows: S
 
 
 def test_what_to_bring_is_a_page_and_a_file(visitor: Visitor, shows: ShowStore) -> None:
-    """Cables by length, pieces, every hop with its mark; a name that a spreadsheet would run is
-    only text there."""
+    """Cables by length, pieces, every cable run with its mark; a name that a spreadsheet would run
+    is only text there."""
     page = visitor.get(f"/shows/{SHOW}/lines/pull").text
     assert "1 × splitter, 8 outputs" in page
     assert "3 × terminator" in page
     step(visitor, shows, "name", line=2, name="=1+1", universe="3")
     rows = list(csv.DictReader(visitor.get(f"/shows/{SHOW}/lines/pull.csv").text.splitlines()))
     assert rows[0] == {
-        "hop": "A1",
+        "run": "A1",
         "line": "Line A",
         "from": "source",
         "to": "Palm 1",

@@ -1,4 +1,4 @@
-"""The step Log on its pages: from where a step came, filters, notes, moments, comparing and going
+"""The step Log on its pages: from where a step came, filters, notes, snapshots, comparing and going
 back."""
 
 from __future__ import annotations
@@ -40,9 +40,9 @@ def form_of(visitor: Visitor, path: str) -> dict[str, str]:
     return {name: unescape(value) for name, value in fields.items() if name != "csrf_token"}
 
 
-def test_two_moments_and_the_way_back(visitor: Visitor, shows: ShowStore) -> None:
-    """A named moment is compared with now; going back is one step, and undo takes it back."""
-    visitor.post("/shows/1/log/moments", {"name": "as hung", "revision": "1"})
+def test_two_snapshots_and_the_way_back(visitor: Visitor, shows: ShowStore) -> None:
+    """A named snapshot is compared with now; going back is one step, and undo takes it back."""
+    visitor.post("/shows/1/log/snapshots", {"name": "as hung", "revision": "1"})
     before = shows.get(1)
     visitor.post("/shows/1/rig/3", form_of(visitor, "/shows/1/rig/3") | {"label": "Palm three"})
     page = visitor.get("/shows/1/log/compare?first=as+hung").text
@@ -71,14 +71,14 @@ def test_a_note_stands_by_its_entry_and_a_name_can_be_forgotten(
     assert done.headers["Location"] == f"/shows/1/log?who=Fence+demo#entry-{entry}"
     assert "first of all" in visitor.get("/shows/1/log").text
     assert visitor.post("/shows/1/log/entries/999/note", {"note": "x"}).status_code == 422
-    visitor.post("/shows/1/log/moments", {"name": "as hung", "revision": "1"})
+    visitor.post("/shows/1/log/snapshots", {"name": "as hung", "revision": "1"})
     assert (
-        visitor.post("/shows/1/log/moments", {"name": "as hung", "revision": "1"}).status_code
+        visitor.post("/shows/1/log/snapshots", {"name": "as hung", "revision": "1"}).status_code
         == 422
     )
-    assert visitor.post("/shows/1/log/moments", {"name": " ", "revision": "1"}).status_code == 422
-    (moment,) = findall(r"/moments/(\d+)/forget", visitor.get("/shows/1/log").text)
-    visitor.post(f"/shows/1/log/moments/{moment}/forget", {})
+    assert visitor.post("/shows/1/log/snapshots", {"name": " ", "revision": "1"}).status_code == 422
+    (snapshot,) = findall(r"/snapshots/(\d+)/forget", visitor.get("/shows/1/log").text)
+    visitor.post(f"/shows/1/log/snapshots/{snapshot}/forget", {})
     assert "as hung</b>" not in visitor.get("/shows/1/log").text
 
 
@@ -150,7 +150,7 @@ def test_what_stands_up_to_a_day_is_back_after_it(visitor: Visitor, shows: ShowS
     shows.clock = lambda: now + timedelta(days=5)
     assert "No longer accepted" in visitor.get("/shows/2/log").text
     assert shows.get(2).analysis.verdict.stops == stops
-    assert shows.moment(2, saved.revision + 1).show.waivers
+    assert shows.state_at(2, saved.revision + 1).show.waivers
     assert "Let stand" in (shows.steps(2)[0] or shows.history(2)[0]).words
 
     waived = shows.save(shows.get(2), edits.waive(shows.get(2).show, clash, "for good"), who="Test")

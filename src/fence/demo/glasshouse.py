@@ -142,14 +142,14 @@ STOCK = (
     Item(Kind.TERMINATOR, 6, price=3),
     Item(Kind.SPLITTER, 2, price=140),
     Item(Kind.COUPLER, 20, price=4),
-    Item(Kind.SENDER, 2, price=210),
+    Item(Kind.TRANSMITTER, 2, price=210),
     Item(Kind.RECEIVER, 3, price=160),
     Item(Kind.CHARGER, 3, price=45),
 )
 
 
 def cabled(show: Show) -> Show:
-    """Four lines by cable and one by air, all ends closed and all plugs meeting; distances, the
+    """Four lines by cable and one wireless, all ends closed and all plugs meeting; distances, the
     stock, the day."""
     ways = [Distance(DESK, name, metres) for name, (metres, _) in FROM_DESK.items()]
     ways += [Distance(*way) for way in BETWEEN]
@@ -173,14 +173,14 @@ def cabled(show: Show) -> Show:
         here = [f.id for f in show.fixtures if f.universe == universe and f.id not in wireless]
         show = edits.chain(show, number, here)
     show = edits.insert(
-        edits.add_line(show, "Air 3", 2), 5, Device.SENDER, label="Air 3", outputs=7
+        edits.add_line(show, "Air 3", 2), 5, Device.TRANSMITTER, label="Air 3", outputs=7
     )
-    sender = show.line(5).stops[0].id
+    transmitter = show.line(5).stops[0].id
     for reed in wireless:
-        show = edits.chain(show, 5, [reed], after=sender)
+        show = edits.chain(show, 5, [reed], after=transmitter)
     aired = [stop.id for stop in show.line(5).stops if stop.fixture is not None]
-    show = edits.set_cable(show, 5, aired, Cable.AIR, (Plug.AIR, Plug.AIR))
-    show = edits.set_links(show, 5, [sender, *aired], "14")
+    show = edits.set_cable(show, 5, aired, Cable.WIRELESS, (Plug.WIRELESS, Plug.WIRELESS))
+    show = edits.set_links(show, 5, [transmitter, *aired], "14")
     for line in show.lines[:4]:
         show = edits.terminate(_with_adapters(show, line.id), line.id)
     return measure(show)
@@ -283,7 +283,7 @@ def on_site_show() -> Show:
 
 
 def _with_lines(show: Show) -> Show:
-    """Three lines by cable and one over the air: one with a splitter, one with an end that somebody
+    """Three lines by cable and one wireless: one with a splitter, one with an end that somebody
     left open."""
     show = edits.add_line(show, "Line A", 1)
     show = edits.chain(
@@ -302,30 +302,32 @@ def _with_lines(show: Show) -> Show:
     )
     show = edits.terminate(show, 1, last)
     lengths = {stop.id: length for stop, length in zip(show.line(1).stops, LENGTHS, strict=False)}
-    show = edits.set_hops(show, 1, lengths)
+    show = edits.set_cable_runs(show, 1, lengths)
     for number, (name, universe, place) in enumerate(
         (("Line B", 3, "Canopy Walk"), ("Line C", 4, "Gatehouse")), 2
     ):
         show = edits.add_line(show, name, universe)
         show = edits.terminate(edits.chain(show, number, _at(show, place)), number)
         cables = [stop.id for stop in show.line(number).stops if not stop.terminates]
-        show = edits.set_hops(
+        show = edits.set_cable_runs(
             show, number, {stop: 24 if stop == cables[0] else 5 for stop in cables}
         )
     show = edits.insert(
-        edits.add_line(show, "Air 3", 2), 4, Device.SENDER, label="Air 3", outputs=7
+        edits.add_line(show, "Air 3", 2), 4, Device.TRANSMITTER, label="Air 3", outputs=7
     )
-    sender = show.line(4).stops[0].id
+    transmitter = show.line(4).stops[0].id
     for reed in _some(show, *(f"Reed {n}" for n in range(1, 6))):
-        show = edits.chain(show, 4, [reed], after=sender)
+        show = edits.chain(show, 4, [reed], after=transmitter)
     aired = [stop.id for stop in show.line(4).stops if stop.fixture is not None]
-    return edits.set_hops(
-        edits.set_cable(show, 4, aired, Cable.AIR, (Plug.AIR, Plug.AIR)), 4, {sender: 5}
+    return edits.set_cable_runs(
+        edits.set_cable(show, 4, aired, Cable.WIRELESS, (Plug.WIRELESS, Plug.WIRELESS)),
+        4,
+        {transmitter: 5},
     )
 
 
 LENGTHS = (24, 3, 3, 3, 12, 18, 4, 4, 4, 4, 4, 31, 6, 6, 6)
-"""Metres of the hops of Line A, in the order in which its stops were hung."""
+"""Metres of the cable runs of Line A, in the order in which its stops were hung."""
 
 
 Step = Callable[[Show, Witness], Show]

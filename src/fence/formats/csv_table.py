@@ -7,8 +7,12 @@ import io
 from collections.abc import Iterator, Sequence
 
 from fence.core.model.errors import FenceError
+from fence.core.model.former import FORMER
 from fence.formats.csv_cells import MOST_COLUMNS, from_text
 from fence.formats.errors import FileError, decoded
+
+FORMER_COLUMNS = {"box": "node"}
+"""What columns were called before."""
 
 
 class Row(dict[str, str]):
@@ -43,8 +47,10 @@ class Row(dict[str, str]):
         return None if value is None else int(value)
 
     def choice(self, column: str, words: Sequence[str], default: str = "") -> str:
-        """One of some words, whatever its case; ``FileError`` names what is accepted."""
+        """One of some words, whatever its case, or what such a word was before; ``FileError`` names
+        what is accepted."""
         found = self[column].casefold() or default
+        found = FORMER.get(found, found)
         for word in words:
             if found == word.casefold():
                 return word
@@ -82,6 +88,7 @@ def read_table(
         for count, cells in enumerate(reader):
             if not names:
                 names = ["_".join(cell.casefold().split()) for cell in cells]
+                names = [FORMER_COLUMNS.get(name, name) for name in names]
                 if len(names) > MOST_COLUMNS or not set(required) <= set(names):
                     raise FileError(
                         f"This line lacks {', '.join(set(required) - set(names))}. {accepted}", 1

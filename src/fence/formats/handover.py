@@ -11,6 +11,7 @@ from dataclasses import replace
 
 from fence.core.addressing.lists import ListOrder, channels_listed, fixtures_listed
 from fence.core.checks import RULES, Analysis, Severity
+from fence.core.model.dates import written_day, written_time
 from fence.core.model.line import Cable
 from fence.core.model.record import Witness
 from fence.core.model.show import Show
@@ -83,7 +84,7 @@ def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence
         draw_table(
             paper,
             LOG,
-            ((str(e.state), f"{e.at:%d.%m.%Y %H:%M}", e.who, e.origin, e.words) for e in log),
+            ((str(e.state), written_time(e.at), e.who, e.origin, e.words) for e in log),
         )
     return bytes(paper.output())
 
@@ -159,12 +160,12 @@ def _room(paper: Paper, height: float) -> None:
 
 def _by(by: Witness) -> str:
     """Who and when, on the clock of this machine."""
-    when = f", {by.at.astimezone():%d.%m.%Y %H:%M}" if by.at else ""
+    when = f", {written_time(by.at.astimezone())}" if by.at else ""
     return f"{by.who or 'nobody named'}{when}"
 
 
 def _until(waiver: Waiver) -> str:
-    return f", up to {waiver.until:%d.%m.%Y}" if waiver.until else ""
+    return f", up to {written_day(waiver.until)}" if waiver.until else ""
 
 
 def _line_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:
@@ -187,10 +188,12 @@ def _line_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:
             length = "" if stop.length is None else f"{stop.length:g} m "
             plugs = f", {stop.plugs[0]} to {stop.plugs[1]}" if stop.plugs else ""
             after = named[stop.after] if stop.after is not None else "the source"
-            hop = (
-                "by wireless" if stop.cable is Cable.AIR else f"{length}{KINDS[stop.cable]}{plugs}"
+            run = (
+                "by wireless"
+                if stop.cable is Cable.WIRELESS
+                else f"{length}{KINDS[stop.cable]}{plugs}"
             )
-            yield "", named[stop.id], after, hop
+            yield "", named[stop.id], after, run
 
 
 def _box_rows(show: Show) -> Iterator[tuple[str, str, str, str]]:

@@ -4,6 +4,7 @@ enforce."""
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
@@ -36,22 +37,44 @@ MOST_IN_A_LIST, MOST_KEYS = 100_000, 1_000
 """Things of one kind, and names of fields of one thing."""
 
 T = TypeVar("T")
+Place = tuple[str | int, ...]
+"""Where in a file something stands: names of fields, and places in lists from 0."""
+
+
+def _as_it_is(text: str) -> str:
+    return text
+
+
+def _same_place(place: Place) -> Place:
+    return place
 
 
 class JsonFile(Generic[T]):
     """A kind of file: read within limits, and only as far as its first fault."""
 
-    def __init__(self, adapter: TypeAdapter[T], what: str) -> None:
+    def __init__(
+        self,
+        adapter: TypeAdapter[T],
+        what: str,
+        *,
+        prepared: Callable[[str], str] = _as_it_is,
+        written: Callable[[Place], Place] = _same_place,
+    ) -> None:
+        """``prepared`` gives a text within limits the names of the types; ``written`` the place of
+        a fault the names of the file."""
         self.adapter, self.what = adapter, what
+        self._prepared, self._written = prepared, written
         self._validator = SchemaValidator(_fail_fast(adapter.core_schema))
 
     def read(self, text: str) -> T:
         """The file as a value; ``FileError`` says where and what was wrong."""
         _check_counts(text)
         try:
-            found: T = self._validator.validate_json(text)
+            prepared = self._prepared(text)
+            found: T = self._validator.validate_json(prepared)
         except ValidationError as error:
-            raise refused(error, self.what) from None
+            written = _same_place if prepared is text else self._written
+            raise refused(error, self.what, written) from None
         return found
 
 
@@ -94,11 +117,13 @@ def _check_counts(text: str) -> None:
             waiting += [one for one in value if isinstance(one, dict | list)]
 
 
-def refused(error: ValidationError, what: str) -> FileError:
+def refused(
+    error: ValidationError, what: str, written: Callable[[Place], Place] = _same_place
+) -> FileError:
     """The first thing that was wrong with a file, as the error to raise; ``what`` names what is
-    accepted."""
+    accepted, ``written`` gives its place the names of the file."""
     first = error.errors(include_url=False, include_input=False)[0]
-    place = ".".join(str(piece) for piece in first["loc"]) or "the file"
+    place = ".".join(str(piece) for piece in written(first["loc"])) or "the file"
     reason = first["msg"].removeprefix("Value error, ").rstrip(".")
     more = error.error_count() - 1
     rest = f" ({more} more like this.)" if more else ""
@@ -112,9 +137,14 @@ def other_format(found: str, version: int, wanted: str, accepted: int) -> FileEr
     )
 
 
-def schema_text(adapter: TypeAdapter[Any], name: str, version: int) -> str:
-    """The JSON Schema of a file as it stands in the docs, with the limits that the core
-    enforces."""
+def schema_text(
+    adapter: TypeAdapter[Any],
+    name: str,
+    version: int,
+    written: Callable[[dict[str, Any]], dict[str, Any]] | None = None,
+) -> str:
+    """The JSON Schema of a file as it stands in the docs, with the limits that the core enforces;
+    ``written`` gives it the names of the file."""
     schema = adapter.json_schema()
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["properties"]["format"]["const"] = name
@@ -124,4 +154,6 @@ def schema_text(adapter: TypeAdapter[Any], name: str, version: int) -> str:
         for variant in field.get("anyOf", [field]):
             if variant.get("type") == "integer":
                 variant.update(minimum=least, maximum=most)
+    if written is not None:
+        schema = written(schema)
     return json.dumps(schema, indent=2, ensure_ascii=False) + "\n"

@@ -30,7 +30,7 @@ COLUMNS = (
         "sign",
         "open_end",
     ),
-    *("box", "port"),
+    *("node", "port"),
 )
 REQUIRED = ("line", "what")
 FIXTURE = "fixture"
@@ -60,7 +60,7 @@ def write_lines_csv(show: Show) -> str:
                 as_text(fixture.label if fixture else stop.label),
                 number,
             ]
-            hop = [
+            run = [
                 "" if stop.length is None else f"{stop.length:g}",
                 stop.cable,
                 *(stop.plugs or ("", "")),
@@ -77,7 +77,7 @@ def write_lines_csv(show: Show) -> str:
                 as_text(stop.sign),
             ]
             reason = wiring.reason_for(stop) if stop in wiring.open_ends else ""
-            writer.writerow([*head, *place, *who, *hop, *like, *air, as_text(reason), *start])
+            writer.writerow([*head, *place, *who, *run, *like, *air, as_text(reason), *start])
         if not line.stops:
             writer.writerow([*head, *[""] * (len(COLUMNS) - 5), as_text(line.open_end), *start])
     return out.getvalue()
@@ -131,11 +131,11 @@ class _Named:
 
     def start(self, row: Row) -> Source | None:
         """Where the line of a row starts; None where it does not say."""
-        if not row["box"]:
+        if not row["node"]:
             return None
-        box, port = self.boxes.get(row["box"].casefold()), row.whole("port")
+        box, port = self.boxes.get(row["node"].casefold()), row.whole("port")
         if box is None or port is None or box.port(port) is None:
-            place = f"{row['box'][:60]} port {row['port'][:10]}"
+            place = f"{row['node'][:60]} port {row['port'][:10]}"
             raise FileError(
                 f"“{place}” is not a port of this show. Use node and port of the Network step.",
                 row.line,

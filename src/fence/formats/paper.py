@@ -11,6 +11,7 @@ from fpdf import FPDF
 from fpdf.enums import MethodReturnValue, PageOrientation
 
 from fence.core.addressing.lists import ChannelLine, ListedFixture
+from fence.core.model.dates import written_time
 from fence.core.model.setter import Switch
 from fence.core.model.text import counted, from_to, printable
 from fence.formats.on_paper import Heading
@@ -70,7 +71,7 @@ class Paper(FPDF):
 
     def header(self) -> None:
         """Show, title, revision and date, and below them the heads of the columns."""
-        made = self.heading.made.strftime("%d.%m.%Y %H:%M")
+        made = written_time(self.heading.made)
         facts = f"Revision {self.heading.revision} · {made}"
         self.set_font("Next", "", SMALL)
         width = self.get_string_width(facts) + 2

@@ -7,16 +7,19 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from pydantic import ConfigDict, TypeAdapter, with_config
+from pydantic_core import from_json, to_json
 
 from fence.core.edits import free_names, with_places
 from fence.core.model.show import Show
 from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import JsonFile, other_format, schema_text
+from fence.formats.show_versions import as_types, as_written, place_written, schema_written
 
 FORMAT = "fence-show"
-VERSION = 2
-READ = (1, 2)
-"""Versions that are read. The first had no lines and no boxes."""
+VERSION = 3
+READ = (1, 2, 3)
+"""Versions that are read, for good. The first had no lines and no nodes; the second called nodes
+boxes."""
 
 
 @with_config(ConfigDict(extra="forbid", strict=True))
@@ -30,12 +33,31 @@ class ShowFile:
 
 
 _FILE = TypeAdapter(ShowFile)
-_READER = JsonFile(_FILE, f"a show file of format “{FORMAT}”, version {VERSION}")
+
+
+def _prepared(text: str) -> str:
+    """A file with the names of the types, whatever its version."""
+    try:
+        file = from_json(text)
+    except ValueError:
+        return text  # what is wrong with it is told where it is read
+    if not isinstance(file, dict) or file.get("version") != VERSION:
+        return text
+    return to_json(as_types(file)).decode()
+
+
+_READER = JsonFile(
+    _FILE,
+    f"a show file of format “{FORMAT}”, version {VERSION}",
+    prepared=_prepared,
+    written=place_written,
+)
 
 
 def write_show_json(show: Show) -> str:
     """The show as JSON text."""
-    return _FILE.dump_json(ShowFile(FORMAT, VERSION, show), indent=2, by_alias=True).decode() + "\n"
+    file = _FILE.dump_python(ShowFile(FORMAT, VERSION, show), mode="json", by_alias=True)
+    return to_json(as_written(file), indent=2).decode() + "\n"
 
 
 def read_show_json(data: bytes) -> Show:
@@ -71,4 +93,4 @@ def _once(what: str, keys: Sequence[object]) -> None:
 
 def show_schema() -> str:
     """The JSON Schema of the file, as it stands in the docs."""
-    return schema_text(_FILE, FORMAT, VERSION)
+    return schema_text(_FILE, FORMAT, VERSION, schema_written)

@@ -13,8 +13,8 @@ from fence.formats.csv_cells import as_text
 from fence.formats.csv_table import at_line, read_table
 
 COLUMNS = ("what", "count", "length", "cable", "plug_from", "plug_to", "price", "note")
-PLUGS = [str(plug) for plug in Plug if plug is not Plug.AIR]
-CABLES = [str(cable) for cable in Cable if cable is not Cable.AIR]
+PLUGS = [str(plug) for plug in Plug if plug is not Plug.WIRELESS]
+CABLES = [str(cable) for cable in Cable if cable is not Cable.WIRELESS]
 
 
 def write_stock_csv(stock: Sequence[Item]) -> str:

@@ -1,5 +1,5 @@
 """The log of a show as it is read: by page, by fixture, person, day and place; notes to its
-entries, named moments."""
+entries, named snapshots."""
 
 from __future__ import annotations
 
@@ -12,12 +12,12 @@ from sqlalchemy import Engine, delete, func, select, update
 from fence.core.model.errors import EditError
 from fence.core.model.text import check_text
 from fence.store.database import reading, writing
-from fence.store.tables import LogFixtureRow, LogRow, MomentRow, ShowRow
+from fence.store.tables import LogFixtureRow, LogRow, ShowRow, SnapshotRow
 
 PAGE = 100
 """Entries of one page."""
 LONGEST_NOTE, LONGEST_NAME = 500, 80
-MOST_MOMENTS = 200
+MOST_SNAPSHOTS = 200
 MOST_PEOPLE = 100
 
 
@@ -60,7 +60,7 @@ class Page:
 
 
 @dataclass(frozen=True, slots=True)
-class Moment:
+class Snapshot:
     """A state of the show with a name."""
 
     id: int
@@ -144,18 +144,18 @@ class Journal:
         if not done:
             raise EditError("There is no such entry in the log of this show.")
 
-    def moments(self, show_id: int) -> list[Moment]:
-        """The named moments of a show, the latest state first."""
+    def snapshots(self, show_id: int) -> list[Snapshot]:
+        """The named snapshots of a show, the latest state first."""
         found = (
-            select(MomentRow)
-            .where(MomentRow.show_id == show_id)
-            .order_by(MomentRow.revision.desc(), MomentRow.id)
+            select(SnapshotRow)
+            .where(SnapshotRow.show_id == show_id)
+            .order_by(SnapshotRow.revision.desc(), SnapshotRow.id)
         )
         with reading(self.engine) as session:
             rows = session.scalars(found).all()
-            return [Moment(row.id, row.revision, row.name, row.who, row.at) for row in rows]
+            return [Snapshot(row.id, row.revision, row.name, row.who, row.at) for row in rows]
 
-    def name_moment(self, show_id: int, revision: int, name: str, *, who: str) -> None:
+    def name_snapshot(self, show_id: int, revision: int, name: str, *, who: str) -> None:
         """Give a state of a show a name; ``EditError`` for one that never was, or too many of
         them."""
         name = " ".join(name.split())
@@ -166,26 +166,30 @@ class Journal:
                 raise EditError(f"There is no state {revision} of this show. Use 1 to {newest}.")
             held = (
                 session.scalar(
-                    select(func.count()).select_from(MomentRow).where(MomentRow.show_id == show_id)
+                    select(func.count())
+                    .select_from(SnapshotRow)
+                    .where(SnapshotRow.show_id == show_id)
                 )
                 or 0
             )
-            same = select(MomentRow.revision).where(
-                MomentRow.show_id == show_id, MomentRow.name == name
+            same = select(SnapshotRow.revision).where(
+                SnapshotRow.show_id == show_id, SnapshotRow.name == name
             )
             if (other := session.scalar(same)) is not None:
                 raise EditError(f"State {other} is called “{name}” already: take another name.")
-            if held >= MOST_MOMENTS:
-                raise EditError(f"A show has up to {MOST_MOMENTS} snapshots: forget one first.")
+            if held >= MOST_SNAPSHOTS:
+                raise EditError(f"A show has up to {MOST_SNAPSHOTS} snapshots: forget one first.")
             session.add(
-                MomentRow(show_id=show_id, revision=revision, name=name, who=who, at=self.clock())
+                SnapshotRow(show_id=show_id, revision=revision, name=name, who=who, at=self.clock())
             )
 
-    def forget_moment(self, show_id: int, moment_id: int) -> None:
-        """Take the name of a moment away; the state itself stays on the log."""
+    def forget_snapshot(self, show_id: int, snapshot_id: int) -> None:
+        """Take the name of a snapshot away; the state itself stays on the log."""
         with writing(self.engine) as session:
             session.execute(
-                delete(MomentRow).where(MomentRow.show_id == show_id, MomentRow.id == moment_id)
+                delete(SnapshotRow).where(
+                    SnapshotRow.show_id == show_id, SnapshotRow.id == snapshot_id
+                )
             )
 
 

@@ -237,7 +237,7 @@ class ShowStore:
                 session, current, revision
             )
 
-    def moment(self, show_id: int, revision: int) -> SavedShow:
+    def state_at(self, show_id: int, revision: int) -> SavedShow:
         """The show as it was at a revision, to be looked at; ``EditError`` for one that the log
         does not reach."""
         with reading(self.engine) as session:

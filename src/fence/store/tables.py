@@ -223,10 +223,10 @@ class LogFixtureRow(Base):
     )
 
 
-class MomentRow(Base):
+class SnapshotRow(Base):
     """A state of a show that somebody gave a name."""
 
-    __tablename__ = "moments"
+    __tablename__ = "snapshots"
 
     id: Mapped[int] = mapped_column(primary_key=True)
     show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from datetime import UTC
+from datetime import UTC, datetime
 from urllib.parse import urlsplit
 
 from flask import Flask, request, session, url_for
+from markupsafe import Markup
 
 from fence.core.checks import Analysis, Severity, Verdict
 from fence.core.model.box import BoxKind
+from fence.core.model.dates import iso, written_day, written_time
 from fence.core.model.day import as_clock
 from fence.core.model.text import counted
 from fence.store.shows import LogEntry, SavedShow
@@ -172,8 +174,18 @@ def rendered() -> str:
     return store().clock().replace(tzinfo=UTC).isoformat(timespec="seconds")
 
 
+def time_here(at: datetime, *, short: bool = False) -> Markup:
+    """A time that the page's script turns into the browser's own form and zone; ``short`` without
+    its day where that is today. Without the script it is read in UTC."""
+    told = Markup('<time datetime="{}"{}>{} UTC</time>')
+    return told.format(iso(at), Markup(" data-short") if short else "", written_time(at))
+
+
 def register(app: Flask) -> None:
     """Make the frame's small facts known to templates."""
+    app.add_template_filter(time_here)
+    app.add_template_filter(written_day)
+    app.add_template_filter(written_time)
     app.add_template_global(theme)
     app.add_template_filter(counted)
     app.add_template_filter(as_clock, "clocked")

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from fence.core import edits
+from fence.core.model.dates import written_time
 from fence.core.model.errors import EditError
 from fence.core.model.record import Witness
 from fence.core.model.show import Show
@@ -73,7 +74,7 @@ def only_newer(current: Show, after: Show) -> Show:
 def tell(store: ShowStore, show_id: int, words: str, mark: Mark) -> SavedShow:
     """Write to the log what a mark said that could not be kept as one."""
     at = mark.made.at
-    when = f" ({at:%Y-%m-%d %H:%M} UTC)" if at is not None and mark.waited else ""
+    when = f" ({written_time(at)} UTC)" if at is not None and mark.waited else ""
     return store.tell(
         show_id,
         printable(words) + when,

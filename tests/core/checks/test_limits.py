@@ -45,7 +45,7 @@ def rig(
 def loaded(
     count: int, load: float = 1.0, *, cable: Cable = Cable.DMX, length: float | None = None
 ) -> Show:
-    """A closed line with so many fixtures of a load, and a length on its first hop."""
+    """A closed line with so many fixtures of a load, and a length on its first cable run."""
     show = rig(*range(1, count + 1), load=load)
     stops = [
         Stop(
@@ -62,7 +62,7 @@ def loaded(
 
 
 def long_line(metres: float) -> Show:
-    """A line of that length in hops that are none of them long."""
+    """A line of that length in cable runs that are none of them long."""
     show = loaded(4)
     line = show.lines[0]
     lengths = (90.0, 90.0, 90.0, metres - 270)
@@ -75,8 +75,10 @@ def long_line(metres: float) -> Show:
 def served(receivers: int) -> Show:
     """A sender for three, with so many receivers."""
     show = rig(*range(1, receivers + 1))
-    sender = Stop(1, device=Device.SENDER, outputs=3, link="5")
-    stops = [Stop(n + 1, 1, fixture=n, cable=Cable.AIR, link="5") for n in range(1, receivers + 1)]
+    sender = Stop(1, device=Device.TRANSMITTER, outputs=3, link="5")
+    stops = [
+        Stop(n + 1, 1, fixture=n, cable=Cable.WIRELESS, link="5") for n in range(1, receivers + 1)
+    ]
     return replace(show, lines=(Line(1, "L", 1, stops=(sender, *stops)),))
 
 
@@ -129,7 +131,7 @@ BORDERS = {
         ((79, NOTHING), (80, "note"), (128, "note"), (129, "stop")),
     ),
     "length": Border("line-length", long_line, ((300, NOTHING), (300.5, "caution"))),
-    "hop": Border(
+    "run": Border(
         "hop-length", lambda m: loaded(1, length=m), ((100, NOTHING), (100.5, "caution"))
     ),
     "microphone cable, loads": Border(

@@ -1,4 +1,4 @@
-"""Two moments beside each other, held against a naive comparison of the two exported files; going
+"""Two snapshots beside each other, held against a naive comparison of the two exported files; going
 back."""
 
 from __future__ import annotations
@@ -104,7 +104,7 @@ def test_a_comparison_is_that_of_the_two_files(data: st.DataObject) -> None:
 
 
 def test_what_was_set_and_moved_since_has_to_be_set_again() -> None:
-    """It was not set at the first moment, then it was, then it was moved: the walk and the
+    """It was not set at the first snapshot, then it was, then it was moved: the walk and the
     comparison both say so."""
     before = clean_show()
     one = before.fixtures[0]

@@ -57,7 +57,7 @@ CASES: list[tuple[Callable[[Show], Show], str]] = [
         lambda s: edits.start_line(s, 1, Source(1, 1)),
         "Truss: starts at nowhere said → Dock 1 port 1",
     ),
-    (lambda s: edits.set_hops(s, 1, {2: 8.0}), "Truss: A m none → 8"),
+    (lambda s: edits.set_cable_runs(s, 1, {2: 8.0}), "Truss: A m none → 8"),
     (
         lambda s: edits.set_cable(s, 1, [2, 3], Cable.MICROPHONE),
         "Truss: A cable dmx → microphone, B cable dmx → microphone",

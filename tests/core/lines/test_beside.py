@@ -30,25 +30,30 @@ def test_by_cable_and_by_air_are_counted() -> None:
             Item(Kind.CABLE, 2, length=20.0, price=7),
             Item(Kind.ADAPTER, 3, price=1),
             Item(Kind.TERMINATOR, 2, price=3),
-            Item(Kind.SENDER, 1, price=100),
+            Item(Kind.TRANSMITTER, 1, price=100),
             Item(Kind.CABLE, 9, plugs=(Plug.THREE, Plug.THREE), length=5.0, price=4),
             Item(Kind.PACK, 4, price=10),
             Item(Kind.RECEIVER, 4, price=50),
         ],
     )
     found = beside(show, "P")
-    assert (found.fixtures, found.only_air, found.unknown) == (5, 1, 0)
+    assert (found.fixtures, found.only_wireless, found.unknown) == (5, 1, 0)
     assert dict(found.by_cable.things) == {"cable": 4, "adapter": 1, "terminator": 1}
     assert (found.by_cable.metres, found.by_cable.pieces, found.by_cable.price) == (
         35,
         6,
         7 + 2 + 2 + 4 + 1 + 3,
     )
-    assert dict(found.by_air.things) == {"sender": 1, "cable": 1, "receiver": 4, "battery pack": 4}
+    assert dict(found.by_wireless.things) == {
+        "transmitter": 1,
+        "cable": 1,
+        "receiver": 4,
+        "battery pack": 4,
+    }
     # the sender stands on a cable, each receiver on a pack
-    assert found.by_air.price == 100 + 2 + 4 * (50 + 10)
+    assert found.by_wireless.price == 100 + 2 + 4 * (50 + 10)
     unpriced = replace(show, stock=show.stock[:-1])
-    assert beside(unpriced, "P").by_air.price is None
+    assert beside(unpriced, "P").by_wireless.price is None
     assert beside(edits.set_ground(show, Ground()), "P").by_cable.metres is None
     with pytest.raises(EditError, match="takes a signal"):
         beside(show, "Moon")
@@ -58,11 +63,11 @@ def test_a_link_tells_its_steps() -> None:
     """The sender first, then unlinking, then each receiver with its side, its power and how it is
     told apart."""
     show = rig([("P", AIRY, 1)], GROUND)
-    show = edits.insert(edits.add_line(show, "Air", 1), 1, Device.SENDER, label="S", outputs=4)
+    show = edits.insert(edits.add_line(show, "Air", 1), 1, Device.TRANSMITTER, label="S", outputs=4)
     show = edits.insert(
         edits.chain(show, 1, [1], after=1), 1, Device.RECEIVER, after=1, label="Node"
     )
-    show = edits.set_cable(show, 1, [2, 3], Cable.AIR, (Plug.AIR, Plug.AIR))
+    show = edits.set_cable(show, 1, [2, 3], Cable.WIRELESS, (Plug.WIRELESS, Plug.WIRELESS))
     show = edits.set_device(show, 1, 3, link="9", power=Power.PACK, hours=6, sign="blinks blue")
     (link,) = links_of(edits.set_links(show, 1, [1, 2], "14"))
     assert (link.channel, link.serves, [ear.hears for ear in link.ears]) == ("14", 4, ["14", "9"])

@@ -99,8 +99,8 @@ class Naive:
                     continue
                 here, metres, long = at, 0, 0
                 for item in order:
-                    hop = self.far[here][item + 1]
-                    metres, long, here = metres + hop, long + (hop > 100), item + 1
+                    run = self.far[here][item + 1]
+                    metres, long, here = metres + run, long + (run > 100), item + 1
                 if not rest:
                     found.append((long + (metres > 300), 0, metres))
                 else:
@@ -191,7 +191,7 @@ def test_a_plan_keeps_what_can_be_kept(drawn: tuple[Show, Wanted]) -> None:
     for line in plan.show.lines:
         for stop in line.stops:
             if stop.fixture and show.profile_of(show.fixture(stop.fixture)) is AIRY:
-                assert stop.cable is Cable.AIR
+                assert stop.cable is Cable.WIRELESS
     places = len({f.position for f in show.fixtures if show.profile_of(f) is not AIRY})
     assert not plan.proven or places <= EXACT
     with pytest.raises(EditError, match="hangs on a line already"):
@@ -228,7 +228,7 @@ def test_lengths_come_from_the_tape() -> None:
     ways = (Distance(DESK, "P0", 20), Distance("P0", "P1", 10))
     show = rig([("P0", LAMP, 3), ("P1", LAMP, 2)], Ground(ways, 10), spacing=2.5)
     show = edits.chain(edits.add_line(show, "L", 1), 1, [1, 3, 2, 4])
-    show = edits.set_hops(edits.terminate(show, 1), 1, {2: 40})
+    show = edits.set_cable_runs(edits.terminate(show, 1), 1, {2: 40})
     assert [stop.length for stop in measure(show).line(1).stops] == [22, 40, 3, 11, 0]
     assert [stop.length for stop in measure(show, only_unknown=False).line(1).stops] == [
         22,

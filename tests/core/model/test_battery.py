@@ -150,8 +150,8 @@ def test_a_pack_belongs_to_a_box() -> None:
     its chart states."""
     pack = {"power": Power.PACK, "hours": 2.0}
     stops = (
-        Stop(1, device=Device.SENDER, label="S", **pack),
-        Stop(2, 1, fixture=1, cable=Cable.AIR, **pack),
+        Stop(1, device=Device.TRANSMITTER, label="S", **pack),
+        Stop(2, 1, fixture=1, cable=Cable.WIRELESS, **pack),
     )
     show = rig([("P", AIRY, 1)], Ground())
     show = replace(show, lines=(Line(1, "Air", 1, stops=stops),), day=day_of("9", "18", "23", "9"))

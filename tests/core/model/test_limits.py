@@ -95,10 +95,10 @@ LIMITS = {
         (2000,),
         (2001,),
     ),
-    "hop": Limit(
+    "run": Limit(
         lambda n: Stop(1, fixture=1, length=n), (0, 10_000), (-0.5, 10_000.5, float("nan"))
     ),
-    "pack": Limit(lambda n: Stop(1, device=Device.SENDER, hours=n), (0.1, 1000), (0, 1000.5)),
+    "pack": Limit(lambda n: Stop(1, device=Device.TRANSMITTER, hours=n), (0.1, 1000), (0, 1000.5)),
     "outputs": Limit(lambda n: Stop(1, device=Device.SPLITTER, outputs=n), (1, 256), (0, 257)),
     "output": Limit(lambda n: Stop(2, output=n, fixture=1), (1, 256), (0, 257)),
     "port of a source": Limit(lambda n: Source(1, n), (1, 100_000), (0, 100_001)),

@@ -70,7 +70,7 @@ def trees(draw: st.DrawFn) -> Line:
         after = draw(st.sampled_from([None, *before[-3:], *before])) if before else None
         device = draw(st.sampled_from([None, None, None, *Device]))
         length = draw(st.sampled_from([None, 0, 4.5, 30, 120]))
-        cable = draw(st.sampled_from([Cable.DMX, Cable.DMX, Cable.AIR, Cable.MICROPHONE]))
+        cable = draw(st.sampled_from([Cable.DMX, Cable.DMX, Cable.WIRELESS, Cable.MICROPHONE]))
         fixture = loose.pop(draw(st.integers(0, len(loose) - 1))) if device is None else None
         output = draw(st.sampled_from([None, 1, 2]))
         boosted = draw(st.booleans())
@@ -88,11 +88,11 @@ def driver_of(line: Line, stop: Stop) -> tuple[int | None, int]:
     here = stop
     while here.after is not None:
         before = held[here.after]
-        if here.cable is Cable.AIR:
+        if here.cable is Cable.WIRELESS:
             return (before.id, -here.id)
         if before.device is Device.SPLITTER and before.boosted:
             return (before.id, here.output or 0)
-        if before.cable is Cable.AIR:
+        if before.cable is Cable.WIRELESS:
             return (before.id, 0)
         here = before
     return (None, 0)
@@ -114,27 +114,27 @@ def test_sections_are_what_one_driver_feeds(line: Line) -> None:
     held = {stop.id: stop for stop in line.stops}
     for group in groups.values():
         section = sections[frozenset(group)]
-        wired = [held[number] for number in group if held[number].cable is not Cable.AIR]
+        wired = [held[number] for number in group if held[number].cable is not Cable.WIRELESS]
         loads = sum(
             show.profile_by_id[show.fixture(s.fixture).profile].unit_load
             for s in wired
             if s.fixture
         )
-        loads += sum(1 for s in wired if s.device in (Device.SENDER, Device.TESTER))
+        loads += sum(1 for s in wired if s.device in (Device.TRANSMITTER, Device.TESTER))
         loads += sum(1 for s in wired if s.device is Device.SPLITTER and s.boosted)
         assert load_of(show, section) == loads
         far = [0.0]
         for number in group:
             here, metres = number, 0.0
             while here in group:
-                metres += 0 if held[here].cable is Cable.AIR else held[here].length or 0
+                metres += 0 if held[here].cable is Cable.WIRELESS else held[here].length or 0
                 here = held[here].after or 0
             far.append(metres)
         assert length_of(section) == max(far)
         ends = {
             s.id
             for s in wired
-            if s.device is not Device.SENDER
+            if s.device is not Device.TRANSMITTER
             and not (s.device is Device.SPLITTER and s.boosted)
             and not any(other.after == s.id and other.id in group for other in line.stops)
         }
@@ -143,7 +143,8 @@ def test_sections_are_what_one_driver_feeds(line: Line) -> None:
 
 @given(trees())
 def test_a_break_takes_what_walks_up_through_it(line: Line) -> None:
-    """Behind a hop is whoever has it on the way to the source; the worst break takes the most."""
+    """Behind a cable run is whoever has it on the way to the source; the worst break takes the
+    most."""
     show = replace(rig(), lines=(line,))
     held = {stop.id: stop for stop in line.stops}
     behind: dict[int, set[int]] = {stop.id: set() for stop in line.stops}
@@ -230,17 +231,19 @@ def test_a_mend_ends_its_finding(line: Line) -> None:
 
 @given(trees())
 def test_lines_go_through_a_file(line: Line) -> None:
-    """Version 2 of the show file brings every stop back; its source stands under the name that
+    """The show file brings every stop back; its source stands under the name that
     scripts know."""
     show = replace(rig(), lines=(replace(line, source=Source(3, 2)),))
     text = write_show_json(show)
     assert read_show_json(text.encode()) == show
     assert '"from": {' in text
-    assert '"version": 2' in text
+    assert '"version": 3' in text
     old = (
         write_show_json(rig())
-        .replace('"version": 2', '"version": 1')
+        .replace('"version": 3', '"version": 1')
         .replace('"lines": [],', "")
+        .replace('"nodes"', '"boxes"')
+        .replace('"accepted"', '"waivers"')
         .encode()
     )
     assert read_show_json(old) == rig()
@@ -264,12 +267,17 @@ def chained(*fixtures: int) -> Show:
         (edits.terminate(chained(*range(1, 10)), 1), "line-load", "stop", "36 unit loads"),
         (edits.terminate(chained(*range(1, 6)), 1), "line-load", "note", "20 of 32"),
         (
-            edits.set_hops(chained(1, 2, 3, 4), 1, dict.fromkeys(range(1, 5), 80)),
+            edits.set_cable_runs(chained(1, 2, 3, 4), 1, dict.fromkeys(range(1, 5), 80)),
             "line-length",
             "caution",
             "320 m",
         ),
-        (edits.set_hops(chained(1, 2), 1, {2: 101}), "hop-length", "caution", "cable run to H2"),
+        (
+            edits.set_cable_runs(chained(1, 2), 1, {2: 101}),
+            "hop-length",
+            "caution",
+            "cable run to H2",
+        ),
         (chained(1, 21), "connector-mismatch", "caution", "5-pin meets 3-pin"),
         (edits.set_cable(chained(1), 1, [1], Cable.MICROPHONE), "audio-cable", "caution", "may do"),
         (
@@ -294,7 +302,7 @@ def test_rules_of_the_cable(show: Show, rule: str, severity: str, words: str) ->
     assert found[0].severity == severity
     assert words in found[0].message
     right = edits.terminate(chained(*range(1, 5)), 1)
-    right = edits.set_hops(right, 1, dict.fromkeys(range(1, 5), 20))
+    right = edits.set_cable_runs(right, 1, dict.fromkeys(range(1, 5), 20))
     assert [f.rule for f in check(right) if f.line] == []
 
 
@@ -305,10 +313,10 @@ def test_nothing_is_said_without_lines() -> None:
 
 def test_a_sender_serves_so_many_on_its_channel() -> None:
     """One receiver too many, and one on another channel."""
-    show = edits.insert(edits.add_line(rig(), "Air", 1), 1, Device.SENDER, outputs=2)
+    show = edits.insert(edits.add_line(rig(), "Air", 1), 1, Device.TRANSMITTER, outputs=2)
     for number in (1, 2, 3):
         show = edits.chain(show, 1, [number], after=1)
-    show = edits.set_cable(show, 1, [2, 3, 4], Cable.AIR, (Plug.AIR, Plug.AIR))
+    show = edits.set_cable(show, 1, [2, 3, 4], Cable.WIRELESS, (Plug.WIRELESS, Plug.WIRELESS))
     line = show.line(1)
     stops = [replace(s, link={1: "14", 4: "7"}.get(s.id, "14")) for s in line.stops]
     show = replace(show, lines=(replace(line, stops=tuple(stops)),))
@@ -329,7 +337,7 @@ def test_a_line_for_each_position_and_what_to_bring() -> None:
         edits.lines_by_universe(show)
     with pytest.raises(EditError, match="hangs on Here U1 already"):
         edits.chain(show, 2, [1])
-    show = edits.set_hops(show, 1, {1: 24, **dict.fromkeys(range(2, 21), 3)})
+    show = edits.set_cable_runs(show, 1, {1: 24, **dict.fromkeys(range(2, 21), 3)})
     pull = pull_list(show)
     assert [(held.length, held.count) for held in pull.cables] == [(24, 1), (3, 19)]
     assert pull.metres == 24 + 19 * 3
@@ -427,7 +435,7 @@ def test_neither_air_nor_an_adapter_needs_one() -> None:
     """An adapter meets everything, before and behind it."""
     show, stop = plugged((Plug.THREE, Plug.FIVE))
     wiring = wiring_of(show.line(1))
-    assert needs_adapter(show, wiring, replace(stop, cable=Cable.AIR)) is None
+    assert needs_adapter(show, wiring, replace(stop, cable=Cable.WIRELESS)) is None
     assert needs_adapter(show, wiring, replace(stop, device=Device.ADAPTER, fixture=None)) is None
     behind = edits.insert(show, 1, Device.ADAPTER, before=stop.id)
     line = behind.line(1)
@@ -440,7 +448,7 @@ def test_neither_air_nor_an_adapter_needs_one() -> None:
 
 def test_the_way_from_the_source_to_a_stop() -> None:
     """Stop by stop, the stop itself last, and the cable as long as that."""
-    show = edits.set_hops(chained(1, 2, 3), 1, {1: 20, 2: 3, 3: 4})
+    show = edits.set_cable_runs(chained(1, 2, 3), 1, {1: 20, 2: 3, 3: 4})
     wiring = wiring_of(show.line(1))
     stops = show.line(1).stops
     assert [stop.fixture for stop in wiring.path_to(stops[2].id)] == [1, 2, 3]

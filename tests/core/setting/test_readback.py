@@ -202,7 +202,7 @@ def test_two_mistakes_with_an_old_plan() -> None:
     earlier = (Earlier(91, "m", datetime(2026, 2, 6, tzinfo=UTC)),)
     cause = causes_of(show, fixture, Reading(160), earlier)[0]
     assert (cause.kind, cause.address) == (Kind.UPSIDE_DOWN, 91)
-    assert "until 6 February" in cause.message
+    assert "until 6 Feb 2026" in cause.message
     assert doubt_of(show, fixture, Reading(160), [cause]) is Doubt.HOW_IT_HANGS
     assert stands_really(show, fixture, Reading(160)) == 160
     assert stands_really(show, replace(fixture, turned=True), Reading(160)) == 91

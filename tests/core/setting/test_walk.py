@@ -120,7 +120,7 @@ def test_a_proof_is_stale_when_its_line_changes() -> None:
 
     assert states(show) == ["proven"] * 4
     assert (
-        states(edits.set_hops(edits.rename_line(show, 1, "Back", 1), 1, {1: 24, 2: 3}))
+        states(edits.set_cable_runs(edits.rename_line(show, 1, "Back", 1), 1, {1: 24, 2: 3}))
         == ["proven"] * 4
     )
     split = edits.insert(show, 1, Device.SPLITTER, before=3, outputs=4)

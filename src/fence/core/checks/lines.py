@@ -16,12 +16,12 @@ from fence.core.model.text import counted, joined
 from fence.core.model.wiring import (
     Section,
     Wiring,
-    by_air_alone,
     is_least,
     length_of,
     load_of,
     name_of,
     needs_adapter,
+    wireless_only,
     wiring_of,
 )
 
@@ -31,7 +31,7 @@ MANY_LOADS = 20
 """From here on it is said (practice)."""
 LONG_LINE = 300
 """Metres of one driven section (practice)."""
-LONG_HOP = 100
+LONG_RUN = 100
 """Metres between two devices (practice)."""
 CROWDED = 16
 """Loads from which microphone cable will not do (practice); as many metres over 100."""
@@ -75,9 +75,9 @@ RULES = (
     Rule(
         "wireless-channel",
         "Another link channel",
-        "A receiver hears only the sender on its own channel.",
+        "A receiver hears only the transmitter on its own channel.",
     ),
-    Rule("wireless-receivers", "Too many receivers", "The sender serves only so many."),
+    Rule("wireless-receivers", "Too many receivers", "The transmitter serves only so many."),
     Rule(
         "air-only",
         "No socket for a cable",
@@ -168,7 +168,7 @@ def _section(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
     yield from _ends(show, wiring, section)
     poor = [stop for stop in section.stops if stop.cable is Cable.MICROPHONE]
     if poor:
-        bad = loads > CROWDED or length > LONG_HOP
+        bad = loads > CROWDED or length > LONG_RUN
         words = f"{begin} has microphone cable to {joined([name_of(show, stop) for stop in poor])}."
         words += (
             " In a line so long or crowded it will not do."
@@ -209,13 +209,15 @@ def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
 
 def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     line = wiring.line
-    if stop.cable is not Cable.AIR and (stop.length or 0) > LONG_HOP:
+    if stop.cable is not Cable.WIRELESS and (stop.length or 0) > LONG_RUN:
         words = (
             f"The cable run to {name_of(show, stop)} on {line.name} is {stop.length:g} m; "
-            f"{LONG_HOP} m is practice."
+            f"{LONG_RUN} m is practice."
         )
         yield _found(show, line, "hop-length", Severity.CAUTION, words, stop)
-    wired = [child for child in wiring.children.get(stop.id, ()) if child.cable is not Cable.AIR]
+    wired = [
+        child for child in wiring.children.get(stop.id, ()) if child.cable is not Cable.WIRELESS
+    ]
     passive = stop.device is not Device.SPLITTER or not stop.boosted
     if passive and len(wired) > 1:
         words = (
@@ -226,7 +228,7 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
     if not passive:
         yield from _outputs(show, line, stop, wired)
     yield from _passing(show, wiring, stop)
-    yield from _by_air_alone(show, line, stop)
+    yield from _wireless_only(show, line, stop)
     if plugs := needs_adapter(show, wiring, stop):
         words = (
             f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter "
@@ -241,11 +243,11 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
         yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
 
 
-def _by_air_alone(show: Show, line: Line, stop: Stop) -> Iterator[Finding]:
+def _wireless_only(show: Show, line: Line, stop: Stop) -> Iterator[Finding]:
     """A fixture that has no socket for a cable, at the end of one."""
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     profile = show.profile_of(fixture) if fixture else None
-    if fixture and profile and by_air_alone(profile) and stop.cable is not Cable.AIR:
+    if fixture and profile and wireless_only(profile) and stop.cable is not Cable.WIRELESS:
         words = (
             f"{fixture.label} takes its signal by wireless only; {line.name} leads a cable to it."
         )
@@ -278,7 +280,7 @@ def _outputs(show: Show, line: Line, splitter: Stop, wired: Sequence[Stop]) -> I
 
 def _at_source(show: Show, wiring: Wiring) -> Iterator[Finding]:
     """Two cables out of the socket at which a line starts."""
-    wired = [stop for stop in wiring.children.get(None, ()) if stop.cable is not Cable.AIR]
+    wired = [stop for stop in wiring.children.get(None, ()) if stop.cable is not Cable.WIRELESS]
     if len(wired) > 1:
         line, names = wiring.line, joined([name_of(show, stop) for stop in wired])
         words = (
@@ -319,11 +321,11 @@ def _passing(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
 
 
 def _channels(show: Show) -> Iterator[Finding]:
-    """Two senders on one link channel."""
+    """Two transmitters on one link channel."""
     first: dict[str, str] = {}
     for line in show.lines:
         for stop in line.stops:
-            if stop.device is Device.SENDER and stop.link:
+            if stop.device is Device.TRANSMITTER and stop.link:
                 name = f"{name_of(show, stop)} on {line.name}"
                 if stop.link in first:
                     words = (
@@ -395,8 +397,10 @@ def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
 def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:
     line = wiring.line
     for stop in line.stops:
-        aired = [child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.AIR]
-        if stop.device is not Device.SENDER:
+        aired = [
+            child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.WIRELESS
+        ]
+        if stop.device is not Device.TRANSMITTER:
             continue
         if stop.outputs and len(aired) > stop.outputs:
             serves = counted(stop.outputs, "receiver")

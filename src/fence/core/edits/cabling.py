@@ -1,4 +1,4 @@
-"""Edits of lines: chains of fixtures, devices between them, hops, ends."""
+"""Edits of lines: chains of fixtures, devices between them, cable runs, ends."""
 
 from __future__ import annotations
 
@@ -166,8 +166,8 @@ def insert(
     boosted: bool = True,
     rdm: bool = True,
 ) -> Show:
-    """Put a device into a line: into the hop to ``before``, or behind ``after`` (the last stop
-    without either)."""
+    """Put a device into a line: into the cable run to ``before``, or behind ``after`` (the last
+    stop without either)."""
     line = show.line(line_id)
     number = _next_stop(line)
     wiring = wiring_of(line)
@@ -226,8 +226,8 @@ def terminate(show: Show, line_id: int, stop_id: int | None = None) -> Show:
 
 
 def take_off(show: Show, line_id: int, stop_ids: Collection[int]) -> Show:
-    """Take stops out of a line. What hung behind them hangs on the stop before; their hops are
-    joined."""
+    """Take stops out of a line. What hung behind them hangs on the stop before; their cable runs
+    are joined."""
     line = show.line(line_id)
     for stop_id in stop_ids:
         line = _without(line, _stop(wiring_of(line), stop_id))
@@ -235,8 +235,8 @@ def take_off(show: Show, line_id: int, stop_ids: Collection[int]) -> Show:
 
 
 def _without(line: Line, gone: Stop) -> Line:
-    """The line without a stop. A terminator behind the last fixture moves up; two hops become one
-    of both lengths."""
+    """The line without a stop. A terminator behind the last fixture moves up; two cable runs become
+    one of both lengths."""
 
     def moved(stop: Stop) -> Stop:
         if stop.after != gone.id:
@@ -250,7 +250,7 @@ def _without(line: Line, gone: Stop) -> Line:
 
 def step_along(show: Show, line_id: int, stop_id: int, by: int) -> Show:
     """Move a stop one place along its chain, towards the end (1) or towards the source (-1). Its
-    neighbour changes places with it; the hops stay where they are.
+    neighbour changes places with it; the cable runs stay where they are.
 
     Raises ``EditError`` at an end, at a branch and beside a terminator.
     """
@@ -328,8 +328,8 @@ def join(show: Show, line_id: int, other_id: int) -> Show:
     return _put(remove_line(show, other_id), replace(line, stops=(*line.stops, *fresh)))
 
 
-def set_hops(show: Show, line_id: int, lengths: Mapping[int, float | None]) -> Show:
-    """Say how long the hops to stops are, in metres; None where nobody knows."""
+def set_cable_runs(show: Show, line_id: int, lengths: Mapping[int, float | None]) -> Show:
+    """Say how long the cable runs to stops are, in metres; None where nobody knows."""
     return _change_stops(
         show, line_id, lengths, lambda stop: replace(stop, length=lengths[stop.id])
     )
@@ -342,7 +342,7 @@ def set_cable(
     cable: Cable,
     plugs: tuple[Plug, Plug] | None = None,
 ) -> Show:
-    """Say what the hops to stops are made of, and their plugs."""
+    """Say what the cable runs to stops are made of, and their plugs."""
     return _change_stops(
         show, line_id, stop_ids, lambda stop: replace(stop, cable=cable, plugs=plugs)
     )
@@ -403,14 +403,14 @@ def pass_rdm(show: Show, line_id: int, stop_id: int) -> Show:
 
 
 def set_links(show: Show, line_id: int, stop_ids: Collection[int], link: str) -> Show:
-    """Set the link channel of a sender and its receivers."""
+    """Set the link channel of a transmitter and its receivers."""
     return _change_stops(show, line_id, stop_ids, lambda stop: replace(stop, link=link.strip()))
 
 
 def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int | None) -> Show:
     """Take a stop out of its place and put it behind another one, of the same line or of another
     (None: at the source). What followed there follows it now; what it leaves behind hangs on the
-    stop before. Its hop's length is not known any more.
+    stop before. Its cable run's length is not known any more.
 
     Raises ``EditError`` behind a terminator, beside itself, and for a splitter with branches.
     """
@@ -436,12 +436,12 @@ def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int |
     follow = (
         []
         if device is Device.SPLITTER
-        else [s for s in wiring.children.get(after, ()) if s.cable is not Cable.AIR]
+        else [s for s in wiring.children.get(after, ()) if s.cable is not Cable.WIRELESS]
     )
     fresh = replace(
         moved, id=number, after=after, output=output, length=0 if moved.terminates else None
     )
-    if moved.cable is Cable.AIR and device is not Device.SENDER:  # nobody sends there
+    if moved.cable is Cable.WIRELESS and device is not Device.TRANSMITTER:  # nobody sends there
         fresh = replace(fresh, cable=Cable.DMX, plugs=None, link="")
     if follow and fresh.terminates:
         raise EditError("A terminator is the end of a line: put it behind the last device.")
@@ -453,26 +453,28 @@ def move_stop(show: Show, line_id: int, stop_id: int, to_line: int, after: int |
     return _put(show, replace(line, stops=tuple(stops)))
 
 
-def second_sender(show: Show, line_id: int, stop_id: int) -> Show:
-    """Put another sender behind one that serves too many; those beyond what it serves are linked to
-    the new one."""
+def second_transmitter(show: Show, line_id: int, stop_id: int) -> Show:
+    """Put another transmitter behind one that serves too many; those beyond what it serves are
+    linked to the new one."""
     line = show.line(line_id)
     wiring = wiring_of(line)
-    sender = _stop(wiring, stop_id)
-    aired = [child.id for child in wiring.children.get(stop_id, ()) if child.cable is Cable.AIR]
-    if not sender.outputs or len(aired) <= sender.outputs:
-        raise EditError("This sender does not serve too many.")
+    transmitter = _stop(wiring, stop_id)
+    aired = [
+        child.id for child in wiring.children.get(stop_id, ()) if child.cable is Cable.WIRELESS
+    ]
+    if not transmitter.outputs or len(aired) <= transmitter.outputs:
+        raise EditError("This transmitter does not serve too many.")
     number = _next_stop(line)
     fresh = replace(
-        sender,
+        transmitter,
         id=number,
         after=stop_id,
         output=None,
         link="",
-        label=f"{sender.label} b".strip(),
+        label=f"{transmitter.label} b".strip(),
         length=1,
     )
-    beyond = aired[sender.outputs :]
+    beyond = aired[transmitter.outputs :]
     stay = [stop for stop in line.stops if stop.id not in beyond]
     at = next(place for place, stop in enumerate(stay) if stop.id == stop_id) + 1
     moved = [replace(stop, after=number, link="") for stop in line.stops if stop.id in beyond]
@@ -488,7 +490,9 @@ def drive_at(show: Show, line_id: int, stop_id: int | None) -> Show:
     line = show.line(line_id)
     wiring = wiring_of(line)
     stop = _stop(wiring, stop_id) if stop_id is not None else None
-    wired = [child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.AIR]
+    wired = [
+        child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.WIRELESS
+    ]
     if stop is not None and stop.device is Device.SPLITTER:
         changed = replace(stop, boosted=True, outputs=max(len(wired), stop.outputs or 4))
         return _put(
@@ -519,7 +523,9 @@ def spread_outputs(show: Show, line_id: int, stop_id: int) -> Show:
     line = show.line(line_id)
     wiring = wiring_of(line)
     splitter = _stop(wiring, stop_id)
-    wired = [child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.AIR]
+    wired = [
+        child for child in wiring.children.get(stop_id, ()) if child.cable is not Cable.WIRELESS
+    ]
     if splitter.device is not Device.SPLITTER or len(wired) > (splitter.outputs or MOST_OUTPUTS):
         raise EditError(
             "It has no output for each cable: put a larger splitter there, or a second one."
@@ -533,7 +539,7 @@ def _spread(line: Line, splitter: Stop) -> Line:
     wired = [
         child
         for child in wiring_of(line).children.get(splitter.id, ())
-        if child.cable is not Cable.AIR
+        if child.cable is not Cable.WIRELESS
     ]
     most = splitter.outputs or MOST_OUTPUTS
     given: dict[int, int] = {}
@@ -551,7 +557,7 @@ def _spread(line: Line, splitter: Stop) -> Line:
 
 
 def half_way(show: Show, line_id: int, stop_id: int) -> Show:
-    """Put a boosted splitter into the middle of the hop to a stop, as a driver."""
+    """Put a boosted splitter into the middle of the cable run to a stop, as a driver."""
     length = _stop(wiring_of(show.line(line_id)), stop_id).length or 0
     show = insert(show, line_id, Device.SPLITTER, before=stop_id, label="driver", outputs=1)
     driver = (
@@ -559,7 +565,7 @@ def half_way(show: Show, line_id: int, stop_id: int) -> Show:
         .stops[[stop.id for stop in show.line(line_id).stops].index(stop_id) - 1]
         .id
     )
-    return set_hops(show, line_id, {driver: length / 2, stop_id: length / 2})
+    return set_cable_runs(show, line_id, {driver: length / 2, stop_id: length / 2})
 
 
 def put_line(show: Show, line: Line) -> Show:

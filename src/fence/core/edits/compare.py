@@ -1,4 +1,4 @@
-"""Two moments of a show beside each other, fixture by fixture; and going back to one of them as a
+"""Two snapshots of a show beside each other, fixture by fixture; and going back to one of them as a
 new edit."""
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from fence.core.model.text import counted
 
 
 class Kind(StrEnum):
-    """What became of a fixture between two moments."""
+    """What became of a fixture between two snapshots."""
 
     ADDED = "added"
     REMOVED = "removed"
@@ -29,8 +29,8 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """A fixture that differs: what became of it, in words too; whether at the second moment it has
-    to be set again."""
+    """A fixture that differs: what became of it, in words too; whether at the second snapshot it
+    has to be set again."""
 
     before: Fixture | None
     after: Fixture | None
@@ -47,8 +47,8 @@ class Compared:
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """All that differs between two moments: fixtures in rig order, removed ones last, and the rest
-    in words."""
+    """All that differs between two snapshots: fixtures in rig order, removed ones last, and the
+    rest in words."""
 
     fixtures: tuple[Compared, ...]
     rest: tuple[str, ...]
@@ -60,7 +60,7 @@ class Comparison:
 
 
 def compare(before: Show, after: Show) -> Comparison:
-    """What became of each fixture from one moment to the other, and what else changed."""
+    """What became of each fixture from one snapshot to the other, and what else changed."""
     old, new = before.fixture_by_id, after.fixture_by_id
     found = [
         _compared(old.get(fixture.id), fixture, state_of(after, fixture) in AGAIN)
@@ -175,10 +175,10 @@ def _rest(before: Show, after: Show) -> Iterator[str]:
 
 
 def gone_back(current: Show, earlier: Show) -> Show:
-    """The plan of an earlier moment as an edit of now.
+    """The plan of an earlier snapshot as an edit of now.
 
     What was done at the fixtures and boxes since then was done, and stays noted for those that both
-    moments have; ids that were given away are not given again.
+    snapshots have; ids that were given away are not given again.
     """
     held, boxes = current.fixture_by_id, {box.id: box for box in current.boxes}
     fixtures = tuple(

@@ -1,4 +1,4 @@
-"""A position by cable beside the same position by air: what it takes, what is carried, what it
+"""A position by cable beside the same position by wireless: what it takes, what is carried, what it
 costs."""
 
 from __future__ import annotations
@@ -7,15 +7,15 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.edits.cabling import add_line, insert, set_hops, terminate
+from fence.core.edits.cabling import add_line, insert, set_cable_runs, terminate
 from fence.core.edits.cabling import chain as hang
 from fence.core.lines.bring import PullList, plug_words, pull_list, sort_of
-from fence.core.lines.measure import SHORTEST, Tape, hops_of
+from fence.core.lines.measure import SHORTEST, Tape, cable_runs_of
 from fence.core.model.errors import EditError
 from fence.core.model.line import Device
 from fence.core.model.show import Show
 from fence.core.model.stock import Kind
-from fence.core.model.wiring import by_air_alone
+from fence.core.model.wiring import wireless_only
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,40 +35,39 @@ class Takes:
 
 @dataclass(frozen=True, slots=True)
 class Beside:
-    """Both ways for the fixtures at a position. ``unknown`` hops have no length yet;
-    ``only_air`` fixtures take no cable at all and are left out on its side."""
+    """Both ways for the fixtures at a position. ``unknown`` cable runs have no length yet;
+    ``only_wireless`` fixtures take no cable at all and are left out on its side."""
 
     position: str
     fixtures: int
     by_cable: Takes
-    by_air: Takes
+    by_wireless: Takes
     unknown: int
-    only_air: int
+    only_wireless: int
 
 
 def beside(show: Show, position: str) -> Beside:
-    """Compare. By cable: one chain from the desk in rig order. By air: a sender at the desk, a
-    receiver at every fixture that has none built in, on a battery pack each. Raises ``EditError``
-    for a position without fixtures on channels.
-    """
+    """Compare. By cable: one chain from the desk in rig order. By wireless: a transmitter at the
+    desk, a receiver at every fixture that has none built in, on a battery pack each. Raises
+    ``EditError`` for a position without fixtures on channels."""
     here = [f for f in show.fixtures if f.position == position and any(show.footprints_of(f))]
     if not here:
         raise EditError(f"Nothing at “{position[:60]}” takes a signal.")
-    airy = [f for f in here if (p := show.profile_of(f)) and by_air_alone(p)]
+    airy = [f for f in here if (p := show.profile_of(f)) and wireless_only(p)]
     boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
     chain = _chained(show, [fixture.id for fixture in here if fixture not in airy])
-    senders = replace(show, lines=())
+    transmitters = replace(show, lines=())
     for number, universe in enumerate(
         sorted({u for fixture in here for u in show.universes_of(fixture)}), 1
     ):
-        senders = insert(add_line(senders, universe=universe), number, Device.SENDER)
-        senders = set_hops(senders, number, {1: float(SHORTEST)})
+        transmitters = insert(add_line(transmitters, universe=universe), number, Device.TRANSMITTER)
+        transmitters = set_cable_runs(transmitters, number, {1: float(SHORTEST)})
     more = {Kind.RECEIVER: boxes, Kind.PACK: boxes}
     return Beside(
         position,
         len(here),
         _takes(chain),
-        _takes(senders, more),
+        _takes(transmitters, more),
         pull_list(chain).unknown,
         len(airy),
     )
@@ -80,7 +79,7 @@ def _chained(show: Show, fixtures: Sequence[int]) -> Show:
     if not fixtures:
         return show
     show = terminate(hang(add_line(show), 1, fixtures), 1)
-    return set_hops(show, 1, hops_of(Tape(show), show.line(1)))
+    return set_cable_runs(show, 1, cable_runs_of(Tape(show), show.line(1)))
 
 
 def _takes(show: Show, more: Mapping[Kind, int] | None = None) -> Takes:

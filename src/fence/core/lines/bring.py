@@ -1,5 +1,5 @@
-"""What to bring: the pieces of cable that make up every hop, what the store lacks, and what stands
-between them."""
+"""What to bring: the pieces of cable that make up every cable run, what the store lacks, and what
+stands between them."""
 
 from __future__ import annotations
 
@@ -14,15 +14,15 @@ from fence.core.model.stock import Item, Kind
 from fence.core.model.wiring import Wiring, name_of, needs_adapter, plugs_in, plugs_out, wiring_of
 
 USUAL = (Plug.FIVE, Plug.FIVE)
-"""Plugs of a hop of which nothing else is known."""
+"""Plugs of a cable run of which nothing else is known."""
 Sort = tuple[Cable, tuple[Plug, Plug]]
 """Cables that are alike but for their length; plugs in no order."""
 
 
 @dataclass(frozen=True, slots=True)
-class Hop:
-    """A hop as it is laid: its mark, from where to where, what it is made of, its length in metres,
-    and the pieces from the store (None where its length is not known or no stock is)."""
+class CableRun:
+    """A cable run as it is laid: its mark, from where to where, what it is made of, its length in
+    metres, and the pieces from the store (None where its length is not known or no stock is)."""
 
     mark: str
     line: str
@@ -62,12 +62,12 @@ class Pulled:
 
 @dataclass(frozen=True, slots=True)
 class PullList:
-    """What to bring. ``cables`` counts pieces by sort and length; ``unknown`` are hops without a
-    length; ``pieces`` what stands between the cables, each with how many and how many the store
-    lacks. ``proven`` when no other choice from the store has fewer joints or less surplus;
+    """What to bring. ``cables`` counts pieces by sort and length; ``unknown`` are cable runs
+    without a length; ``pieces`` what stands between the cables, each with how many and how many the
+    store lacks. ``proven`` when no other choice from the store has fewer joints or less surplus;
     ``stocked`` when a stock is known at all."""
 
-    hops: tuple[Hop, ...]
+    runs: tuple[CableRun, ...]
     cables: tuple[Pulled, ...]
     unknown: int
     metres: float
@@ -91,11 +91,11 @@ def plug_words(plugs: tuple[Plug, Plug]) -> str:
 
 def pull_list(show: Show) -> PullList:
     """The list for all lines of a show."""
-    hops: list[Hop] = []
+    runs: list[CableRun] = []
     pieces: Counter[str] = Counter()
     for number, line in enumerate(show.lines):
         wiring = wiring_of(line)
-        hops += _hops(show, wiring, _letter(number))
+        runs += _cable_runs(show, wiring, _letter(number))
         for stop in line.stops:
             if stop.device is not None and stop.device is not Device.ADAPTER:
                 what = str(stop.device)
@@ -110,20 +110,20 @@ def pull_list(show: Show) -> PullList:
                     f"adapter {plugs[0]} to {plugs[1]}" if plugs else stop.label or "adapter"
                 ] += 1
     stocked = any(item.kind is Kind.CABLE for item in show.stock)
-    cuts = _cuts(show, hops) if stocked else {}
+    cuts = _cuts(show, runs) if stocked else {}
     made: dict[str, Made] = {}
     for sort, cut in cuts.items():
-        laid = [hop for hop in hops if hop.sort == sort and hop.length]
-        made.update({hop.mark: piece for hop, piece in zip(laid, cut.hops, strict=True)})
-    hops = [replace(hop, made=made.get(hop.mark)) for hop in hops]
+        laid = [run for run in runs if run.sort == sort and run.length]
+        made.update({run.mark: piece for run, piece in zip(laid, cut.runs, strict=True)})
+    runs = [replace(run, made=made.get(run.mark)) for run in runs]
     joints = sum(cut.joints for cut in cuts.values())
     if joints:
         pieces["coupler"] += joints
     return PullList(
-        tuple(hops),
-        _cables(hops),
-        sum(1 for hop in hops if hop.length is None),
-        sum(hop.length or 0 for hop in hops),
+        tuple(runs),
+        _cables(runs),
+        sum(1 for run in runs if run.length is None),
+        sum(run.length or 0 for run in runs),
         sum(cut.surplus for cut in cuts.values()),
         joints,
         tuple((what, count, _lacking(show, what, count)) for what, count in sorted(pieces.items())),
@@ -132,16 +132,16 @@ def pull_list(show: Show) -> PullList:
     )
 
 
-def _cuts(show: Show, hops: Sequence[Hop]) -> dict[Sort, Cut]:
-    sorts = dict.fromkeys(hop.sort for hop in hops if hop.length)
+def _cuts(show: Show, runs: Sequence[CableRun]) -> dict[Sort, Cut]:
+    sorts = dict.fromkeys(run.sort for run in runs if run.length)
     return {
-        sort: made_of(show, [hop.length for hop in hops if hop.sort == sort and hop.length], *sort)
+        sort: made_of(show, [run.length for run in runs if run.sort == sort and run.length], *sort)
         for sort in sorts
     }
 
 
-def made_of(show: Show, hops: Sequence[float], cable: Cable, plugs: tuple[Plug, Plug]) -> Cut:
-    """Hops of one sort of cable made up from the stock."""
+def made_of(show: Show, runs: Sequence[float], cable: Cable, plugs: tuple[Plug, Plug]) -> Cut:
+    """Cable runs of one sort of cable made up from the stock."""
     wanted = sort_of(cable, plugs)
     stock: Counter[float] = Counter()
     for item in show.stock:
@@ -151,16 +151,16 @@ def made_of(show: Show, hops: Sequence[float], cable: Cable, plugs: tuple[Plug, 
             and sort_of(item.cable, item.plugs) == wanted
         ):
             stock[item.length] += item.count
-    return make_up(hops, stock)
+    return make_up(runs, stock)
 
 
-def _cables(hops: Sequence[Hop]) -> tuple[Pulled, ...]:
+def _cables(runs: Sequence[CableRun]) -> tuple[Pulled, ...]:
     counts: Counter[tuple[Cable, str, float]] = Counter()
     lacking: Counter[tuple[Cable, str, float]] = Counter()
-    for hop in hops:
-        for piece in hop.made.pieces if hop.made else filter(None, (hop.length,)):
-            counts[hop.cable, hop.plugs, piece] += 1
-            lacking[hop.cable, hop.plugs, piece] += bool(hop.made and hop.made.rented)
+    for run in runs:
+        for piece in run.made.pieces if run.made else filter(None, (run.length,)):
+            counts[run.cable, run.plugs, piece] += 1
+            lacking[run.cable, run.plugs, piece] += bool(run.made and run.made.rented)
     found = [Pulled(*key, count, lacking[key]) for key, count in counts.items()]
     return tuple(sorted(found, key=lambda pulled: (pulled.cable, pulled.plugs, -pulled.length)))
 
@@ -176,25 +176,27 @@ def _held(items: Sequence[Item]) -> int:
     return sum(item.count for item in items)
 
 
-def _hops(show: Show, wiring: Wiring, letter: str) -> list[Hop]:
+def _cable_runs(show: Show, wiring: Wiring, letter: str) -> list[CableRun]:
     found = []
     for number, stop in enumerate(wiring.behind(None), 1):
         before = wiring.by_id.get(stop.after) if stop.after is not None else None
         on_plug = before is not None and before.device is Device.ADAPTER and stop.length == 0
-        if stop.cable is Cable.AIR or stop.terminates or on_plug:
+        if stop.cable is Cable.WIRELESS or stop.terminates or on_plug:
             continue
         begin = name_of(show, before) if before else "source"
         ends = stop.plugs or _plugs(show, before, stop)
         mark = f"{letter}{number}"
         found.append(
-            Hop(mark, wiring.line.name, begin, name_of(show, stop), stop.cable, ends, stop.length)
+            CableRun(
+                mark, wiring.line.name, begin, name_of(show, stop), stop.cable, ends, stop.length
+            )
         )
     return found
 
 
 def _plugs(show: Show, before: Stop | None, stop: Stop) -> tuple[Plug, Plug]:
-    """The plugs of a hop of which nothing is said: those that the stop before gives out; an adapter
-    meets the other."""
+    """The plugs of a cable run of which nothing is said: those that the stop before gives out; an
+    adapter meets the other."""
     given = (
         plugs_out(show, before)
         if before is not None and before.device is not Device.ADAPTER

@@ -29,7 +29,7 @@ class Way(StrEnum):
     HALF_WAY = "half way"
     PASSES_RDM = "passes rdm"
     LINK = "link"
-    SECOND_SENDER = "second sender"
+    SECOND_TRANSMITTER = "second transmitter"
     HANG_ON = "hang on"
     REHANG = "rehang"
 
@@ -150,16 +150,17 @@ def _one_that_passes_rdm(at: _Place) -> Iterator[LineMend]:
 
 
 def _linked_to_one(at: _Place) -> Iterator[LineMend]:
-    """A channel of its own for a sender; nothing for one that itself hears another by wireless."""
-    if not (at.stop.device is Device.SENDER and at.stop.cable is Cable.AIR):
-        words = "One channel for a sender and all that hear it."
+    """A channel of its own for a transmitter; nothing for one that itself hears another by
+    wireless."""
+    if not (at.stop.device is Device.TRANSMITTER and at.stop.cable is Cable.WIRELESS):
+        words = "One channel for a transmitter and all that hear it."
         channel = _link_for(at.show, at.line, at.stop)
         yield at.mend(f"Link {at.name} to channel {channel}", words, Way.LINK)
 
 
 def _one_more_sender(at: _Place) -> Iterator[LineMend]:
-    text = f"Put a second sender behind {at.name}"
-    yield at.mend(text, "It takes those beyond.", Way.SECOND_SENDER)
+    text = f"Put a second transmitter behind {at.name}"
+    yield at.mend(text, "It takes those beyond.", Way.SECOND_TRANSMITTER)
 
 
 _WAYS: Mapping[str, Callable[[_Place], Iterator[LineMend]]] = {
@@ -219,13 +220,16 @@ def _far_half(line: Line, first: Stop) -> Stop | None:
 
 
 def _link_for(show: Show, line: Line, stop: Stop) -> str:
-    """The channel of the sender that a receiver hears; for a sender the first number that no other
-    one has."""
+    """The channel of the transmitter that a receiver hears; for a transmitter the first number that
+    no other one has."""
     before = wiring_of(line).by_id.get(stop.after) if stop.after is not None else None
-    if stop.cable is Cable.AIR and before is not None and before.link:
+    if stop.cable is Cable.WIRELESS and before is not None and before.link:
         return before.link
     taken = {
-        held.link for other in show.lines for held in other.stops if held.device is Device.SENDER
+        held.link
+        for other in show.lines
+        for held in other.stops
+        if held.device is Device.TRANSMITTER
     }
     return next(str(number) for number in range(1, len(taken) + 2) if str(number) not in taken)
 
@@ -250,11 +254,13 @@ def take(show: Show, step: LineStep) -> Show:
 
 
 def _linked(show: Show, step: LineStep) -> Show:
-    """A stop on the channel where it belongs; those that hear a sender go with it."""
+    """A stop on the channel where it belongs; those that hear a transmitter go with it."""
     line = show.line(step.line)
     stop = wiring_of(line).by_id[step.stop]
     ears = [
-        child.id for child in wiring_of(line).children.get(stop.id, ()) if child.cable is Cable.AIR
+        child.id
+        for child in wiring_of(line).children.get(stop.id, ())
+        if child.cable is Cable.WIRELESS
     ]
     return cabling.set_links(show, line.id, [stop.id, *ears], _link_for(show, line, stop))
 
@@ -279,7 +285,9 @@ _TAKEN: Mapping[Way, Callable[[Show, LineStep], Show]] = {
     Way.HALF_WAY: lambda show, step: cabling.half_way(show, step.line, step.stop),
     Way.PASSES_RDM: lambda show, step: cabling.pass_rdm(show, step.line, step.stop),
     Way.LINK: _linked,
-    Way.SECOND_SENDER: lambda show, step: cabling.second_sender(show, step.line, step.stop),
+    Way.SECOND_TRANSMITTER: lambda show, step: cabling.second_transmitter(
+        show, step.line, step.stop
+    ),
     Way.REHANG: lambda show, step: cabling.hang_anew(show, step.fixtures),
     Way.HANG_ON: lambda show, step: cabling.chain(show, step.line, step.fixtures),
     Way.DMX_CABLE: lambda show, step: cabling.set_cable(show, step.line, [step.stop], Cable.DMX),

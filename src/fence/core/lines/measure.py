@@ -1,4 +1,4 @@
-"""Lengths of hops from what is known of the place: distances of positions, spacing at them,
+"""Lengths of cable runs from what is known of the place: distances of positions, spacing at them,
 slack."""
 
 from __future__ import annotations
@@ -8,7 +8,7 @@ from functools import cached_property
 from heapq import heappop, heappush
 from math import ceil
 
-from fence.core.edits.cabling import set_hops
+from fence.core.edits.cabling import set_cable_runs
 from fence.core.model.errors import EditError
 from fence.core.model.ground import DESK
 from fence.core.model.line import Cable, Device, Line
@@ -68,7 +68,7 @@ class Tape:
             self._from[one] = best
         return self._from[one].get(other)
 
-    def hop(self, one: Spot, other: Spot) -> int | None:
+    def run(self, one: Spot, other: Spot) -> int | None:
         """Whole metres of the cable from spot to spot, slack added and rounded up; None where not
         known."""
         if one is None or other is None:
@@ -83,9 +83,9 @@ class Tape:
         return max(SHORTEST, ceil(round(metres * (100 + self.show.ground.slack) / 100, 6)))
 
 
-def hops_of(tape: Tape, line: Line) -> dict[int, int | None]:
-    """The length of each hop of a line by stop, as reckoned. A device stands beside the stop before
-    it, an adapter on the plug of the one that follows."""
+def cable_runs_of(tape: Tape, line: Line) -> dict[int, int | None]:
+    """The length of each cable run of a line by stop, as reckoned. A device stands beside the stop
+    before it, an adapter on the plug of the one that follows."""
     spots: dict[int | None, Spot] = {None: AT_THE_DESK}
     found: dict[int, int | None] = {}
     wiring = wiring_of(line)
@@ -101,13 +101,13 @@ def hops_of(tape: Tape, line: Line) -> dict[int, int | None]:
             here = tape.spots.get(after[0].fixture)
             on_plug.add(after[0].id)
         spots[stop.id] = here
-        if stop.cable is not Cable.AIR:
-            found[stop.id] = 0 if stop.terminates or stop.id in on_plug else tape.hop(before, here)
+        if stop.cable is not Cable.WIRELESS:
+            found[stop.id] = 0 if stop.terminates or stop.id in on_plug else tape.run(before, here)
     return found
 
 
 def measure(show: Show, line_ids: Collection[int] = (), *, only_unknown: bool = True) -> Show:
-    """Set the lengths of hops from the distances, of all lines or some; those that nobody can
+    """Set the lengths of cable runs from the distances, of all lines or some; those that nobody can
     reckon stay.
 
     Raises ``EditError`` where nothing could be reckoned.
@@ -120,11 +120,11 @@ def measure(show: Show, line_ids: Collection[int] = (), *, only_unknown: bool = 
         held = {stop.id: stop.length for stop in line.stops}
         lengths = {
             stop: float(metres)
-            for stop, metres in hops_of(tape, line).items()
+            for stop, metres in cable_runs_of(tape, line).items()
             if metres is not None and (held[stop] is None or not only_unknown)
         }
         reckoned += len(lengths)
-        show = set_hops(show, line.id, lengths)
+        show = set_cable_runs(show, line.id, lengths)
     if not reckoned:
         raise EditError(
             "No length could be calculated: say how far positions lie from the desk and from each "

@@ -1,15 +1,14 @@
-"""Which pieces from the store make up each hop: as few hops rented as can be, then the fewest
-joints, then the least surplus, within the counts that there are.
+"""Which pieces from the store make up each cable run: as few cable runs rented as can be, then the
+fewest joints, then the least surplus, within the counts that there are.
 
-A choice for a hop is a set of pieces that reaches it and of which none can be spared. While no
-count is exceeded the best choice of every hop is the best of all: that is proven. Else three steps
-follow. *Prices*: each length gets one that grows while too many are asked for and falls while some
-are left (a Lagrangian bound, by subgradients). *Along the prices*: hop by hop, the longest first,
-the most promising states of the store are kept. *Anew*: a few hops give their pieces back and
-choose together again, until nothing comes of it any more. What comes out is proven only where all
-that is left to try was tried within a bound. ``bench/pieces.py`` holds it against a constraint
-solver. A hop is made of up to ``MOST_PIECES`` pieces.
-"""
+A choice for a cable run is a set of pieces that reaches it and of which none can be spared. While
+no count is exceeded the best choice of every cable run is the best of all: that is proven. Else
+three steps follow. *Prices*: each length gets one that grows while too many are asked for and falls
+while some are left (a Lagrangian bound, by subgradients). *Along the prices*: cable run by cable
+run, the longest first, the most promising states of the store are kept. *Anew*: a few cable runs
+give their pieces back and choose together again, until nothing comes of it any more. What comes out
+is proven only where all that is left to try was tried within a bound. ``bench/pieces.py`` holds it
+against a constraint solver. A cable run is made of up to ``MOST_PIECES`` pieces."""
 
 from __future__ import annotations
 
@@ -21,32 +20,34 @@ from math import comb
 from random import Random
 
 RENT, JOINT = 10**12, 10**7
-"""What a rented hop and a joint cost, in centimetres of surplus: more than any surplus can be."""
+"""What a rented cable run and a joint cost, in centimetres of surplus: more than any surplus can
+be."""
 MOST_PIECES = 8
 KEPT = (8, 12, 8)
-"""Choices of a hop that are kept of those with the fewest pieces, with one and with two more: the
-shortest ones."""
+"""Choices of a cable run that are kept of those with the fewest pieces, with one and with two more:
+the shortest ones."""
 TURNS, BEAM, AHEAD = 80, 100, 8
 """How often prices are turned; how many states are kept along them, with how many choices for each
-hop."""
+cable run."""
 ENOUGH = 40
-"""For few hops: after how many turns for each, without a gain, it is enough."""
+"""For few cable runs: after how many turns for each, without a gain, it is enough."""
 ANEW = ((5, 12, 200, 2000), (6, 14, 600, 1000))
-"""How many hops choose anew at a time, among how many choices each, how many are looked at, and
-after how many turns without a gain it is enough; first one, then the other."""
+"""How many cable runs choose anew at a time, among how many choices each, how many are looked at,
+and after how many turns without a gain it is enough; first one, then the other."""
 
-FEW_HOPS, MOST_SETS, MOST_LOOKED_AT = 40, 50_000, 100_000
-"""What is proven by looking at every way: for how many hops it is tried, of how many sets of
+FEW_RUNS, MOST_SETS, MOST_LOOKED_AT = 40, 50_000, 100_000
+"""What is proven by looking at every way: for how many cable runs it is tried, of how many sets of
 pieces, and after how many choices it is given up."""
 
 Pieces = tuple[int, ...]
-"""The pieces of a choice: places in the list of lengths, longest first. Empty for a hop that is
-rented."""
+"""The pieces of a choice: places in the list of lengths, longest first. Empty for a cable run that
+is rented."""
 
 
 @dataclass(frozen=True, slots=True)
 class Made:
-    """What a hop is made of, in metres, longest first; ``rented`` where the store has it not."""
+    """What a cable run is made of, in metres, longest first; ``rented`` where the store has it
+    not."""
 
     pieces: tuple[float, ...]
     rented: bool
@@ -55,33 +56,33 @@ class Made:
 
 @dataclass(frozen=True, slots=True)
 class Cut:
-    """All hops, in the order in which they were asked for; how many are rented, joints and surplus
-    over all; whether it is ``proven`` that no choice of up to ``MOST_PIECES`` pieces a hop is
-    better."""
+    """All cable runs, in the order in which they were asked for; how many are rented, joints and
+    surplus over all; whether it is ``proven`` that no choice of up to ``MOST_PIECES`` pieces a
+    cable run is better."""
 
-    hops: tuple[Made, ...]
+    runs: tuple[Made, ...]
     rented: int
     joints: int
     surplus: float
     proven: bool
 
 
-def make_up(hops: Sequence[float], stock: Mapping[float, int]) -> Cut:
-    """Choose pieces for hops (metres) from a stock of lengths (metres) with their counts. To the
-    centimetre."""
+def make_up(runs: Sequence[float], stock: Mapping[float, int]) -> Cut:
+    """Choose pieces for cable runs (metres) from a stock of lengths (metres) with their counts. To
+    the centimetre."""
     counts: dict[int, int] = {}
     for length, count in stock.items():
         if count > 0 and round(length * 100) > 0:
             counts[round(length * 100)] = counts.get(round(length * 100), 0) + count
-    wants = [round(hop * 100) for hop in hops]
+    wants = [round(run * 100) for run in runs]
     chosen, proven = _chosen(tuple(sorted(counts.items())), tuple(wants))
     lengths = sorted(counts)
     made = [_made(lengths, want, choice) for want, choice in zip(wants, chosen, strict=True)]
     return Cut(
         tuple(made),
-        sum(hop.rented for hop in made),
-        sum(max(0, len(hop.pieces) - 1) for hop in made),
-        sum(hop.surplus for hop in made),
+        sum(run.rented for run in made),
+        sum(max(0, len(run.pieces) - 1) for run in made),
+        sum(run.surplus for run in made),
         proven,
     )
 
@@ -168,7 +169,7 @@ class _Choice:
 
 @dataclass(frozen=True, slots=True)
 class _State:
-    """What is left of the store after some hops, and the choice that led here from another
+    """What is left of the store after some cable runs, and the choice that led here from another
     state."""
 
     value: float
@@ -214,7 +215,7 @@ class _Choosing:
         return _Choice(joints * JOINT + surplus, joints * self.joint + surplus, pieces, packed)
 
     def best(self) -> tuple[list[Pieces], bool]:
-        """The pieces of each hop, and whether nothing can be better."""
+        """The pieces of each cable run, and whether nothing can be better."""
         first = [self.open[want][0] for want in self.wants]
         left = self.stock
         for choice in first:
@@ -237,7 +238,7 @@ class _Choosing:
         """The best of all ways to hand the store out, where so few are left to look at that each is
         looked at; else what was chosen, not proven."""
         if (
-            len(self.wants) > FEW_HOPS
+            len(self.wants) > FEW_RUNS
             or comb(len(self.counts) + MOST_PIECES, MOST_PIECES) > MOST_SETS
         ):
             return chosen, False
@@ -292,7 +293,7 @@ class _Choosing:
         return price, bound, built
 
     def _built(self, price: Sequence[float]) -> list[_Choice]:
-        """The longest hops first, each with the cheapest choice that is still there."""
+        """The longest cable runs first, each with the cheapest choice that is still there."""
         left, guard = self.stock, self.guard
         sorted_ = {
             want: sorted(c, key=lambda choice: _priced(choice, price))
@@ -308,8 +309,8 @@ class _Choosing:
         return chosen
 
     def _along(self, price: Sequence[float]) -> list[_Choice]:
-        """Hop by hop the states of the store that cost least at the prices; of like hops the order
-        does not matter."""
+        """Cable run by cable run the states of the store that cost least at the prices; of like
+        cable runs the order does not matter."""
         guard = self.guard
         states = [_State(0.0, self.stock, 0)]
         near: dict[int, list[tuple[float, _Choice]]] = {}
@@ -323,8 +324,8 @@ class _Choosing:
                     (float(RENT), next(choice for choice in choices if choice.cost >= RENT))
                 )
         last = -1
-        for hop in self.order:
-            want = self.wants[hop]
+        for run in self.order:
+            want = self.wants[run]
             found: dict[tuple[int, int], _State] = {}
             for state in states:
                 begin = state.at if want == last else 0
@@ -340,8 +341,8 @@ class _Choosing:
         return min((state.choices() for state in states), key=_cost)
 
     def _bettered(self, chosen: list[_Choice], price: Sequence[float]) -> list[_Choice]:
-        """Chosen anew. Where hops are still rented, once more after a search that saves metres and
-        not joints."""
+        """Chosen anew. Where cable runs are still rented, once more after a search that saves
+        metres and not joints."""
         for size in ANEW:
             chosen = self._anew(chosen, self.open, price, *size)
         if _cost(chosen) >= RENT:
@@ -370,8 +371,8 @@ class _Choosing:
         nodes: int,
         most_idle: int,
     ) -> list[_Choice]:
-        """A few hops give their pieces back and choose again together. What costs as much is taken
-        as well, since it may lead on. The dice are loaded: the same question has the same
+        """A few cable runs give their pieces back and choose again together. What costs as much is
+        taken as well, since it may lead on. The dice are loaded: the same question has the same
         answer."""
         chance, wants = Random(len(chosen)), [self.wants[at] for at in self.order]
         chosen, near = list(chosen), {}

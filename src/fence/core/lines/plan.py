@@ -14,19 +14,19 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.checks.lines import LONG_HOP, LONG_LINE, MOST_LOADS
+from fence.core.checks.lines import LONG_LINE, LONG_RUN, MOST_LOADS
 from fence.core.edits.cabling import add_line, insert, terminate
 from fence.core.lines.measure import AT_THE_DESK, SHORTEST, Spot, Tape
 from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
-from fence.core.model.line import LONGEST_HOP, MOST_STOPS, Cable, Device, Plug, Stop
+from fence.core.model.line import LONGEST_RUN, MOST_STOPS, Cable, Device, Plug, Stop
 from fence.core.model.show import Show
 from fence.core.model.text import counted
-from fence.core.model.wiring import by_air_alone, needs_adapter, wiring_of
+from fence.core.model.wiring import needs_adapter, wireless_only, wiring_of
 
 NOT_KNOWN = 20
-"""Metres that a hop of unknown length counts while plans are compared."""
+"""Metres that a cable run of unknown length counts while plans are compared."""
 MOST_SOCKETS = 4
 """Sockets that one universe is given at most."""
 
@@ -44,7 +44,7 @@ class Wanted:
 @dataclass(frozen=True, slots=True)
 class Unit:
     """Fixtures that hang one behind the other in any plan. ``inner`` metres lie between them,
-    ``guessed`` where not all are known; ``long`` are its hops that are too long."""
+    ``guessed`` where not all are known; ``long`` are its cable runs that are too long."""
 
     fixtures: tuple[int, ...]
     first: Spot
@@ -52,7 +52,7 @@ class Unit:
     load: float
     inner: int
     long: int
-    air: bool = False
+    wireless: bool = False
     guessed: bool = False
 
 
@@ -130,21 +130,25 @@ def _waiting(show: Show) -> dict[int, list[Fixture]]:
 
 def _units(show: Show, tape: Tape, fixtures: Sequence[Fixture], most: int) -> list[Unit]:
     """The units of a universe, in the order in which their positions come in the rig list."""
-    by_air = [fixture.id for fixture in fixtures if _by_air(show, fixture)]
-    units = [Unit(tuple(by_air), AT_THE_DESK, AT_THE_DESK, 1, 0, 0, air=True)] if by_air else []
+    by_wireless = [fixture.id for fixture in fixtures if _by_wireless(show, fixture)]
+    units = (
+        [Unit(tuple(by_wireless), AT_THE_DESK, AT_THE_DESK, 1, 0, 0, wireless=True)]
+        if by_wireless
+        else []
+    )
     places: dict[str, list[Fixture]] = {}
     for fixture in fixtures:
-        if fixture.id not in by_air:
+        if fixture.id not in by_wireless:
             places.setdefault(fixture.position, []).append(fixture)
     for held in places.values():
         for piece in _pieces(show, held, most):
             spots = [tape.spots[fixture.id] for fixture in piece]
-            hops = [_reckoned(tape, one, other) for one, other in itertools.pairwise(spots)]
-            long = sum(metres > LONG_HOP for metres in hops)
+            runs = [_reckoned(tape, one, other) for one, other in itertools.pairwise(spots)]
+            long = sum(metres > LONG_RUN for metres in runs)
             load = sum(_load(show, fixture) for fixture in piece)
-            guessed = any(tape.hop(one, other) is None for one, other in itertools.pairwise(spots))
+            guessed = any(tape.run(one, other) is None for one, other in itertools.pairwise(spots))
             ids = tuple(fixture.id for fixture in piece)
-            units.append(Unit(ids, spots[0], spots[-1], load, sum(hops), long, guessed=guessed))
+            units.append(Unit(ids, spots[0], spots[-1], load, sum(runs), long, guessed=guessed))
     return units
 
 
@@ -170,13 +174,13 @@ def _load(show: Show, fixture: Fixture) -> float:
     return profile.unit_load if profile else 1.0
 
 
-def _by_air(show: Show, fixture: Fixture) -> bool:
+def _by_wireless(show: Show, fixture: Fixture) -> bool:
     profile = show.profile_of(fixture)
-    return profile is not None and by_air_alone(profile)
+    return profile is not None and wireless_only(profile)
 
 
 def _reckoned(tape: Tape, one: Spot, other: Spot) -> int:
-    metres = tape.hop(one, other)
+    metres = tape.run(one, other)
     return NOT_KNOWN if metres is None else metres
 
 
@@ -188,17 +192,17 @@ def _options(show: Show, tape: Tape, units: Sequence[Unit], wanted: Wanted) -> l
             f"{label} alone puts {load} unit loads on a line: allow at least so many on a section."
         )
     spots = [AT_THE_DESK, *(unit.last for unit in units)]
-    hops = tuple(tuple(_reckoned(tape, spot, unit.first) for unit in units) for spot in spots)
+    runs = tuple(tuple(_reckoned(tape, spot, unit.first) for unit in units) for spot in spots)
     sockets = 1
     if show.ground.sockets:
         sockets = max(1, min(MOST_SOCKETS, len(units), show.ground.sockets))
     sizes = tuple((unit.load, unit.inner, unit.long) for unit in units)
-    known = all(tape.hop(spot, unit.first) is not None for spot in spots for unit in units)
+    known = all(tape.run(spot, unit.first) is not None for spot in spots for unit in units)
     known = known and not any(unit.guessed for unit in units)
     # no limit is held by a guess
-    limits = (LONG_HOP, LONG_LINE) if known else (LONGEST_HOP, LONGEST_HOP * MOST_STOPS)
+    limits = (LONG_RUN, LONG_LINE) if known else (LONGEST_RUN, LONGEST_RUN * MOST_STOPS)
     return [
-        seek(Task(sizes, hops, wanted.loads, wanted.outputs, number, *limits))
+        seek(Task(sizes, runs, wanted.loads, wanted.outputs, number, *limits))
         for number in range(1, sockets + 1)
     ]
 
@@ -232,29 +236,35 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
         nonlocal splitters
         for at in branch.units:
             unit = units[at]
-            if unit.air:
+            if unit.wireless:
                 length = float(_reckoned(tape, spot, unit.first))
                 stops.append(
                     Stop(
                         len(stops) + 1,
                         after,
                         output,
-                        device=Device.SENDER,
+                        device=Device.TRANSMITTER,
                         label=f"Air U{universe}",
                         length=length,
                     )
                 )
                 after, output = len(stops), None
                 for fixture in unit.fixtures:
-                    air = (Plug.AIR, Plug.AIR)
+                    unplugged = (Plug.WIRELESS, Plug.WIRELESS)
                     stops.append(
-                        Stop(len(stops) + 1, after, fixture=fixture, cable=Cable.AIR, plugs=air)
+                        Stop(
+                            len(stops) + 1,
+                            after,
+                            fixture=fixture,
+                            cable=Cable.WIRELESS,
+                            plugs=unplugged,
+                        )
                     )
                 spot = unit.last
                 continue
             for fixture in unit.fixtures:
                 here = tape.spots[fixture]
-                metres = tape.hop(spot, here)
+                metres = tape.run(spot, here)
                 known = None if metres is None else float(metres)
                 stops.append(Stop(len(stops) + 1, after, output, fixture=fixture, length=known))
                 after, output, spot = len(stops), None, here
@@ -289,9 +299,9 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
 
 
 def _begins(units: Sequence[Unit], branch: Branch) -> str:
-    """The first position on a branch, for its name; ``by air`` where nothing hangs on it by
+    """The first position on a branch, for its name; ``wireless`` where nothing hangs on it by
     cable."""
-    wired = [units[at] for at in branch.units if not units[at].air]
+    wired = [units[at] for at in branch.units if not units[at].wireless]
     if wired:
         return wired[0].first[0] if wired[0].first else ""
     below = (_begins(units, held) for held in branch.branches)
@@ -300,7 +310,7 @@ def _begins(units: Sequence[Unit], branch: Branch) -> str:
 
 def _whole(show: Show, units: Sequence[Unit]) -> bool:
     """Whether no position had to be divided."""
-    places = [show.fixture(unit.fixtures[0]).position for unit in units if not unit.air]
+    places = [show.fixture(unit.fixtures[0]).position for unit in units if not unit.wireless]
     return len(set(places)) == len(places) and len(units) <= EXACT
 
 
@@ -309,7 +319,7 @@ def _remarks(
 ) -> tuple[str, ...]:
     remarks = []
     unknown = sum(
-        stop.length is None and stop.cable is not Cable.AIR
+        stop.length is None and stop.cable is not Cable.WIRELESS
         for line_id in fresh
         for stop in show.line(line_id).stops
     )

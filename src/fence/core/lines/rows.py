@@ -26,7 +26,7 @@ def rows_of(line: Line, columns: int) -> tuple[Placed, ...]:
     on in the next row.
 
     The first branch goes on in the row of its stop, every other one opens a row below all that
-    stands by then. Those that only listen to one sender stand beside each other.
+    stands by then. Those that only listen to one transmitter stand beside each other.
     """
     wiring = wiring_of(line)
     placed: list[Placed] = []
@@ -63,10 +63,10 @@ def rows_of(line: Line, columns: int) -> tuple[Placed, ...]:
 
 
 def _listening(wiring: Wiring, stops: list[Stop]) -> list[Stop]:
-    """Of the stops on one sender those that stand beside the one before: both hear it by air and
-    hand nothing on."""
+    """Of the stops on one transmitter those that stand beside the one before: both hear it by
+    wireless and hand nothing on."""
 
     def only_hears(stop: Stop) -> bool:
-        return stop.cable is Cable.AIR and not wiring.children.get(stop.id)
+        return stop.cable is Cable.WIRELESS and not wiring.children.get(stop.id)
 
     return [stop for before, stop in pairwise(stops) if only_hears(before) and only_hears(stop)]

@@ -1,8 +1,8 @@
 """The search behind planning the cable: numbers only, no show.
 
-Points are 0 for the source and 1 … n for the end of unit 0 … n-1. ``hops[p][i]`` is the cable from
+Points are 0 for the source and 1 … n for the end of unit 0 … n-1. ``runs[p][i]`` is the cable from
 point p to the beginning of unit i. Costs are whole numbers that compare in three steps: limits that
-are broken (long hops, long sections), then splitters, then metres.
+are broken (long cable runs, long sections), then splitters, then metres.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ CHAINS, CUTS = 4000, 250
 sections."""
 
 Size = tuple[float, int, int]
-"""Of a unit: its unit loads, the metres inside it, the long hops inside it."""
+"""Of a unit: its unit loads, the metres inside it, the long cable runs inside it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,24 +45,24 @@ class Sought:
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """What is planned: units, hops between them, unit loads on a section, outputs of a splitter,
-    sockets, and how long a hop and a section may be in metres."""
+    """What is planned: units, cable runs between them, unit loads on a section, outputs of a
+    splitter, sockets, and how long a cable run and a section may be in metres."""
 
     sizes: tuple[Size, ...]
-    hops: tuple[tuple[int, ...], ...]
+    runs: tuple[tuple[int, ...], ...]
     loads: float
     outputs: int
     sockets: int
-    long_hop: int
+    long_run: int
     long_line: int
 
     def broken(self, chain: Sequence[int], point: int, more: int = 0) -> tuple[int, int]:
         """Broken limits and metres of a chain from a point, ``more`` metres at its end with it."""
         long = metres = 0
         for unit in chain:
-            hop = self.hops[point][unit]
-            long += self.sizes[unit][2] + (hop > self.long_hop)
-            metres += self.sizes[unit][1] + hop
+            run = self.runs[point][unit]
+            long += self.sizes[unit][2] + (run > self.long_run)
+            metres += self.sizes[unit][1] + run
             point = unit + 1
         metres += more
         return long + (metres > self.long_line), metres
@@ -87,10 +87,10 @@ class Task:
         """Limits that any plan breaks."""
         inside = sum(size[2] for size in self.sizes)
         near = [min(row[unit] for row in self._others(unit)) for unit in range(len(self.sizes))]
-        return inside + sum(hop > self.long_hop for hop in near)
+        return inside + sum(run > self.long_run for run in near)
 
     def _others(self, unit: int) -> list[tuple[int, ...]]:
-        return [row for point, row in enumerate(self.hops) if point != unit + 1]
+        return [row for point, row in enumerate(self.runs) if point != unit + 1]
 
     @property
     def least_splitters(self) -> int:
@@ -137,16 +137,16 @@ class _Exact:
         return Sought(best[1], best[0], proven=False, fewest=False) if best else None
 
     def chains(self, point: int) -> dict[tuple[int, int], dict[int, tuple[int, tuple[int, ...]]]]:
-        """By set of units and last unit: for each number of long hops the shortest chain from a
-        point."""
+        """By set of units and last unit: for each number of long cable runs the shortest chain from
+        a point."""
         if point in self._chains:
             return self._chains[point]
         task, count = self.task, len(self.task.sizes)
         found: dict[tuple[int, int], dict[int, tuple[int, tuple[int, ...]]]] = {}
         for unit in range(count):
-            hop = task.hops[point][unit]
-            long = task.sizes[unit][2] + (hop > task.long_hop)
-            found[1 << unit, unit] = {long: (hop + task.sizes[unit][1], (unit,))}
+            run = task.runs[point][unit]
+            long = task.sizes[unit][2] + (run > task.long_run)
+            found[1 << unit, unit] = {long: (run + task.sizes[unit][1], (unit,))}
         for units in range(1, self.all + 1):
             if self.load[units] > task.loads:
                 continue
@@ -155,9 +155,9 @@ class _Exact:
                     for unit in range(count):
                         if units >> unit & 1:
                             continue
-                        hop = task.hops[last + 1][unit]
-                        longer = long + task.sizes[unit][2] + (hop > task.long_hop)
-                        grown = metres + hop + task.sizes[unit][1]
+                        run = task.runs[last + 1][unit]
+                        longer = long + task.sizes[unit][2] + (run > task.long_run)
+                        grown = metres + run + task.sizes[unit][1]
                         held = found.setdefault((units | 1 << unit, unit), {})
                         if longer not in held or grown < held[longer][0]:
                             held[longer] = (grown, (*order, unit))
@@ -241,7 +241,7 @@ def _good(task: Task) -> Sought:
 
     def as_chain(order: Sequence[int]) -> int:
         return sum(
-            task.hops[point][unit]
+            task.runs[point][unit]
             for point, unit in zip((0, *(u + 1 for u in order)), order, strict=False)
         )
 
@@ -269,7 +269,7 @@ def _bettered(order: list[int], cost_of: Callable[[list[int]], int], tries: int)
 def _nearest(task: Task) -> list[int]:
     left, point, order = set(range(len(task.sizes))), 0, list[int]()
     while left:
-        unit = min(left, key=lambda unit: (task.hops[point][unit], unit))
+        unit = min(left, key=lambda unit: (task.runs[point][unit], unit))
         left.remove(unit)
         order.append(unit)
         point = unit + 1
@@ -297,7 +297,7 @@ def _cut(task: Task, order: Sequence[int]) -> tuple[int, tuple[Branch, ...]]:
         pieces: list[list[int]] = [[]]
         load, metres, point = 0.0, 0, 0
         for unit in order:
-            more = task.hops[point][unit] + task.sizes[unit][1]
+            more = task.runs[point][unit] + task.sizes[unit][1]
             if pieces[-1] and (load + task.sizes[unit][0] > room or metres + more > task.long_line):
                 pieces.append([])
                 load, metres = 0.0, 0

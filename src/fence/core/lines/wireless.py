@@ -1,4 +1,4 @@
-"""Links by air: who sends on which channel, who listens, and the steps to link them."""
+"""Wireless links: who sends on which channel, who listens, and the steps to link them."""
 
 from __future__ import annotations
 
@@ -12,8 +12,8 @@ from fence.core.model.wiring import name_of, wiring_of
 
 @dataclass(frozen=True, slots=True)
 class Ear:
-    """A receiver: a stop that is linked by air. ``hears`` is its channel, empty where nobody has
-    noted one."""
+    """A receiver: a stop that is linked by wireless. ``hears`` is its channel, empty where nobody
+    has noted one."""
 
     stop: Stop
     name: str
@@ -30,11 +30,11 @@ class Ear:
 
 @dataclass(frozen=True, slots=True)
 class Link:
-    """A sender with all that listen to it. ``serves`` how many receivers its maker states, None
-    where not known."""
+    """A transmitter with all that listen to it. ``serves`` how many receivers its maker states,
+    None where not known."""
 
     line: Line
-    sender: Stop
+    transmitter: Stop
     name: str
     channel: str
     serves: int | None
@@ -47,10 +47,10 @@ class Link:
         universe = f"U{self.line.universe}" if self.line.universe else "its universe"
         found = [
             f"{self.name}: on its sending side, {universe} at its input, "
-            f"{channel}{_power(self.sender)}."
+            f"{channel}{_power(self.transmitter)}."
         ]
         found.append(
-            "Unlink every receiver from its old sender first: one that keeps it stays dark here."
+            "Unlink every receiver from its old transmitter first: one that keeps it stays dark."
         )
         for ear in self.ears:
             side = "receiving side, " if ear.is_box else ""
@@ -78,35 +78,36 @@ def _power(stop: Stop) -> str:
 
 
 def links_of(show: Show) -> list[Link]:
-    """Every sender of the lines with those that are linked to it, in the order of the lines."""
+    """Every transmitter of the lines with those that are linked to it, in the order of the
+    lines."""
     found = []
     for line in show.lines:
         wiring = wiring_of(line)
         for stop in line.stops:
             aired = [
-                child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.AIR
+                child for child in wiring.children.get(stop.id, ()) if child.cable is Cable.WIRELESS
             ]
-            if stop.device is Device.SENDER or aired:
+            if stop.device is Device.TRANSMITTER or aired:
                 ears = tuple(_ear(show, stop, child) for child in aired)
                 found.append(Link(line, stop, name_of(show, stop), stop.link, stop.outputs, ears))
     return found
 
 
-def _ear(show: Show, sender: Stop, stop: Stop) -> Ear:
+def _ear(show: Show, transmitter: Stop, stop: Stop) -> Ear:
     fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     start = (
         " + ".join(str(patch) for patch in fixture.patch if patch.slot is not None)
         if fixture
         else ""
     )
-    hears = stop.link or sender.link
+    hears = stop.link or transmitter.link
     return Ear(
         stop,
         name_of(show, stop),
         hears,
         start,
         fixture.mode if fixture else "",
-        hears != sender.link,
+        hears != transmitter.link,
     )
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fence.core.model.errors import EditError
-from fence.core.model.line import LONGEST_HOP
+from fence.core.model.line import LONGEST_RUN
 from fence.core.model.text import check_finite, check_text, check_whole
 
 DESK = ""
@@ -29,8 +29,8 @@ class Distance:
             check_text("position", name, required=False)
         if self.one == self.other:
             raise EditError("A distance lies between two different places.")
-        if not 0 <= check_finite("distance in metres", self.metres) <= LONGEST_HOP:
-            raise EditError(f"{self.metres:g} m is not a distance here. Use 0 to {LONGEST_HOP} m.")
+        if not 0 <= check_finite("distance in metres", self.metres) <= LONGEST_RUN:
+            raise EditError(f"{self.metres:g} m is not a distance here. Use 0 to {LONGEST_RUN} m.")
 
     @property
     def ends(self) -> frozenset[str]:
@@ -40,8 +40,8 @@ class Distance:
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """Distances, the ``slack`` in percent that is added to each hop, and how many DMX ``sockets``
-    there are to begin at, None for as many as universes are planned."""
+    """Distances, the ``slack`` in percent that is added to each cable run, and how many DMX
+    ``sockets`` there are to begin at, None for as many as universes are planned."""
 
     distances: tuple[Distance, ...] = ()
     slack: int = 10

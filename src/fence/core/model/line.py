@@ -8,22 +8,23 @@ from enum import StrEnum
 
 from fence.core.model.address import check_universe
 from fence.core.model.errors import EditError
+from fence.core.model.former import Renamed
 from fence.core.model.profile import MOST_HOURS
 from fence.core.model.text import check_finite, check_text, check_whole
 
 MOST_STOPS = 2000
 """Stops of one line; beyond that it is surely a slip."""
 MOST_OUTPUTS = 256
-LONGEST_HOP = 10_000
-"""Metres of one hop that are still believed."""
+LONGEST_RUN = 10_000
+"""Metres of one cable run that are still believed."""
 HIGHEST_NUMBER = 2**31 - 1
 
 
-class Device(StrEnum):
+class Device(Renamed):
     """What a stop is, where it is no fixture."""
 
     SPLITTER = "splitter"
-    SENDER = "sender"
+    TRANSMITTER = "transmitter"
     RECEIVER = "receiver"
     COUPLER = "coupler"
     ADAPTER = "adapter"
@@ -31,46 +32,45 @@ class Device(StrEnum):
     TESTER = "tester"
 
 
-class Cable(StrEnum):
-    """What the hop to a stop is made of. ``dmx`` is 120 ohm cable made for it; ``air`` is a
-    wireless link."""
+class Cable(Renamed):
+    """What the cable run to a stop is made of. ``dmx`` is 120 ohm cable made for it; ``wireless``
+    is a link."""
 
     DMX = "dmx"
     NETWORK = "network"
     MICROPHONE = "microphone"
-    AIR = "air"
+    WIRELESS = "wireless"
 
 
 class Power(StrEnum):
-    """Where a small box such as a sender or receiver takes its power from."""
+    """Where a small box such as a transmitter or receiver takes its power from."""
 
     MAINS = "mains"
     USB = "fixture's USB"
     PACK = "battery pack"
 
 
-class Plug(StrEnum):
-    """The end of a hop."""
+class Plug(Renamed):
+    """The end of a cable run."""
 
     FIVE = "5-pin"
     THREE = "3-pin"
     RJ45 = "rj45"
-    AIR = "air"
+    WIRELESS = "wireless"
 
 
 @dataclass(frozen=True, slots=True)
 class Stop:
-    """A stop of a line and the hop that leads to it.
+    """A stop of a line and the cable run that leads to it.
 
     ``after`` is the stop before it, None where it hangs on the source; ``output`` which output of a
     splitter it hangs on. It is a fixture (by id) or a ``device``. ``outputs`` is how many outputs a
-    splitter has, or how many receivers a sender serves. A splitter that is not ``boosted`` is a
-    passive Y. ``rdm`` says whether it passes RDM. ``link`` is the channel of a wireless link.
-    ``length`` in metres and ``plugs`` (at the far end of the hop and at this stop) belong to the
-    hop, None where not known. ``power`` is where a device takes its own from, ``hours`` how long a
-    pack lasts, ``sign`` how it is told apart (a blink, a colour). ``open_end`` is why no terminator
-    stands behind it.
-    """
+    splitter has, or how many receivers a transmitter serves. A splitter that is not ``boosted`` is
+    a passive Y. ``rdm`` says whether it passes RDM. ``link`` is the channel of a wireless link.
+    ``length`` in metres and ``plugs`` (at the far end of the cable run and at this stop) belong to
+    the cable run, None where not known. ``power`` is where a device takes its own from, ``hours``
+    how long a pack lasts, ``sign`` how it is told apart (a blink, a colour). ``open_end`` is why no
+    terminator stands behind it."""
 
     id: int
     after: int | None = None
@@ -112,10 +112,10 @@ class Stop:
             check_whole("number of outputs", self.outputs, 1, MOST_OUTPUTS)
         if (
             self.length is not None
-            and not 0 <= check_finite("length in metres", self.length) <= LONGEST_HOP
+            and not 0 <= check_finite("length in metres", self.length) <= LONGEST_RUN
         ):
             raise EditError(
-                f"{self.length:g} m is not a length of a cable. Use 0 to {LONGEST_HOP} m."
+                f"{self.length:g} m is not a length of a cable. Use 0 to {LONGEST_RUN} m."
             )
 
     @property

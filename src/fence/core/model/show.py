@@ -12,8 +12,9 @@ from fence.core.model.day import Day
 from fence.core.model.desk import NO_DESK, Desk, TellTale
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import HIGHEST_ID, Fixture
+from fence.core.model.former import formerly
 from fence.core.model.ground import NO_GROUND, Ground
-from fence.core.model.line import LONGEST_HOP, Line
+from fence.core.model.line import LONGEST_RUN, Line
 from fence.core.model.needs import Need
 from fence.core.model.net import NO_NET, Net
 from fence.core.model.profile import Mode, Profile
@@ -71,10 +72,10 @@ class Position:
             )
         if (
             self.spacing is not None
-            and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_HOP
+            and not 0 <= check_finite("spacing", self.spacing) <= LONGEST_RUN
         ):
             raise EditError(
-                f"{self.spacing:g} m is not a spacing of fixtures. Use 0 to {LONGEST_HOP} m."
+                f"{self.spacing:g} m is not a spacing of fixtures. Use 0 to {LONGEST_RUN} m."
             )
 
 
@@ -157,7 +158,9 @@ class Show:
         for line in self.lines:
             ways: dict[int | None, int] = {None: crc32(f"U{line.universe}".encode())}
             for stop in line.stops:
-                step = f"{stop.output} {stop.fixture} {stop.device} {stop.cable} {stop.link}"
+                device = formerly(stop.device) if stop.device else None
+                cable = formerly(stop.cable)
+                step = f"{stop.output} {stop.fixture} {device} {cable} {stop.link}"
                 ways[stop.id] = crc32(step.encode(), ways[stop.after])
                 if stop.fixture is not None:
                     found[stop.fixture] = ways[stop.id] or 1

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from fence.core.model.errors import EditError
-from fence.core.model.line import LONGEST_HOP, Cable, Plug
+from fence.core.model.former import Renamed
+from fence.core.model.line import LONGEST_RUN, Cable, Plug
 from fence.core.model.text import check_finite, check_text, check_whole
 
 MOST_ITEMS = 2000
 
 
-class Kind(StrEnum):
+class Kind(Renamed):
     """What a piece is."""
 
     CABLE = "cable"
@@ -20,7 +20,7 @@ class Kind(StrEnum):
     TERMINATOR = "terminator"
     SPLITTER = "splitter"
     COUPLER = "coupler"
-    SENDER = "sender"
+    TRANSMITTER = "transmitter"
     RECEIVER = "receiver"
     CHARGER = "charger"
     PACK = "battery pack"
@@ -42,16 +42,16 @@ class Item:
     def __post_init__(self) -> None:
         check_whole("count", self.count, 0, 1_000_000)
         check_text("note", self.note, required=False)
-        if self.cable is Cable.AIR or Plug.AIR in self.plugs:
+        if self.cable is Cable.WIRELESS or Plug.WIRELESS in self.plugs:
             raise EditError("Air does not lie in a store.")
         if (self.kind is Kind.CABLE) != (self.length is not None):
             raise EditError("A cable has a length in metres; nothing else in the store has.")
         if (
             self.length is not None
-            and not 0 < check_finite("length in metres", self.length) <= LONGEST_HOP
+            and not 0 < check_finite("length in metres", self.length) <= LONGEST_RUN
         ):
             raise EditError(
-                f"{self.length:g} m is not a length of a cable. Use more than 0 to {LONGEST_HOP} m."
+                f"{self.length:g} m is not a length of a cable. Use more than 0 to {LONGEST_RUN} m."
             )
         if self.price is not None and not 0 <= check_finite("price", self.price) <= 10**9:
             raise EditError(f"{self.price:g} is not a price. Use 0 to 1000000000.")

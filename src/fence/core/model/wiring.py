@@ -15,10 +15,10 @@ from fence.core.model.profile import Profile
 from fence.core.model.show import Show
 
 STANDARD = frozenset({"5-pin"})
-"""The plugs of an output and of a splitter, sender or receiver, as the standard has them [ANSI
+"""The plugs of an output and of a splitter, transmitter or receiver, as the standard has them [ANSI
 E1.11]."""
 LOAD_OF_A_DEVICE = 1.0
-"""Unit loads of the input of a boosted splitter, a sender or a tester [EIA-485]."""
+"""Unit loads of the input of a boosted splitter, a transmitter or a tester [EIA-485]."""
 
 
 @dataclass(frozen=True)
@@ -59,9 +59,9 @@ class Wiring:
         return path[::-1]
 
     def from_source(self, stop_id: int) -> float:
-        """Metres of cable from the source to a stop, hops of unknown length left out."""
+        """Metres of cable from the source to a stop, cable runs of unknown length left out."""
         return sum(
-            stop.length or 0 for stop in self.path_to(stop_id) if stop.cable is not Cable.AIR
+            stop.length or 0 for stop in self.path_to(stop_id) if stop.cable is not Cable.WIRELESS
         )
 
     @cached_property
@@ -79,8 +79,8 @@ class Wiring:
                 stop = ahead.pop()
                 members.append(stop)
                 following = self.children.get(stop.id, [])
-                aired = [child for child in following if child.cable is Cable.AIR]
-                wired = [child for child in following if child.cable is not Cable.AIR]
+                aired = [child for child in following if child.cable is Cable.WIRELESS]
+                wired = [child for child in following if child.cable is not Cable.WIRELESS]
                 for child in aired:
                     waiting.append((stop, None, [child]))
                 if stop.device is Device.SPLITTER and stop.boosted:
@@ -88,8 +88,8 @@ class Wiring:
                         waiting.append(
                             (stop, number or None, [c for c in wired if (c.output or 0) == number])
                         )
-                elif wired and stop.cable is Cable.AIR:
-                    # it received by air and drives what hangs on it
+                elif wired and stop.cable is Cable.WIRELESS:
+                    # it received by wireless and drives what hangs on it
                     waiting.append((stop, None, wired))
                 else:
                     ahead += reversed(wired)
@@ -110,13 +110,12 @@ class Wiring:
     def ends(self, section: Section) -> list[Stop]:
         """The last stops of a section to which a cable leads, and on which nothing hangs any more.
 
-        A boosted splitter and a sender end a section themselves (practice); what is linked by air
-        needs no end.
-        """
+        A boosted splitter and a transmitter end a section themselves (practice); what is linked by
+        wireless needs no end."""
         inside = {stop.id for stop in section.stops}
         found = []
         for stop in section.stops:
-            if stop.cable is Cable.AIR or stop.device is Device.SENDER:
+            if stop.cable is Cable.WIRELESS or stop.device is Device.TRANSMITTER:
                 continue
             if stop.device is Device.SPLITTER and stop.boosted:
                 continue
@@ -137,7 +136,7 @@ class Section:
     @property
     def wired(self) -> bool:
         """Whether any cable belongs to it."""
-        return any(stop.cable is not Cable.AIR for stop in self.stops)
+        return any(stop.cable is not Cable.WIRELESS for stop in self.stops)
 
 
 def wiring_of(line: Line) -> Wiring:
@@ -146,17 +145,17 @@ def wiring_of(line: Line) -> Wiring:
 
 
 def load_of(show: Show, section: Section) -> float:
-    """Unit loads on a section: those of its fixtures, and one for each splitter, sender and
+    """Unit loads on a section: those of its fixtures, and one for each splitter, transmitter and
     tester."""
     total = 0.0
     for stop in section.stops:
-        if stop.cable is Cable.AIR:
+        if stop.cable is Cable.WIRELESS:
             continue
         if stop.fixture is not None:
             fixture = show.fixture_by_id.get(stop.fixture)
             profile = show.profile_of(fixture) if fixture else None
             total += profile.unit_load if profile else 1.0
-        elif stop.device in (Device.SENDER, Device.TESTER) or (
+        elif stop.device in (Device.TRANSMITTER, Device.TESTER) or (
             stop.device is Device.SPLITTER and stop.boosted
         ):
             total += LOAD_OF_A_DEVICE
@@ -164,18 +163,18 @@ def load_of(show: Show, section: Section) -> float:
 
 
 def is_least(section: Section) -> bool:
-    """Whether a section may be longer than ``length_of`` says, since a hop of it is of unknown
-    length."""
-    return any(stop.length is None and stop.cable is not Cable.AIR for stop in section.stops)
+    """Whether a section may be longer than ``length_of`` says, since a cable run of it is of
+    unknown length."""
+    return any(stop.length is None and stop.cable is not Cable.WIRELESS for stop in section.stops)
 
 
 def length_of(section: Section) -> float:
-    """Metres from the driver of a section to its farthest end; hops of unknown length count
+    """Metres from the driver of a section to its farthest end; cable runs of unknown length count
     nothing."""
     far: dict[int | None, float] = {}
     for stop in section.stops:
-        hop = 0.0 if stop.cable is Cable.AIR else stop.length or 0.0
-        far[stop.id] = far.get(stop.after, 0.0) + hop
+        run = 0.0 if stop.cable is Cable.WIRELESS else stop.length or 0.0
+        far[stop.id] = far.get(stop.after, 0.0) + run
     return max(far.values(), default=0.0)
 
 
@@ -188,8 +187,8 @@ def name_of(show: Show, stop: Stop) -> str:
 
 
 def fixtures_behind(show: Show, line: Line, stop_id: int) -> list[int]:
-    """The fixtures that go dark, or run on their own, when the hop to a stop fails: at the stop and
-    behind it."""
+    """The fixtures that go dark, or run on their own, when the cable run to a stop fails: at the
+    stop and behind it."""
     wiring = wiring_of(line)
     stops = [wiring.by_id[stop_id], *wiring.behind(stop_id)]
     return [
@@ -209,17 +208,17 @@ def without_power(show: Show, line: Line, stop_id: int) -> list[int]:
         profile = show.profile_of(fixture) if fixture else None
         passes = profile is None or profile.passes_unpowered
         return [stop.fixture] if passes else fixtures_behind(show, line, stop_id)
-    powered = stop.device in (Device.SENDER, Device.RECEIVER) or (
+    powered = stop.device in (Device.TRANSMITTER, Device.RECEIVER) or (
         stop.device is Device.SPLITTER and stop.boosted
     )
     return fixtures_behind(show, line, stop_id) if powered else []
 
 
 def worst_break(show: Show, line: Line) -> tuple[Stop, list[int]] | None:
-    """The hop behind the first stop whose failure takes the most fixtures, and which; None for a
-    line without any.
+    """The cable run behind the first stop whose failure takes the most fixtures, and which; None
+    for a line without any.
 
-    The hop from the source always takes all: it is not counted where there is another.
+    The cable run from the source always takes all: it is not counted where there is another.
     """
     later = [stop for stop in line.stops if stop.after is not None] or list(line.stops)
     lost: dict[int | None, int] = {}
@@ -244,7 +243,7 @@ def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
     if stop.fixture is None:
         return (
             STANDARD
-            if stop.device in (Device.SPLITTER, Device.SENDER, Device.RECEIVER)
+            if stop.device in (Device.SPLITTER, Device.TRANSMITTER, Device.RECEIVER)
             else frozenset()
         )
     fixture = show.fixture_by_id.get(stop.fixture)
@@ -259,7 +258,7 @@ def plugs_of(words: str) -> frozenset[str]:
     return frozenset(name for name in ("5-pin", "3-pin", "rj45") if name in words.casefold())
 
 
-def by_air_alone(profile: Profile) -> bool:
+def wireless_only(profile: Profile) -> bool:
     """Whether a type of fixture receives by wireless and has no socket for a cable."""
     return profile.wireless and not plugs_of(profile.connectors_in)
 
@@ -267,7 +266,7 @@ def by_air_alone(profile: Profile) -> bool:
 def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | None:
     """The plugs that do not meet on the way to a stop (what comes, what it takes); None where they
     do."""
-    if stop.cable is Cable.AIR or stop.device is Device.ADAPTER:
+    if stop.cable is Cable.WIRELESS or stop.device is Device.ADAPTER:
         return None
     before = wiring.by_id.get(stop.after) if stop.after is not None else None
     if before is not None and before.device is Device.ADAPTER:

@@ -150,9 +150,9 @@ def _reasons(
         reasons.append(f"No usable mode has {', '.join(chosen.lacks)} as well.")
     if len(offers) > 1:
         order = "fewest" if wanted.school is ModeSchool.LEAN else "most"
-        which = "that lack no more than that" if chosen.lacks else "that do it"
+        which = "that lack no more than that" if chosen.lacks else "that do"
         reasons.append(
-            f"Of {len(offers)} modes {which} it has the {order} channels, {chosen.mode.footprint}."
+            f"Of {len(offers)} modes {which}, it has the {order} channels: {chosen.mode.footprint}."
         )
     now = show.mode_of(fixture)
     if now is not None and now.name != chosen.mode.name:

@@ -15,6 +15,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from fence.core.model.address import SLOTS
+from fence.core.model.dates import written_day
 from fence.core.model.errors import FenceError, SetterError
 from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Mode, Setter, SetterKind
@@ -375,7 +376,7 @@ def _cause(
     """A mistake and the address that it began with, as a sentence."""
     whose = {
         Kind.RIGHT: "the planned address",
-        Kind.EARLIER_PLAN: f"what the plan said until {_day(meant.until)}"
+        Kind.EARLIER_PLAN: f"what the plan said until {written_day(meant.until)}"
         if meant.until
         else "what an earlier plan said",
         Kind.NEIGHBOUR: _whose(fixture, meant.fixture),
@@ -409,10 +410,6 @@ def _whose(fixture: Fixture, other: Fixture | None) -> str:
         return ""
     elsewhere = f" on U{other.universe}" if other.universe != fixture.universe else ""
     return f"{other.label}’s address{elsewhere}"
-
-
-def _day(moment: datetime) -> str:
-    return f"{moment.day} {moment:%B}"
 
 
 def _of_modes(

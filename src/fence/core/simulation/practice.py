@@ -1,10 +1,9 @@
 """A practice rig: what each fixture does with what is sent, standing in its own mode at its own
 address.
 
-The plan says what ought to be; here is what is. Faults are put on fixtures, hops, lines and boxes
-as they happen in the field. What a fixture does with a frame is one function of what it hears;
-nothing here knows of a network or a clock.
-"""
+The plan says what ought to be; here is what is. Faults are put on fixtures, cable runs, lines and
+boxes as they happen in the field. What a fixture does with a frame is one function of what it
+hears; nothing here knows of a network or a clock."""
 
 from __future__ import annotations
 
@@ -65,8 +64,8 @@ AT_A_BOX = {Trouble.WRONG_UNIVERSE, Trouble.OFF_BY_ONE}
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """A trouble and where it is: a fixture (of a hop: the one that it leads to), a line by name, a
-    box and its port.
+    """A trouble and where it is: a fixture (of a cable run: the one that it leads to), a line by
+    name, a box and its port.
 
     ``value`` is the mode, the address or the universe that is there instead.
     """
@@ -280,7 +279,7 @@ class PracticeRig:
         return tuple(by_line.get(entry.universe, ways[0][1]) for entry in fixture.patch)
 
     def _along(self, line: Line) -> Iterable[tuple[int, Signal]]:
-        """What reaches the fixtures of a line, hop by hop from the source on."""
+        """What reaches the fixtures of a line, cable run by cable run from the source on."""
         wiring = wiring_of(line)
         start = Signal(self._fed(line))
         if any(fault.line == line.name for fault in self.by_trouble.get(Trouble.NO_TERMINATOR, ())):
@@ -294,7 +293,7 @@ class PracticeRig:
             if (
                 fixture_id is not None
                 and self.has(Trouble.UNLINKED, fixture_id)
-                and stop.cable is Cable.AIR
+                and stop.cable is Cable.WIRELESS
             ):
                 signal = Signal(None, why="not linked")
             if (

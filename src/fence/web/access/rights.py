@@ -59,7 +59,7 @@ _SENDING = {
     Role.CREW: """
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take
         boxcard.mark
-        log.note log.name_moment steps.undo steps.redo
+        log.note log.name_snapshot steps.undo steps.redo
         rdm.ask rdm.stop rdm.blink rdm.put device.put device.reset device.who_is rdm.keep
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
@@ -78,7 +78,7 @@ _SENDING = {
         network.take hosts.index hosts.keep look.ask look.take look.by_hand ports.index
         device.chart speak.index speak.grown hold.begin hold.end
         colour.trim prove.choose prove.confirm order.take findings.waive findings.unwaive
-        log.forget_moment log.go_back
+        log.forget_snapshot log.go_back
     """,
     Role.OWNER: "shows.remove people.invite people.withdraw people.role people.remove people.end",
 }

@@ -12,6 +12,7 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core import edits
 from fence.core.checks import OF_THE_RECORD, RULES, Finding, Rule, Severity
 from fence.core.checks.finding import Verdict
+from fence.core.model.dates import written_day
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable
 from fence.core.model.waiver import Waiver
@@ -132,7 +133,7 @@ def waive(show_id: int) -> BaseResponse:
         raise EditError("That finding is not there any more: load the page again.")
     until = _until()
     save(before, edits.waive(before.show, finding, form.reason.data, witness(), until))
-    back = f" or {until:%-d %B %Y} is over" if until else ""
+    back = f" or {written_day(until)} is over" if until else ""
     flash(f"Accepted, with your reason. It comes back when what it is about changes{back}.")
     return redirect(back_to(url_for("shows.open_show", show_id=show_id)))
 

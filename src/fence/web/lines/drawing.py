@@ -159,7 +159,7 @@ def _rope(placed: Placed, where: dict[int, Placed], dark: Collection[int]) -> Ro
     before = where.get(stop.after) if stop.after is not None else None
     row, column = (before.row, before.column) if before else (0, 0)
     x0, y0, x1, y1 = _x(column) + 9, _y(row) - 6, _x(placed.column) - 9, _y(placed.row) - 6
-    if stop.cable is Cable.AIR and row == placed.row:
+    if stop.cable is Cable.WIRELESS and row == placed.row:
         x0, x1, top = _x(column), _x(placed.column), _y(row) - 34
         path = f"M{x0:g} {top:g} Q{(x0 + x1) / 2:g} {top - 22:g} {x1:g} {top + 1:g}"
         words_at = ((x0 + x1) / 2, top)

@@ -1,5 +1,5 @@
-"""Links by air: who listens to whom on which channel, the steps to link, and a position by cable
-beside by air."""
+"""Wireless links: who listens to whom on which channel, the steps to link, and a position by cable
+beside by wireless."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from fence.web.lines.forms import LinksLink
 from fence.web.pages import load
 from fence.web.showing import Showing
 
-blueprint = Blueprint("links", __name__, url_prefix="/shows/<int:show_id>/lines/air")
+blueprint = Blueprint("links", __name__, url_prefix="/shows/<int:show_id>/lines/wireless")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

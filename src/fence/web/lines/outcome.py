@@ -20,7 +20,7 @@ ON_A_DESK, ON_A_PHONE = 7, 3
 @dataclass(frozen=True, slots=True)
 class LineThen:
     """A line as it would be: what happens to it, what hangs on it, how much cable it takes (unknown
-    hops beside)."""
+    cable runs beside)."""
 
     line: Line
     what: str
@@ -79,6 +79,6 @@ def _line(line: Line, what: str) -> LineThen:
         what,
         sum(stop.fixture is not None for stop in line.stops),
         sum(stop.device is Device.SPLITTER for stop in line.stops),
-        sum(stop.length or 0 for stop in line.stops if stop.cable is not Cable.AIR),
-        sum(stop.length is None for stop in line.stops if stop.cable is not Cable.AIR),
+        sum(stop.length or 0 for stop in line.stops if stop.cable is not Cable.WIRELESS),
+        sum(stop.length is None for stop in line.stops if stop.cable is not Cable.WIRELESS),
     )

@@ -57,7 +57,7 @@ class LineView:
 
 @dataclass(frozen=True, slots=True)
 class PickedStop:
-    """The picked stop and the hop that leads to it."""
+    """The picked stop and the cable run that leads to it."""
 
     line: Line
     stop: Stop
@@ -180,7 +180,9 @@ def _driver(show: Show, section: Section) -> str:
 
 
 def _unknown(section: Section) -> int:
-    return sum(1 for stop in section.stops if stop.cable is not Cable.AIR and stop.length is None)
+    return sum(
+        1 for stop in section.stops if stop.cable is not Cable.WIRELESS and stop.length is None
+    )
 
 
 def _picked(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> PickedStop | None:
@@ -197,7 +199,8 @@ def _picked(show: Show, analysis: Analysis, line: Line, stop_id: int | None) -> 
         show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None,
         wiring.from_source(stop.id),
         any(
-            held.length is None and held.cable is not Cable.AIR for held in wiring.path_to(stop.id)
+            held.length is None and held.cable is not Cable.WIRELESS
+            for held in wiring.path_to(stop.id)
         ),
         stop in wiring.open_ends,
         wiring.reason_for(stop),

@@ -36,7 +36,7 @@ class LinesPull(Showing):
 
 @blueprint.get("/pull")
 def index(show_id: int) -> str:
-    """The cables by type and length, the pieces between them, and every hop with its mark."""
+    """The cables by type and length, the pieces between them, and every cable run with its mark."""
     saved = load(show_id)
     return LinesPull(
         frame=frame(saved, "Lines"),
@@ -54,23 +54,23 @@ def index(show_id: int) -> str:
 
 @blueprint.get("/pull.csv")
 def as_csv(show_id: int) -> Response:
-    """Every hop as a row."""
+    """Every cable run as a row."""
     saved = load(show_id)
     out = StringIO()
     rows = csv.writer(out)
-    rows.writerow(["hop", "line", "from", "to", "cable", "plugs", "metres", "pieces", "rent"])
-    for hop in pull_list(saved.show).hops:
-        length = "" if hop.length is None else f"{hop.length:g}"
-        texts = map(as_text, (hop.line, hop.begin, hop.end))
+    rows.writerow(["run", "line", "from", "to", "cable", "plugs", "metres", "pieces", "rent"])
+    for run in pull_list(saved.show).runs:
+        length = "" if run.length is None else f"{run.length:g}"
+        texts = map(as_text, (run.line, run.begin, run.end))
         rows.writerow(
             [
-                hop.mark,
+                run.mark,
                 *texts,
-                hop.cable,
-                hop.plugs,
+                run.cable,
+                run.plugs,
                 length,
-                hop.words,
-                "yes" if hop.made and hop.made.rented else "",
+                run.words,
+                "yes" if run.made and run.made.rented else "",
             ]
         )
     return csv_file(out.getvalue(), f"{slug(saved.show.name, 'show')}-cables")

@@ -65,8 +65,14 @@ def index(show_id: int) -> str:
         saved=saved,
         page=page,
         cables=list(Cable),
-        plugs=[plug for plug in Plug if plug is not Plug.AIR],
-        devices=[Device.SPLITTER, Device.SENDER, Device.ADAPTER, Device.COUPLER, Device.TESTER],
+        plugs=[plug for plug in Plug if plug is not Plug.WIRELESS],
+        devices=[
+            Device.SPLITTER,
+            Device.TRANSMITTER,
+            Device.ADAPTER,
+            Device.COUPLER,
+            Device.TESTER,
+        ],
         powers=list(Power),
     ).rendered()
 
@@ -167,20 +173,20 @@ def _insert(show: Show, form: LineStep) -> Show:
     )
 
 
-def _hop(show: Show, form: LineStep) -> Show:
-    """The length and the make of the hop to a stop."""
+def _cable_run(show: Show, form: LineStep) -> Show:
+    """The length and the make of the cable run to a stop."""
     line_id, stop = form.line.data, form.stop.data
     near, far = form.near.data, form.far.data
     if form.cable.data is None:
-        raise EditError("Say what the cable is: dmx, network, microphone or air.")
+        raise EditError("Say what the cable is: dmx, network, microphone or wireless.")
     plugs = (near, far) if near is not None and far is not None else None
-    show = edits.set_hops(show, line_id, {stop: metres(form.length.data)})
+    show = edits.set_cable_runs(show, line_id, {stop: metres(form.length.data)})
     return edits.set_cable(show, line_id, [stop], form.cable.data, plugs)
 
 
 def _lengths(show: Show, form: LineStep) -> Show:
-    """Lengths along the row: one for all hops, or one after the other; ``-`` for one that is not
-    known."""
+    """Lengths along the row: one for all cable runs, or one after the other; ``-`` for one that is
+    not known."""
     line = show.line(form.line.data)
     words = form.lengths.data.replace(";", ",").split(",")[:MOST_LENGTHS]
     typed = [metres(word) for word in words if word.strip()]
@@ -191,7 +197,7 @@ def _lengths(show: Show, form: LineStep) -> Show:
     stops = [
         stop
         for stop in wiring_of(line).behind(None)
-        if not stop.terminates and stop.cable is not Cable.AIR
+        if not stop.terminates and stop.cable is not Cable.WIRELESS
     ]
     if len(typed) > len(stops):
         raise EditError(
@@ -199,7 +205,7 @@ def _lengths(show: Show, form: LineStep) -> Show:
         )
     if len(typed) == 1:
         typed *= len(stops)
-    return edits.set_hops(
+    return edits.set_cable_runs(
         show, line.id, {stop.id: length for stop, length in zip(stops, typed, strict=False)}
     )
 
@@ -250,7 +256,7 @@ STEPS: dict[str, Callable[[Show, LineStep], Show]] = {
     "insert": _insert,
     "device": _device,
     "move": _move,
-    "hop": _hop,
+    "run": _cable_run,
     "lengths": _lengths,
     "mend": _mend,
     "terminate": lambda show, form: edits.terminate(show, form.line.data, form.stop.data or None),

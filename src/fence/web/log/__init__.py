@@ -1,2 +1,2 @@
-"""The log: every change in words, moments with names, two moments beside each other, and going
+"""The log: every change in words, snapshots with names, two snapshots beside each other, and going
 back."""

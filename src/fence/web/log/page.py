@@ -1,4 +1,4 @@
-"""The log as values: entries by day, what narrows them, moments to choose from."""
+"""The log as values: entries by day, what narrows them, snapshots to choose from."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from werkzeug.datastructures import MultiDict
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
 from fence.core.model.text import whole_number
-from fence.store.journal import Entry, Journal, Moment, Wanted
+from fence.store.journal import Entry, Journal, Snapshot, Wanted
 from fence.store.shows import SavedShow
 
 ORIGINS = (
@@ -65,7 +65,7 @@ class LogPage:
     days: tuple[Day, ...]
     older: int | None
     people: tuple[str, ...]
-    moments: tuple[Moment, ...]
+    snapshots: tuple[Snapshot, ...]
     names: dict[int, str]
     fixtures: tuple[Fixture, ...]
 
@@ -91,11 +91,13 @@ def log_page(saved: SavedShow, journal: Journal, filters: Filters, before: int |
     except EditError as error:
         problem = str(error)
     page = journal.page(saved.id, wanted)
-    moments = journal.moments(saved.id)
+    snapshots = journal.snapshots(saved.id)
     names: dict[int, str] = {}
-    for moment in moments:
-        names[moment.revision] = (
-            f"{names[moment.revision]}, {moment.name}" if moment.revision in names else moment.name
+    for snapshot in snapshots:
+        names[snapshot.revision] = (
+            f"{names[snapshot.revision]}, {snapshot.name}"
+            if snapshot.revision in names
+            else snapshot.name
         )
     days = tuple(
         Day(day, tuple(entries))
@@ -107,7 +109,7 @@ def log_page(saved: SavedShow, journal: Journal, filters: Filters, before: int |
         days,
         page.entries[-1].id if page.more else None,
         tuple(journal.people(saved.id)),
-        tuple(moments),
+        tuple(snapshots),
         names,
         saved.show.fixtures[:MOST_FIXTURES_OFFERED],
     )
@@ -153,12 +155,12 @@ def _fixture_id(fixtures: Sequence[Fixture], words: str) -> int:
     return named
 
 
-def revision_in(words: str, saved: SavedShow, moments: Sequence[Moment]) -> int:
-    """The state that a form names: ``now``, a revision, or a moment's name; ``EditError`` for none
-    of them."""
+def revision_in(words: str, saved: SavedShow, snapshots: Sequence[Snapshot]) -> int:
+    """The state that a form names: ``now``, a revision, or a snapshot's name; ``EditError`` for
+    none of them."""
     if words in ("", "now"):
         return saved.revision
-    named = next((moment.revision for moment in moments if moment.name == words), None)
+    named = next((snapshot.revision for snapshot in snapshots if snapshot.name == words), None)
     number = whole_number(words)
     if named is None and (number is None or not 1 <= number <= saved.revision):
         raise EditError(

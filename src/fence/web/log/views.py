@@ -1,4 +1,4 @@
-"""The step Log: who changed what, when and from where; notes, moments, two of them beside each
+"""The step Log: who changed what, when and from where; notes, snapshots, two of them beside each
 other, going back."""
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from fence.core.edits.compare import Compared, Comparison, compare
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.waiver import Waiver
 from fence.core.setting.walk import again
-from fence.store.journal import Moment
+from fence.store.journal import Snapshot
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
 from fence.web.log.forms import LogLink, LogStep
@@ -78,22 +78,22 @@ def _kept() -> dict[str, Any]:
     return {name: value for name in names if (value := request.args.get(name, ""))}
 
 
-@blueprint.post("/moments")
-def name_moment(show_id: int) -> BaseResponse:
+@blueprint.post("/snapshots")
+def name_snapshot(show_id: int) -> BaseResponse:
     """Give a state of the show a name."""
     form = LogStep.sent()
     saved = load(show_id)
     revision = revision_in(form.revision.data, saved, [])
-    journal().name_moment(show_id, revision, form.name.data, who=who())
+    journal().name_snapshot(show_id, revision, form.name.data, who=who())
     flash(f"State {revision} is “{' '.join(request.form.get('name', '').split())}” now.")
     return redirect(url_for("log.index", show_id=show_id))
 
 
-@blueprint.post("/moments/<int:moment_id>/forget")
-def forget_moment(show_id: int, moment_id: int) -> BaseResponse:
-    """Take a moment's name away."""
+@blueprint.post("/snapshots/<int:snapshot_id>/forget")
+def forget_snapshot(show_id: int, snapshot_id: int) -> BaseResponse:
+    """Take a snapshot's name away."""
     load(show_id)
-    journal().forget_moment(show_id, moment_id)
+    journal().forget_snapshot(show_id, snapshot_id)
     return redirect(url_for("log.index", show_id=show_id))
 
 
@@ -104,7 +104,7 @@ class LogCompare(Showing):
     template = "log/compare.html"
     frame: Frame
     saved: SavedShow
-    moments: list[Moment]
+    snapshots: list[Snapshot]
     names: dict[int, str]
     before: SavedShow
     after: SavedShow
@@ -119,15 +119,15 @@ class LogCompare(Showing):
 
 @blueprint.get("/compare")
 def between(show_id: int) -> str | tuple[str, int]:
-    """Two moments beside each other, fixture by fixture, and what going back to the first would
+    """Two snapshots beside each other, fixture by fixture, and what going back to the first would
     do."""
     link = LogLink.linked()
     saved = load(show_id)
-    moments, problem = journal().moments(show_id), ""
+    snapshots, problem = journal().snapshots(show_id), ""
     try:
-        first = revision_in(link.first.data, saved, moments)
-        last = revision_in(link.last.data, saved, moments)
-        before, after = store().moment(show_id, first), store().moment(show_id, last)
+        first = revision_in(link.first.data, saved, snapshots)
+        last = revision_in(link.last.data, saved, snapshots)
+        before, after = store().state_at(show_id, first), store().state_at(show_id, last)
     except EditError as error:
         problem, before, after = str(error), saved, saved
     compared = compare(before.show, after.show)
@@ -136,8 +136,8 @@ def between(show_id: int) -> str | tuple[str, int]:
     text = LogCompare(
         frame=frame(saved, "Log"),
         saved=saved,
-        moments=moments,
-        names={moment.revision: moment.name for moment in moments},
+        snapshots=snapshots,
+        names={snapshot.revision: snapshot.name for snapshot in snapshots},
         before=before,
         after=after,
         compared=compared,
@@ -157,12 +157,12 @@ def between(show_id: int) -> str | tuple[str, int]:
 
 @blueprint.post("/back")
 def go_back(show_id: int) -> BaseResponse:
-    """Go back to a moment as one new edit, which undo takes back like any other."""
+    """Go back to a snapshot as one new edit, which undo takes back like any other."""
     form = LogStep.sent()
     before = load_for_edit(show_id)
     to = form.to.data
     if to is None:
         raise FenceError("Say which snapshot to go back to.")
-    save(before, edits.gone_back(before.show, store().moment(show_id, to).show))
+    save(before, edits.gone_back(before.show, store().state_at(show_id, to).show))
     flash(f"The plan is that of state {to} again; what was set and proven since stays noted.")
     return redirect(url_for("log.index", show_id=show_id))

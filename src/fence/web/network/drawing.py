@@ -10,6 +10,7 @@ from fence.core.checks import Finding, Severity
 from fence.core.model.box import Box, BoxKind, Port, Use
 from fence.core.model.network import called, desk_of, said_by
 from fence.core.model.show import Show
+from fence.core.model.text import counted
 
 HUES = 10
 GATE_PITCH = 92
@@ -217,7 +218,7 @@ def _licence_words(desk: Box) -> str:
     """How many universes a desk may send."""
     if desk.sends is None:
         return "no licence limit noted"
-    return f"may send {desk.sends} universe{'' if desk.sends == 1 else 's'}"
+    return f"may send {counted(desk.sends, 'universe')}"
 
 
 def _desk_label(
@@ -262,7 +263,7 @@ def _boards(
         count = show.carried.get(universe, 0)
         name = called(show, universe)
         shown = "" if name == f"U{universe}" else shorten(name, width - 62)
-        under = f"{count} fixture{'' if count == 1 else 's'}" if count else "nothing planned"
+        under = counted(count, "fixture") if count else "nothing planned"
         found.append(
             Board(
                 universe,
@@ -299,16 +300,14 @@ def _box(
         x, y = measures.box_left + 12 + column * (width + 8), top + HEAD + row * GATE_PITCH
         gates.append(_gate(show, box, held, troubles, x, y, width, held.number == port))
     rows = -(-len(box.ports) // measures.gates)
-    counted = (
-        f"{len(box.ports)} port{'' if len(box.ports) == 1 else 's'} · counts from {box.counts_from}"
-    )
+    ports = f"{counted(len(box.ports), 'port')} · counts from {box.counts_from}"
     priority = (
         f", priority {box.priority}" if box.kind is BoxKind.DESK and box.protocol == "sacn" else ""
     )
     says = f"{box.protocol.written}, {box.way}{priority}"
     name = shorten(box.name, measures.box_width - 170)
     address = f"{box.ip} /{box.prefix}" if box.ip else "no address yet"
-    facts = counted + (" · as a range" if box.numbering == "range" else "")
+    facts = ports + (" · as a range" if box.numbering == "range" else "")
     trouble = troubles.boxes.get(box.name, "")
     return BoxPicture(
         box,

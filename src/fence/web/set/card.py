@@ -18,7 +18,7 @@ from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
 from fence.web.pages import load, save, witness
 from fence.web.set.forms import CardStep
-from fence.web.set.page import CardPage, card_page, local_words, pages_to_keep, patch_of
+from fence.web.set.page import CardPage, card_page, pages_to_keep, patch_of
 from fence.web.set.views import at_query, place_asked
 from fence.web.showing import Showing
 
@@ -34,7 +34,6 @@ class SetCard(Showing):
     saved: SavedShow
     card: CardPage
     query: dict[str, object]
-    local: Callable[..., object]
     keep: list[str]
     here: dict[str, int]
 
@@ -50,7 +49,6 @@ def index(show_id: int, fixture_id: int) -> str:
         saved=saved,
         card=card,
         query=at_query(at),
-        local=local_words,
         keep=pages_to_keep(saved.id, (card.fixture, *card.keep), at_query(at)),
         here={"fixture": fixture_id},
     ).rendered()

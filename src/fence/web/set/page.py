@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 from flask import url_for
 
@@ -180,7 +179,7 @@ class CardPage:
     seen_patch: str
     way: int
     keep: tuple[Fixture, ...]
-    air: str
+    wireless: str
 
     @property
     def first_steps(self) -> tuple[Step, ...]:
@@ -226,18 +225,20 @@ def card_page(show: Show, fixture: Fixture, at: str | None) -> CardPage:
         seen_patch=patch_words(fixture.patch),
         way=show.way_in.get(fixture.id, 0),
         keep=walk(show, at).ahead(fixture.id, CARDS_AHEAD),
-        air=_air(show, fixture),
+        wireless=_wireless(show, fixture),
     )
 
 
-def _air(show: Show, fixture: Fixture) -> str:
-    """Whom it listens to, where its signal comes by air."""
+def _wireless(show: Show, fixture: Fixture) -> str:
+    """Whom it listens to, where its signal comes by wireless."""
     held = link_to(show, fixture.id)
     if held is None:
         return ""
     universe = f", U{held[0].line.universe}" if held[0].line.universe else ""
     hears = f" on link channel {held[1].hears}" if held[1].hears else ""
-    return f"Wireless from {held[0].name}{hears}{universe}. Unlink it from an old sender first."
+    return (
+        f"Wireless from {held[0].name}{hears}{universe}. Unlink it from an old transmitter first."
+    )
 
 
 def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
@@ -391,8 +392,3 @@ def pages_to_keep(show_id: int, fixtures: Sequence[Fixture], query: dict[str, st
         for fixture in fixtures
         for endpoint in ("card.index", "says.index")
     ]
-
-
-def local_words(moment: datetime | None) -> str:
-    """A time as the page's script turns it into local time; empty where nobody knows."""
-    return moment.astimezone(UTC).isoformat(timespec="seconds") if moment else ""
