@@ -14,7 +14,7 @@ from fence.core.checks import Analysis, Severity, Verdict
 from fence.core.model.box import BoxKind
 from fence.core.model.dates import iso, written_day, written_time
 from fence.core.model.day import as_clock
-from fence.core.model.text import counted
+from fence.core.model.text import agreeing, counted
 from fence.store.shows import LogEntry, SavedShow
 from fence.web.pages import store, who
 
@@ -188,6 +188,7 @@ def register(app: Flask) -> None:
     app.add_template_filter(written_time)
     app.add_template_global(theme)
     app.add_template_filter(counted)
+    app.add_template_filter(agreeing)
     app.add_template_filter(as_clock, "clocked")
     app.add_template_global(who)
     app.add_template_global(rendered)

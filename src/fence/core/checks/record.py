@@ -13,7 +13,7 @@ from fence.core.checks.finding import Finding, Rule, Severity
 from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show
 from fence.core.model.standing import State, stands_words, state_of
-from fence.core.model.text import counted, joined
+from fence.core.model.text import agreeing, counted, joined
 
 RULES = (
     Rule(
@@ -53,7 +53,7 @@ def check_record(show: Show) -> Iterator[Finding]:
         elif state is State.TO_SET:
             never.setdefault(fixture.position, []).append(fixture)
     for place, fixtures in again.items():
-        were = "was" if len(fixtures) == 1 else "were"
+        were = agreeing(len(fixtures), "was", "were")
         words = f"{_names(fixtures)}{_at(place)} {were} set before the plan changed."
         yield Finding("set-before-change", Severity.CAUTION, words, tuple(f.id for f in fixtures))
     for place, fixtures in never.items():

@@ -86,7 +86,13 @@ def joined(words: Sequence[str], *, most: int = 4, shown: int = 3) -> str:
 def counted(number: int, one: str, many: str = "") -> str:
     """A count with its word: ``1 slot``, ``3 slots``. ``many`` is the word for more, where that is
     no added s."""
-    return f"{number} {one if number == 1 else many or one + 's'}"
+    return f"{number} {agreeing(number, one, many)}"
+
+
+def agreeing(number: int, one: str, many: str = "") -> str:
+    """The word that goes with a count: ``slot`` or ``slots``, ``is`` or ``are``. ``many`` is the
+    word for more than one, where that is no added s."""
+    return one if number == 1 else many or one + "s"
 
 
 def from_to(first: int, last: int) -> str:

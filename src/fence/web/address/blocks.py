@@ -14,7 +14,7 @@ from fence.core.addressing.moves import compact, split, swap
 from fence.core.model.errors import EditError
 from fence.core.model.show import Show
 from fence.core.model.standing import as_planned
-from fence.core.model.text import counted
+from fence.core.model.text import agreeing, counted
 from fence.web.address.asked import Asked
 from fence.web.address.forms import StepForm, valid
 from fence.web.address.proposed import ProposedEdit
@@ -80,7 +80,7 @@ def _words(show: Show, after: Show, asked: Asked, step: str) -> Words:
         )
     if step == "split":
         clashing = sum(1 for f in picked if after.fixture(f.id).patch == f.patch)
-        stay = f"{clashing} keep{'s' if clashing == 1 else ''} the address."
+        stay = f"{clashing} {agreeing(clashing, 'keeps', 'keep')} the address."
         return Words(
             "End the sharing", f"Each finds its own place in the nearest gap; {stay}", "Split them"
         )

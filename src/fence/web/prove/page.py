@@ -11,7 +11,7 @@ from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Mode
 from fence.core.model.show import Show
 from fence.core.model.standing import State, planned_for, state_of
-from fence.core.model.text import counted, joined
+from fence.core.model.text import agreeing, counted, joined
 from fence.core.setting.prep import cautions_for
 from fence.core.setting.walk import along_the_cable, places_in_order
 from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of
@@ -285,7 +285,7 @@ def meanwhile(show: Show, shown: Mapping[int, Shown], current: Fixture, look: Lo
     ]
     if others:
         told.append(
-            f"{joined(others, most=5, shown=4)} {'light' if len(others) > 1 else 'lights'} up, too."
+            f"{joined(others, most=5, shown=4)} {agreeing(len(others), 'lights', 'light')} up, too."
         )
     return told
 

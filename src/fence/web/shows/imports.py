@@ -17,7 +17,7 @@ from fence.core.edits.prose import describe
 from fence.core.model.errors import FenceError
 from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show
-from fence.core.model.text import counted
+from fence.core.model.text import agreeing, counted
 from fence.disk import DiskError
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of
@@ -229,7 +229,7 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
             len(found.refused), "row is refused: mend it", "rows are refused: mend them"
         )
         problem = (
-            f"{refused}, or say that {'it is' if len(found.refused) == 1 else 'they are'} left out."
+            f"{refused}, or say that {agreeing(len(found.refused), 'it is', 'they are')} left out."
         )
         return _preview(draft, into, problem=problem), 422
     if before is not None and into:
