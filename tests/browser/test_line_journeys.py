@@ -184,7 +184,7 @@ def test_lines_can_be_read_on_paper(page: Page) -> None:
         fill = "return getComputedStyle(document.querySelector('a.post:not(.caution) .name')).fill"
         assert page.driver.execute_script(fill) == "rgb(0, 0, 0)"
         shown = (
-            "return [...document.querySelectorAll('form, .lines-tabs')].filter((e) => "
+            "return [...document.querySelectorAll('form, .step-tabs')].filter((e) => "
             "e.checkVisibility()).length"
         )
         assert page.driver.execute_script(shown) == 0
