@@ -20,7 +20,8 @@ from fence.core.model.patch import Patch
 from fence.core.model.profile import Channel, Function, Mode, Part, Profile
 from fence.core.model.show import Show
 from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of
-from fence.core.simulation.practice import PracticeRig, read_fault
+from fence.core.simulation.faults import read_fault
+from fence.core.simulation.practice import PracticeRig
 
 RGB = (Channel(Function.RED), Channel(Function.GREEN), Channel(Function.BLUE))
 RED, GREEN, NONE = bytes((255, 0, 0)), bytes((0, 255, 0)), bytes(3)

@@ -26,7 +26,8 @@ from fence.core.model.network import group_of
 from fence.core.model.profile import Function
 from fence.core.model.show import Show
 from fence.core.model.wiring import fixtures_behind
-from fence.core.simulation.practice import Fault, PracticeRig, Seen, Trouble, read_fault
+from fence.core.simulation.faults import Fault, Trouble, read_fault
+from fence.core.simulation.practice import PracticeRig, Seen
 from fence.standins.rdm_devices import RdmFault, RdmLines, read_talk_fault
 from fence.standins.rdm_devices import Trouble as TalkTrouble
 from fence.wire import artnet, sacn

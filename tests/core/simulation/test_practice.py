@@ -20,8 +20,9 @@ from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profil
 from fence.core.model.record import Witness
 from fence.core.model.show import Show
 from fence.core.simulation.bringing import Look, expected, levels_for, looks_of
+from fence.core.simulation.faults import read_fault
 from fence.core.simulation.many import Columns
-from fence.core.simulation.practice import Alone, PracticeRig, alone_of, read_fault, seen_of
+from fence.core.simulation.practice import Alone, PracticeRig, alone_of, seen_of
 from fence.core.simulation.sight import range_at
 from fence.demo import clean_show, on_site_show, on_site_steps
 from fence.library import shipped_profiles

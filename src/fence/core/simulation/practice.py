@@ -8,7 +8,7 @@ hears; nothing here knows of a network or a clock."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 from itertools import repeat, zip_longest
@@ -16,15 +16,21 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from fence.core.model.address import MAX_UNIVERSE, SLOTS
 from fence.core.model.box import Box, Port
-from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
-from fence.core.model.line import Cable, Line
+from fence.core.model.line import Cable, Line, Stop
 from fence.core.model.network import given_by
 from fence.core.model.profile import Function, Mode, Profile
 from fence.core.model.show import Show
 from fence.core.model.standing import stands
-from fence.core.model.text import joined, whole_number
-from fence.core.model.wiring import wiring_of
+from fence.core.model.text import whole_number
+from fence.core.model.wiring import Wiring, wiring_of
+from fence.core.simulation.faults import (
+    COUNTED_WRONG,
+    GIVES_NOTHING,
+    ON_A_LINE,
+    Fault,
+    Trouble,
+)
 from fence.core.simulation.sight import OWN_COLOUR, Sight, colour_of, sight_of
 
 if TYPE_CHECKING:
@@ -42,113 +48,28 @@ KEPT = 50_000
 ago."""
 
 
-class Trouble(StrEnum):
-    """What can be wrong."""
-
-    WRONG_MODE = "wrong-mode"
-    WRONG_ADDRESS = "wrong-address"
-    DEAF = "deaf"
-    NO_POWER = "no-power"
-    FLAT = "flat"
-    UNLINKED = "unlinked"
-    PLUG_OUT = "plug-out"
-    WRONG_CABLE = "wrong-cable"
-    NO_TERMINATOR = "no-terminator"
-    WRONG_UNIVERSE = "wrong-universe"
-    OFF_BY_ONE = "off-by-one"
-    BLACKOUT = "blackout"
-
-
-AT_A_BOX = {Trouble.WRONG_UNIVERSE, Trouble.OFF_BY_ONE}
-
-
-@dataclass(frozen=True, slots=True)
-class Fault:
-    """A trouble and where it is: a fixture (of a cable run: the one that it leads to), a line by
-    name, a box and its port.
-
-    ``value`` is the mode, the address or the universe that is there instead.
-    """
-
-    trouble: Trouble
-    fixture: int | None = None
-    line: str = ""
-    box: str = ""
-    port: int | None = None
-    value: str = ""
-
-
-def read_fault(show: Show, text: str) -> Fault:
-    """A fault as typed: ``wrong-mode=Fern 5:3 channel``, ``plug-out=Fern 5``,
-    ``no-terminator=Line A``, ``wrong-universe=palm dock:4``, ``blackout``. ``EditError`` says what
-    is accepted."""
-    name, _, place = text.partition("=")
-    if name not in set(Trouble):
-        raise EditError(f"“{name[:40]}” is not a fault. Use {', '.join(Trouble)}.")
-    trouble = Trouble(name)
-    if trouble is Trouble.BLACKOUT:
-        return Fault(trouble)
-    if trouble is Trouble.NO_TERMINATOR:
-        lines = [line.name for line in show.lines]
-        if place not in lines:
-            raise EditError(
-                f"There is no line “{place[:60]}”. Use one of "
-                f"{joined(lines, most=8) or 'none yet'}."
-            )
-        return Fault(trouble, line=place)
-    head, colon, tail = place.rpartition(":")
-    whole, value = (head, tail) if colon else (place, "")
-    if trouble in AT_A_BOX:
-        return _at_a_box(show, trouble, place, whole, value)
-    return _at_a_fixture(show, trouble, place, whole, value)
-
-
-def _at_a_box(show: Show, trouble: Trouble, place: str, whole: str, value: str) -> Fault:
-    names = [box.name for box in show.boxes]
-    box, port = (place, None) if place in names else (whole, whole_number(value))
-    if box not in names:
-        raise EditError(
-            f"There is no node “{place[:60]}”. Use one of {joined(names, most=8) or 'none yet'}."
-        )
-    return Fault(trouble, box=box, port=port)
-
-
-def _at_a_fixture(show: Show, trouble: Trouble, place: str, whole: str, value: str) -> Fault:
-    by_label = {fixture.label: fixture for fixture in show.fixtures}
-    needs = trouble in (Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS)
-    fixture = by_label.get(whole if needs else place)
-    if fixture is None:
-        raise EditError(f"There is no fixture “{place[:60]}”. Use its name, as {trouble}=NAME.")
-    if trouble is Trouble.WRONG_MODE and (fixture.profile, value) not in show.modes:
-        profile = show.profile_of(fixture)
-        known = joined([mode.name for mode in profile.modes], most=8) if profile else "none"
-        raise EditError(f"{fixture.label} has no mode “{value[:40]}”. Use one of {known}.")
-    if trouble is Trouble.WRONG_ADDRESS and not 1 <= (whole_number(value) or 0) <= SLOTS:
-        raise EditError(
-            f"“{value[:20]}” is not an address. Use 1 to {SLOTS}, as wrong-address={whole}:161."
-        )
-    return Fault(trouble, fixture.id, value=value if needs else "")
-
-
 @dataclass(frozen=True, slots=True)
 class Stand:
-    """How a fixture really stands: its mode and the start of each part, and whether it listens and
-    has power."""
+    """How a fixture really stands: its mode and the start of each part, whether it listens and has
+    power, whether it runs a program of its own, and whether light comes out at all."""
 
     mode: Mode | None
     starts: tuple[int | None, ...]
     listens: bool = True
     powered: bool = True
+    own_program: bool = False
+    shines: bool = True
 
 
 @dataclass(frozen=True, slots=True)
 class Signal:
-    """What reaches a fixture: a universe, or None and nothing; whether it is clean; why not, in
-    words for a person."""
+    """What reaches a fixture: a universe, or None and nothing that it could take; whether it is
+    clean; why not, in words for a person. What is ``garbled`` arrives and cannot be read."""
 
     universe: int | None
     clean: bool = True
     why: str = ""
+    garbled: bool = False
 
 
 class Seen(NamedTuple):
@@ -196,12 +117,34 @@ def alone_of(profile: Profile | None) -> Alone:
 
 
 @dataclass(frozen=True)
+class Kept:
+    """What is made ready once for all rigs of one show: the trees of its lines, and how its modes
+    are read."""
+
+    wirings: dict[int, Wiring] = field(default_factory=dict)
+    readers: dict[int, Reader] = field(default_factory=dict)
+
+    def wiring(self, line: Line) -> Wiring:
+        """The tree of a line."""
+        if line.id not in self.wirings:
+            self.wirings[line.id] = wiring_of(line)
+        return self.wirings[line.id]
+
+    def reader(self, mode: Mode) -> Reader:
+        """How a mode is read."""
+        if id(mode) not in self.readers:
+            self.readers[id(mode)] = Reader(mode)
+        return self.readers[id(mode)]
+
+
+@dataclass(frozen=True)
 class PracticeRig:
     """A show as it stands, with its faults. Its fixtures stand as they are known to, else as
-    planned, but for those."""
+    planned, but for those. Rigs of one show may share what is ``kept``."""
 
     show: Show
     faults: tuple[Fault, ...] = ()
+    kept: Kept = field(default_factory=Kept, compare=False, repr=False)
 
     @cached_property
     def by_trouble(self) -> dict[Trouble, list[Fault]]:
@@ -219,7 +162,18 @@ class PracticeRig:
     def stands(self) -> dict[int, Stand]:
         """How each fixture stands: as it was last set or read, else as planned; but for its
         faults."""
-        return {fixture.id: self._stand(fixture) for fixture in self.show.fixtures}
+        return {fixture.id: self.stand_of(fixture) for fixture in self.show.fixtures}
+
+    @cached_property
+    def _stood(self) -> dict[int, Stand]:
+        return {}
+
+    def stand_of(self, fixture: Fixture) -> Stand:
+        """How one fixture stands."""
+        found = self._stood.get(fixture.id)
+        if found is None:
+            found = self._stood[fixture.id] = self._stand(fixture)
+        return found
 
     def _stand(self, fixture: Fixture) -> Stand:
         mode = self.show.mode_of(fixture)
@@ -229,15 +183,20 @@ class PracticeRig:
             starts = tuple(
                 slot if slot else planned for slot, planned in zip_longest(known.slots, starts)
             )
-        for fault in self.faults:
-            if fault.fixture != fixture.id:
-                continue
-            if fault.trouble is Trouble.WRONG_MODE:
-                mode = self.show.modes.get((fixture.profile, fault.value), mode)
-            if fault.trouble is Trouble.WRONG_ADDRESS:
-                starts = (whole_number(fault.value), *starts[1:])
-        dead = self.has(Trouble.NO_POWER, fixture.id) or self.has(Trouble.FLAT, fixture.id)
-        return Stand(mode, starts, listens=not self.has(Trouble.DEAF, fixture.id), powered=not dead)
+        mine = {fault.trouble: fault for fault in self.faults if fault.fixture == fixture.id}
+        if Trouble.WRONG_MODE in mine:
+            wrong = mine[Trouble.WRONG_MODE].value
+            mode = self.show.modes.get((fixture.profile, wrong), mode)
+        if Trouble.WRONG_ADDRESS in mine:
+            starts = (whole_number(mine[Trouble.WRONG_ADDRESS].value), *starts[1:])
+        return Stand(
+            mode,
+            starts,
+            listens=Trouble.DEAF not in mine,
+            powered=Trouble.NO_POWER not in mine and Trouble.FLAT not in mine,
+            own_program=Trouble.OWN_PROGRAM in mine,
+            shines=Trouble.NO_LAMP not in mine,
+        )
 
     @cached_property
     def signals(self) -> dict[int, Signal]:
@@ -251,12 +210,20 @@ class PracticeRig:
         nearly always."""
         ways: dict[int, list[tuple[int | None, Signal]]] = {}
         for line in self.show.lines:
-            for fixture_id, signal in self._along(line):
-                ways.setdefault(fixture_id, []).append((line.universe, signal))
+            arriving = self.arriving(line)
+            for stop in self.kept.wiring(line).behind(None):
+                if stop.fixture is not None:
+                    ways.setdefault(stop.fixture, []).append((line.universe, arriving[stop.id]))
         return {
             fixture.id: self._at_parts(fixture, ways.get(fixture.id, []))
             for fixture in self.show.fixtures
         }
+
+    def reaching(self, fixture: Fixture, ways: Iterable[tuple[Line, Stop]]) -> tuple[Signal, ...]:
+        """What reaches the parts of one fixture by the lines on which it hangs, and where."""
+        return self._at_parts(
+            fixture, [(line.universe, self.arriving(line)[stop.id]) for line, stop in ways]
+        )
 
     def _at_parts(
         self, fixture: Fixture, ways: Sequence[tuple[int | None, Signal]]
@@ -270,53 +237,90 @@ class PracticeRig:
             return (Signal(None, why="its plug is out"),)
         rough = self.has(Trouble.WRONG_CABLE, fixture.id)
         if len(universes) < 2:
-            return (Signal(universes[0] if universes else fixture.universe, clean=not rough),)
+            return (self._from(universes[0] if universes else fixture.universe, rough=rough),)
         by_line: dict[int | None, Signal] = {}
         for carried, signal in ways:
             by_line.setdefault(carried, signal)
         if not ways:
-            return tuple(Signal(entry.universe, clean=not rough) for entry in fixture.patch)
+            return tuple(self._from(entry.universe, rough=rough) for entry in fixture.patch)
         return tuple(by_line.get(entry.universe, ways[0][1]) for entry in fixture.patch)
 
-    def _along(self, line: Line) -> Iterable[tuple[int, Signal]]:
-        """What reaches the fixtures of a line, cable run by cable run from the source on."""
-        wiring = wiring_of(line)
-        start = Signal(self._fed(line))
-        if any(fault.line == line.name for fault in self.by_trouble.get(Trouble.NO_TERMINATOR, ())):
-            start = replace(start, clean=False, why="no terminator")
-        reached: dict[int | None, Signal] = {None: start}
-        for stop in wiring.behind(None):
-            signal = reached[stop.after]
-            fixture_id = stop.fixture
-            if fixture_id is not None and self.has(Trouble.PLUG_OUT, fixture_id):
-                signal = Signal(None, why="a plug is out")
-            if (
-                fixture_id is not None
-                and self.has(Trouble.UNLINKED, fixture_id)
-                and stop.cable is Cable.WIRELESS
-            ):
-                signal = Signal(None, why="not linked")
-            if (
-                fixture_id is not None
-                and self.has(Trouble.WRONG_CABLE, fixture_id)
-                and signal.universe is not None
-            ):
-                signal = replace(signal, clean=False, why="the wrong cable")
-            reached[stop.id] = (
-                signal
-                if self._passes(fixture_id)
-                else Signal(None, why="it does not pass on unpowered")
-            )
-            if fixture_id is not None:
-                yield fixture_id, signal
+    def _from(self, universe: int | None, *, rough: bool = False) -> Signal:
+        """A universe as it comes from where it is sent: not clean where a second source sends it,
+        too."""
+        twice = any(
+            fault.value == str(universe) for fault in self.by_trouble.get(Trouble.SECOND_SOURCE, ())
+        )
+        return Signal(
+            universe, clean=not rough and not twice, why="a second source" if twice else ""
+        )
 
-    def _passes(self, fixture_id: int | None) -> bool:
-        """Whether the signal goes on behind a stop: one that boosts it does not without power."""
-        fixture = self.show.fixture_by_id.get(fixture_id) if fixture_id is not None else None
-        if fixture is None or self.stands[fixture.id].powered:
-            return True
+    @cached_property
+    def _arrived(self) -> dict[int, dict[int, Signal]]:
+        return {}
+
+    def arriving(self, line: Line) -> dict[int, Signal]:
+        """What arrives at each device of a line, by its id: cable run by cable run from the source
+        on."""
+        found = self._arrived.get(line.id)
+        if found is not None:
+            return found
+        start = self._from(self._fed(line))
+        for trouble in ON_A_LINE:
+            if any(fault.line == line.name for fault in self.by_trouble.get(trouble, ())):
+                start = replace(start, clean=False, why=str(trouble).replace("-", " "))
+        left: dict[int | None, Signal] = {None: start}
+        found = self._arrived[line.id] = {}
+        for stop in self.kept.wiring(line).behind(None):
+            found[stop.id] = self._through(line, stop, left[stop.after])
+            left[stop.id] = self._passed_on(line, stop, found[stop.id])
+        return found
+
+    def _at(
+        self, trouble: Trouble, line: Line, stop_id: int | None, fixture_id: int | None
+    ) -> bool:
+        """Whether a fault is at a device of a line; one that names no line is at its fixture."""
+        for fault in self.by_trouble.get(trouble, ()):
+            if fault.line:
+                if fault.line == line.name and fault.stop == stop_id:
+                    return True
+            elif fixture_id is not None and fault.fixture == fixture_id:
+                return True
+        return False
+
+    def _through(self, line: Line, stop: Stop, signal: Signal) -> Signal:
+        """What comes out of the cable run, or the link, to a device."""
+        if not self.faults:
+            return signal
+        if self._at(Trouble.PLUG_OUT, line, stop.id, stop.fixture):
+            return Signal(None, why="a plug is out")
+        if self._at(Trouble.SWAPPED_PAIR, line, stop.id, stop.fixture):
+            return Signal(None, why="its data pair is swapped", garbled=signal.universe is not None)
+        if stop.cable is Cable.WIRELESS and self._at(Trouble.UNLINKED, line, stop.id, stop.fixture):
+            return Signal(None, why="not linked")
+        if stop.output is not None and any(
+            fault.value == str(stop.output)
+            for fault in self.by_trouble.get(Trouble.OUTPUT_DEAD, ())
+            if (fault.line, fault.stop) == (line.name, stop.after)
+        ):
+            return Signal(None, why="the output is dead")
+        if signal.universe is not None and self._at(
+            Trouble.WRONG_CABLE, line, stop.id, stop.fixture
+        ):
+            return replace(signal, clean=False, why="the wrong cable")
+        return signal
+
+    def _passed_on(self, line: Line, stop: Stop, signal: Signal) -> Signal:
+        """What leaves a device: one that boosts the signal does not without power."""
+        if self.faults and self._at(Trouble.SPLITTER_OFF, line, stop.id, None):
+            return Signal(None, why="a splitter has no power")
+        fixture = self.show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+        if fixture is None or self.stand_of(fixture).powered:
+            return signal
         profile = self.show.profile_of(fixture)
-        return profile is None or profile.passes_unpowered
+        if profile is None or profile.passes_unpowered:
+            return signal
+        return Signal(None, why="it does not pass on unpowered")
 
     def _fed(self, line: Line) -> int | None:
         """The universe that a line carries: what its port really gives, else what is planned."""
@@ -332,27 +336,43 @@ class PracticeRig:
         for fault in self.faults:
             if universe is None or fault.box != box.name or fault.port not in (None, port.number):
                 continue
-            universe += 7 if fault.trouble is Trouble.WRONG_UNIVERSE else 1
+            if fault.trouble in GIVES_NOTHING:
+                return None
+            if fault.trouble in COUNTED_WRONG:
+                universe += 7 if fault.trouble is Trouble.WRONG_UNIVERSE else 1
         return universe if universe is not None and 1 <= universe <= MAX_UNIVERSE else None
 
     @cached_property
     def _readers(self) -> dict[int, Reader]:
-        made: dict[int, Reader] = {}
-        found = {}
-        for fixture in self.show.fixtures:
-            mode = self.stands[fixture.id].mode
-            if mode is not None:
-                found[fixture.id] = made.setdefault(id(mode), Reader(mode))
-        return found
+        modes = ((f.id, self.stands[f.id].mode) for f in self.show.fixtures)
+        return {fixture_id: self.kept.reader(mode) for fixture_id, mode in modes if mode}
+
+    def sent(self, frames: Frames) -> Frames:
+        """What the desk really sends of these levels."""
+        if Trouble.BLACKOUT in self.by_trouble:
+            return {universe: bytes(SLOTS) for universe in frames}
+        lost = {fault.value for fault in self.by_trouble.get(Trouble.NOT_SENT, ())}
+        return {universe: frame for universe, frame in frames.items() if str(universe) not in lost}
+
+    def seen_at(self, fixture: Fixture, frames: Frames, ways: Iterable[tuple[Line, Stop]]) -> Seen:
+        """What one fixture does with whole frames of levels, which come by the lines on which it
+        hangs; as ``seen``, without looking at any other."""
+        stand, signals = self.stand_of(fixture), self.reaching(fixture, ways)
+        reader = self.kept.reader(stand.mode) if stand.mode else None
+        plain = self._plain_of(fixture, stand, signals, (), reader)
+        heard = plain.heard(self.sent(frames), {})
+        if plain.reader is None or heard is None:
+            return plain.without
+        found = plain.reader.seen(heard)
+        rough = any(not signal.clean for signal in signals)
+        return found._replace(flickers=True) if rough and found.lit else found
 
     def seen(self, frames: Frames, before: Frames | None = None) -> dict[int, Seen]:
         """What every fixture does with what is sent now. ``before`` is what was sent last, for
         those that hold it when nothing comes; without it they are dark."""
-        if Trouble.BLACKOUT in self.by_trouble:
-            frames = {universe: bytes(SLOTS) for universe in frames}
         whole = {
             universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0")
-            for universe, levels in frames.items()
+            for universe, levels in self.sent(frames).items()
         }
         held = {
             universe: bytes(levels)[:SLOTS].ljust(SLOTS, b"\0")
@@ -438,31 +458,42 @@ class PracticeRig:
         """What is asked of each fixture for every frame, looked up once."""
         found = {}
         for fixture in self.show.fixtures:
-            stand, signals = self.stands[fixture.id], self._of_parts[fixture.id]
-            alone = alone_of(self.show.profile_of(fixture))
-            reader = self._readers.get(fixture.id) if stand.powered and stand.listens else None
-            demo = stand.powered and fixture.id in self._readers and alone is Alone.DEMO
+            signals = self._of_parts[fixture.id]
             holds: tuple[int | None, ...] = ()
-            if alone is Alone.HOLDS:
+            if alone_of(self.show.profile_of(fixture)) is Alone.HOLDS:
                 holds = tuple(signal.universe for signal in self._before[fixture.id])
-            found[fixture.id] = Plain(
-                reader,
-                tuple(signal.universe for signal in signals),
-                stand.starts,
-                OWN_SHOW if demo else DARK,
-                holds,
+            found[fixture.id] = self._plain_of(
+                fixture, self.stands[fixture.id], signals, holds, self._readers.get(fixture.id)
             )
         return found
+
+    def _plain_of(
+        self,
+        fixture: Fixture,
+        stand: Stand,
+        signals: Sequence[Signal],
+        holds: tuple[int | None, ...],
+        reader: Reader | None,
+    ) -> Plain:
+        demo = alone_of(self.show.profile_of(fixture)) is Alone.DEMO or stand.own_program
+        takes = stand.powered and stand.listens and stand.shines and not stand.own_program
+        return Plain(
+            reader if takes else None,
+            tuple(signal.universe for signal in signals),
+            stand.starts,
+            OWN_SHOW if demo and stand.powered and stand.shines and reader is not None else DARK,
+            holds,
+        )
 
     @cached_property
     def _before(self) -> dict[int, tuple[Signal, ...]]:
         """What reached each part before anything was pulled out: the last that those hear which
         hold it."""
-        sources = tuple(fault for fault in self.faults if fault.trouble in AT_A_BOX)
+        sources = tuple(fault for fault in self.faults if fault.trouble in COUNTED_WRONG)
         return (
             self._of_parts
             if len(sources) == len(self.faults)
-            else PracticeRig(self.show, sources)._of_parts
+            else PracticeRig(self.show, sources, self.kept)._of_parts
         )
 
 

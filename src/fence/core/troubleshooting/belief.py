@@ -1,0 +1,235 @@
+"""How likely each cause is, given what was seen: Bayes over all causes of the rig.
+
+People err, so no answer rules a cause out for good: a stated share of sightings is wrong.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from math import log
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fence.core.simulation.faults import Fault, Trouble
+from fence.core.troubleshooting.causes import Causes
+from fence.core.troubleshooting.evidence import ANSWERS, Answer, Check, Evidence, Kind
+from fence.core.troubleshooting.foresight import ELSEWHERE, Foreseen, Foresight
+
+SLIPS: dict[Kind, float] = dict.fromkeys(Kind, 0.03)
+"""The share of wrong sightings of each kind of check (practice)."""
+OF_A_COLOUR, OF_A_FLICKER = 0.06, 0.10
+"""The same of what is harder to tell: a colour, and whether it flickered."""
+REPORTED = 0.002
+"""The same of what somebody came with: a search begins with what was looked at twice."""
+LEAST = 1e-9
+AT_ONCE = 24
+EXPLAINED = 0.05
+"""From how likely on a piece of evidence is explained by a cause."""
+"""Causes of which pairs are made where one does not explain all."""
+
+
+def chance(evidence: Evidence, foreseen: Foreseen, *, reported: bool = False) -> float:
+    """How likely a piece of evidence is, where a check would answer so; above 0 always.
+    ``reported`` is what the search began with."""
+    check, answer = evidence.check, evidence.answer
+    slip = REPORTED if reported else _slip(check.kind, answer)
+    if check.kind is Kind.DISPLAY:
+        return _of_display(evidence, foreseen, slip)
+    if check.kind is Kind.NODE and answer is Answer.SAYS:
+        known = foreseen.get((answer, evidence.value), 0.0)
+        known += foreseen.get((answer, ""), 0.0) * 0.02
+        return (1 - slip) * known + slip * 0.01
+    wide = 1.0
+    if answer is Answer.ANOTHER:
+        wide = 0.05
+    share = foreseen.get((answer, evidence.value), 0.0)
+    return (1 - slip) * share + slip * wide / (len(ANSWERS[check.kind]) - 1)
+
+
+def _slip(kind: Kind, answer: Answer) -> float:
+    if answer is Answer.FLICKER:
+        return OF_A_FLICKER
+    return OF_A_COLOUR if answer is Answer.OTHER_COLOUR else SLIPS[kind]
+
+
+def _of_display(evidence: Evidence, foreseen: Foreseen, slip: float) -> float:
+    """What a display says: an address, or the name of a mode."""
+    told = {
+        value: share for (answer, value), share in foreseen.items() if answer is evidence.answer
+    }
+    wide = ELSEWHERE if evidence.answer is Answer.SAYS else 0.2
+    if evidence.value in told:
+        return (1 - slip) * told[evidence.value]
+    if "" in told:
+        return ELSEWHERE * told[""]
+    return slip * wide
+
+
+def symptom_of(evidence: Sequence[Evidence]) -> Evidence | None:
+    """What the search began with: the first look at which something was not right."""
+    looks = (one for one in evidence if one.check.kind is Kind.LOOK)
+    return next((one for one in looks if one.answer is not Answer.RIGHT), None)
+
+
+@dataclass(frozen=True)
+class Belief:
+    """How likely each cause is. ``faults`` are what is wrong together, nearly always one."""
+
+    faults: tuple[tuple[Fault, ...], ...]
+    chances: NDArray[np.float64]
+    evidence: tuple[Evidence, ...]
+
+    def best(self, most: int) -> list[tuple[tuple[Fault, ...], float]]:
+        """The likeliest causes, likeliest first."""
+        return [(self.faults[at], float(self.chances[at])) for at in self.first(most)]
+
+    def first(self, most: int) -> list[int]:
+        """The places of the likeliest causes, likeliest first."""
+        count = min(most, len(self.chances))
+        found = np.argpartition(-self.chances, count - 1)[:count]
+        return sorted(found.tolist(), key=lambda at: (-self.chances[at], at))
+
+
+class Weighing:
+    """The causes of a rig with what is foreseen of them, and the evidence that is weighed."""
+
+    def __init__(self, foresight: Foresight, causes: Causes) -> None:
+        self.foresight, self.causes = foresight, causes
+        self.prior = np.log(np.array(causes.weights, dtype=np.float64).clip(LEAST))
+        self.singles = tuple((fault,) for fault in causes.faults)
+        self._first: Evidence | None = None
+        self._touching: dict[Check, frozenset[int]] = {}
+
+    def touched_by(self, check: Check) -> frozenset[int]:
+        """The causes that may change what a check answers."""
+        found = self._touching.get(check)
+        if found is None:
+            found = self._touching[check] = frozenset(self.touching(check))
+        return found
+
+    def touching(self, check: Check, evidence: Evidence | None = None) -> list[int]:
+        """The causes that may change what a check answers, or what was answered."""
+        found = set(self.causes.of_all)
+        fixtures = [check.fixture] if check.fixture else []
+        if evidence is not None and evidence.answer is Answer.ANOTHER and evidence.value.isdigit():
+            fixtures.append(int(evidence.value))
+        for fixture_id in fixtures:
+            found |= set(self.causes.of_fixture.get(fixture_id, ()))
+            for line, _ in self.foresight.ways.get(fixture_id, ()):
+                found |= self._of_line(line.name)
+        if check.line:
+            found |= self._of_line(check.line)
+        if check.box:
+            found |= set(self.causes.of_box.get(check.box, ()))
+        return sorted(found)
+
+    def _of_line(self, name: str) -> set[int]:
+        """What is wrong on a line, where it starts, or with one on it that passes nothing on."""
+        line = self.foresight.line_by_name.get(name)
+        if line is None:
+            return set()
+        found = set(self.causes.of_line.get(name, ()))
+        show = self.foresight.show
+        if line.source is not None and (box := show.box_by_id.get(line.source.box)):
+            found |= set(self.causes.of_box.get(box.name, ()))
+        for stop in line.stops:
+            fixture = show.fixture_by_id.get(stop.fixture or 0)
+            profile = show.profile_of(fixture) if fixture else None
+            if fixture and profile and not profile.passes_unpowered:
+                found |= {
+                    at
+                    for at in self.causes.of_fixture.get(fixture.id, ())
+                    if self.causes.faults[at].trouble in (Trouble.NO_POWER, Trouble.FLAT)
+                }
+        return found
+
+    def believed(self, evidence: Sequence[Evidence]) -> Belief:
+        """How likely each cause is after all of this; two at once where one does not explain it."""
+        logs = self.prior.copy()
+        self._first = symptom_of(evidence)
+        for one in evidence:
+            usual = self._log(one, ())
+            logs += usual
+            for at in self.touching(one.check, one):
+                logs[at] += self._log(one, () if at == 0 else self.singles[at]) - usual
+        single = Belief(self.singles, _normal(logs), tuple(evidence))
+        pairs, of_pairs = self._pairs(evidence, logs)
+        if not pairs:
+            return single
+        both = np.concatenate([logs, np.array(of_pairs)])
+        return Belief((*self.singles, *pairs), _normal(both), tuple(evidence))
+
+    def _pairs(
+        self, evidence: Sequence[Evidence], logs: NDArray[np.float64]
+    ) -> tuple[list[tuple[Fault, ...]], list[float]]:
+        """Two causes at once, where the best single one leaves something that only a slip would
+        explain."""
+        best = int(np.argmax(logs))
+        unexplained = [one for one in evidence if not self._explains(best, one)]
+        if not unexplained:
+            return [], []
+        firsts = np.argsort(-logs)[:AT_ONCE].tolist()
+        others: dict[int, None] = {}
+        for one in unexplained:
+            mine = [at for at in self.touching(one.check, one) if at and self._explains(at, one)]
+            for at in sorted(mine, key=lambda at: -self.prior[at])[:AT_ONCE]:
+                others[at] = None
+        found: dict[tuple[Fault, ...], float] = {}
+        total = float(np.logaddexp.reduce(self.prior))
+        for first in firsts:
+            for second in others:
+                if first == second or not first:
+                    continue
+                low, high = sorted((first, second))
+                faults = (self.causes.faults[low], self.causes.faults[high])
+                if faults in found or not _together(*faults):
+                    continue
+                found[faults] = self._of_pair(low, high, faults, evidence, total)
+        return list(found), list(found.values())
+
+    def _of_pair(
+        self,
+        low: int,
+        high: int,
+        faults: tuple[Fault, ...],
+        evidence: Iterable[Evidence],
+        total: float,
+    ) -> float:
+        weight = float(self.prior[low] + self.prior[high]) - total + log(2 * TWO_AT_ONCE)
+        for one in evidence:
+            weight += self._log(one, faults)
+        return weight
+
+    def _log(self, one: Evidence, faults: tuple[Fault, ...]) -> float:
+        foreseen = self.foresight.foreseen(one.check, faults)
+        return log(max(LEAST, chance(one, foreseen, reported=one is self._first)))
+
+    def _explains(self, at: int, evidence: Evidence) -> bool:
+        faults = () if at == 0 else self.singles[at]
+        return chance(evidence, self.foresight.foreseen(evidence.check, faults)) > EXPLAINED or (
+            evidence.check.kind is Kind.DISPLAY
+            and evidence.answer is Answer.SAYS
+            and (Answer.SAYS, "") in self.foresight.foreseen(evidence.check, faults)
+        )
+
+
+TWO_AT_ONCE = 0.05
+"""How likely a second trouble is beside a first one (practice)."""
+
+
+def _together(one: Fault, other: Fault) -> bool:
+    """Whether two faults can be at once: no fixture is in two wrong modes."""
+    same = one.trouble is other.trouble and (one.fixture, one.box, one.port) == (
+        other.fixture,
+        other.box,
+        other.port,
+    )
+    return not (same and one.trouble in (Trouble.WRONG_MODE, Trouble.WRONG_ADDRESS))
+
+
+def _normal(logs: NDArray[np.float64]) -> NDArray[np.float64]:
+    shares: NDArray[np.float64] = np.exp(logs - logs.max())
+    whole: NDArray[np.float64] = shares / shares.sum()
+    return whole

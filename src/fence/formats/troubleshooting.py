@@ -1,0 +1,166 @@
+"""Evidence as a JSON list, and where a search stands as JSON."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic_core import from_json
+
+from fence.core.model.errors import EditError
+from fence.core.model.show import Show
+from fence.core.model.text import printable, whole_number
+from fence.core.simulation.faults import Fault
+from fence.core.troubleshooting.asking import Next
+from fence.core.troubleshooting.evidence import (
+    ANSWERS,
+    AT_A_FIXTURE,
+    AT_A_STOP,
+    MOST_EVIDENCE,
+    Answer,
+    Check,
+    Evidence,
+    Kind,
+)
+from fence.core.troubleshooting.search import Finding
+from fence.core.troubleshooting.told import answers_of, asks
+from fence.formats.errors import FileError, decoded
+
+Item = Mapping[str, Any]
+
+
+def read_evidence(data: bytes, show: Show) -> list[Evidence]:
+    """The evidence of a JSON list; ``FileError`` says which item is wrong and what is accepted."""
+    try:
+        items = from_json(decoded(data))
+    except ValueError as error:
+        raise FileError(f"This is not JSON ({error}). Use a list of evidence.") from None
+    if not isinstance(items, list):
+        raise FileError("This is not a list. Use a JSON list of evidence, each an object.")
+    if len(items) > MOST_EVIDENCE:
+        raise FileError(f"There are {len(items)} pieces of evidence. Use up to {MOST_EVIDENCE}.")
+    found = []
+    for number, item in enumerate(items, 1):
+        try:
+            found.append(_evidence(item, show))
+        except EditError as error:
+            raise FileError(f"Evidence {number}: {error}") from None
+    return found
+
+
+def _evidence(item: object, show: Show) -> Evidence:
+    if not isinstance(item, dict):
+        raise EditError("This is not an object. Use one with kind and answer.")
+    kind = _word(item, "kind", list(Kind))
+    answer = _word(item, "answer", list(ANSWERS[Kind(kind)]))
+    value = item.get("value")
+    told = "" if value is None else str(value)
+    if (Kind(kind), Answer(answer)) == (Kind.LOOK, Answer.ANOTHER):
+        told = str(_fixture(show, value))
+    elif told and kind in (Kind.DISPLAY, Kind.NODE) and answer == Answer.SAYS:
+        told = _number(value)
+    elif answer != Answer.MODE:
+        told = ""
+    return Evidence(_check(Kind(kind), item, show), Answer(answer), told)
+
+
+def _word(item: Item, key: str, words: list[Any]) -> str:
+    found = item.get(key)
+    if found not in [str(word) for word in words]:
+        raise EditError(
+            f"“{printable(str(found)[:40])}” is not a {key}. Use {', '.join(map(str, words))}."
+        )
+    return str(found)
+
+
+def _number(value: object) -> str:
+    number = whole_number(str(value)) if not isinstance(value, bool) else None
+    if number is None or number < 0:
+        raise EditError(f"“{printable(str(value)[:20])}” is not a number. Use one such as 161.")
+    return str(number)
+
+
+def _check(kind: Kind, item: Item, show: Show) -> Check:
+    if kind in AT_A_FIXTURE:
+        return Check(kind, _fixture(show, item.get("fixture")))
+    if kind in AT_A_STOP:
+        line = next((line for line in show.lines if line.name == item.get("line")), None)
+        stop = item.get("stop")
+        if line is None or not any(held.id == stop for held in line.stops):
+            raise EditError(f"There is no device {stop} on a line “{item.get('line')}”.")
+        return Check(kind, line=line.name, stop=int(str(stop)))
+    if kind is Kind.NODE:
+        box = next((box for box in show.boxes if box.name == item.get("box")), None)
+        port = item.get("port")
+        if box is None or not isinstance(port, int) or box.port(port) is None:
+            raise EditError(f"There is no port {port} of a node “{item.get('box')}”.")
+        return Check(kind, box=box.name, port=port)
+    return Check(kind)
+
+
+def _fixture(show: Show, label: object) -> int:
+    found = [fixture.id for fixture in show.fixtures if fixture.label == label]
+    if not found:
+        raise EditError(f"There is no fixture “{printable(str(label)[:60])}”.")
+    return found[0]
+
+
+def as_json(finding: Finding) -> dict[str, Any]:
+    """Where a search stands: causes by probability, the next check, whether it is settled."""
+    show = finding.search.show
+    return {
+        "causes": [
+            {
+                "trouble": str(suspect.fault.trouble),
+                **_place(show, suspect.fault),
+                "value": suspect.fault.value,
+                "probability": round(suspect.probability, 6),
+                "why": finding.why(suspect),
+            }
+            for suspect in finding.suspects
+        ],
+        "next": _next(finding, finding.checks[0]) if finding.checks else None,
+        "settled": finding.settled,
+    }
+
+
+def _place(show: Show, fault: Fault) -> dict[str, Any]:
+    fixture = show.fixture_by_id.get(fault.fixture or 0)
+    return {
+        "fixture": fixture.label if fixture else None,
+        "line": fault.line or None,
+        "stop": fault.stop,
+        "box": fault.box or None,
+        "port": fault.port,
+    }
+
+
+def _next(finding: Finding, found: Next) -> dict[str, Any]:
+    show, check = finding.search.show, found.check
+    fixture = show.fixture_by_id.get(check.fixture)
+    return {
+        "id": check.id,
+        "kind": str(check.kind),
+        "asks": asks(show, check),
+        "minutes": found.minutes,
+        "fixture": fixture.label if fixture else None,
+        "line": check.line or None,
+        "stop": check.stop or None,
+        "box": check.box or None,
+        "port": check.port or None,
+        "sends": _sends(finding, check),
+        "answers": [{"id": str(one), "text": text} for one, text in answers_of(check.kind)],
+    }
+
+
+def _sends(finding: Finding, check: Check) -> dict[str, Any] | None:
+    """What is sent for a look: the levels that are not at zero."""
+    if check.kind is not Kind.LOOK:
+        return None
+    frames = finding.search.foresight.frames_for(finding.search.show.fixture(check.fixture))
+    for universe, frame in frames.items():
+        return {
+            "universe": universe,
+            "levels": {str(slot): level for slot, level in enumerate(frame, 1) if level},
+        }
+    return None
