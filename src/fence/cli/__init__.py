@@ -28,6 +28,7 @@ COMMANDS = {
     "layout": "fence.cli.laying",
     "switches": "fence.cli.switches",
     "readback": "fence.cli.setting",
+    "troubleshoot": "fence.cli.troubleshooting",
     "export": "fence.cli.shows",
     "import": "fence.cli.shows",
     "chart": "fence.cli.charts",

@@ -356,3 +356,17 @@ class AnswersRow(Base):
     )
     document: Mapped[str] = mapped_column(Text)
     at: Mapped[datetime]
+
+
+class EvidenceRow(Base):
+    """What a check answered while somebody looked for what is wrong in a show, and a number for
+    what it rests on."""
+
+    __tablename__ = "evidence"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    show_id: Mapped[int] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    document: Mapped[str] = mapped_column(Text)
+    rests_on: Mapped[int]
+    who: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]

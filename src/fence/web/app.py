@@ -28,7 +28,7 @@ from fence.web.log import views as log
 from fence.web.network import boxcard, hosts, look, numbers, ports
 from fence.web.network import views as network
 from fence.web.pages import Pages
-from fence.web.prove import colour, faders, lesson, out, tester
+from fence.web.prove import colour, faders, lesson, out, tester, troubleshoot
 from fence.web.prove import views as prove
 from fence.web.rdm import device, first, holding
 from fence.web.rdm import views as rdm
@@ -52,7 +52,7 @@ PAGES = (
     *(lines, pull, plans, ground, stock, day, links, pins),
     *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, later, here, card, says, place, order, rounds, labels, codes),
-    *(prove, faders, colour, tester, lesson, out),
+    *(prove, faders, colour, tester, troubleshoot, lesson, out),
     *(rdm, device, first, holding),
     *(findings, lists, switches, drill),
     *(log, handing),

@@ -14,6 +14,7 @@ from fence.core.model.text import counted, whole_number
 from fence.library import shipped_profiles
 from fence.store.answers import AnswersKept
 from fence.store.drafts import Drafts
+from fence.store.evidence import EvidenceKept
 from fence.store.journal import Journal
 from fence.store.library import Library
 from fence.store.people import People
@@ -45,6 +46,7 @@ class Pages:
         self.ways = Ways(store.engine, store.clock)
         self.trims = Trims(store.engine)
         self.answers = AnswersKept(store.engine, store.clock)
+        self.evidence = EvidenceKept(store.engine, store.clock)
 
 
 def pages() -> Pages:

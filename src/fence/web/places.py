@@ -289,6 +289,13 @@ PLACES = (
         "color colour match mix gel white temperature cct",
     ),
     Place(
+        "Troubleshoot",
+        "from what is seen to what is wrong, and what to check next",
+        "troubleshoot.index",
+        "why dark black dead not working nothing happens flicker flickers wrong colour color no "
+        "light no signal symptom cause diagnose fault finding trouble problem broken",
+    ),
+    Place(
         "Tester",
         "what is heard on the network, slot by slot",
         "tester.index",

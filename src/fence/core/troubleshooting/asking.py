@@ -79,26 +79,36 @@ def _told(
     shares: NDArray[np.float64],
 ) -> float:
     """The bits that the answer of a check is expected to tell about the likeliest causes."""
-    answers: dict[tuple[Answer, str], int] = {}
-    rows: list[tuple[int, int, float]] = []
     foreseen, touched = weighing.foresight.foreseen, weighing.touched_by(check)
-    usual = _as_one(foreseen(check, ()))
     singles = len(weighing.singles)
-    for at, place in enumerate(best):
-        same = place < singles and place not in touched
-        told = usual if same else _as_one(foreseen(check, _real(belief.faults[place])))
-        for key, share in told.items():
-            rows.append((at, answers.setdefault(key, len(answers)), share))
-    if len(answers) < 2:
+    usual = _as_one(foreseen(check, ()))
+    answers = {key: at for at, key in enumerate(usual)}
+    # all that the check does not touch is answered alike: they count as one
+    rows: list[tuple[float, Foreseen]] = [(0.0, usual)]
+    alike = 1.0
+    for place, share in zip(best, shares.tolist(), strict=True):
+        if place < singles and place not in touched:
+            continue
+        told = _as_one(foreseen(check, _real(belief.faults[place])))
+        if told == usual:
+            continue
+        alike -= share
+        rows.append((share, told))
+        for key in told:
+            answers.setdefault(key, len(answers))
+    if len(rows) < 2:
         return 0.0
-    matrix = np.zeros((len(best), len(answers)))
-    for at, column, share in rows:
-        matrix[at, column] = share
+    rows[0] = (max(alike, 0.0), usual)
+    matrix = np.zeros((len(rows), len(answers)))
+    for at, (_, told) in enumerate(rows):
+        for key, chance in told.items():
+            matrix[at, answers[key]] = chance
+    weights = np.array([share for share, _ in rows])
     slip = SLIPS[check.kind]
     matrix = (1 - slip) * matrix + slip / len(answers)
-    mixed = shares @ matrix
+    mixed = weights @ matrix
     own = -(matrix * np.log2(matrix)).sum(axis=1)
-    return float(-(mixed * np.log2(mixed)).sum() - shares @ own)
+    return float(-(mixed * np.log2(mixed)).sum() - weights @ own)
 
 
 def _real(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:

@@ -21,7 +21,7 @@ SLIPS: dict[Kind, float] = dict.fromkeys(Kind, 0.03)
 """The share of wrong sightings of each kind of check (practice)."""
 OF_A_COLOUR, OF_A_FLICKER = 0.06, 0.10
 """The same of what is harder to tell: a colour, and whether it flickered."""
-REPORTED = 0.002
+REPORTED = 0.0002
 """The same of what somebody came with: a search begins with what was looked at twice."""
 LEAST = 1e-9
 AT_ONCE = 24

@@ -243,7 +243,8 @@ def _at_boxes(show: Show) -> Iterator[tuple[Fault, float]]:
         giving = [port for port in box.outputs if given_by(box, port) is not None]
         if giving:
             yield Fault(Trouble.OTHER_NETWORK, box=box.name), 1.0
-            yield from _as_a_whole(box)
+            if len(giving) > 1:
+                yield from _as_a_whole(box)
         for port in giving:
             for trouble in (Trouble.WRONG_UNIVERSE, Trouble.OFF_BY_ONE, Trouble.PORT_OFF):
                 yield Fault(trouble, box=box.name, port=port.number), 1.0

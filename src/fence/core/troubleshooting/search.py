@@ -6,13 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import log
+from zlib import crc32
 
 from fence.core.model.show import Show
 from fence.core.simulation.faults import Fault, Trouble
 from fence.core.troubleshooting.asking import Next, is_settled, next_checks
 from fence.core.troubleshooting.belief import LEAST, Belief, Weighing, chance
 from fence.core.troubleshooting.causes import WEIGHTS, causes_of
-from fence.core.troubleshooting.evidence import Answer, Evidence, Kind
+from fence.core.troubleshooting.evidence import Answer, Check, Evidence, Kind
 from fence.core.troubleshooting.foresight import Foresight
 from fence.core.troubleshooting.told import evidence_words
 
@@ -32,6 +33,19 @@ class Suspect:
     probability: float
     speaks_for: tuple[Evidence, ...]
     speaks_against: tuple[Evidence, ...]
+
+
+def rests_on(show: Show, check: Check) -> int:
+    """A number for what the answer of a check rests on: another plan, another record of what was
+    set, another way of the signal, and it is another number."""
+    fixture = show.fixture_by_id.get(check.fixture)
+    told: list[object] = [check]
+    if fixture is not None:
+        told += [fixture.mode, fixture.patch, fixture.set_to, fixture.read_back]
+        told.append(show.way_in.get(fixture.id, 0))
+    told += [line for line in show.lines if line.name == check.line]
+    told += [box for box in show.boxes if box.name == check.box]
+    return crc32(repr(told).encode())
 
 
 class Search:

@@ -41,7 +41,8 @@ _LOOKING = {
         findings.panel lists.index lists.pdf switches.index switches.of_show drill.index
         drill.of_show
         log.index log.between handing.document
-        prove.index prove.seen prove.compare faders.index faders.table tester.index colour.index
+        prove.index prove.seen prove.compare troubleshoot.index
+        faders.index faders.table tester.index colour.index
         lesson.index out.status
         access.mine here.index later.token rdm.index rdm.progress device.index speak.index
         speak.grown hold.index hold.status
@@ -57,6 +58,7 @@ _LOOKING = {
 _SENDING = {
     Role.READER: "access.log_out access.mine access.end out.take",
     Role.CREW: """
+        troubleshoot.note troubleshoot.take_back troubleshoot.anew troubleshoot.bring
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take
         boxcard.mark
         log.note log.name_snapshot steps.undo steps.redo

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from fence.web.fields import Asked, Flag, Number, Several, Words
+from fence.core.troubleshooting.evidence import Answer, Kind
+from fence.web.fields import Asked, Flag, Number, OneOf, Several, Words
 
 
 class ColourStep(Asked):
@@ -78,3 +79,25 @@ class ProveEither(Asked):
     u = Number()
     fixture = Number()
     look = Words(plain=False)
+
+
+class TroubleshootLink(Asked):
+    """What a link to ``prove.troubleshoot`` asks for."""
+
+    skip = Words(most=2000)
+    fixture = Number()
+
+
+class TroubleshootStep(Asked):
+    """What a form of ``prove.troubleshoot`` sends."""
+
+    kind = OneOf(Kind)
+    answer = OneOf(Answer)
+    fixture = Number()
+    other = Number()
+    line = Words(most=1000)
+    stop = Number()
+    box = Words(most=1000)
+    port = Number()
+    says = Words(most=40)
+    mode = Words(most=1000)

@@ -225,11 +225,12 @@ def bring(show_id: int) -> BaseResponse:
     """Bring one fixture up alone, in one look."""
     saved = load(show_id)
     fixture = saved.show.fixture(_id("fixture"))
-    _bring(saved, fixture, look_asked())
+    bring_up(saved, fixture, look_asked())
     return _to(saved, fixture, look_asked())
 
 
-def _bring(saved: SavedShow, fixture: Fixture, look: Look) -> None:
+def bring_up(saved: SavedShow, fixture: Fixture, look: Look) -> None:
+    """Bring one fixture up alone, in one look."""
     send(saved, frames_for(saved.show, fixture, look), brought=_brought(saved.show, fixture, look))
 
 
@@ -289,7 +290,7 @@ def answer(show_id: int) -> BaseResponse:
         mine = looks(saved.show, fixture)
         later = mine[mine.index(look) + 1 :] if look in mine else ()
         if later and not form.enough.data:
-            _bring(saved, fixture, later[0])
+            bring_up(saved, fixture, later[0])
             return _to(saved, fixture, later[0])
         save(saved, edits.mark_proven(saved.show, [fixture.id], witness(How.SEEN)))
         flash(f"{fixture.label} is proven.")
@@ -307,7 +308,7 @@ def answer(show_id: int) -> BaseResponse:
     if following is None:
         flash(f"All of these were looked at. {put_out()}")
         return redirect(url_for("prove.index", show_id=show_id, **query(saved.show)))  # type: ignore[arg-type]
-    _bring(saved, following, Look.OPEN)
+    bring_up(saved, following, Look.OPEN)
     return _to(saved, following)
 
 
@@ -341,7 +342,7 @@ def chase(show_id: int) -> str:
     fixture = current_of(saved.show, fixtures)
     if fixture is None:
         raise EditError("There is nothing to go along.")
-    _bring(saved, fixture, Look.OPEN)
+    bring_up(saved, fixture, Look.OPEN)
     ids = [one.id for one in fixtures]
     place = ids.index(fixture.id)
     return ProveChase(
