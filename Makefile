@@ -65,6 +65,7 @@ bench: setup
 	$(BIN)/python bench/log.py
 	$(BIN)/python bench/crew.py
 	$(BIN)/python bench/practice.py
+	$(BIN)/python bench/troubleshooting.py
 	$(BIN)/python bench/output.py
 	$(BIN)/python bench/matching.py
 

@@ -73,6 +73,11 @@ TRIED = (
     "&position=Canopy+Walk"
 )
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
+SYMPTOM = """
+const whom = document.getElementById("whom");
+whom.value = [...whom.options].find((one) => one.text.trim() === "Fern 5").value;
+document.getElementById("symptom-dark").click();
+"""
 ANSWER = "document.getElementById('let').click()"
 SHOTS = (
     Shot("paste", "/shows/2/charts/paste", "what “Ripple” does is not known", PASTED, size=TALL),
@@ -89,6 +94,7 @@ SHOTS = (
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
+    Shot("troubleshoot", "/shows/1/prove/troubleshoot", "Most likely", SYMPTOM),
     Shot("two-snapshots", "/shows/3/log/compare?first=3", "3 to be set again"),
     Shot("log", "/shows/3/log", "Hand over"),
 )

@@ -18,6 +18,7 @@ from fence.formats.chart_files import charts_schema
 from fence.formats.files import read_rig
 from fence.formats.rig_csv import read_rig_csv, write_rig_csv
 from fence.formats.show_json import read_show_json, show_schema, write_show_json
+from fence.formats.troubleshooting import troubleshooting_schema
 from fence.library import shipped_profiles
 from tests.core.edits.test_edits import some_edit
 from tests.rigs import rigs
@@ -48,6 +49,7 @@ def test_the_schema_in_the_docs_is_current() -> None:
     """The documented schema is the one that the types give."""
     assert (DOCS / "show.schema.json").read_text() == show_schema()
     assert (DOCS / "charts.schema.json").read_text() == charts_schema()
+    assert (DOCS / "troubleshoot.schema.json").read_text() == troubleshooting_schema()
 
 
 def facts(show: Show) -> list[tuple[object, ...]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from typing import Any
 
@@ -10,7 +11,7 @@ from pydantic_core import from_json
 from fence.core.model.errors import EditError
 from fence.core.model.show import Show
 from fence.core.model.text import printable, whole_number
-from fence.core.simulation.faults import Fault
+from fence.core.simulation.faults import Fault, Trouble
 from fence.core.troubleshooting.asking import Next
 from fence.core.troubleshooting.evidence import (
     ANSWERS,
@@ -65,11 +66,10 @@ def _evidence(item: object, show: Show) -> Evidence:
 
 
 def _word(item: Item, key: str, words: list[Any]) -> str:
-    found = item.get(key)
+    found, article = item.get(key), "an" if key[0] in "aeiou" else "a"
     if found not in [str(word) for word in words]:
-        raise EditError(
-            f"“{printable(str(found)[:40])}” is not a {key}. Use {', '.join(map(str, words))}."
-        )
+        known = ", ".join(map(str, words))
+        raise EditError(f"“{printable(str(found)[:40])}” is not {article} {key}. Use {known}.")
     return str(found)
 
 
@@ -164,3 +164,78 @@ def _sends(finding: Finding, check: Check) -> dict[str, Any] | None:
             "levels": {str(slot): level for slot, level in enumerate(frame, 1) if level},
         }
     return None
+
+
+def troubleshooting_schema() -> str:
+    """The JSON Schema of what ``fence troubleshoot`` reads and prints, as it stands in the docs."""
+    text, number = {"type": "string"}, {"type": "integer"}
+    place = {
+        "fixture": {"type": ["string", "null"]},
+        "line": {"type": ["string", "null"]},
+        "stop": {"type": ["integer", "null"]},
+        "box": {"type": ["string", "null"]},
+        "port": {"type": ["integer", "null"]},
+    }
+    evidence = [
+        {
+            "type": "object",
+            "properties": {
+                "kind": {"const": str(kind)},
+                "answer": {"enum": [str(answer) for answer in answers]},
+                "value": {"type": ["string", "integer", "null"]},
+                **place,
+            },
+            "required": ["kind", "answer"],
+        }
+        for kind, answers in ANSWERS.items()
+    ]
+    cause = _thing(
+        {
+            "trouble": {"enum": [str(trouble) for trouble in Trouble]},
+            **place,
+            "value": text,
+            "probability": {"type": "number", "minimum": 0, "maximum": 1},
+            "why": {"type": "array", "items": text},
+        }
+    )
+    levels = {"type": "object", "additionalProperties": {**number, "minimum": 1, "maximum": 255}}
+    check = _thing(
+        {
+            "id": text,
+            "kind": {"enum": [str(kind) for kind in Kind]},
+            "asks": text,
+            "minutes": {"type": "number", "exclusiveMinimum": 0},
+            **place,
+            "sends": {"anyOf": [_thing({"universe": number, "levels": levels}), {"type": "null"}]},
+            "answers": {"type": "array", "items": _thing({"id": text, "text": text})},
+        }
+    )
+    printed = _thing(
+        {
+            "causes": {"type": "array", "items": {"$ref": "#/$defs/cause"}},
+            "next": {"anyOf": [{"$ref": "#/$defs/check"}, {"type": "null"}]},
+            "settled": {"type": "boolean"},
+        }
+    )
+    schema = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "fence troubleshoot",
+        "description": "What it prints; evidence, the list that it reads, is under $defs.",
+        **printed,
+        "$defs": {
+            "cause": cause,
+            "check": check,
+            "evidence": {"type": "array", "items": {"anyOf": evidence}},
+        },
+    }
+    return json.dumps(schema, indent=2, ensure_ascii=False) + "\n"
+
+
+def _thing(properties: dict[str, Any]) -> dict[str, Any]:
+    """An object with these fields, and no others."""
+    return {
+        "type": "object",
+        "properties": properties,
+        "required": list(properties),
+        "additionalProperties": False,
+    }

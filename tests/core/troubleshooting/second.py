@@ -55,8 +55,7 @@ class Field:
         """The mode that it is really in."""
         one = self.show.fixture(fixture)
         wrong = self.has("wrong-mode", fixture=fixture)
-        found = self.show.modes[one.profile, wrong.value if wrong else one.mode]
-        return found
+        return self.show.modes[one.profile, wrong.value if wrong else one.mode]
 
     def starts_of(self, fixture: int) -> list[int]:
         """The slots at which its parts really start."""
@@ -98,7 +97,7 @@ class Field:
         return universe, clean
 
     def garbled(self, line: Line, stop: Stop) -> bool:
-        """Whether a signal arrives that nobody can read: a swapped pair on the way, and it alone."""
+        """Whether a signal arrives that nobody can read, for a swapped pair alone."""
         whole = Field(self.show, [one for one in self.faults if one.trouble != "swapped-pair"])
         return whole.at_stop(line, stop)[0] is not None
 

@@ -50,6 +50,8 @@ ON_A_LINE = {Trouble.NO_TERMINATOR, Trouble.SECOND_TERMINATOR, Trouble.TOO_MANY_
 """Troubles of a whole line: its signal is not clean anywhere."""
 OF_A_RUN = {Trouble.PLUG_OUT, Trouble.WRONG_CABLE, Trouble.SWAPPED_PAIR}
 """Troubles of the cable run that leads to a device."""
+ON_THE_WAY = OF_A_RUN | {Trouble.NO_POWER, Trouble.FLAT, Trouble.UNLINKED}
+"""Troubles of a fixture that may take the signal from others."""
 AT_A_SPLITTER = {Trouble.SPLITTER_OFF, Trouble.OUTPUT_DEAD}
 OF_A_UNIVERSE = {Trouble.NOT_SENT, Trouble.SECOND_SOURCE}
 PUT_ON = tuple(trouble for trouble in Trouble if trouble is not Trouble.NOTHING)

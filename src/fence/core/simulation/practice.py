@@ -28,6 +28,7 @@ from fence.core.simulation.faults import (
     COUNTED_WRONG,
     GIVES_NOTHING,
     ON_A_LINE,
+    ON_THE_WAY,
     Fault,
     Trouble,
 )
@@ -118,11 +119,13 @@ def alone_of(profile: Profile | None) -> Alone:
 
 @dataclass(frozen=True)
 class Kept:
-    """What is made ready once for all rigs of one show: the trees of its lines, and how its modes
-    are read."""
+    """What is made ready once for all rigs of one show: the trees of its lines, how its modes are
+    read, and how fixtures stand and what arrives on lines that no fault touches."""
 
     wirings: dict[int, Wiring] = field(default_factory=dict)
     readers: dict[int, Reader] = field(default_factory=dict)
+    stood: dict[int, Stand] = field(default_factory=dict)
+    arrived: dict[int, dict[int, Signal]] = field(default_factory=dict)
 
     def wiring(self, line: Line) -> Wiring:
         """The tree of a line."""
@@ -170,10 +173,16 @@ class PracticeRig:
 
     def stand_of(self, fixture: Fixture) -> Stand:
         """How one fixture stands."""
-        found = self._stood.get(fixture.id)
+        stood = self._stood if fixture.id in self._faulty else self.kept.stood
+        found = stood.get(fixture.id)
         if found is None:
-            found = self._stood[fixture.id] = self._stand(fixture)
+            found = stood[fixture.id] = self._stand(fixture)
         return found
+
+    @cached_property
+    def _faulty(self) -> frozenset[int]:
+        """The fixtures that have a fault of their own."""
+        return frozenset(fault.fixture for fault in self.faults if fault.fixture is not None)
 
     def _stand(self, fixture: Fixture) -> Stand:
         mode = self.show.mode_of(fixture)
@@ -262,7 +271,8 @@ class PracticeRig:
     def arriving(self, line: Line) -> dict[int, Signal]:
         """What arrives at each device of a line, by its id: cable run by cable run from the source
         on."""
-        found = self._arrived.get(line.id)
+        arrived = self._arrived if self._touches(line) else self.kept.arrived
+        found = arrived.get(line.id)
         if found is not None:
             return found
         start = self._from(self._fed(line))
@@ -270,11 +280,28 @@ class PracticeRig:
             if any(fault.line == line.name for fault in self.by_trouble.get(trouble, ())):
                 start = replace(start, clean=False, why=str(trouble).replace("-", " "))
         left: dict[int | None, Signal] = {None: start}
-        found = self._arrived[line.id] = {}
+        found = arrived[line.id] = {}
         for stop in self.kept.wiring(line).behind(None):
             found[stop.id] = self._through(line, stop, left[stop.after])
             left[stop.id] = self._passed_on(line, stop, found[stop.id])
         return found
+
+    def _touches(self, line: Line) -> bool:
+        """Whether a fault may change what arrives on a line."""
+        for fault in self.faults:
+            if fault.trouble is Trouble.SECOND_SOURCE or fault.line == line.name:
+                return True
+            if fault.box and line.source is not None:
+                box = self.show.box_by_id.get(line.source.box)
+                if box is not None and box.name == fault.box:
+                    return True
+            if (
+                fault.trouble in ON_THE_WAY
+                and not fault.line
+                and any(stop.fixture == fault.fixture for stop in line.stops)
+            ):
+                return True
+        return False
 
     def _at(
         self, trouble: Trouble, line: Line, stop_id: int | None, fixture_id: int | None
@@ -314,6 +341,8 @@ class PracticeRig:
         """What leaves a device: one that boosts the signal does not without power."""
         if self.faults and self._at(Trouble.SPLITTER_OFF, line, stop.id, None):
             return Signal(None, why="a splitter has no power")
+        if stop.fixture not in self._faulty:
+            return signal
         fixture = self.show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
         if fixture is None or self.stand_of(fixture).powered:
             return signal

@@ -22,7 +22,7 @@ SETTLED = 0.95
 """From how likely on a cause is taken to be found."""
 CONSIDERED = 160
 """Causes among which a check should tell: the likeliest."""
-MOST_CHECKS = 240
+MOST_CHECKS = 120
 FROM_THE_DESK, ON_THE_GROUND, IN_REACH = 0.3, 1.0, 1.0
 LADDER, A_METRE = 4.0, 0.5
 SWAPPING, SWAPPING_HIGH = 3.0, 7.0

@@ -12,6 +12,7 @@ from math import log
 import numpy as np
 from numpy.typing import NDArray
 
+from fence.core.model.line import Line
 from fence.core.simulation.faults import Fault, Trouble
 from fence.core.troubleshooting.causes import Causes
 from fence.core.troubleshooting.evidence import ANSWERS, Answer, Check, Evidence, Kind
@@ -111,37 +112,55 @@ class Weighing:
 
     def touching(self, check: Check, evidence: Evidence | None = None) -> list[int]:
         """The causes that may change what a check answers, or what was answered."""
-        found = set(self.causes.of_all)
+        causes = self.causes
+        found = set(causes.of_fixture.get(check.fixture, ()))
+        match check.kind:
+            case Kind.POWER | Kind.LISTENS | Kind.DISPLAY:
+                return sorted(found)
+            case Kind.DESK:
+                return causes.of_all
+            case Kind.NODE:
+                return causes.of_box.get(check.box, [])
+            case Kind.SWAP:
+                here = causes.of_line.get(check.line, ())
+                return [at for at in here if causes.faults[at].stop == check.stop]
+        found |= set(causes.of_all)
         fixtures = [check.fixture] if check.fixture else []
         if evidence is not None and evidence.answer is Answer.ANOTHER and evidence.value.isdigit():
             fixtures.append(int(evidence.value))
         for fixture_id in fixtures:
-            found |= set(self.causes.of_fixture.get(fixture_id, ()))
-            for line, _ in self.foresight.ways.get(fixture_id, ()):
-                found |= self._of_line(line.name)
-        if check.line:
-            found |= self._of_line(check.line)
-        if check.box:
-            found |= set(self.causes.of_box.get(check.box, ()))
+            found |= set(causes.of_fixture.get(fixture_id, ()))
+            for line, stop in self.foresight.ways.get(fixture_id, ()):
+                found |= self._on_the_way(line, stop.id)
+        if check.line and (named := self.foresight.line_by_name.get(check.line)):
+            found |= self._on_the_way(named, check.stop)
         return sorted(found)
 
-    def _of_line(self, name: str) -> set[int]:
-        """What is wrong on a line, where it starts, or with one on it that passes nothing on."""
-        line = self.foresight.line_by_name.get(name)
-        if line is None:
-            return set()
-        found = set(self.causes.of_line.get(name, ()))
-        show = self.foresight.show
+    def _on_the_way(self, line: Line, stop_id: int) -> set[int]:
+        """What may be wrong between the source of a line and a device on it: runs, splitters, ends,
+        the node, and those that pass nothing on without power."""
+        causes, show = self.causes, self.foresight.show
+        path = self.foresight.kept.wiring(line).path_to(stop_id)
+        ids = {stop.id for stop in path}
+        found = {
+            at
+            for at in causes.of_line.get(line.name, ())
+            if causes.faults[at].stop is None or causes.faults[at].stop in ids
+        }
         if line.source is not None and (box := show.box_by_id.get(line.source.box)):
-            found |= set(self.causes.of_box.get(box.name, ()))
-        for stop in line.stops:
+            found |= {
+                at
+                for at in causes.of_box.get(box.name, ())
+                if causes.faults[at].port in (None, line.source.port)
+            }
+        for stop in path:
             fixture = show.fixture_by_id.get(stop.fixture or 0)
             profile = show.profile_of(fixture) if fixture else None
             if fixture and profile and not profile.passes_unpowered:
                 found |= {
                     at
-                    for at in self.causes.of_fixture.get(fixture.id, ())
-                    if self.causes.faults[at].trouble in (Trouble.NO_POWER, Trouble.FLAT)
+                    for at in causes.of_fixture.get(fixture.id, ())
+                    if causes.faults[at].trouble in (Trouble.NO_POWER, Trouble.FLAT)
                 }
         return found
 

@@ -301,7 +301,9 @@ def anew(show_id: int) -> BaseResponse:
     saved = load(show_id)
     count = len(pages().evidence.of(show_id))
     pages().evidence.begin_anew(show_id)
-    flash(f"{counted(count, 'piece')} of evidence put away; the log of {saved.show.name} keeps them.")
+    flash(
+        f"{counted(count, 'piece')} of evidence put away; the log of {saved.show.name} keeps them."
+    )
     return redirect(url_for("troubleshoot.index", show_id=show_id))
 
 

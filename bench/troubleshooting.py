@@ -1,0 +1,193 @@
+"""How well, and how quickly, a search finds hidden faults.
+
+Random faults of every kind are hidden on the demo show and on random rigs, and answered by a
+second simulation: how often what is called settled is so, how often the true cause is among the
+first three, how many checks it takes beside going one by one; the same with 5 % wrong answers; and
+a table of how often causes said at some percent were so. Then the time from an answer to the next
+check on large rigs, as a ratio to one look at the whole rig by the practice rig.
+
+    python bench/troubleshooting.py [CASES]
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections import Counter
+from dataclasses import dataclass, field
+from math import log2
+from pathlib import Path
+from random import Random
+from statistics import median
+from time import perf_counter
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from tests.core.troubleshooting.hiding import (
+    KINDS,
+    hidden,
+    is_it,
+    searched,
+    symptom,
+)
+from tests.core.troubleshooting.second import Field
+
+from fence.core.model.box import Box, BoxKind, Port
+from fence.core.model.fixture import Fixture
+from fence.core.model.line import Line, Source, Stop
+from fence.core.model.patch import Patch
+from fence.core.model.show import Show, Universe
+from fence.core.simulation.practice import PracticeRig
+from fence.core.troubleshooting.evidence import Answer, Check, Evidence, Kind
+from fence.core.troubleshooting.search import Search
+from fence.demo import clean_show
+from fence.formats.troubleshooting import as_json, read_evidence
+from fence.library import shipped_profiles
+
+CASES = 400
+A_LINE, PORTS = 30, 8
+"""Fixtures of a line, and ports of a node."""
+
+
+def large(count: int) -> Show:
+    """So many fixtures of one type, a line and a port for each thirty of them."""
+    profile = shipped_profiles()[0]
+    mode = min(profile.modes, key=lambda one: (one.footprint, one.name))
+    fixtures, lines, boxes = [], [], []
+    boxes.append(Box(1, "Desk", BoxKind.DESK, "10.0.0.1", 8))
+    universes = -(-count // A_LINE)
+    for number in range(universes):
+        ids = range(number * A_LINE + 1, min(count, (number + 1) * A_LINE) + 1)
+        fixtures += [
+            Fixture(
+                id=one,
+                label=f"F{one}",
+                profile=profile.id,
+                mode=mode.name,
+                patch=(Patch(number + 1, 1 + (one - ids[0]) * mode.footprint),),
+            )
+            for one in ids
+        ]
+        stops = [Stop(at, at - 1 or None, fixture=one) for at, one in enumerate(ids, 1)]
+        source = Source(2 + number // PORTS, number % PORTS + 1)
+        lines.append(Line(number + 1, f"Line {number + 1}", number + 1, source, stops=tuple(stops)))
+    for number in range(-(-universes // PORTS)):
+        first = number * PORTS
+        ports = [Port(n + 1, first + n + 1) for n in range(min(PORTS, universes - first))]
+        address = f"10.1.{number // 250}.{number % 250 + 1}"
+        name = f"Node {number + 1}"
+        boxes.append(Box(2 + number, name, ip=address, prefix=8, ports=tuple(ports)))
+    return Show(
+        f"{count} fixtures",
+        tuple(fixtures),
+        (profile,),
+        tuple(Universe(n + 1) for n in range(universes)),
+        lines=tuple(lines),
+        boxes=tuple(boxes),
+        next_id=count + 1,
+    )
+
+
+@dataclass
+class Score:
+    """What came of many searches."""
+
+    cases: int = 0
+    settled: int = 0
+    right: int = 0
+    first: int = 0
+    three: int = 0
+    checks: list[int] = field(default_factory=list)
+    alike: list[int] = field(default_factory=list)
+    one_by_one: list[int] = field(default_factory=list)
+    said: Counter[int] = field(default_factory=Counter)
+    was: Counter[int] = field(default_factory=Counter)
+
+    def told(self, name: str) -> None:
+        """Print it."""
+        share = self.right / max(1, self.settled)
+        most = 1.3 * log2(max(2, median(self.alike)))
+        print(f"{name}: {self.cases} cases, settled {self.settled / self.cases:.0%}")
+        print(f"  of those right {share:.1%}; first {self.first / self.cases:.1%}")
+        print(f"  among the first three {self.three / self.cases:.1%}")
+        print(
+            f"  checks: median {median(self.checks)}, 1.3 times the logarithm of what was alike "
+            f"{most:.1f}, one by one {median(self.one_by_one)}"
+        )
+        for tenth in sorted(self.said):
+            of = self.said[tenth]
+            print(f"  said {tenth * 10} to {tenth * 10 + 10} %: {self.was[tenth] / of:.0%} of {of}")
+
+
+def score(show: Show, cases: int, seed: int, slips: float) -> Score:
+    """Search for so many hidden faults."""
+    search, chance, found = Search(show), Random(seed), Score()
+    while found.cases < cases:
+        fault = hidden(show, chance.choice(KINDS), chance)
+        if fault is None:
+            continue
+        seen_by = Field(show, [fault], slips, chance)
+        if (first := symptom(seen_by, chance)) is None:
+            continue
+        begun = search.after(read_evidence(json.dumps([first]).encode(), show))
+        shares = sorted(begun.belief.chances, reverse=True)
+        found.alike.append(sum(1 for share in shares if share > shares[0] / 100))
+        outcome = searched(search, seen_by, first)
+        place = outcome.place_of(fault, show)
+        found.cases += 1
+        found.checks.append(outcome.checks)
+        found.one_by_one.append(found.alike[-1] // 2)
+        found.first += place == 0
+        found.three += place is not None and place < 3
+        if outcome.told["settled"]:
+            found.settled += 1
+            found.right += place == 0
+        for cause in outcome.told["causes"][:3]:
+            tenth = min(9, int(cause["probability"] * 10))
+            found.said[tenth] += 1
+            found.was[tenth] += is_it(fault, cause, show)
+    return found
+
+
+def speed(show: Show, name: str) -> None:
+    """The time from an answer to the next check, beside one look at the whole rig."""
+    search = Search(show)
+    dark = Evidence(Check(Kind.LOOK, show.fixtures[len(show.fixtures) // 2].id), Answer.DARK)
+    began = perf_counter()
+    finding = search.after([dark])
+    as_json(finding)
+    first = perf_counter() - began
+    evidence, times = [dark], []
+    for _ in range(6):
+        if not finding.checks:
+            break
+        check = finding.checks[0].check
+        if check.kind is not Kind.LOOK:
+            break
+        evidence.append(Evidence(check, Answer.RIGHT))
+        began = perf_counter()
+        finding = search.after(evidence)
+        as_json(finding)
+        times.append(perf_counter() - began)
+    began = perf_counter()
+    _ = PracticeRig(show).signals
+    whole = perf_counter() - began
+    later = median(times) if times else first
+    print(
+        f"{name}: first {first * 1000:.0f} ms, then {later * 1000:.0f} ms, "
+        f"{later / whole:.1f} times all signals of the rig"
+    )
+
+
+def main() -> None:
+    """Print all."""
+    cases = int(sys.argv[1]) if len(sys.argv) > 1 else CASES
+    score(clean_show(), cases, 1, 0.0).told("demo show")
+    score(clean_show(), cases // 2, 2, 0.05).told("demo show, 5 % wrong answers")
+    speed(clean_show(), "64 fixtures")
+    for count in (500, 20_000):
+        speed(large(count), f"{count} fixtures")
+
+
+if __name__ == "__main__":
+    main()

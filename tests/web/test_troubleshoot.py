@@ -1,0 +1,103 @@
+"""Troubleshoot on its pages: noting, taking back, what counts no more, what is asked next."""
+
+from __future__ import annotations
+
+import re
+
+from fence.core import edits
+from fence.store.shows import ShowStore
+from tests.conftest import Visitor
+
+PATH = "/shows/1/prove/troubleshoot"
+
+
+def labelled(shows: ShowStore, label: str) -> int:
+    """The id of a fixture of the clean show."""
+    return next(f.id for f in shows.get(1).show.fixtures if f.label == label)
+
+
+def note(visitor: Visitor, **fields: object) -> str:
+    """Note something, and see the page."""
+    answer = visitor.post(f"{PATH}/note", fields)
+    assert answer.status_code == 302, answer.text[:400]
+    return visitor.get(PATH).text
+
+
+def test_a_search_from_symptom_to_cause(visitor: Visitor, shows: ShowStore) -> None:
+    """A symptom brings causes, a check and its reasons; the check's answer changes them; one is
+    taken back; the log keeps all of it."""
+    page = visitor.get(PATH).text
+    assert "What do you see?" in page
+    assert "Most likely" not in page
+    fern = labelled(shows, "Fern 5")
+    page = note(visitor, kind="look", fixture=fern, answer="dark")
+    assert "For it: Fern 5 was dark." in page
+    assert "Local rules and competent or licensed people come first." in page
+    asked = re.search(r"Bring up (\w+ \d+) \(", page)
+    assert asked
+    other = labelled(shows, asked[1])
+    after = note(visitor, kind="look", fixture=other, answer="right")
+    assert f"{asked[1]} was right" in after
+    assert "The desk is in blackout" not in after.split("What else")[0]
+    taken = re.search(r"take-back/(\d+)", after)
+    assert taken
+    visitor.post(f"{PATH}/take-back/{taken[1]}", {})
+    assert "1 piece of evidence" in visitor.get(PATH).text
+    log = visitor.get("/shows/1/log").text
+    assert "Troubleshooting: Fern 5 was dark" in log
+
+
+def test_it_ends_with_what_to_do(visitor: Visitor, shows: ShowStore) -> None:
+    """The cause stands out, with the caution that fits, and leads to the fixture; then it begins
+    anew."""
+    fern = labelled(shows, "Fern 5")
+    note(visitor, kind="look", fixture=fern, answer="dark")
+    note(visitor, kind="look", fixture=labelled(shows, "Fern 6"), answer="right")
+    note(visitor, kind="power", fixture=fern, answer="off")
+    page = visitor.get(PATH).text
+    assert "Fern 5 has no power." in page
+    assert "Check plug, fuse and switch of Fern 5" in page
+    assert f"/shows/1/set/{fern}" in page
+    visitor.post(f"{PATH}/anew", {})
+    assert "0 pieces of evidence" in visitor.get(PATH).text
+
+
+def test_what_was_changed_counts_no_more(visitor: Visitor, shows: ShowStore) -> None:
+    """Another plan of a fixture, and what was seen of it does not count; it stays and says so."""
+    fern = labelled(shows, "Fern 5")
+    note(visitor, kind="look", fixture=fern, answer="dark")
+    saved = shows.get(1)
+    shows.save(saved, edits.mark_set(saved.show, [fern]), who="T")
+    page = visitor.get(PATH).text
+    assert "changed since: does not count" in page
+    assert "Most likely" not in page
+
+
+def test_a_display_says_address_and_mode(visitor: Visitor, shows: ShowStore) -> None:
+    """One form for both; a wrong one is told, and nothing is lost."""
+    fern = labelled(shows, "Fern 5")
+    note(visitor, kind="look", fixture=fern, answer="dark")
+    page = note(visitor, kind="display", fixture=fern, says="161", mode="")
+    assert "Fern 5 says 161" in page
+    assert "Fern 5 stands at 161." in page
+    for fields in ({"says": "far"}, {"says": ""}):
+        answer = visitor.post(f"{PATH}/note", {"kind": "display", "fixture": fern, **fields})
+        assert answer.status_code == 422
+        assert "161" in answer.text
+    bad = visitor.post(f"{PATH}/note", {"kind": "look", "fixture": fern, "answer": "signal"})
+    assert bad.status_code == 422
+    assert "Say what was seen" in bad.text
+    none = visitor.post(f"{PATH}/note", {"kind": "tester", "line": "Line A", "stop": 999})
+    assert none.status_code == 422
+
+
+def test_what_cannot_be_done_now_is_put_off(visitor: Visitor, shows: ShowStore) -> None:
+    """The next best is asked, and the first again on request."""
+    page = note(visitor, kind="look", fixture=labelled(shows, "Fern 5"), answer="dark")
+    link = re.search(r'id="not-now"\s+href="([^"]+)"', page) or re.search(
+        r'href="([^"]+skip=[^"]+)"', page
+    )
+    assert link
+    first = re.search(r'id="next-check"><h2>([^<]+)', page.replace("\n", ""))
+    later = visitor.get(link[1].replace("&amp;", "&")).text
+    assert first is None or first[1] not in later
