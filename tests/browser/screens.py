@@ -100,6 +100,7 @@ SCREENS = [
     ("/shows/3/set/round", None),
     ("/shows/3/set/open?code=U4+257", None),
     ("/shows/3/prove", "document.querySelectorAll('details').forEach((d) => { d.open = true })"),
+    ("/shows/3/prove/troubleshoot", "document.getElementById('symptom-dark').click()"),
     ("/shows/3/prove/faders?fixture=5", None),
     ("/shows/3/prove/colour?colour=3200+K", None),
     ("/shows/3/prove/lesson?step=4", None),

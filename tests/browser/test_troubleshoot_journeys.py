@@ -62,11 +62,11 @@ def solved(page: Page, field: Field) -> str:
     """Answer what is asked until a cause is found; its words."""
     for _ in range(MOST):
         page.wait(
-            lambda: page.has(".found") or page.has("#next-check form[action$='/note']"),
+            lambda: page.has(".settled") or page.has("#next-check form[action$='/note']"),
             "nothing is asked and nothing is found",
         )
-        if page.has(".found"):
-            return page.text(".found h2")
+        if page.has(".settled"):
+            return page.text(".settled h2")
         reply(page, field.answer(asked(page)))
     raise AssertionError("not found in time")
 

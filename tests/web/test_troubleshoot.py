@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+import pytest
+
 from fence.core import edits
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
@@ -33,16 +35,16 @@ def test_a_search_from_symptom_to_cause(visitor: Visitor, shows: ShowStore) -> N
     page = note(visitor, kind="look", fixture=fern, answer="dark")
     assert "For it: Fern 5 was dark." in page
     assert "Local rules and competent or licensed people come first." in page
-    asked = re.search(r"Bring up (\w+ \d+) \(", page)
-    assert asked
-    other = labelled(shows, asked[1])
-    after = note(visitor, kind="look", fixture=other, answer="right")
-    assert f"{asked[1]} was right" in after
+    assert 'id="next-check"' in page
+    assert "The desk is in blackout" in page
+    after = note(visitor, kind="look", fixture=labelled(shows, "Lily 2"), answer="right")
+    after = note(visitor, kind="look", fixture=labelled(shows, "Fern 6"), answer="right")
+    assert "Fern 6 was right" in after
     assert "The desk is in blackout" not in after.split("What else")[0]
     taken = re.search(r"take-back/(\d+)", after)
     assert taken
     visitor.post(f"{PATH}/take-back/{taken[1]}", {})
-    assert "1 piece of evidence" in visitor.get(PATH).text
+    assert "2 pieces of evidence" in visitor.get(PATH).text
     log = visitor.get("/shows/1/log").text
     assert "Troubleshooting: Fern 5 was dark" in log
 
@@ -58,6 +60,16 @@ def test_it_ends_with_what_to_do(visitor: Visitor, shows: ShowStore) -> None:
     assert "Fern 5 has no power." in page
     assert "Check plug, fuse and switch of Fern 5" in page
     assert f"/shows/1/set/{fern}" in page
+    visitor.post(f"{PATH}/found", {})
+    page = visitor.get(PATH).text
+    assert "0 pieces of evidence" in page
+    assert "It stays open until it is proven right." in page
+    assert "Found: Fern 5 has no power." in visitor.get("/shows/1/log").text
+    assert shows.get(1).show.fixture(fern).sign is not None
+    again = visitor.post(f"{PATH}/found", {})
+    assert again.status_code == 422
+    assert "No cause stands out any more" in again.text
+    note(visitor, kind="look", fixture=fern, answer="dark")
     visitor.post(f"{PATH}/anew", {})
     assert "0 pieces of evidence" in visitor.get(PATH).text
 
@@ -83,7 +95,7 @@ def test_a_display_says_address_and_mode(visitor: Visitor, shows: ShowStore) -> 
     for fields in ({"says": "far"}, {"says": ""}):
         answer = visitor.post(f"{PATH}/note", {"kind": "display", "fixture": fern, **fields})
         assert answer.status_code == 422
-        assert "161" in answer.text
+        assert "Type" in answer.text
     bad = visitor.post(f"{PATH}/note", {"kind": "look", "fixture": fern, "answer": "signal"})
     assert bad.status_code == 422
     assert "Say what was seen" in bad.text
@@ -101,3 +113,20 @@ def test_what_cannot_be_done_now_is_put_off(visitor: Visitor, shows: ShowStore) 
     first = re.search(r'id="next-check"><h2>([^<]+)', page.replace("\n", ""))
     later = visitor.get(link[1].replace("&amp;", "&")).text
     assert first is None or first[1] not in later
+
+
+def test_signs_of_prove_are_evidence(
+    visitor: Visitor, shows: ShowStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What is dark on Prove is where a search begins; what is right counts once it has begun."""
+    monkeypatch.setattr("fence.web.prove.views._is_up", lambda *_: True)
+    monkeypatch.setattr("fence.web.prove.views.bring_up", lambda *_: None)
+    fern, other = labelled(shows, "Fern 5"), labelled(shows, "Fern 6")
+    visitor.post("/shows/1/prove/answer", {"fixture": other, "answer": "right", "look": ""})
+    assert "0 pieces of evidence" in visitor.get(PATH).text
+    visitor.post("/shows/1/prove/answer", {"fixture": fern, "answer": "dark"})
+    page = visitor.get(PATH).text
+    assert "1 piece of evidence" in page
+    assert "Fern 5 was dark" in page
+    visitor.post("/shows/1/prove/answer", {"fixture": other, "answer": "right"})
+    assert "Fern 6 was right" in visitor.get(PATH).text

@@ -19,7 +19,7 @@ from fence.demo import clean_show
 from fence.formats.errors import FileError
 from fence.formats.troubleshooting import as_json, read_evidence, troubleshooting_schema
 from tests.core.troubleshooting.hiding import KINDS, hidden, searched, symptom
-from tests.core.troubleshooting.second import Field, Hidden
+from tests.core.troubleshooting.second import Field, Hidden, sends_for
 
 ALIKE = {
     "no-terminator": {"second-terminator", "second-source", "too-many-loads"},
@@ -29,6 +29,7 @@ ALIKE = {
 }
 """Troubles that nothing which can be asked for tells from each other where they are at one place:
 which of them it is, is never called settled."""
+LOOK = {"kind": "look", "line": None, "stop": None, "box": None, "port": None, "answers": []}
 EACH = 4
 """Faults of each kind in the suite; the bench has many more."""
 
@@ -70,9 +71,10 @@ def test_two_at_once(search: Search) -> None:
     by_label = {fixture.label: fixture.id for fixture in show.fixtures}
     faults = [Hidden("no-power", by_label["Lily 2"]), Hidden("deaf", by_label["Palm 3"])]
     field = Field(show, faults)
-    first = {"kind": "look", "fixture": "Lily 2", "answer": "dark"}
-    both = {"kind": "look", "fixture": "Palm 3", "answer": "dark"}
-    evidence = [first, both]
+    evidence: list[dict[str, object]] = []
+    for label in ("Lily 2", "Palm 3"):
+        sends = sends_for(show, by_label[label])
+        evidence += field.answer({**LOOK, "fixture": label, "sends": sends})
     told = as_json(search.after(read_evidence(_json(evidence), show)))
     for _ in range(25):
         if told["settled"] or told["next"] is None:
@@ -139,8 +141,8 @@ def test_what_was_right_clears(search: Search) -> None:
             counts[str(suspect.fault.trouble)] += suspect.probability
         return counts[trouble]
 
-    assert share(before, "blackout") > 0.2
-    assert share(after, "blackout") < 0.05
+    assert share(before, "blackout") > 0.1
+    assert share(after, "blackout") < share(before, "blackout") / 3
     assert any("Against it" not in why for why in after.why(after.suspects[0]))
 
 

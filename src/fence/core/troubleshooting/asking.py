@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from math import log2
 
 import numpy as np
@@ -11,18 +13,23 @@ from numpy.typing import NDArray
 
 from fence.core.model.box import BoxKind
 from fence.core.model.fixture import Fixture
-from fence.core.model.line import Cable, Device
+from fence.core.model.line import Cable, Device, Stop
 from fence.core.model.show import Show
-from fence.core.simulation.faults import Fault, Trouble
+from fence.core.simulation.faults import COUNTED_WRONG, Fault, Trouble
 from fence.core.troubleshooting.belief import SLIPS, Belief, Weighing
 from fence.core.troubleshooting.evidence import Answer, Check, Kind
 from fence.core.troubleshooting.foresight import Foreseen, Foresight
 
-SETTLED = 0.95
-"""From how likely on a cause is taken to be found."""
+SETTLED, ALL_THE_SAME = 0.9, 0.98
+"""From how likely on a cause is taken to be found; and where it leaves something unexplained."""
 CONSIDERED = 160
 """Causes among which a check should tell: the likeliest."""
-MOST_CHECKS = 120
+MOST_FIXTURES, MOST_LINES, MOST_OTHERS, MOST_SWAPS = 5, 2, 12, 2
+"""Of how many of each the checks are looked at."""
+MOST_OUTPUTS = 4
+"""Outputs of a splitter behind which is looked."""
+PARTS = 6
+"""Into how many parts what is suspected along a line is cut."""
 FROM_THE_DESK, ON_THE_GROUND, IN_REACH = 0.3, 1.0, 1.0
 LADDER, A_METRE = 4.0, 0.5
 SWAPPING, SWAPPING_HIGH = 3.0, 7.0
@@ -31,7 +38,7 @@ EACH = 3.0
 many quick checks that tell little behind one that tells much."""
 REACH = 2.0
 """Metres up to which a person reaches from the ground (practice)."""
-LEAST_TOLD = 0.01
+LEAST_TOLD = 0.02
 """Bits below which a check tells nothing worth the way."""
 
 
@@ -45,23 +52,53 @@ class Next:
     minutes: float
 
 
-def is_settled(belief: Belief) -> bool:
+def is_settled(weighing: Weighing, belief: Belief) -> bool:
     """Whether one cause stands out, and it is not that nothing is wrong."""
     ((faults, share),) = belief.best(1)
-    return share >= SETTLED and faults[0].trouble is not Trouble.NOTHING
+    if share < SETTLED or faults[0].trouble is Trouble.NOTHING:
+        return False
+    if share < ALL_THE_SAME and weighing.unexplained(belief, faults):
+        return False
+    return not any(confirming(weighing.foresight, belief, fault) for fault in faults)
+
+
+def confirming(foresight: Foresight, belief: Belief, fault: Fault) -> Check | None:
+    """The look at the desk or at a node that would show a cause that takes many fixtures at once,
+    as long as nobody has made it: several dark ones may have several causes. None where there is
+    no such look."""
+    done = {one.check for one in belief.evidence}
+    if fault.trouble is Trouble.BLACKOUT and _has_desk(foresight.show):
+        check = Check(Kind.DESK)
+        return None if check in done else check
+    if fault.trouble in COUNTED_WRONG | {Trouble.PORT_OFF}:
+        ports = [port for box, port in foresight.nodes() if box == fault.box]
+        checks = [Check(Kind.NODE, box=fault.box, port=port) for port in ports]
+        mine = [one for one in checks if fault.port in (None, one.port)]
+        return mine[0] if mine and not done & set(mine) else None
+    return None
+
+
+def _has_desk(show: Show) -> bool:
+    return any(box.kind is BoxKind.DESK for box in show.boxes) or bool(show.desk.name)
 
 
 def next_checks(weighing: Weighing, belief: Belief, most: int = 1) -> list[Next]:
     """The checks worth making, the best first; none where the cause stands out, or where nothing
     that can be done here tells more."""
-    if is_settled(belief):
+    if is_settled(weighing, belief):
         return []
     foresight = weighing.foresight
+    ((likeliest, share),) = belief.best(1)
+    if share >= SETTLED:
+        open_ones = [confirming(foresight, belief, fault) for fault in likeliest]
+        wanted = [check for check in open_ones if check is not None]
+        if wanted:
+            return [Next(check, 1.0, minutes_of(foresight.show, check)) for check in wanted[:most]]
     best = belief.first(CONSIDERED)
     done = {one.check for one in belief.evidence}
     shares = belief.chances[best] / belief.chances[best].sum()
     found = []
-    for check in _worth_asking(foresight, [belief.faults[at] for at in best]):
+    for check in _worth_asking(foresight, [belief.faults[at] for at in best], shares.tolist()):
         if check in done:
             continue
         told = _told(weighing, check, belief, best, shares)
@@ -123,26 +160,37 @@ def _as_one(foreseen: Foreseen) -> Foreseen:
     return {(Answer.SAYS, told): 1.0}
 
 
-def _worth_asking(foresight: Foresight, causes: Sequence[tuple[Fault, ...]]) -> Iterator[Check]:
-    """The checks that can be made here and may tell the likeliest causes apart."""
-    found: dict[Check, None] = {}
-    for faults in causes:
+def _worth_asking(
+    foresight: Foresight, causes: Sequence[tuple[Fault, ...]], shares: Sequence[float]
+) -> list[Check]:
+    """The checks that can be made here and may tell the likeliest causes apart: of the fixtures
+    that are suspected most, along the lines at places that part what is suspected, and of what
+    feeds them."""
+    fixtures: dict[int, float] = defaultdict(float)
+    lines: dict[str, dict[int | None, float]] = {}
+    others: dict[Fault, None] = {}
+    for faults, share in zip(causes, shares, strict=True):
         for fault in faults:
-            for check in _about(foresight, fault):
-                found[check] = None
-                if len(found) >= MOST_CHECKS:
-                    yield from found
-                    return
-    yield from found
+            if fault.fixture is not None:
+                fixtures[fault.fixture] += share
+            if fault.line:
+                stops = lines.setdefault(fault.line, defaultdict(float))
+                stops[fault.stop] += share
+            elif fault.fixture is None:
+                others[fault] = None
+    found: dict[Check, None] = {}
+    for fixture_id in sorted(fixtures, key=lambda one: -fixtures[one])[:MOST_FIXTURES]:
+        found |= dict.fromkeys(_at_fixture(foresight, foresight.show.fixture(fixture_id)))
+    for name in sorted(lines, key=lambda one: -sum(lines[one].values()))[:MOST_LINES]:
+        found |= dict.fromkeys(_along(foresight, name, lines[name]))
+    for fault in list(others)[:MOST_OTHERS]:
+        found |= dict.fromkeys(_about(foresight, fault))
+    return list(found)
 
 
 def _about(foresight: Foresight, fault: Fault) -> Iterator[Check]:
-    """The checks that a cause would change."""
+    """The checks that a cause at a node or at the desk would change."""
     show = foresight.show
-    if fault.fixture is not None and (fixture := show.fixture_by_id.get(fault.fixture)):
-        yield from _at_fixture(foresight, fixture)
-    if fault.line:
-        yield from _along(foresight, fault)
     if fault.box:
         for box, port in foresight.nodes():
             if box == fault.box and fault.port in (None, port):
@@ -150,11 +198,11 @@ def _about(foresight: Foresight, fault: Fault) -> Iterator[Check]:
                 for line in foresight.on_port.get((box, port), ())[:2]:
                     yield from _ends(foresight, line.name)
     if fault.trouble in (Trouble.BLACKOUT, Trouble.NOT_SENT, Trouble.SECOND_SOURCE):
-        if any(box.kind is BoxKind.DESK for box in show.boxes) or show.desk.name:
+        if _has_desk(show):
             yield Check(Kind.DESK)
         for number in [int(fault.value)] if fault.value else list(show.carried)[:4]:
-            some = [f for f in show.fixtures_in.get(number, ()) if foresight.can_look(f)]
-            for fixture in some[:2]:
+            some = (f for f in show.fixtures_in.get(number, ()) if foresight.can_look(f))
+            for fixture in islice(some, 2):
                 yield Check(Kind.LOOK, fixture.id)
 
 
@@ -172,22 +220,45 @@ def _at_fixture(foresight: Foresight, fixture: Fixture) -> Iterator[Check]:
             yield Check(Kind.TESTER, line=line.name, stop=stop.id)
 
 
-def _along(foresight: Foresight, fault: Fault) -> Iterator[Check]:
-    """What can be checked about a cable run, or about a whole line."""
-    wiring = foresight.wiring(fault.line)
-    stop = wiring.by_id.get(fault.stop) if fault.stop is not None else None
-    if stop is None:
-        yield from _ends(foresight, fault.line)
-        return
-    if stop.cable is not Cable.WIRELESS:
-        yield Check(Kind.TESTER, line=fault.line, stop=stop.id)
-        if stop.device is not Device.TERMINATOR:
-            yield Check(Kind.SWAP, line=fault.line, stop=stop.id)
-    near = [stop, *wiring.children.get(stop.id, ())]
-    for held in near:
-        fixture = foresight.show.fixture_by_id.get(held.fixture or 0)
-        if fixture is not None and foresight.can_look(fixture):
-            yield Check(Kind.LOOK, fixture.id)
+def _along(
+    foresight: Foresight, name: str, suspected: Mapping[int | None, float]
+) -> Iterator[Check]:
+    """Along a line: the tester and a look at places that part what is suspected, and another cable
+    for the runs that are suspected most. What is suspected of the whole line is checked at its
+    ends."""
+    wiring = foresight.wiring(name)
+    if None in suspected:
+        yield from _ends(foresight, name)
+    order = [stop for stop in wiring.behind(None) if suspected.get(stop.id)]
+    whole, passed, parts = sum(suspected[stop.id] for stop in order), 0.0, 0
+    for stop in order:
+        passed += suspected[stop.id]
+        if passed * PARTS < parts * whole:
+            continue
+        parts = int(passed * PARTS / whole) + 1
+        if stop.cable is not Cable.WIRELESS:
+            yield Check(Kind.TESTER, line=name, stop=stop.id)
+        yield from _looks_behind(foresight, name, stop)
+    runs = sorted(order, key=lambda stop: -suspected[stop.id])
+    for stop in runs[:MOST_SWAPS]:
+        if stop.cable is not Cable.WIRELESS and stop.device is not Device.TERMINATOR:
+            yield Check(Kind.SWAP, line=name, stop=stop.id)
+
+
+def _looks_behind(foresight: Foresight, name: str, stop: Stop) -> Iterator[Check]:
+    """A look at a device of a line, and at the first fixture behind each of its outputs."""
+    wiring = foresight.wiring(name)
+    by_output = {child.output: child for child in reversed(wiring.children.get(stop.id, ()))}
+    for first in (stop, *list(by_output.values())[:MOST_OUTPUTS]):
+        held: Stop | None = first
+        while held is not None:
+            fixture = foresight.show.fixture_by_id.get(held.fixture or 0)
+            if fixture is not None and foresight.can_look(fixture):
+                yield Check(Kind.LOOK, fixture.id)
+                break
+            if first is stop:
+                break
+            held = next(iter(wiring.children.get(held.id, ())), None)
 
 
 def _ends(foresight: Foresight, name: str) -> Iterator[Check]:

@@ -5,6 +5,7 @@ People err, so no answer rules a cause out for good: a stated share of sightings
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import log
@@ -18,7 +19,7 @@ from fence.core.troubleshooting.causes import Causes
 from fence.core.troubleshooting.evidence import ANSWERS, Answer, Check, Evidence, Kind
 from fence.core.troubleshooting.foresight import ELSEWHERE, Foreseen, Foresight
 
-SLIPS: dict[Kind, float] = dict.fromkeys(Kind, 0.03)
+SLIPS: dict[Kind, float] = {**dict.fromkeys(Kind, 0.03), Kind.LOOK: 0.02}
 """The share of wrong sightings of each kind of check (practice)."""
 OF_A_COLOUR, OF_A_FLICKER = 0.06, 0.10
 """The same of what is harder to tell: a colour, and whether it flickered."""
@@ -93,6 +94,40 @@ class Belief:
         return sorted(found.tolist(), key=lambda at: (-self.chances[at], at))
 
 
+def reaches_of(foresight: Foresight, causes: Causes) -> list[int]:
+    """How many fixtures each cause takes."""
+    show = foresight.show
+    behind: dict[tuple[str, int | None], int] = {}
+    of_line: dict[str, int] = {}
+    of_port: Counter[tuple[str, int | None]] = Counter()
+    for line in show.lines:
+        wiring = foresight.kept.wiring(line)
+        order = list(wiring.behind(None))
+        for stop in reversed(order):
+            own = behind.get((line.name, stop.id), 0) + (stop.fixture is not None)
+            behind[line.name, stop.id] = own
+            behind[line.name, stop.after] = behind.get((line.name, stop.after), 0) + own
+        of_line[line.name] = behind.get((line.name, None), 0)
+    for (name, number), lines in foresight.on_port.items():
+        count = sum(of_line[line.name] for line in lines)
+        of_port[name, number] += count
+        of_port[name, None] += count
+    of_universe = {str(number): count for number, count in show.carried.items()}
+    everybody = sum(show.carried.values())
+    found = []
+    for fault in causes.faults:
+        if fault.line:
+            count = behind.get((fault.line, fault.stop), 1)
+        elif fault.box:
+            count = of_port[fault.box, fault.port]
+        elif fault.fixture is not None or fault.trouble is Trouble.NOTHING:
+            count = 1
+        else:
+            count = of_universe.get(fault.value, everybody)
+        found.append(max(1, count))
+    return found
+
+
 class Weighing:
     """The causes of a rig with what is foreseen of them, and the evidence that is weighed."""
 
@@ -101,6 +136,7 @@ class Weighing:
         self.prior = np.log(np.array(causes.weights, dtype=np.float64).clip(LEAST))
         self.singles = tuple((fault,) for fault in causes.faults)
         self._first: Evidence | None = None
+        self.spread = np.log(np.array(reaches_of(foresight, causes), dtype=np.float64))
         self._touching: dict[Check, frozenset[int]] = {}
 
     def touched_by(self, check: Check) -> frozenset[int]:
@@ -168,6 +204,9 @@ class Weighing:
         """How likely each cause is after all of this; two at once where one does not explain it."""
         logs = self.prior.copy()
         self._first = symptom_of(evidence)
+        if self._first is not None:
+            # somebody came with one of all those that the cause takes
+            logs -= self.spread
         for one in evidence:
             usual = self._log(one, ())
             logs += usual
@@ -193,7 +232,7 @@ class Weighing:
         others: dict[int, None] = {}
         for one in unexplained:
             mine = [at for at in self.touching(one.check, one) if at and self._explains(at, one)]
-            for at in sorted(mine, key=lambda at: -self.prior[at])[:AT_ONCE]:
+            for at in sorted(mine, key=lambda at: -self._by_itself(at, evidence))[:AT_ONCE]:
                 others[at] = None
         found: dict[tuple[Fault, ...], float] = {}
         total = float(np.logaddexp.reduce(self.prior))
@@ -208,6 +247,14 @@ class Weighing:
                 found[faults] = self._of_pair(low, high, faults, evidence, total)
         return list(found), list(found.values())
 
+    def _by_itself(self, at: int, evidence: Iterable[Evidence]) -> float:
+        """How likely a cause is by what was seen of what it touches, and by nothing else."""
+        weight = float(self.prior[at])
+        for one in evidence:
+            if at in self.touched_by(one.check):
+                weight += self._log(one, self.singles[at]) - self._log(one, ())
+        return weight
+
     def _of_pair(
         self,
         low: int,
@@ -217,6 +264,8 @@ class Weighing:
         total: float,
     ) -> float:
         weight = float(self.prior[low] + self.prior[high]) - total + log(2 * TWO_AT_ONCE)
+        if self._first is not None:
+            weight -= float(min(self.spread[low], self.spread[high]))
         for one in evidence:
             weight += self._log(one, faults)
         return weight
@@ -225,16 +274,21 @@ class Weighing:
         foreseen = self.foresight.foreseen(one.check, faults)
         return log(max(LEAST, chance(one, foreseen, reported=one is self._first)))
 
+    def unexplained(self, belief: Belief, faults: tuple[Fault, ...]) -> list[Evidence]:
+        """The evidence that only a slip would explain if these were all that is wrong."""
+        real = () if faults[0].trouble is Trouble.NOTHING else faults
+        return [one for one in belief.evidence if not self._told_by(real, one)]
+
     def _explains(self, at: int, evidence: Evidence) -> bool:
-        faults = () if at == 0 else self.singles[at]
-        return chance(evidence, self.foresight.foreseen(evidence.check, faults)) > EXPLAINED or (
-            evidence.check.kind is Kind.DISPLAY
-            and evidence.answer is Answer.SAYS
-            and (Answer.SAYS, "") in self.foresight.foreseen(evidence.check, faults)
-        )
+        return self._told_by(() if at == 0 else self.singles[at], evidence)
+
+    def _told_by(self, faults: tuple[Fault, ...], evidence: Evidence) -> bool:
+        foreseen = self.foresight.foreseen(evidence.check, faults)
+        any_number = evidence.answer is Answer.SAYS and (Answer.SAYS, "") in foreseen
+        return any_number or chance(evidence, foreseen) > EXPLAINED
 
 
-TWO_AT_ONCE = 0.05
+TWO_AT_ONCE = 0.3
 """How likely a second trouble is beside a first one (practice)."""
 
 

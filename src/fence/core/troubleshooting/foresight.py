@@ -205,10 +205,15 @@ class Foresight:
             for other in self._moved(rig, faults, fixture, frames)
             if self._lit(rig, other, frames)
         ]
+        moved = bool(others)
+        if not seen.lit:
+            others += [str(other.id) for other in self._sharing(rig, fixture, frames)]
         found: Foreseen
         if not seen.lit or (usual.lit and seen.state == "dark"):
-            found = {(Answer.ANOTHER, other): OFTEN / len(others) for other in others}
-            found[Answer.DARK, ""] = 1 - OFTEN if others else 1.0
+            # who shares an address lights up beside it: some say that, and some that it is dark
+            share = OFTEN if moved else EVEN
+            found = {(Answer.ANOTHER, other): share / len(others) for other in others}
+            found[Answer.DARK, ""] = 1 - share if others else 1.0
         elif seen.state.startswith("own program"):
             found = sure(Answer.OWN_PROGRAM)
         else:
@@ -220,6 +225,12 @@ class Foresight:
             found = {key: share * (1 - MOSTLY) for key, share in found.items()}
             found[Answer.FLICKER, ""] = MOSTLY
         return found
+
+    def _sharing(self, rig: PracticeRig, fixture: Fixture, frames: Frames) -> Iterator[Fixture]:
+        """Those that share its address by declaration, and light up with it."""
+        for other in self.show.sharers_of(fixture):
+            if other.id != fixture.id and self._seen(rig, other, frames).lit:
+                yield other
 
     def _from_anywhere(self, fixture: Fixture) -> Foreseen:
         """It stands at any address but those that are thought of by themselves: it mostly takes

@@ -71,7 +71,7 @@ class Finding:
     @cached_property
     def settled(self) -> bool:
         """Whether one cause stands out, or two that are there together."""
-        return is_settled(self.belief)
+        return is_settled(self.search.weighing, self.belief)
 
     @cached_property
     def checks(self) -> list[Next]:

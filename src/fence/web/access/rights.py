@@ -58,7 +58,8 @@ _LOOKING = {
 _SENDING = {
     Role.READER: "access.log_out access.mine access.end out.take",
     Role.CREW: """
-        troubleshoot.note troubleshoot.take_back troubleshoot.anew troubleshoot.bring
+        troubleshoot.note troubleshoot.found
+        troubleshoot.take_back troubleshoot.anew troubleshoot.bring
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take
         boxcard.mark
         log.note log.name_snapshot steps.undo steps.redo

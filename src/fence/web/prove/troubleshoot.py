@@ -9,8 +9,11 @@ from threading import Lock
 from flask import Blueprint, current_app, flash, redirect, request, url_for
 from werkzeug.wrappers.response import Response as BaseResponse
 
+from fence.core import edits
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
+from fence.core.model.record import How
+from fence.core.model.record import Seen as Sign
 from fence.core.model.show import Show
 from fence.core.model.text import counted, joined, whole_number
 from fence.core.simulation.bringing import Look
@@ -28,7 +31,7 @@ from fence.core.troubleshooting.told import (
 from fence.store.evidence import Noted
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
-from fence.web.pages import load, pages, store, who
+from fence.web.pages import load, pages, save, store, who, witness
 from fence.web.prove.forms import TroubleshootLink, TroubleshootStep
 from fence.web.prove.page import order
 from fence.web.prove.views import bring_up
@@ -43,6 +46,13 @@ MOST_SEARCHES = 4
 TOLD = 5
 """Causes that are shown."""
 SYMPTOMS = (Answer.DARK, Answer.OTHER_COLOUR, Answer.FLICKER, Answer.OWN_PROGRAM, Answer.RIGHT)
+SIGNS = {
+    Answer.DARK: Sign.DARK,
+    Answer.OTHER_COLOUR: Sign.WRONG,
+    Answer.FLICKER: Sign.WRONG,
+    Answer.OWN_PROGRAM: Sign.WRONG,
+}
+"""What a look that was not right is as an open sign of a fixture."""
 LIKELY = ((0.9, "almost certain"), (0.6, "likely"), (0.3, "possible"), (0.0, "less likely"))
 
 
@@ -292,6 +302,30 @@ def _answered(show: Show, check: Check, form: TroubleshootStep) -> list[Evidence
 def take_back(show_id: int, evidence_id: int) -> BaseResponse:
     """Forget a piece of evidence."""
     pages().evidence.take_back(show_id, evidence_id)
+    return redirect(url_for("troubleshoot.index", show_id=show_id))
+
+
+@blueprint.post("/found")
+def found(show_id: int) -> BaseResponse:
+    """Write the cause to the log, keep it as an open point of its fixture until that is proven
+    right, and put the evidence away."""
+    saved = load(show_id)
+    counting = [one.noted.evidence for one in _seen(saved) if not one.stale]
+    finding = _searches().of(saved).after(counting) if counting else None
+    if finding is None or not finding.settled:
+        raise EditError("No cause stands out any more: look at the page again.")
+    fault = finding.suspects[0].fault
+    words = cause_words(saved.show, [fault])
+    store().tell(show_id, f"Found: {words}", who=who(), origin="Prove")
+    dark = next((e for e in counting if e.check.kind is Kind.LOOK and e.answer in SIGNS), None)
+    open_one = fault.fixture or (dark.check.fixture if dark else None)
+    if open_one is not None and saved.show.fixture(open_one).sign is None:
+        seen = SIGNS[dark.answer] if dark and dark.check.fixture == open_one else Sign.DARK
+        before = load(show_id)
+        marked = edits.mark_sign(before.show, open_one, seen, str(Look.OPEN), witness(How.SEEN))
+        save(before, marked)
+    pages().evidence.begin_anew(show_id)
+    flash(f"Noted: {words} It stays open until it is proven right.")
     return redirect(url_for("troubleshoot.index", show_id=show_id))
 
 

@@ -24,11 +24,13 @@ from fence.core.model.show import Show
 from fence.core.model.standing import State, state_of
 from fence.core.model.text import whole_number
 from fence.core.simulation.bringing import Look
+from fence.core.troubleshooting.evidence import Answer, Check, Evidence, Kind
+from fence.core.troubleshooting.search import rests_on
 from fence.standins.rig import read_faults
 from fence.store.shows import SavedShow
 from fence.store.ways import MULTICAST, ConfirmedWay
 from fence.web.frame import Frame, frame
-from fence.web.pages import load, save, store, who, witness
+from fence.web.pages import load, pages, save, store, who, witness
 from fence.web.prove.forms import ProveEither, ProveLink, ProveStep
 from fence.web.prove.out import put_out
 from fence.web.prove.page import (
@@ -286,6 +288,8 @@ def answer(show_id: int) -> BaseResponse:
             "stop",
         )
         return _to(saved, fixture, look)
+    if look is Look.OPEN:
+        _note_evidence(saved, fixture, told)
     if told == "right":
         mine = looks(saved.show, fixture)
         later = mine[mine.index(look) + 1 :] if look in mine else ()
@@ -310,6 +314,26 @@ def answer(show_id: int) -> BaseResponse:
         return redirect(url_for("prove.index", show_id=show_id, **query(saved.show)))  # type: ignore[arg-type]
     bring_up(saved, following, Look.OPEN)
     return _to(saved, following)
+
+
+LOOKED = {
+    "right": Answer.RIGHT,
+    str(Seen.DARK): Answer.DARK,
+    str(Seen.WRONG): Answer.OTHER_COLOUR,
+}
+"""What an answer of this page is to a search; whose light it was instead is not said here."""
+
+
+def _note_evidence(saved: SavedShow, fixture: Fixture, told: str) -> None:
+    """What was seen counts for a search, too: what was right only where one has begun."""
+    answer = {"right": Answer.RIGHT, Seen.DARK: Answer.DARK, Seen.WRONG: Answer.OTHER_COLOUR}.get(
+        told
+    )
+    kept = pages().evidence
+    if answer is None or (answer is Answer.RIGHT and not kept.of(saved.id)):
+        return
+    check = Check(Kind.LOOK, fixture.id)
+    kept.note(saved.id, [(Evidence(check, answer), rests_on(saved.show, check))], who=who())
 
 
 def _following(show: Show, fixtures: list[Fixture], fixture: Fixture) -> Fixture | None:
