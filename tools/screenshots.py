@@ -12,6 +12,7 @@ from urllib.request import urlopen
 
 from PIL import Image
 from pypdfium2 import PdfDocument
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
@@ -48,6 +49,8 @@ class Shot:
     answers: int = 0
 
 
+STALE = (StaleElementReferenceException,)
+"""What a page meets that is drawn anew while it is looked at."""
 PASTED = """
 document.getElementById("maker").value = "Bramble";
 document.getElementById("model").value = "Bog Wash";
@@ -95,7 +98,6 @@ SHOTS = (
     Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
     Shot("troubleshoot", "/shows/1/prove/troubleshoot", "Most likely", SYMPTOM),
-    Shot("two-snapshots", "/shows/3/log/compare?first=3", "3 to be set again"),
     Shot("log", "/shows/3/log", "Hand over"),
 )
 
@@ -121,7 +123,7 @@ def take(shot: Shot, base: str, target: Path | None = None) -> None:
     """Take one picture in a browser of its own."""
     target = target or TARGET / f"{shot.name}.png"
     with chromium(*shot.size) as driver:
-        wait = WebDriverWait(driver, 15)
+        wait = WebDriverWait(driver, 15, ignored_exceptions=STALE)
         if shot.light:
             driver.get(base)
             driver.find_element(By.CSS_SELECTOR, 'form[action="/theme"] button').click()
@@ -193,7 +195,7 @@ def log_in(driver: Chrome, base: str, name: str) -> None:
 
 def waiting(driver: Chrome, way: Gate, folder: Path) -> None:
     """A phone that logs in, hears of another crew, and walks out of reach."""
-    wait = WebDriverWait(driver, 15)
+    wait = WebDriverWait(driver, 15, ignored_exceptions=STALE)
     driver.get(f"{way.base}/log-in")
     driver.save_screenshot(str(folder / "log-in.png"))
     log_in(driver, way.base, "Ladder crew A")
@@ -240,7 +242,7 @@ def take_prove(base: str, folder: Path) -> None:
         ("compare", "/shows/3/prove/compare", "work"),
     )
     with chromium(*DESK) as driver:
-        wait = WebDriverWait(driver, 20)
+        wait = WebDriverWait(driver, 20, ignored_exceptions=STALE)
         driver.get(f"{base}/shows/3/prove?at=Fern+Gully&fixture=10")
         driver.find_element(By.ID, "bring").click()
         wait.until(
@@ -285,7 +287,7 @@ def take_talk(base: str, folder: Path) -> None:
     show, ip = store.get(1).show, "127.90.0.1"
     made = store.create(as_it_came(show, ip), who="Planner").id
     with standing_in(show, folder, ip, "heap") as port, chromium(*DESK) as driver:
-        wait = WebDriverWait(driver, 40)
+        wait = WebDriverWait(driver, 40, ignored_exceptions=STALE)
 
         def sees(words: str) -> None:
             wait.until(lambda found: words in found.find_element(By.TAG_NAME, "body").text, words)
@@ -320,7 +322,7 @@ def take_talk(base: str, folder: Path) -> None:
         standing_in(show, folder, "127.90.0.2", "no-rdm=Palm 2") as port,
         chromium(*TALL) as driver,
     ):
-        wait = WebDriverWait(driver, 40)
+        wait = WebDriverWait(driver, 40, ignored_exceptions=STALE)
         for fixture, told in ((1, {"address": 49}), (4, {"address": 33}), (23, {"personality": 2})):
             ask("127.90.0.2", port, touch={"fixture": fixture, **told})
         driver.get(f"{base}/shows/{made}/rdm")
