@@ -30,6 +30,7 @@ from tests.core.troubleshooting.hiding import (
     searched,
     symptom,
 )
+from tests.core.troubleshooting.rigs import random_rig
 from tests.core.troubleshooting.second import Field
 
 from fence.core.model.box import Box, BoxKind, Port
@@ -45,6 +46,7 @@ from fence.formats.troubleshooting import as_json, read_evidence
 from fence.library import shipped_profiles
 
 CASES = 400
+A_RIG = 4
 USUAL = {
     Kind.LOOK: Answer.RIGHT,
     Kind.TESTER: Answer.SIGNAL,
@@ -130,10 +132,16 @@ class Score:
             print(f"  said {tenth * 10} to {tenth * 10 + 10} %: {self.was[tenth] / of:.0%} of {of}")
 
 
-def score(show: Show, cases: int, seed: int, slips: float) -> Score:
-    """Search for so many hidden faults."""
-    search, chance, found = Search(show), Random(seed), Score()
+def score(rig: Show | None, cases: int, seed: int, slips: float) -> Score:
+    """Search for so many hidden faults, on a rig or on random ones, four on each."""
+    chance, found = Random(seed), Score()
+    show = rig or random_rig(chance)
+    search, tried = Search(show), 0
     while found.cases < cases:
+        tried += 1
+        if rig is None and not tried % A_RIG:
+            show = random_rig(chance)
+            search = Search(show)
         fault = hidden(show, chance.choice(KINDS), chance)
         if fault is None:
             continue
@@ -196,6 +204,8 @@ def main() -> None:
     cases = int(sys.argv[1]) if len(sys.argv) > 1 else CASES
     score(clean_show(), cases, 1, 0.0).told("demo show")
     score(clean_show(), cases // 2, 2, 0.05).told("demo show, 5 % wrong answers")
+    score(None, cases, 3, 0.0).told("random rigs")
+    score(None, cases // 2, 4, 0.05).told("random rigs, 5 % wrong answers")
     speed(clean_show(), "64 fixtures")
     for count in (500, 20_000):
         speed(large(count), f"{count} fixtures")

@@ -178,13 +178,30 @@ def shows(app: Flask) -> ShowStore:
     return found
 
 
+LONG = (
+    "tests/browser/",
+    "tests/faults/",
+    "tests/standins/",
+    "tests/core/troubleshooting/",
+    "tests/wire/test_rdm.py",
+    "tests/wire/test_packets.py",
+    "tests/store/test_shows.py",
+    "tests/web/test_access.py",
+    "tests/web/test_any_field.py",
+    "tests/web/test_talk.py",
+    "tests/web/test_words.py",
+    "tests/test_cli.py",
+)
+"""Where tests stand that reckon for long, or wait for processes and the network."""
+
+
 @pytest.hookimpl(trylast=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Tests that take long begin first, a share of them with each worker: none is left alone with
     one at the end. Each worker is given a stretch of the list."""
     workers = int(environ.get("PYTEST_XDIST_WORKER_COUNT", "1"))
-    long = [item for item in items if item.get_closest_marker("browser")]
-    short = [item for item in items if not item.get_closest_marker("browser")]
+    long = [item for item in items if item.nodeid.startswith(LONG)]
+    short = [item for item in items if not item.nodeid.startswith(LONG)]
     items[:] = [
         item
         for worker in range(workers)

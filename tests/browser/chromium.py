@@ -28,6 +28,14 @@ FLAGS = (
     "--disable-dev-shm-usage",
     "--hide-scrollbars",
     "--force-prefers-reduced-motion",
+    "--disable-extensions",
+    "--disable-features=Translate,MediaRouter,OptimizationHints,PaintHolding,BackForwardCache",
+    "--disable-breakpad",
+    "--disable-default-apps",
+    "--mute-audio",
+    "--disable-site-isolation-trials",
+    "--renderer-process-limit=1",
+    "--no-zygote",
 )
 
 

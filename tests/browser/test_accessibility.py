@@ -62,9 +62,9 @@ return bare;
 
 PARTS = 8
 """Parts that go to whoever is free."""
-WHOLE = 6
+WHOLE = 10
 """Every so many screens the frame around them is looked at, too: it is the same on all."""
-BOTH = 2
+BOTH = 3
 """Every so many screens the contrast is looked at in the other theme as well: both take their
 colours from one list."""
 LIGHT = "document.documentElement.dataset.bsTheme = 'light'"

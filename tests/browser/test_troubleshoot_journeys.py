@@ -78,26 +78,26 @@ def begin(page: Page, label: str, symptom: str) -> None:
     page.click(f"#symptom-{symptom}")
 
 
-FAULTS = {
-    "Fern 5 has no power.": ("no-power", "Fern 5", {}),
-    "Fern 5 is not set to listen to DMX.": ("deaf", "Fern 5", {}),
-    "Fern 5 stands at 161.": ("wrong-address", "Fern 5", {"value": "161"}),
-    "The desk is in blackout, or its grand master is down.": ("blackout", "Fern 5", {}),
-}
+FAULTS = (
+    ("desk", "wrong-address", "161", "Fern 5 stands at 161."),
+    ("desk", "blackout", "", "The desk is in blackout, or its grand master is down."),
+    ("phone", "no-power", "", "Fern 5 has no power."),
+    ("phone", "deaf", "", "Fern 5 is not set to listen to DMX."),
+)
 
 
-@pytest.mark.parametrize("words", FAULTS)
-@pytest.mark.parametrize("size", ["desk", "phone"])
-def test_a_hidden_fault_is_found(page: Page, words: str, size: str) -> None:
+@pytest.mark.parametrize(("size", "trouble", "value", "words"), FAULTS)
+def test_a_hidden_fault_is_found(
+    page: Page, size: str, trouble: str, value: str, words: str
+) -> None:
     """By answering what is asked, and nothing else."""
     show = clean_show()
-    trouble, label, more = FAULTS[words]
-    fixture = next(one.id for one in show.fixtures if one.label == label)
-    at = {} if trouble == "blackout" else {"fixture": fixture}
-    field = Field(show, [Hidden(trouble, **at, **more)])
+    fixture = next(one.id for one in show.fixtures if one.label == "Fern 5")
+    where = None if trouble == "blackout" else fixture
+    field = Field(show, [Hidden(trouble, where, value=value)])
     metrics = PHONE if size == "phone" else DESK
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    begin(page, label, "dark")
+    begin(page, "Fern 5", "dark")
     assert solved(page, field) == words
     wide = page.driver.execute_script("return document.documentElement.scrollWidth")
     assert wide <= metrics["width"]

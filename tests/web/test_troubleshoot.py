@@ -130,3 +130,15 @@ def test_signs_of_prove_are_evidence(
     assert "Fern 5 was dark" in page
     visitor.post("/shows/1/prove/answer", {"fixture": other, "answer": "right"})
     assert "Fern 6 was right" in visitor.get(PATH).text
+
+
+def test_several_at_once(visitor: Visitor, shows: ShowStore) -> None:
+    """All at a position or of a universe are said to be dark in one step."""
+    page = note(visitor, kind="look", whom="at:Fern Gully", answer="dark")
+    fern = [f for f in shows.get(1).show.fixtures if f.position == "Fern Gully"]
+    assert f"{len(fern)} pieces of evidence" in page
+    page = note(visitor, kind="look", whom="u:3", answer="right")
+    assert "was right" in page
+    none = visitor.post(f"{PATH}/note", {"kind": "look", "whom": "at:Moon", "answer": "dark"})
+    assert none.status_code == 422
+    assert "pick one of the list" in none.text

@@ -55,8 +55,8 @@ def test_the_glossary_is_read() -> None:
     assert not WORDS.search("Boxwood 1, a shelfmark")
 
 
-MOST_OF_A_KIND = 2
-"""Pages of one kind that are read: others differ in names and numbers only."""
+MOST_OF_A_KIND = {1: 1, 2: 2, 3: 1}
+"""Pages of one kind that are read of each show: others differ in names and numbers only."""
 
 
 def crawled(visitor: Visitor, app: Flask, show_id: int) -> Iterator[tuple[str, TestResponse]]:
@@ -77,7 +77,7 @@ def crawled(visitor: Visitor, app: Flask, show_id: int) -> Iterator[tuple[str, T
         if args.get("show_id", show_id) != show_id or kind == "static":
             continue
         kinds[kind] += 1
-        if kinds[kind] > MOST_OF_A_KIND:
+        if kinds[kind] > MOST_OF_A_KIND[show_id]:
             continue
         answer = visitor.get(url, follow_redirects=True)
         yield url, answer
@@ -105,7 +105,7 @@ def test_pages_say_what_the_trade_says(visitor: Visitor, app: Flask, show_id: in
             found[url] = {**found.get(url, {}), **slipped}
         if open_ones := unended(answer.text if answer.mimetype == "text/html" else ""):
             found[url] = {**found.get(url, {}), "no full stop": open_ones[0]}
-    assert count > 60
+    assert count > 50
     assert not found, json.dumps(found, indent=1, ensure_ascii=False)
 
 

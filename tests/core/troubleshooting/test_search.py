@@ -19,6 +19,7 @@ from fence.demo import clean_show
 from fence.formats.errors import FileError
 from fence.formats.troubleshooting import as_json, read_evidence, troubleshooting_schema
 from tests.core.troubleshooting.hiding import KINDS, hidden, searched, symptom
+from tests.core.troubleshooting.rigs import random_rig
 from tests.core.troubleshooting.second import Field, Hidden, sends_for
 
 ALIKE = {
@@ -30,7 +31,7 @@ ALIKE = {
 """Troubles that nothing which can be asked for tells from each other where they are at one place:
 which of them it is, is never called settled."""
 LOOK = {"kind": "look", "line": None, "stop": None, "box": None, "port": None, "answers": []}
-EACH = 4
+EACH = 2
 """Faults of each kind in the suite; the bench has many more."""
 
 
@@ -63,6 +64,27 @@ def test_hidden_faults_are_found(search: Search, kind: str) -> None:
             others = {cause["trouble"] for cause in outcome.told["causes"][:3]}
             assert others & (ALIKE.get(kind, set()) | {kind}), (fault, outcome)
     assert not checks or median(checks) <= 9
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_on_random_rigs(seed: int) -> None:
+    """The same on rigs that nobody tuned anything to."""
+    chance = Random(seed)
+    show = random_rig(chance)
+    search = Search(show)
+    for kind in chance.sample(KINDS, 5):
+        fault = hidden(show, kind, chance)
+        if fault is None:
+            continue
+        field = Field(show, [fault])
+        first = symptom(field, chance)
+        if first is None:
+            continue
+        outcome = searched(search, field, first)
+        place = outcome.place_of(fault, show)
+        assert place is not None, (fault, outcome)
+        assert place < 3, (fault, outcome)
+        assert place == 0 or not outcome.told["settled"], (fault, outcome)
 
 
 def test_two_at_once(search: Search) -> None:

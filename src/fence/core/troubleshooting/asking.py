@@ -15,7 +15,7 @@ from fence.core.model.box import BoxKind
 from fence.core.model.fixture import Fixture
 from fence.core.model.line import Cable, Device, Stop
 from fence.core.model.show import Show
-from fence.core.simulation.faults import COUNTED_WRONG, Fault, Trouble
+from fence.core.simulation.faults import AT_A_BOX, OF_A_RUN, Fault, Trouble
 from fence.core.troubleshooting.belief import SLIPS, Belief, Weighing
 from fence.core.troubleshooting.evidence import Answer, Check, Kind
 from fence.core.troubleshooting.foresight import Foreseen, Foresight
@@ -62,19 +62,36 @@ def is_settled(weighing: Weighing, belief: Belief) -> bool:
     return not any(confirming(weighing.foresight, belief, fault) for fault in faults)
 
 
+CONFIRMED_BY = {
+    Trouble.NO_POWER: Kind.POWER,
+    Trouble.FLAT: Kind.POWER,
+    Trouble.DEAF: Kind.LISTENS,
+    Trouble.WRONG_ADDRESS: Kind.DISPLAY,
+    Trouble.WRONG_MODE: Kind.DISPLAY,
+}
+"""The check at a fixture that shows each cause itself."""
+
+
 def confirming(foresight: Foresight, belief: Belief, fault: Fault) -> Check | None:
-    """The look at the desk or at a node that would show a cause that takes many fixtures at once,
-    as long as nobody has made it: several dark ones may have several causes. None where there is
-    no such look."""
+    """The check that shows a cause itself, as long as nobody has made it: the desk, a node, another
+    cable, the power, the display. None where there is no such check."""
     done = {one.check for one in belief.evidence}
     if fault.trouble is Trouble.BLACKOUT and _has_desk(foresight.show):
         check = Check(Kind.DESK)
         return None if check in done else check
-    if fault.trouble in COUNTED_WRONG | {Trouble.PORT_OFF}:
+    if fault.trouble in AT_A_BOX:
         ports = [port for box, port in foresight.nodes() if box == fault.box]
         checks = [Check(Kind.NODE, box=fault.box, port=port) for port in ports]
         mine = [one for one in checks if fault.port in (None, one.port)]
         return mine[0] if mine and not done & set(mine) else None
+    if fault.trouble in OF_A_RUN and fault.line and fault.stop is not None:
+        check = Check(Kind.SWAP, line=fault.line, stop=fault.stop)
+        return None if check in done else check
+    fixture = foresight.show.fixture_by_id.get(fault.fixture or 0)
+    if fault.trouble in CONFIRMED_BY and fixture is not None:
+        check = Check(CONFIRMED_BY[fault.trouble], fixture.id)
+        possible = check.kind is not Kind.DISPLAY or foresight.can_read(fixture)
+        return check if possible and check not in done else None
     return None
 
 

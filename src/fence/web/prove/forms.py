@@ -94,6 +94,7 @@ class TroubleshootStep(Asked):
     kind = OneOf(Kind)
     answer = OneOf(Answer)
     fixture = Number()
+    whom = Words(most=1000)
     other = Number()
     line = Words(most=1000)
     stop = Number()

@@ -33,7 +33,7 @@ from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
 from fence.web.pages import load, pages, save, store, who, witness
 from fence.web.prove.forms import TroubleshootLink, TroubleshootStep
-from fence.web.prove.page import order
+from fence.web.prove.page import order, universes_of
 from fence.web.prove.views import bring_up
 from fence.web.showing import Showing
 
@@ -43,6 +43,8 @@ blueprint = Blueprint(
 
 MOST_SEARCHES = 4
 """Shows of which a search is kept ready."""
+MOST_AT_ONCE = 60
+"""Fixtures of which the same is said at once."""
 TOLD = 5
 """Causes that are shown."""
 SYMPTOMS = (Answer.DARK, Answer.OTHER_COLOUR, Answer.FLICKER, Answer.OWN_PROGRAM, Answer.RIGHT)
@@ -127,6 +129,8 @@ class Troubleshoot(Showing):
     saved: SavedShow
     fixtures: list[Fixture]
     picked: int | None
+    positions: list[str]
+    universes: list[int]
     symptoms: list[tuple[str, str]]
     seen: list[Seen]
     told: list[Told]
@@ -170,6 +174,8 @@ def _page(
         saved=saved,
         fixtures=fixtures,
         picked=picked,
+        positions=list(dict.fromkeys(f.position for f in fixtures if f.position)),
+        universes=universes_of(saved.show),
         symptoms=[(str(one), answer_words(Kind.LOOK, one)) for one in SYMPTOMS],
         seen=seen,
         told=[_told(finding, one) for one in suspects[:TOLD]] if finding else [],
@@ -235,21 +241,38 @@ def note(show_id: int) -> BaseResponse:
     """Keep what was seen."""
     form = TroubleshootStep.sent()
     saved = load(show_id)
-    check = _check(saved.show, form)
-    found = [(one, rests_on(saved.show, check)) for one in _answered(saved.show, check, form)]
+    found = []
+    for whom in _whom(saved.show, form):
+        check = _check(saved.show, form, whom)
+        answered = _answered(saved.show, check, form)
+        found += [(one, rests_on(saved.show, check)) for one in answered]
     pages().evidence.note(show_id, found, who=who())
     words = joined([evidence_words(saved.show, one) for one, _ in found])
     store().tell(show_id, f"Troubleshooting: {words}", who=who(), origin="Prove")
     return redirect(url_for("troubleshoot.index", show_id=show_id))
 
 
-def _check(show: Show, form: TroubleshootStep) -> Check:
+def _whom(show: Show, form: TroubleshootStep) -> list[int]:
+    """The fixtures of whom something is said: one, all at a position, or all of a universe."""
+    kind, _, name = form.whom.data.partition(":")
+    if kind == "at":
+        found = [f.id for f in order(show) if f.position == name]
+    elif kind == "u":
+        found = [f.id for f in order(show) if name in map(str, show.universes_of(f))]
+    else:
+        return [whole_number(form.whom.data) or form.fixture.data or 0]
+    if not found:
+        raise EditError("No fixture hangs there any more: pick one of the list.")
+    return found[:MOST_AT_ONCE]
+
+
+def _check(show: Show, form: TroubleshootStep, whom: int) -> Check:
     kind = form.kind.data
     if kind is None:
         raise EditError(f"Say what was checked: {', '.join(Kind)}.")
     check = Check(
         kind,
-        form.fixture.data or 0,
+        whom,
         form.line.data,
         form.stop.data or 0,
         form.box.data,
