@@ -143,6 +143,11 @@ def cause_words(show: Show, faults: Sequence[Fault]) -> str:
     return ", and ".join([told[0], *(one[:1].lower() + one[1:] for one in told[1:])]) + "."
 
 
+def kind_words(trouble: Trouble) -> str:
+    """A kind of trouble in a few words, wherever it is."""
+    return KINDS[trouble]
+
+
 def remedy(show: Show, fault: Fault) -> str:
     """What to do about it, as a sentence."""
     return REMEDIES[fault.trouble].format(who=_who(show, fault), value=fault.value)
@@ -205,6 +210,32 @@ WORDS: dict[Trouble, str] = {
     Trouble.OUTPUT_DEAD: "output {value} of {who} is dead",
     Trouble.OWN_PROGRAM: "{who} runs its own program",
     Trouble.NO_LAMP: "the lamp, emitter or board of {who} is dead",
+}
+KINDS: dict[Trouble, str] = {
+    Trouble.NOTHING: "nothing wrong",
+    Trouble.WRONG_MODE: "wrong mode",
+    Trouble.WRONG_ADDRESS: "wrong address",
+    Trouble.DEAF: "not set to DMX",
+    Trouble.NO_POWER: "no power",
+    Trouble.FLAT: "flat battery",
+    Trouble.UNLINKED: "not linked",
+    Trouble.PLUG_OUT: "plug out or cable broken",
+    Trouble.WRONG_CABLE: "not DMX cable",
+    Trouble.SWAPPED_PAIR: "data pair swapped",
+    Trouble.NO_TERMINATOR: "no terminator",
+    Trouble.SECOND_TERMINATOR: "a terminator too many",
+    Trouble.TOO_MANY_LOADS: "too many devices on a driver",
+    Trouble.WRONG_UNIVERSE: "port on another universe",
+    Trouble.OFF_BY_ONE: "port off by one",
+    Trouble.PORT_OFF: "port off, or another protocol",
+    Trouble.OTHER_NETWORK: "node in another network",
+    Trouble.BLACKOUT: "blackout, grand master",
+    Trouble.NOT_SENT: "universe not sent",
+    Trouble.SECOND_SOURCE: "second source",
+    Trouble.SPLITTER_OFF: "splitter without power",
+    Trouble.OUTPUT_DEAD: "output of a splitter dead",
+    Trouble.OWN_PROGRAM: "own program",
+    Trouble.NO_LAMP: "lamp, emitter or board dead",
 }
 REMEDIES: dict[Trouble, str] = {
     Trouble.NOTHING: "Bring it up once more.",

@@ -18,6 +18,7 @@ from fence.core.model.show import Show
 from fence.core.model.text import counted, joined, whole_number
 from fence.core.simulation.bringing import Look
 from fence.core.troubleshooting.asking import Next
+from fence.core.troubleshooting.causes import WEIGHTS
 from fence.core.troubleshooting.evidence import ANSWERS, WITH_VALUE, Answer, Check, Evidence, Kind
 from fence.core.troubleshooting.picture import Chain, chains_of
 from fence.core.troubleshooting.search import Finding, Search, Suspect, rests_on
@@ -26,6 +27,7 @@ from fence.core.troubleshooting.told import (
     asks,
     cause_words,
     evidence_words,
+    kind_words,
     remedy,
 )
 from fence.store.evidence import Noted
@@ -132,6 +134,7 @@ class Troubleshoot(Showing):
     positions: list[str]
     universes: list[int]
     symptoms: list[tuple[str, str]]
+    weights: list[tuple[str, float]]
     seen: list[Seen]
     told: list[Told]
     question: Question | None
@@ -177,6 +180,7 @@ def _page(
         positions=list(dict.fromkeys(f.position for f in fixtures if f.position)),
         universes=universes_of(saved.show),
         symptoms=[(str(one), answer_words(Kind.LOOK, one)) for one in SYMPTOMS],
+        weights=[(kind_words(trouble), weight) for trouble, weight in WEIGHTS.items()],
         seen=seen,
         told=[_told(finding, one) for one in suspects[:TOLD]] if finding else [],
         question=question,
