@@ -159,10 +159,9 @@ def _sends(finding: Finding, check: Check) -> dict[str, Any] | None:
         return None
     frames = finding.search.foresight.frames_for(finding.search.show.fixture(check.fixture))
     for universe, frame in frames.items():
-        return {
-            "universe": universe,
-            "levels": {str(slot): level for slot, level in enumerate(frame, 1) if level},
-        }
+        levels = {str(slot): level for slot, level in enumerate(frame, 1) if level}
+        if levels:
+            return {"universe": universe, "levels": levels}
     return None
 
 

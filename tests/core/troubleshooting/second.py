@@ -152,6 +152,8 @@ class Field:
         if self.has("own-program", fixture=fixture):
             return "own-program", None
         signals = self.signals(fixture)
+        # all that the show carries is sent; what is not brought up is at zero
+        frames = {**{u: [0] * 512 for u in self.show.carried}, **frames}
         sent = [
             frames.get(u) if u is not None and not self.has("not-sent", value=str(u)) else None
             for u, _ in signals

@@ -7,11 +7,13 @@ sound.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from enum import StrEnum
 
 from fence.core.charts.remarks import IDLE_WORDS
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
+from fence.core.model.address import SLOTS
+from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Byte, Channel, Function, Mode, Range
 from fence.core.model.text import joined
 from fence.core.simulation.practice import Seen, seen_of
@@ -179,3 +181,15 @@ def _in_words(channel: Channel, wanted: tuple[str, ...], unwanted: tuple[str, ..
 def expected(mode: Mode, look: Look = Look.OPEN) -> Seen:
     """What should be seen of a fixture that is brought up in a look."""
     return seen_of(mode, levels_for(mode, look))
+
+
+def put_in(frames: Mapping[int, bytearray], fixture: Fixture, mode: Mode, levels: bytes) -> None:
+    """Put the levels of a fixture, part after part, where the plan has it; what lies past the end
+    is left out."""
+    done = 0
+    for part, entry in zip(mode.parts, fixture.patch, strict=False):
+        mine = levels[done : done + part.footprint]
+        done += part.footprint
+        if entry.universe is not None and entry.slot is not None:
+            mine = mine[: SLOTS + 1 - entry.slot]
+            frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine

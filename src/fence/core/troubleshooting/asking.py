@@ -6,7 +6,6 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice
-from math import log2
 
 import numpy as np
 from numpy.typing import NDArray
@@ -99,18 +98,12 @@ def _has_desk(show: Show) -> bool:
     return any(box.kind is BoxKind.DESK for box in show.boxes) or bool(show.desk.name)
 
 
-def next_checks(weighing: Weighing, belief: Belief, most: int = 1) -> list[Next]:
-    """The checks worth making, the best first; none where the cause stands out, or where nothing
-    that can be done here tells more."""
+def next_checks(weighing: Weighing, belief: Belief) -> list[Next]:
+    """The checks worth making, the best first; where a cause stands out, the one that shows it
+    itself. None once it is found, or where nothing that can be done here tells more."""
     if is_settled(weighing, belief):
         return []
     foresight = weighing.foresight
-    ((likeliest, share),) = belief.best(1)
-    if share >= SETTLED:
-        open_ones = [confirming(foresight, belief, fault) for fault in likeliest]
-        wanted = [check for check in open_ones if check is not None]
-        if wanted:
-            return [Next(check, 1.0, minutes_of(foresight.show, check)) for check in wanted[:most]]
     best = belief.first(CONSIDERED)
     done = {one.check for one in belief.evidence}
     shares = belief.chances[best] / belief.chances[best].sum()
@@ -122,7 +115,11 @@ def next_checks(weighing: Weighing, belief: Belief, most: int = 1) -> list[Next]
         if told > LEAST_TOLD:
             found.append(Next(check, told, minutes_of(foresight.show, check)))
     found.sort(key=lambda one: (-one.told / (one.minutes + EACH), one.check))
-    return found[:most]
+    ((likeliest, share),) = belief.best(1)
+    open_ones = [confirming(foresight, belief, fault) for fault in likeliest]
+    wanted = dict.fromkeys(one for one in open_ones if one is not None and share >= SETTLED)
+    shown = [Next(check, 1.0, minutes_of(foresight.show, check)) for check in wanted]
+    return [*shown, *(one for one in found if one.check not in wanted)]
 
 
 def _told(
@@ -319,8 +316,3 @@ def heights_of(show: Show) -> dict[str, float]:
         place.name: place.height if place.height is not None else 4.0 if place.hard else 0.0
         for place in show.positions
     }
-
-
-def bits(count: int) -> float:
-    """The bits that tell so many causes apart."""
-    return log2(max(1, count))

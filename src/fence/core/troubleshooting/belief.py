@@ -26,10 +26,12 @@ OF_A_COLOUR, OF_A_FLICKER = 0.06, 0.10
 REPORTED = 0.0002
 """The same of what somebody came with: a search begins with what was looked at twice."""
 LEAST = 1e-9
+TWO_AT_ONCE = 0.3
+"""How likely a second trouble is beside a first one (practice)."""
 AT_ONCE = 24
+"""Causes of which pairs are made where one does not explain all."""
 EXPLAINED = 0.05
 """From how likely on a piece of evidence is explained by a cause."""
-"""Causes of which pairs are made where one does not explain all."""
 
 
 def chance(evidence: Evidence, foreseen: Foreseen, *, reported: bool = False) -> float:
@@ -135,7 +137,6 @@ class Weighing:
         self.foresight, self.causes = foresight, causes
         self.prior = np.log(np.array(causes.weights, dtype=np.float64).clip(LEAST))
         self.singles = tuple((fault,) for fault in causes.faults)
-        self._first: Evidence | None = None
         self.spread = np.log(np.array(reaches_of(foresight, causes), dtype=np.float64))
         self._touching: dict[Check, frozenset[int]] = {}
 
@@ -203,24 +204,24 @@ class Weighing:
     def believed(self, evidence: Sequence[Evidence]) -> Belief:
         """How likely each cause is after all of this; two at once where one does not explain it."""
         logs = self.prior.copy()
-        self._first = symptom_of(evidence)
-        if self._first is not None:
+        first = symptom_of(evidence)
+        if first is not None:
             # somebody came with one of all those that the cause takes
             logs -= self.spread
         for one in evidence:
-            usual = self._log(one, ())
+            usual = self._log(one, (), first)
             logs += usual
             for at in self.touching(one.check, one):
-                logs[at] += self._log(one, () if at == 0 else self.singles[at]) - usual
+                logs[at] += self._log(one, () if at == 0 else self.singles[at], first) - usual
         single = Belief(self.singles, _normal(logs), tuple(evidence))
-        pairs, of_pairs = self._pairs(evidence, logs)
+        pairs, of_pairs = self._pairs(evidence, first, logs)
         if not pairs:
             return single
         both = np.concatenate([logs, np.array(of_pairs)])
         return Belief((*self.singles, *pairs), _normal(both), tuple(evidence))
 
     def _pairs(
-        self, evidence: Sequence[Evidence], logs: NDArray[np.float64]
+        self, evidence: Sequence[Evidence], first: Evidence | None, logs: NDArray[np.float64]
     ) -> tuple[list[tuple[Fault, ...]], list[float]]:
         """Two causes at once, where the best single one leaves something that only a slip would
         explain."""
@@ -232,47 +233,43 @@ class Weighing:
         others: dict[int, None] = {}
         for one in unexplained:
             mine = [at for at in self.touching(one.check, one) if at and self._explains(at, one)]
-            for at in sorted(mine, key=lambda at: -self._by_itself(at, evidence))[:AT_ONCE]:
+            for at in sorted(mine, key=lambda at: -self._by_itself(at, evidence, first))[:AT_ONCE]:
                 others[at] = None
         found: dict[tuple[Fault, ...], float] = {}
         total = float(np.logaddexp.reduce(self.prior))
-        for first in firsts:
-            for second in others:
-                if first == second or not first:
+        for one_at in firsts:
+            for other_at in others:
+                if one_at == other_at or not one_at:
                     continue
-                low, high = sorted((first, second))
+                low, high = sorted((one_at, other_at))
                 faults = (self.causes.faults[low], self.causes.faults[high])
                 if faults in found or not _together(*faults):
                     continue
-                found[faults] = self._of_pair(low, high, faults, evidence, total)
+                found[faults] = self._of_pair(low, high, evidence, first) - total
         return list(found), list(found.values())
 
-    def _by_itself(self, at: int, evidence: Iterable[Evidence]) -> float:
+    def _by_itself(self, at: int, evidence: Iterable[Evidence], first: Evidence | None) -> float:
         """How likely a cause is by what was seen of what it touches, and by nothing else."""
         weight = float(self.prior[at])
         for one in evidence:
             if at in self.touched_by(one.check):
-                weight += self._log(one, self.singles[at]) - self._log(one, ())
+                weight += self._log(one, self.singles[at], first) - self._log(one, (), first)
         return weight
 
     def _of_pair(
-        self,
-        low: int,
-        high: int,
-        faults: tuple[Fault, ...],
-        evidence: Iterable[Evidence],
-        total: float,
+        self, low: int, high: int, evidence: Iterable[Evidence], first: Evidence | None
     ) -> float:
-        weight = float(self.prior[low] + self.prior[high]) - total + log(2 * TWO_AT_ONCE)
-        if self._first is not None:
+        faults = (self.causes.faults[low], self.causes.faults[high])
+        weight = float(self.prior[low] + self.prior[high]) + log(2 * TWO_AT_ONCE)
+        if first is not None:
             weight -= float(min(self.spread[low], self.spread[high]))
         for one in evidence:
-            weight += self._log(one, faults)
+            weight += self._log(one, faults, first)
         return weight
 
-    def _log(self, one: Evidence, faults: tuple[Fault, ...]) -> float:
+    def _log(self, one: Evidence, faults: tuple[Fault, ...], first: Evidence | None) -> float:
         foreseen = self.foresight.foreseen(one.check, faults)
-        return log(max(LEAST, chance(one, foreseen, reported=one is self._first)))
+        return log(max(LEAST, chance(one, foreseen, reported=one is first)))
 
     def unexplained(self, belief: Belief, faults: tuple[Fault, ...]) -> list[Evidence]:
         """The evidence that only a slip would explain if these were all that is wrong."""
@@ -286,10 +283,6 @@ class Weighing:
         foreseen = self.foresight.foreseen(evidence.check, faults)
         any_number = evidence.answer is Answer.SAYS and (Answer.SAYS, "") in foreseen
         return any_number or chance(evidence, foreseen) > EXPLAINED
-
-
-TWO_AT_ONCE = 0.3
-"""How likely a second trouble is beside a first one (practice)."""
 
 
 def _together(one: Fault, other: Fault) -> bool:

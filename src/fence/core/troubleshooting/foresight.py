@@ -7,7 +7,7 @@ matter of luck. What a cause does not touch is answered as if nothing were wrong
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import cache, cached_property
+from functools import cached_property
 
 from fence.core.model.address import SLOTS
 from fence.core.model.box import BoxKind
@@ -17,7 +17,7 @@ from fence.core.model.network import given_by, number_on, said_by
 from fence.core.model.profile import SetterKind
 from fence.core.model.show import Show
 from fence.core.model.wiring import Wiring
-from fence.core.simulation.bringing import levels_for
+from fence.core.simulation.bringing import levels_for, put_in
 from fence.core.simulation.faults import OF_A_RUN, Fault, Trouble
 from fence.core.simulation.practice import Frames, Kept, PracticeRig, Seen, Signal
 from fence.core.troubleshooting.evidence import Answer, Check, Kind
@@ -25,6 +25,8 @@ from fence.core.troubleshooting.evidence import Answer, Check, Kind
 Foreseen = dict[tuple[Answer, str], float]
 """How likely each answer is, with its value where it has one."""
 
+MOST_KNOWN = 200_000
+"""Answers that are kept; beyond that all are worked out anew."""
 OFTEN, MOSTLY, EVEN = 0.9, 0.75, 0.5
 UNLIT = 0.3
 """How likely it is that a display is read that should be dark: some have a battery of their own."""
@@ -47,7 +49,9 @@ class Foresight:
         self.kept = Kept()
         self.at_ease = PracticeRig(show, (), self.kept)
         self._rigs: dict[tuple[Fault, ...], PracticeRig] = {(): self.at_ease}
+        self.silence: Frames = dict.fromkeys(show.carried, bytes(SLOTS))
         self._frames: dict[int, Frames] = {}
+        self._usual: dict[int, Seen] = {}
         self._known: dict[tuple[Check, tuple[Fault, ...]], Foreseen] = {}
 
     @cached_property
@@ -96,6 +100,9 @@ class Foresight:
         key = check, faults
         found = self._known.get(key)
         if found is None:
+            if len(self._known) >= MOST_KNOWN:
+                self._known.clear()
+                self._rigs = {(): self.at_ease}
             found = self._known[key] = self._foresee(check, faults)
         return found
 
@@ -270,14 +277,17 @@ class Foresight:
     def _seen(self, rig: PracticeRig, fixture: Fixture, frames: Frames) -> Seen:
         return rig.seen_at(fixture, frames, self.ways.get(fixture.id, ()))
 
-    @cache  # noqa: B019 - it lives as long as one search
     def should_look(self, fixture_id: int) -> Seen:
         """What is seen of a fixture that is brought up while nothing is wrong."""
-        fixture = self.show.fixture(fixture_id)
-        return self._seen(self.at_ease, fixture, self.frames_for(fixture))
+        found = self._usual.get(fixture_id)
+        if found is None:
+            fixture = self.show.fixture(fixture_id)
+            found = self._seen(self.at_ease, fixture, self.frames_for(fixture))
+            self._usual[fixture_id] = found
+        return found
 
     def frames_for(self, fixture: Fixture) -> Frames:
-        """The levels that bring it up alone where the plan has it."""
+        """The levels that bring it up alone where the plan has it, all else at zero."""
         found = self._frames.get(fixture.id)
         if found is None:
             found = self._frames[fixture.id] = self._frames_for(fixture)
@@ -285,18 +295,15 @@ class Foresight:
 
     def _frames_for(self, fixture: Fixture) -> Frames:
         mode = self.show.mode_of(fixture)
-        frames: dict[int, bytearray] = {}
         if mode is None:
-            return {}
-        levels, at = levels_for(mode), 0
-        for part, entry in zip(mode.parts, fixture.patch, strict=False):
-            own = levels[at : at + part.footprint]
-            at += part.footprint
-            if entry.universe is None or entry.slot is None:
-                continue
-            frame = frames.setdefault(entry.universe, bytearray(SLOTS))
-            frame[entry.slot - 1 : entry.slot - 1 + len(own)] = own
-        return {universe: bytes(frame[:SLOTS]) for universe, frame in frames.items()}
+            return self.silence
+        frames = {
+            entry.universe: bytearray(SLOTS)
+            for entry in fixture.patch
+            if entry.universe is not None
+        }
+        put_in(frames, fixture, mode, levels_for(mode))
+        return {**self.silence, **{universe: bytes(frame) for universe, frame in frames.items()}}
 
     def can_look(self, fixture: Fixture) -> bool:
         """Whether anything is seen of it when it is brought up while nothing is wrong."""

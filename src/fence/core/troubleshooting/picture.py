@@ -47,7 +47,6 @@ class Chain:
 
 def chains_of(finding: Finding, asked: Check | None) -> list[Chain]:
     """The lines on which what was looked at hangs, those with the next check first."""
-    show = finding.search.show
     shares: dict[tuple[str, object], float] = {}
     for faults, share in finding.belief.best(COUNTED):
         for fault in faults:
@@ -68,7 +67,7 @@ def chains_of(finding: Finding, asked: Check | None) -> list[Chain]:
         if one.answer in CLEARING
     }
     wanted = _lines(finding, asked)
-    return [_chain(finding, line, shares, cleared, asked) for line in wanted[:MOST_CHAINS] if show]
+    return [_chain(finding, line, shares, cleared, asked) for line in wanted[:MOST_CHAINS]]
 
 
 def _lines(finding: Finding, asked: Check | None) -> list[Line]:

@@ -76,7 +76,7 @@ class Finding:
     @cached_property
     def checks(self) -> list[Next]:
         """The checks worth making next, the best first; none once it is settled."""
-        return next_checks(self.search.weighing, self.belief, most=8)
+        return next_checks(self.search.weighing, self.belief)
 
     @cached_property
     def suspects(self) -> tuple[Suspect, ...]:

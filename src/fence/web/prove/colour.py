@@ -16,6 +16,7 @@ from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Byte, Channel, Function, Mode
 from fence.core.model.show import Show
+from fence.core.simulation.bringing import put_in
 from fence.core.simulation.colour_matching import (
     HIGHEST,
     LOWEST,
@@ -33,7 +34,7 @@ from fence.store.shows import SavedShow
 from fence.web.frame import Frame, back_to, frame
 from fence.web.pages import load, pages
 from fence.web.prove.forms import ColourLink, ColourStep
-from fence.web.prove.page import order, put_in, universes_of
+from fence.web.prove.page import order, universes_of
 from fence.web.prove.sending import send
 from fence.web.showing import Showing
 

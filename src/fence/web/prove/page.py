@@ -8,13 +8,12 @@ from typing import Any
 
 from fence.core.model.address import SLOTS
 from fence.core.model.fixture import Fixture
-from fence.core.model.profile import Mode
 from fence.core.model.show import Show
 from fence.core.model.standing import State, planned_for, state_of
 from fence.core.model.text import agreeing, counted, joined
 from fence.core.setting.prep import cautions_for
 from fence.core.setting.walk import along_the_cable, places_in_order
-from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of
+from fence.core.simulation.bringing import Look, called, expected, levels_for, looks_of, put_in
 from fence.core.simulation.practice import PracticeRig, Seen
 from fence.web.address.drawing import hue_of
 
@@ -135,18 +134,6 @@ def frames_for(show: Show, fixture: Fixture, look: Look) -> dict[int, bytes]:
     if mode is not None:
         put_in(frames, fixture, mode, levels_for(mode, look))
     return {universe: bytes(frame) for universe, frame in frames.items()}
-
-
-def put_in(frames: Mapping[int, bytearray], fixture: Fixture, mode: Mode, levels: bytes) -> None:
-    """Put the levels of a fixture, part after part, where the plan has it; what lies past the end
-    is left out."""
-    done = 0
-    for part, entry in zip(mode.parts, fixture.patch, strict=False):
-        mine = levels[done : done + part.footprint]
-        done += part.footprint
-        if entry.universe is not None and entry.slot is not None:
-            mine = mine[: SLOTS + 1 - entry.slot]
-            frames[entry.universe][entry.slot - 1 : entry.slot - 1 + len(mine)] = mine
 
 
 def with_tell_tale(show: Show, frames: Mapping[int, bytes]) -> dict[int, bytes]:
