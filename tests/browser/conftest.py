@@ -103,11 +103,18 @@ class Page:
         ]
 
 
+def forget(browser: Chrome) -> None:
+    """Be nobody: leave the page, and forget all cookies. Those of this machine are of every port,
+    and the driver alone would forget only those of the page that is open."""
+    browser.get("about:blank")
+    browser.execute_cdp_cmd("Network.clearBrowserCookies", {})
+
+
 @pytest.fixture
 def page(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Page]:
     """A browser on its own demo; the console must stay free of errors."""
     with serving(tmp_path / "browser.db", furnished=furnished) as base:
-        browser.delete_all_cookies()
+        forget(browser)
         found = Page(browser, base)
         found.complaints()  # what the page of the test before said when its server had ended
         yield found

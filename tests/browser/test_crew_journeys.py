@@ -15,7 +15,7 @@ from fence.store.database import open_engine
 from fence.store.people import People, Role
 from fence.store.shows import ShowStore
 from tests.browser.chromium import serving
-from tests.browser.conftest import Page
+from tests.browser.conftest import Page, forget
 from tests.browser.gate import Gate, gate
 from tests.browser.screens import TOO_SMALL
 from tests.browser.test_accessibility import AXE, NO_RING, RUN
@@ -68,7 +68,7 @@ def phone(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Phone]:
     """A phone held upright on a served demo, through a gate."""
     served = serving(tmp_path / "crew.db", furnished=furnished)
     with served as base, gate(int(base.rpartition(":")[2])) as way:
-        browser.delete_all_cookies()
+        forget(browser)
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", NARROW)
         found = Phone(browser, way.base)
         found.gate = way
@@ -178,7 +178,7 @@ def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(
     with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         store = ShowStore(open_engine(tmp_path / "door.db"))
         page = Page(browser, base)
-        browser.delete_all_cookies()
+        forget(browser)
         page.open("/shows/3/set")
         page.sees("Log in", "h1")
         page.sees("Not encrypted")
@@ -221,9 +221,9 @@ def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(
 def become(page: Page, login: dict[str, object] | None = None) -> None:
     """Be somebody else, or nobody, in the same browser. It is done on a page that asks for nothing:
     what the page before still asked for would bring its own log-in back."""
+    forget(page.driver)
     page.open("/healthz")
     page.sees("ok")
-    page.driver.delete_all_cookies()
     if login is not None:
         page.driver.add_cookie(login)
 
@@ -269,7 +269,7 @@ def test_the_door_is_read_and_touched_by_everyone(
     whatever has the focus, nothing too small for a thumb or wider than a phone, with long names."""
     with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         page = Page(browser, base)
-        browser.delete_all_cookies()
+        forget(browser)
         code = page_owner_code(tmp_path)
         found: dict[str, object] = {}
 

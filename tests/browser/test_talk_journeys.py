@@ -25,7 +25,7 @@ from fence.store.shows import ShowStore
 from fence.wire.rdm_ports import Place, hear_all, talking
 from tests.addresses import own
 from tests.browser.chromium import serving
-from tests.browser.conftest import Page
+from tests.browser.conftest import Page, forget
 from tests.core.rdm.test_rig_from_devices import OLD, SPOT
 from tests.wire.test_rdm import standing_in
 
@@ -75,7 +75,7 @@ def heap(browser: Chrome, tmp_path: Path) -> Iterator[tuple[Page, str, int]]:
         engine = open_engine(tmp_path / "heap.db")
         ShowStore(engine).create(planned(bind), who="Crew")
         engine.dispose()
-        browser.delete_all_cookies()
+        forget(browser)
         page = Page(browser, base)
         try:
             yield page, bind, port

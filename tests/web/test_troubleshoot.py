@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import html
 import re
+from typing import Any
 
 import pytest
 
 from fence.core import edits
+from fence.core.troubleshooting.search import Search
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 
@@ -95,7 +98,7 @@ def test_a_display_says_address_and_mode(visitor: Visitor, shows: ShowStore) -> 
     for fields in ({"says": "far"}, {"says": ""}):
         answer = visitor.post(f"{PATH}/note", {"kind": "display", "fixture": fern, **fields})
         assert answer.status_code == 422
-        assert "Type" in answer.text
+        assert "Type" in answer.text or "can be read" in answer.text
     bad = visitor.post(f"{PATH}/note", {"kind": "look", "fixture": fern, "answer": "signal"})
     assert bad.status_code == 422
     assert "Say what was seen" in bad.text
@@ -142,3 +145,57 @@ def test_several_at_once(visitor: Visitor, shows: ShowStore) -> None:
     none = visitor.post(f"{PATH}/note", {"kind": "look", "whom": "at:Moon", "answer": "dark"})
     assert none.status_code == 422
     assert "pick one of the list" in none.text
+
+
+def test_all_checks_can_be_put_off(visitor: Visitor, shows: ShowStore) -> None:
+    """One after the other, whatever their names are, until none is left; then all are asked
+    again."""
+    saved = shows.get(1)
+    shows.save(saved, edits.rename_line(saved.show, 1, "Line A, left; and right", 1), who="T")
+    page = note(visitor, kind="look", fixture=labelled(shows, "Fern 5"), answer="dark")
+    asked = set()
+    for _ in range(60):
+        found = re.search(r'id="not-now"\s+href="([^"]+)"', page)
+        if found is None:
+            break
+        question = page.split('id="next-check"', 1)[1].split("</h2>", 1)[0]
+        assert question not in asked
+        asked.add(question)
+        page = visitor.get(html.unescape(found[1])).text
+    assert len(asked) > 8
+    assert "Nothing that can be checked here tells more." in page
+    assert "Ask again what was put off." in page
+
+
+def test_a_search_goes_on_with_what_it_knows(
+    visitor: Visitor, shows: ShowStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Evidence, and its words in the log, make no new search; another show does."""
+    made = []
+    kept = Search.__init__
+
+    def counting(self: Search, *what: Any) -> None:
+        made.append(what)
+        kept(self, *what)
+
+    monkeypatch.setattr(Search, "__init__", counting)
+    fern = labelled(shows, "Fern 5")
+    note(visitor, kind="look", fixture=fern, answer="dark")
+    note(visitor, kind="power", fixture=fern, answer="on")
+    before = len(made)
+    assert before <= 1
+    saved = shows.get(1)
+    shows.save(saved, edits.rename(saved.show, fern, "Fern Five"), who="T")
+    visitor.get(PATH)
+    assert len(made) == before + 1
+
+
+def test_a_fixture_that_is_gone(visitor: Visitor, shows: ShowStore) -> None:
+    """What was seen of it stays, says so, and does not count."""
+    fern = labelled(shows, "Fern 5")
+    note(visitor, kind="look", fixture=fern, answer="dark")
+    saved = shows.get(1)
+    shows.save(saved, edits.remove_fixtures(saved.show, [fern]), who="T")
+    page = visitor.get(PATH).text
+    assert "a fixture that is gone was dark" in page
+    assert "changed since: does not count" in page

@@ -9,8 +9,9 @@ from typing import Any
 from pydantic_core import from_json
 
 from fence.core.model.errors import EditError
+from fence.core.model.record import HIGHEST_READING
 from fence.core.model.show import Show
-from fence.core.model.text import printable, whole_number
+from fence.core.model.text import joined, printable, whole_number
 from fence.core.simulation.faults import Fault, Trouble
 from fence.core.troubleshooting.asking import Next
 from fence.core.troubleshooting.evidence import (
@@ -18,6 +19,7 @@ from fence.core.troubleshooting.evidence import (
     AT_A_FIXTURE,
     AT_A_STOP,
     MOST_EVIDENCE,
+    WITH_VALUE,
     Answer,
     Check,
     Evidence,
@@ -59,10 +61,23 @@ def _evidence(item: object, show: Show) -> Evidence:
     if (Kind(kind), Answer(answer)) == (Kind.LOOK, Answer.ANOTHER):
         told = str(_fixture(show, value))
     elif told and kind in (Kind.DISPLAY, Kind.NODE) and answer == Answer.SAYS:
-        told = _number(value)
-    elif answer != Answer.MODE:
+        told = number_read(value)
+    check = _check(Kind(kind), item, show)
+    if answer == Answer.MODE:
+        told = mode_of(show, check.fixture, told)
+    elif (Kind(kind), Answer(answer)) not in WITH_VALUE:
         told = ""
-    return Evidence(_check(Kind(kind), item, show), Answer(answer), told)
+    return Evidence(check, Answer(answer), told)
+
+
+def mode_of(show: Show, fixture_id: int, name: str) -> str:
+    """The name of a mode that a fixture has; ``EditError`` names those that it has."""
+    fixture = show.fixture(fixture_id)
+    if (fixture.profile, name) in show.modes:
+        return name
+    profile = show.profile_of(fixture)
+    known = joined([mode.name for mode in profile.modes], most=12) if profile else "none"
+    raise EditError(f"{fixture.label} has no mode “{printable(name[:60])}”. Use one of {known}.")
 
 
 def _word(item: Item, key: str, words: list[Any]) -> str:
@@ -73,10 +88,14 @@ def _word(item: Item, key: str, words: list[Any]) -> str:
     return str(found)
 
 
-def _number(value: object) -> str:
+def number_read(value: object) -> str:
+    """A number as a display or a port shows it; ``EditError`` says what can be read."""
     number = whole_number(str(value)) if not isinstance(value, bool) else None
-    if number is None or number < 0:
-        raise EditError(f"“{printable(str(value)[:20])}” is not a number. Use one such as 161.")
+    if number is None or not 0 <= number <= HIGHEST_READING:
+        raise EditError(
+            f"“{printable(str(value)[:20])}” is not a number that can be read. "
+            f"Use 0 to {HIGHEST_READING}, such as 161."
+        )
     return str(number)
 
 
@@ -100,8 +119,11 @@ def _check(kind: Kind, item: Item, show: Show) -> Check:
 
 def _fixture(show: Show, label: object) -> int:
     found = [fixture.id for fixture in show.fixtures if fixture.label == label]
+    name = printable(str(label)[:60])
     if not found:
-        raise EditError(f"There is no fixture “{printable(str(label)[:60])}”.")
+        raise EditError(f"There is no fixture “{name}”. Use its label.")
+    if len(found) > 1:
+        raise EditError(f"{len(found)} fixtures are called “{name}”: rename all but one.")
     return found[0]
 
 

@@ -42,14 +42,12 @@ class EvidenceKept:
         found = select(EvidenceRow).where(EvidenceRow.show_id == show_id).order_by(EvidenceRow.id)
         with reading(self.engine) as session:
             rows = list(session.scalars(found))
-        told = []
-        for row in rows:
-            try:
-                evidence = DOCUMENT.validate_json(row.document)
-            except ValidationError:
-                continue
-            told.append(Noted(row.id, evidence, row.rests_on, row.who, row.at))
-        return told
+        told = ((row, _read(row)) for row in rows)
+        return [
+            Noted(row.id, evidence, row.rests_on, row.who, row.at)
+            for row, evidence in told
+            if evidence is not None
+        ]
 
     def note(self, show_id: int, found: Sequence[tuple[Evidence, int]], *, who: str) -> None:
         """Add evidence, each with a number for what it rests on; what the same check answered
@@ -66,7 +64,8 @@ class EvidenceKept:
             checks = {evidence.check for evidence, _ in found}
             rows = session.scalars(select(EvidenceRow).where(EvidenceRow.show_id == show_id))
             for row in list(rows):
-                if DOCUMENT.validate_json(row.document).check in checks:
+                known = _read(row)
+                if known is not None and known.check in checks:
                     session.delete(row)
             for evidence, rests_on in found:
                 session.add(
@@ -92,3 +91,11 @@ class EvidenceKept:
         """Forget all of a show."""
         with writing(self.engine) as session:
             session.execute(delete(EvidenceRow).where(EvidenceRow.show_id == show_id))
+
+
+def _read(row: EvidenceRow) -> Evidence | None:
+    """What a row says; None for what this Fence cannot read."""
+    try:
+        return DOCUMENT.validate_json(row.document)
+    except ValidationError:
+        return None

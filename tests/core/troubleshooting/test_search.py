@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
 from random import Random
 from statistics import median
 
@@ -181,7 +182,15 @@ def test_what_was_right_clears(search: Search) -> None:
         ('[{"kind": "node", "answer": "off", "box": "palm dock", "port": 99}]', "no port 99"),
         (
             '[{"kind": "display", "answer": "says", "fixture": "Fern 5", "value": "x"}]',
-            "“x” is not a number",
+            "“x” is not a number that can be read",
+        ),
+        (
+            '[{"kind": "display", "answer": "says", "fixture": "Fern 5", "value": 100000}]',
+            "Use 0 to 99999",
+        ),
+        (
+            '[{"kind": "display", "answer": "mode", "fixture": "Fern 5", "value": "x"}]',
+            "Fern 5 has no mode “x”. Use one of",
         ),
     ],
 )
@@ -189,6 +198,26 @@ def test_evidence_that_cannot_be_read(search: Search, item: str, told: str) -> N
     """It says which piece, and what is accepted."""
     with pytest.raises(FileError, match=told):
         read_evidence(item.encode(), search.show)
+
+
+def test_labels_that_two_bear() -> None:
+    """Which of them is meant is asked, not guessed."""
+    show = edits.rename(clean_show(), 2, "Palm 1")
+    with pytest.raises(FileError, match="2 fixtures are called “Palm 1”: rename all but one"):
+        read_evidence(b'[{"kind": "power", "answer": "on", "fixture": "Palm 1"}]', show)
+
+
+def test_searches_do_not_disturb_each_other(search: Search) -> None:
+    """Two people ask one search at once; each gets the answer to what it was given."""
+    one, other = (
+        [Evidence(Check(Kind.LOOK, fixture), answer)]
+        for fixture, answer in ((1, Answer.DARK), (9, Answer.FLICKER))
+    )
+    alone = [search.after(evidence).belief.chances for evidence in (one, other)]
+    with ThreadPoolExecutor(4) as pool:
+        told = list(pool.map(search.after, [one, other] * 20))
+    for place, finding in enumerate(told):
+        assert (finding.belief.chances == alone[place % 2]).all()
 
 
 def test_answers_of_their_kind() -> None:

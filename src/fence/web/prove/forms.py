@@ -84,7 +84,7 @@ class ProveEither(Asked):
 class TroubleshootLink(Asked):
     """What a link to ``prove.troubleshoot`` asks for."""
 
-    skip = Words(most=2000)
+    skip = Several()
     fixture = Number()
 
 

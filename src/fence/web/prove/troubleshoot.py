@@ -30,6 +30,7 @@ from fence.core.troubleshooting.told import (
     kind_words,
     remedy,
 )
+from fence.formats.troubleshooting import mode_of, number_read
 from fence.store.evidence import Noted
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
@@ -45,6 +46,8 @@ blueprint = Blueprint(
 
 MOST_SEARCHES = 4
 """Shows of which a search is kept ready."""
+MOST_SKIPPED = 100
+"""Checks that somebody puts off."""
 MOST_AT_ONCE = 60
 """Fixtures of which the same is said at once."""
 TOLD = 5
@@ -61,23 +64,26 @@ LIKELY = ((0.9, "almost certain"), (0.6, "likely"), (0.3, "possible"), (0.0, "le
 
 
 class Searches:
-    """Searches that are kept ready, by show and revision."""
+    """Searches that are kept ready, by show. Evidence and notes in the log change no show, so that
+    a search goes on with what it knows."""
 
     def __init__(self) -> None:
-        self._held: OrderedDict[tuple[int, int], Search] = OrderedDict()
+        self._held: OrderedDict[int, Search] = OrderedDict()
         self._lock = Lock()
 
     def of(self, saved: SavedShow) -> Search:
-        """That of a show as it stands."""
-        key = saved.id, saved.revision
+        """That of a show as it stands. One that has to be made keeps nobody waiting but who asked
+        for it."""
         with self._lock:
-            found = self._held.get(key)
-            if found is None:
-                found = self._held[key] = Search(saved.show)
-            self._held.move_to_end(key)
+            found = self._held.get(saved.id)
+        if found is None or found.show != saved.show:
+            found = Search(saved.show)
+        with self._lock:
+            self._held[saved.id] = found
+            self._held.move_to_end(saved.id)
             while len(self._held) > MOST_SEARCHES:
                 self._held.popitem(last=False)
-            return found
+        return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,7 +156,7 @@ def index(show_id: int) -> str:
     """What was seen so far, the likeliest causes, and the next check."""
     link = TroubleshootLink.linked()
     saved = load(show_id)
-    skipped = [one for one in link.skip.data.split(",") if one][:40]
+    skipped = link.skip.data[:MOST_SKIPPED]
     seen = _seen(saved)
     counting = [one.noted.evidence for one in seen if not one.stale]
     fixtures = order(saved.show)
@@ -301,22 +307,17 @@ def _answered(show: Show, check: Check, form: TroubleshootStep) -> list[Evidence
     if check.kind is Kind.DISPLAY:
         found = []
         if form.says.data:
-            number = whole_number(form.says.data)
-            if number is None:
-                raise EditError(
-                    f"“{form.says.data[:20]}” is not an address. Type a number, such as 161."
-                )
-            found.append(Evidence(check, Answer.SAYS, str(number)))
+            found.append(Evidence(check, Answer.SAYS, number_read(form.says.data)))
         if form.mode.data:
-            found.append(Evidence(check, Answer.MODE, form.mode.data))
+            mode = mode_of(show, check.fixture, form.mode.data)
+            found.append(Evidence(check, Answer.MODE, mode))
         if not found:
             raise EditError("Type the address that it says, or choose the mode that it shows.")
         return found
     if check.kind is Kind.NODE and answer is not Answer.OFF:
-        number = whole_number(form.says.data)
-        if number is None:
+        if not form.says.data:
             raise EditError("Type the number that the port says, such as 4, or say that it is off.")
-        return [Evidence(check, Answer.SAYS, str(number))]
+        return [Evidence(check, Answer.SAYS, number_read(form.says.data))]
     if check.kind is Kind.LOOK and form.other.data:
         other = show.fixture(form.other.data)
         return [Evidence(check, Answer.ANOTHER, str(other.id))]
