@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from fence.core import edits
+from fence.core.model.show import Show
 from fence.core.troubleshooting.search import Search
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
@@ -63,6 +64,8 @@ def test_it_ends_with_what_to_do(visitor: Visitor, shows: ShowStore) -> None:
     assert "Fern 5 has no power." in page
     assert "Check plug, fuse and switch of Fern 5" in page
     assert f"/shows/1/set/{fern}" in page
+    ids = re.findall(r'\sid="([^"]+)"', page)
+    assert len(ids) == len(set(ids))
     visitor.post(f"{PATH}/found", {})
     page = visitor.get(PATH).text
     assert "0 pieces of evidence" in page
@@ -199,3 +202,12 @@ def test_a_fixture_that_is_gone(visitor: Visitor, shows: ShowStore) -> None:
     page = visitor.get(PATH).text
     assert "a fixture that is gone was dark" in page
     assert "changed since: does not count" in page
+
+
+def test_an_empty_show(visitor: Visitor, shows: ShowStore) -> None:
+    """It says what is missing, and the way there."""
+    empty = shows.create(Show("Empty"), who="T")
+    page = visitor.get(f"/shows/{empty.id}/prove/troubleshoot").text
+    assert "nothing that could be wrong" in page
+    assert f"/shows/{empty.id}/rig/add" in page
+    assert "What do you see?" not in page

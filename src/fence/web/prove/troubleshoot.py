@@ -60,7 +60,13 @@ SIGNS = {
     Answer.OWN_PROGRAM: Sign.WRONG,
 }
 """What a look that was not right is as an open sign of a fixture."""
-LIKELY = ((0.9, "almost certain"), (0.6, "likely"), (0.3, "possible"), (0.0, "less likely"))
+LIKELY = (
+    (0.9, "almost certain"),
+    (0.6, "likely"),
+    (0.3, "possible"),
+    (0.05, "one of several"),
+    (0.0, "unlikely"),
+)
 
 
 class Searches:
