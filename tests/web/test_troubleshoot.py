@@ -69,7 +69,7 @@ def test_it_ends_with_what_to_do(visitor: Visitor, shows: ShowStore) -> None:
     visitor.post(f"{PATH}/found", {})
     page = visitor.get(PATH).text
     assert "0 pieces of evidence" in page
-    assert "It stays open until it is proven right." in page
+    assert "it stays open until it is proven right." in page
     assert "Found: Fern 5 has no power." in visitor.get("/shows/1/log").text
     assert shows.get(1).show.fixture(fern).sign is not None
     again = visitor.post(f"{PATH}/found", {})
@@ -211,3 +211,99 @@ def test_an_empty_show(visitor: Visitor, shows: ShowStore) -> None:
     assert "nothing that could be wrong" in page
     assert f"/shows/{empty.id}/rig/add" in page
     assert "What do you see?" not in page
+
+
+def settled(visitor: Visitor, shows: ShowStore) -> int:
+    """A search that has found that Fern 5 stands at 161."""
+    fern = labelled(shows, "Fern 5")
+    note(visitor, kind="look", fixture=fern, answer="dark")
+    note(visitor, kind="look", fixture=labelled(shows, "Fern 6"), answer="right")
+    note(visitor, kind="power", fixture=fern, answer="on")
+    page = note(visitor, kind="display", fixture=fern, says="161")
+    assert 'aria-label="Found"' in page
+    return fern
+
+
+def test_after_the_mend_it_is_looked_at_again(visitor: Visitor, shows: ShowStore) -> None:
+    """What was dark before is asked for again and does not count; right again, nothing is suspected
+    any more, and dark again, the search goes on."""
+    fern = settled(visitor, shows)
+    assert visitor.post(f"{PATH}/found", {"was_set": "1"}).status_code == 302
+    page = visitor.get(PATH).text
+    assert "Once it is mended, look again:" in page
+    assert "before the mend: look again" in page
+    assert "Most likely" not in page
+    fixture = shows.get(1).show.fixture(fern)
+    assert fixture.set_to is not None
+    assert fixture.sign is not None
+    right = note(visitor, kind="look", fixture=fern, answer="right")
+    assert "Nothing that was noted is wrong any more." in right
+    assert "look again" not in right
+    dark = note(visitor, kind="look", fixture=fern, answer="dark")
+    assert "Most likely" in dark
+    assert 'id="next-check"' in dark
+
+
+@pytest.mark.parametrize(
+    ("sent", "told"),
+    [
+        ({"reading": "power:off", "fixture": "Fern 5"}, "Fern 5 has no power"),
+        ({"reading": "listens:no", "fixture": "Fern 5"}, "Fern 5 is not set to listen to DMX"),
+        ({"reading": "rdm:silent", "fixture": "Fern 5"}, "Fern 5 is silent over RDM"),
+        ({"reading": "display:says", "fixture": "Fern 5", "says": "161"}, "Fern 5 says 161"),
+        ({"reading": "tester:no-signal", "place": "stop:1:4"}, "reads no signal at Palm 4"),
+        ({"reading": "node:says", "place": "port:2:4", "says": "5"}, "port 4 of palm dock says 5"),
+        ({"reading": "desk:blackout"}, "the desk is in blackout"),
+    ],
+)
+def test_whatever_was_read(
+    visitor: Visitor, shows: ShowStore, sent: dict[str, str], told: str
+) -> None:
+    """Is evidence, without being asked for."""
+    if "fixture" in sent:
+        sent = {**sent, "fixture": str(labelled(shows, sent["fixture"]))}
+    assert told in note(visitor, **sent)
+
+
+def test_what_cannot_be_read_is_kept_as_typed(visitor: Visitor, shows: ShowStore) -> None:
+    """With what is accepted beside it, and nothing noted."""
+    fern = labelled(shows, "Fern 5")
+    sent = {"reading": "display:says", "fixture": str(fern), "says": "sixteen"}
+    refused = visitor.post(f"{PATH}/note", sent)
+    assert refused.status_code == 422
+    assert "is not a number that can be read" in refused.text
+    assert 'value="sixteen"' in refused.text
+    gone = visitor.post(f"{PATH}/note", {"reading": "tester:signal", "place": "stop:1:999"})
+    assert "That device is not on the line" in gone.text
+    assert "0 pieces of evidence" in visitor.get(PATH).text
+
+
+def test_several_that_are_ticked(visitor: Visitor, shows: ShowStore) -> None:
+    """What is chosen is said of all that are ticked, whatever the list beside them says."""
+    ids = [labelled(shows, label) for label in ("Lily 6", "Lily 7", "Lily 8")]
+    sent = {"kind": "look", "whom": str(labelled(shows, "Fern 5")), "answer": "dark", "at": ids}
+    page = note(visitor, **sent)
+    assert "3 pieces of evidence" in page
+    assert "Fern 5 was dark" not in page
+
+
+def test_weights_of_a_show(visitor: Visitor, shows: ShowStore) -> None:
+    """What somebody knows better counts in this show, and only there, until practice is wanted
+    back; what cannot be read is refused with what was typed."""
+    fern = labelled(shows, "Fern 5")
+    first = note(visitor, kind="look", fixture=fern, answer="dark")
+    sent = {"trouble": ["no-lamp", "no-power"], "weight": ["900", "0,5"]}
+    refused = visitor.post(f"{PATH}/weights", {**sent, "weight": ["900", "much"]})
+    assert refused.status_code == 422
+    assert "“much” is not a weight of no-power. Use 0 to 1000" in refused.text
+    assert 'value="much"' in refused.text
+    assert visitor.post(f"{PATH}/weights", {**sent, "weight": ["-1", "1001"]}).status_code == 422
+    visitor.post(f"{PATH}/weights", sent)
+    page = visitor.get(PATH).text
+    likeliest = page.split("Most likely", 1)[1].split("</b>", 1)[0]
+    assert "The lamp, emitter or board of Fern 5 is dead" in likeliest
+    assert 'value="0.5"' in page
+    assert 'value="900"' not in visitor.get("/shows/2/prove/troubleshoot").text
+    visitor.post(f"{PATH}/weights", {"practice": "1"})
+    again = visitor.get(PATH).text
+    assert again.split("Most likely", 1)[1][:400] == first.split("Most likely", 1)[1][:400]

@@ -19,6 +19,8 @@ from contextlib import ExitStack, suppress
 from dataclasses import dataclass, field
 from typing import Any
 
+from pydantic import TypeAdapter
+
 from fence.core.model.address import SLOTS
 from fence.core.model.box import Protocol, Use
 from fence.core.model.errors import FenceError
@@ -28,6 +30,8 @@ from fence.core.model.show import Show
 from fence.core.model.wiring import fixtures_behind
 from fence.core.simulation.faults import Fault, Trouble, read_fault
 from fence.core.simulation.practice import PracticeRig, Seen
+from fence.core.troubleshooting.evidence import Check
+from fence.core.troubleshooting.inspecting import inspected
 from fence.standins.rdm_devices import RdmFault, RdmLines, read_talk_fault
 from fence.standins.rdm_devices import Trouble as TalkTrouble
 from fence.wire import artnet, sacn
@@ -43,6 +47,7 @@ FLICKER_SECONDS = 1.0
 MOST_GROUPS = 64
 """Multicast groups that are joined."""
 LONGEST_QUESTION = 20_000
+CHECK = TypeAdapter(Check)
 ANSWER_SECONDS = 1.0
 
 
@@ -257,7 +262,8 @@ class RigStandIn:
         }
 
     def _asked(self, listening: socket.socket) -> None:
-        """Answer one question: an empty one, or faults to be put on instead of those there are."""
+        """Answer one question: an empty one, faults to be put on instead of those there are,
+        something changed at a fixture, or a check that somebody makes."""
         try:
             asking, _ = listening.accept()
         except OSError:
@@ -271,7 +277,15 @@ class RigStandIn:
             if isinstance(words, dict) and isinstance(words.get("touch"), dict):
                 self.talking.touch(int(words["touch"].get("fixture", 0)), words["touch"])
                 self._stand_anew()
-            asking.sendall(json.dumps(self.state()).encode() + b"\n")
+            told = self.state()
+            if isinstance(words, dict) and isinstance(words.get("check"), dict):
+                told["found"] = self._found(CHECK.validate_python(words["check"]))
+            asking.sendall(json.dumps(told).encode() + b"\n")
+
+    def _found(self, check: Check) -> list[dict[str, str]]:
+        """What somebody finds who makes a check; nothing where it cannot be made here."""
+        found = inspected(self.rig, check, self.frames())
+        return [{"answer": str(one.answer), "value": one.value} for one in found]
 
     def _put(self, faults: Sequence[str]) -> None:
         """Put these faults on the rig instead of those there are; it stands as the show says
@@ -346,11 +360,14 @@ def ask(
     *,
     seconds: float = 2.0,
     touch: Mapping[str, int] | None = None,
+    check: Check | None = None,
 ) -> dict[str, Any] | None:
     """What a practice rig says now; None where it does not answer. With ``faults`` those are put on
-    it, with ``touch`` somebody changes something at a fixture (see ``TalkingLines.touch``)."""
+    it, with ``touch`` somebody changes something at a fixture (see ``TalkingLines.touch``), with
+    ``check`` somebody makes one: ``found`` has its answers."""
     question: dict[str, Any] = {} if faults is None else {"faults": list(faults)}
     question |= {"touch": dict(touch)} if touch else {}
+    question |= {"check": CHECK.dump_python(check, mode="json")} if check else {}
     try:
         with socket.create_connection((bind, port), timeout=seconds) as line:
             line.settimeout(seconds)

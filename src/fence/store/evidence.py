@@ -3,7 +3,7 @@ when."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -11,11 +11,16 @@ from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import Engine, delete, func, select
 
 from fence.core.model.errors import EditError
+from fence.core.simulation.faults import Trouble
+from fence.core.troubleshooting.causes import WEIGHTS
 from fence.core.troubleshooting.evidence import MOST_EVIDENCE, Evidence
 from fence.store.database import reading, writing
-from fence.store.tables import EvidenceRow, ShowRow
+from fence.store.tables import EvidenceRow, ShowRow, WeightsRow
 
 DOCUMENT = TypeAdapter(Evidence)
+AGAIN = -1
+"""What evidence rests on that was mended since: it has to be looked at again."""
+OF_KINDS = TypeAdapter(dict[Trouble, float])
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +33,11 @@ class Noted:
     rests_on: int
     who: str
     at: datetime
+
+    @property
+    def again(self) -> bool:
+        """Whether it was mended since, and has to be looked at again."""
+        return self.rests_on == AGAIN
 
 
 class EvidenceKept:
@@ -87,10 +97,41 @@ class EvidenceKept:
                 )
             )
 
-    def begin_anew(self, show_id: int) -> None:
-        """Forget all of a show."""
+    def weights(self, show_id: int) -> dict[Trouble, float]:
+        """How likely each kind of trouble is to begin with: practice, unless somebody has said
+        otherwise."""
+        with reading(self.engine) as session:
+            row = session.get(WeightsRow, show_id)
+        try:
+            return WEIGHTS | (OF_KINDS.validate_json(row.document) if row is not None else {})
+        except ValidationError:
+            return dict(WEIGHTS)
+
+    def weigh(self, show_id: int, weights: Mapping[Trouble, float]) -> None:
+        """Keep how likely each kind is; only what is not practice, so that practice can change."""
+        own = {trouble: told for trouble, told in weights.items() if told != WEIGHTS[trouble]}
+        with writing(self.engine) as session:
+            if session.get(ShowRow, show_id) is None:
+                raise EditError("That show is no longer there.")
+            session.execute(delete(WeightsRow).where(WeightsRow.show_id == show_id))
+            if own:
+                document = OF_KINDS.dump_json(own).decode()
+                session.add(WeightsRow(show_id=show_id, document=document))
+
+    def begin_anew(self, show_id: int, again: Sequence[Evidence] = (), *, who: str = "") -> None:
+        """Forget all of a show; what has to be looked at ``again`` stays, and counts no more."""
         with writing(self.engine) as session:
             session.execute(delete(EvidenceRow).where(EvidenceRow.show_id == show_id))
+            for evidence in again:
+                session.add(
+                    EvidenceRow(
+                        show_id=show_id,
+                        document=DOCUMENT.dump_json(evidence).decode(),
+                        rests_on=AGAIN,
+                        who=who,
+                        at=self.clock(),
+                    )
+                )
 
 
 def _read(row: EvidenceRow) -> Evidence | None:

@@ -370,3 +370,15 @@ class EvidenceRow(Base):
     rests_on: Mapped[int]
     who: Mapped[str] = mapped_column(Text)
     at: Mapped[datetime]
+
+
+class WeightsRow(Base):
+    """How likely each kind of trouble is in a show to begin with, where somebody knows better than
+    practice."""
+
+    __tablename__ = "weights"
+
+    show_id: Mapped[int] = mapped_column(
+        ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
+    )
+    document: Mapped[str] = mapped_column(Text)

@@ -168,3 +168,61 @@ def searched(search: Search, field: Field, first: dict[str, Any]) -> Outcome:
         asked.add(told["next"]["id"])
         evidence += field.answer(told["next"])
         checks += 1
+
+
+def looked_at(field: Field, label: str) -> dict[str, Any]:
+    """What is seen of a fixture that is brought up alone, as a piece of evidence."""
+    fixture = next(one for one in field.show.fixtures if one.label == label)
+    check = {
+        "kind": "look",
+        "fixture": label,
+        "line": None,
+        "stop": None,
+        "box": None,
+        "port": None,
+    }
+    sends = sends_for(field.show, fixture.id)
+    return field.answer({**check, "sends": sends, "answers": []})[0]
+
+
+def signs_of_each(show: Show, faults: Sequence[Hidden], chance: Random) -> list[dict[str, Any]]:
+    """What somebody sees first who comes upon several faults: where each of them shows, as it looks
+    with all of them there. None where one of them is not seen."""
+    rig, signs = Field(show, list(faults)), {}
+    for fault in faults:
+        alone = symptom(Field(show, [fault]), chance)
+        seen = looked_at(rig, alone["fixture"]) if alone else None
+        if alone is None or seen is None or seen["answer"] == "right":
+            return []
+        signs[alone["fixture"]] = seen
+    return list(signs.values()) if len(signs) == len(faults) else []
+
+
+def mended_one_by_one(
+    search: Search, faults: Sequence[Hidden], signs: Sequence[dict[str, Any]]
+) -> list[Hidden]:
+    """Search, mend what is found, look again at what was not right, and go on until all is right or
+    nothing more is found; the faults that were named: as the likeliest where it was settled, else
+    among the first three."""
+    show, left, named = search.show, list(faults), []
+    begun = list(signs)
+    for _ in range(2 * len(faults)):
+        field, evidence = Field(show, left), list(begun)
+        told = as_json(search.after(read_evidence(json.dumps(evidence).encode(), show)))
+        for _ in range(MOST_CHECKS):
+            if told["settled"] or told["next"] is None:
+                break
+            evidence += field.answer(told["next"])
+            told = as_json(search.after(read_evidence(json.dumps(evidence).encode(), show)))
+        causes = told["causes"][: len(left) if told["settled"] else 3]
+        found = [one for one in left if any(is_it(one, cause, show) for cause in causes)]
+        if not found:
+            return named
+        named += found
+        left = [one for one in left if one not in found]
+        wrong = [one["fixture"] for one in begun]
+        again = [looked_at(Field(show, left), label) for label in dict.fromkeys(wrong)]
+        begun = [one for one in again if one["answer"] != "right"]
+        if not left or not begun:
+            return named
+    return named

@@ -131,16 +131,16 @@ def _told(
 ) -> float:
     """The bits that the answer of a check is expected to tell about the likeliest causes."""
     foreseen, touched = weighing.foresight.foreseen, weighing.touched_by(check)
-    singles = len(weighing.singles)
     usual = _as_one(foreseen(check, ()))
     answers = {key: at for at, key in enumerate(usual)}
     # all that the check does not touch is answered alike: they count as one
     rows: list[tuple[float, Foreseen]] = [(0.0, usual)]
     alike = 1.0
     for place, share in zip(best, shares.tolist(), strict=True):
-        if place < singles and place not in touched:
+        faults = weighing.of_those(touched, belief.faults[place])
+        if not faults:
             continue
-        told = _as_one(foreseen(check, _real(belief.faults[place])))
+        told = _as_one(foreseen(check, faults))
         if told == usual:
             continue
         alike -= share
@@ -160,10 +160,6 @@ def _told(
     mixed = weights @ matrix
     own = -(matrix * np.log2(matrix)).sum(axis=1)
     return float(-(mixed * np.log2(mixed)).sum() - weights @ own)
-
-
-def _real(faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
-    return () if faults[0].trouble is Trouble.NOTHING else faults
 
 
 def _as_one(foreseen: Foreseen) -> Foreseen:

@@ -147,6 +147,12 @@ class Weighing:
             found = self._touching[check] = frozenset(self.touching(check))
         return found
 
+    def of_those(self, touched: frozenset[int], faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
+        """Those of some faults that are among the causes which touch a check: what only one of two
+        touches is as if that one were alone."""
+        place_of = self.causes.place_of
+        return tuple(one for one in faults if place_of[one] in touched and place_of[one])
+
     def touching(self, check: Check, evidence: Evidence | None = None) -> list[int]:
         """The causes that may change what a check answers, or what was answered."""
         causes = self.causes
@@ -209,10 +215,10 @@ class Weighing:
             # somebody came with one of all those that the cause takes
             logs -= self.spread
         for one in evidence:
-            usual = self._log(one, (), first)
+            usual = self.log_of(one, (), first)
             logs += usual
             for at in self.touching(one.check, one):
-                logs[at] += self._log(one, () if at == 0 else self.singles[at], first) - usual
+                logs[at] += self.log_of(one, () if at == 0 else self.singles[at], first) - usual
         single = Belief(self.singles, _normal(logs), tuple(evidence))
         pairs, of_pairs = self._pairs(evidence, first, logs)
         if not pairs:
@@ -237,6 +243,7 @@ class Weighing:
                 others[at] = None
         found: dict[tuple[Fault, ...], float] = {}
         total = float(np.logaddexp.reduce(self.prior))
+        own = _Own(self, evidence, first)
         for one_at in firsts:
             for other_at in others:
                 if one_at == other_at or not one_at:
@@ -245,7 +252,10 @@ class Weighing:
                 faults = (self.causes.faults[low], self.causes.faults[high])
                 if faults in found or not _together(*faults):
                     continue
-                found[faults] = self._of_pair(low, high, evidence, first) - total
+                weight = float(self.prior[low] + self.prior[high]) + log(2 * TWO_AT_ONCE) - total
+                if first is not None:
+                    weight -= float(min(self.spread[low], self.spread[high]))
+                found[faults] = weight + own.of_pair(low, high)
         return list(found), list(found.values())
 
     def _by_itself(self, at: int, evidence: Iterable[Evidence], first: Evidence | None) -> float:
@@ -253,21 +263,11 @@ class Weighing:
         weight = float(self.prior[at])
         for one in evidence:
             if at in self.touched_by(one.check):
-                weight += self._log(one, self.singles[at], first) - self._log(one, (), first)
+                weight += self.log_of(one, self.singles[at], first) - self.log_of(one, (), first)
         return weight
 
-    def _of_pair(
-        self, low: int, high: int, evidence: Iterable[Evidence], first: Evidence | None
-    ) -> float:
-        faults = (self.causes.faults[low], self.causes.faults[high])
-        weight = float(self.prior[low] + self.prior[high]) + log(2 * TWO_AT_ONCE)
-        if first is not None:
-            weight -= float(min(self.spread[low], self.spread[high]))
-        for one in evidence:
-            weight += self._log(one, faults, first)
-        return weight
-
-    def _log(self, one: Evidence, faults: tuple[Fault, ...], first: Evidence | None) -> float:
+    def log_of(self, one: Evidence, faults: tuple[Fault, ...], first: Evidence | None) -> float:
+        """How likely a piece of evidence is with some faults, as a logarithm."""
         foreseen = self.foresight.foreseen(one.check, faults)
         return log(max(LEAST, chance(one, foreseen, reported=one is first)))
 
@@ -283,6 +283,45 @@ class Weighing:
         foreseen = self.foresight.foreseen(evidence.check, faults)
         any_number = evidence.answer is Answer.SAYS and (Answer.SAYS, "") in foreseen
         return any_number or chance(evidence, foreseen) > EXPLAINED
+
+
+class _Own:
+    """How likely each piece of evidence is by single causes and by pairs of them: what only one of
+    two touches is as if that one were alone, which is reckoned once."""
+
+    def __init__(
+        self, weighing: Weighing, evidence: Sequence[Evidence], first: Evidence | None
+    ) -> None:
+        self.weighing, self.evidence, self.first = weighing, evidence, first
+        self.usual = [weighing.log_of(one, (), first) for one in evidence]
+        self.whole = sum(self.usual)
+        self.touched = [frozenset(weighing.touching(one.check, one)) for one in evidence]
+        self._gains: dict[int, dict[int, float]] = {}
+
+    def gains(self, at: int) -> dict[int, float]:
+        """By how much each piece that a cause touches is likelier with it, by its place."""
+        found = self._gains.get(at)
+        if found is None:
+            single = self.weighing.singles[at]
+            found = self._gains[at] = {
+                place: self.weighing.log_of(one, single, self.first) - self.usual[place]
+                for place, one in enumerate(self.evidence)
+                if at in self.touched[place]
+            }
+        return found
+
+    def of_pair(self, low: int, high: int) -> float:
+        """How likely all evidence is with two causes at once, as a logarithm."""
+        mine, other = self.gains(low), self.gains(high)
+        faults = (self.weighing.causes.faults[low], self.weighing.causes.faults[high])
+        found = self.whole
+        for place in mine.keys() | other.keys():
+            if place in mine and place in other:
+                one = self.evidence[place]
+                found += self.weighing.log_of(one, faults, self.first) - self.usual[place]
+            else:
+                found += mine.get(place, 0.0) + other.get(place, 0.0)
+        return found
 
 
 def _together(one: Fault, other: Fault) -> bool:

@@ -12,11 +12,12 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
+from math import nan
 from typing import TypeVar
 
 from fence.core.model.address import SLOTS
 from fence.core.model.box import Box, BoxKind, Numbering
-from fence.core.model.errors import FenceError
+from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
 from fence.core.model.line import Cable, Device, Line, Stop
 from fence.core.model.network import given_by
@@ -24,6 +25,7 @@ from fence.core.model.profile import Profile, SetterKind
 from fence.core.model.setter import misreadings, switches_on
 from fence.core.model.show import Show
 from fence.core.model.standing import State, state_of
+from fence.core.model.text import printable
 from fence.core.model.wiring import load_of, wiring_of
 from fence.core.setting.segments import turned_readings
 from fence.core.simulation.faults import Fault, Trouble
@@ -54,6 +56,7 @@ WEIGHTS: dict[Trouble, float] = {
     Trouble.NO_LAMP: 4,
 }
 """Relative frequency of each kind, to begin with (practice)."""
+MOST_WEIGHT = 1000.0
 NOTHING = 1.0
 """The weight of there being nothing wrong, and of what is seen being a slip."""
 OF_A_SLIP, OF_A_NEIGHBOUR, OF_ANY = 0.35, 0.2, 0.45
@@ -67,12 +70,39 @@ SHARES = {State.TO_SET: 2.0, State.DIFFERS: 2.0, State.RE_SET: 2.0, State.PROVEN
 K = TypeVar("K")
 
 
+def weights_of(typed: Mapping[str, str]) -> dict[Trouble, float]:
+    """The weights of some kinds as typed, with a comma or a point; those that are not named are
+    practice. ``EditError`` says which cannot be read and what is accepted."""
+    found = dict(WEIGHTS)
+    for name, words in typed.items():
+        if name not in set(WEIGHTS):
+            raise EditError(f"“{printable(name[:40])}” is not a kind of trouble.")
+        try:
+            number = float(words.strip().replace(",", "."))
+        except ValueError:
+            number = nan
+        if not 0 <= number <= MOST_WEIGHT:
+            raise EditError(
+                f"“{printable(words[:20])}” is not a weight of {name}. "
+                f"Use 0 to {MOST_WEIGHT:g}, such as 2.5."
+            )
+        found[Trouble(name)] = number
+    if not any(found.values()):
+        raise EditError("At least one kind needs a weight above 0.")
+    return found
+
+
 @dataclass(frozen=True)
 class Causes:
     """The causes of a show with their weights, and where each is."""
 
     faults: tuple[Fault, ...]
     weights: tuple[float, ...]
+
+    @cached_property
+    def place_of(self) -> Mapping[Fault, int]:
+        """Where each cause stands among them."""
+        return {fault: at for at, fault in enumerate(self.faults)}
 
     @cached_property
     def of_fixture(self) -> Mapping[int, list[int]]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.model.line import Line
-from fence.core.model.wiring import name_of
+from fence.core.model.line import Cable, Line
+from fence.core.model.show import Show
+from fence.core.model.wiring import Wiring, name_of, wiring_of
 from fence.core.simulation.faults import OF_A_RUN
 from fence.core.troubleshooting.evidence import Answer, Check
 from fence.core.troubleshooting.search import Finding
@@ -19,10 +20,14 @@ CLEARING = {Answer.RIGHT, Answer.SIGNAL}
 @dataclass(frozen=True, slots=True)
 class Link:
     """A device on a line with the run that leads to it: how suspect both are in percent, whether
-    something was right there, and whether the next check is there."""
+    something was right there, and whether the next check is there. ``behind`` devices follow it
+    that hang on it."""
 
     name: str
+    stop: int
+    wired: bool
     fixture: int | None
+    behind: int
     run: int
     device: int
     cleared: bool
@@ -36,8 +41,10 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Chain:
-    """A line from its source on; ``source`` is what it starts at, with its own suspicion."""
+    """A line by its id and name from its source on; ``source`` is what it starts at, with its own
+    suspicion. On one that is only drawn, nothing is suspected yet."""
 
+    line: int
     name: str
     source: str
     suspected: int
@@ -45,8 +52,14 @@ class Chain:
     links: tuple[Link, ...]
 
 
-def chains_of(finding: Finding, asked: Check | None) -> list[Chain]:
-    """The lines on which what was looked at hangs, those with the next check first."""
+def plain_chain(show: Show, line: Line) -> Chain:
+    """A line before anything was seen."""
+    return _chain(show, line, wiring_of(line), {}, set(), None)
+
+
+def chains_of(finding: Finding, asked: Check | None, wanted: Line | None = None) -> list[Chain]:
+    """The lines on which what was looked at hangs, those with the next check first; the one that is
+    wanted before them."""
     shares: dict[tuple[str, object], float] = {}
     for faults, share in finding.belief.best(COUNTED):
         for fault in faults:
@@ -66,8 +79,13 @@ def chains_of(finding: Finding, asked: Check | None) -> list[Chain]:
         for one in finding.belief.evidence
         if one.answer in CLEARING
     }
-    wanted = _lines(finding, asked)
-    return [_chain(finding, line, shares, cleared, asked) for line in wanted[:MOST_CHAINS]]
+    lines = [one for one in _lines(finding, asked) if one != wanted]
+    lines = ([wanted] if wanted else []) + lines
+    wiring = finding.search.foresight.wiring
+    return [
+        _chain(finding.search.show, line, wiring(line.name), shares, cleared, asked)
+        for line in lines[:MOST_CHAINS]
+    ]
 
 
 def _lines(finding: Finding, asked: Check | None) -> list[Line]:
@@ -85,13 +103,13 @@ def _lines(finding: Finding, asked: Check | None) -> list[Line]:
 
 
 def _chain(
-    finding: Finding,
+    show: Show,
     line: Line,
+    wiring: Wiring,
     shares: dict[tuple[str, object], float],
     cleared: set[tuple[int, str, int]],
     asked: Check | None,
 ) -> Chain:
-    show = finding.search.show
     box = show.box_by_id.get(line.source.box) if line.source else None
     port = line.source.port if line.source else None
 
@@ -99,7 +117,7 @@ def _chain(
         return round(100 * sum(shares.get(key, 0.0) for key in keys))
 
     links = []
-    for stop in finding.search.foresight.wiring(line.name).behind(None):
+    for stop in wiring.behind(None):
         here = asked is not None and (
             (asked.line, asked.stop) == (line.name, stop.id)
             or (asked.fixture != 0 and asked.fixture == stop.fixture)
@@ -107,7 +125,10 @@ def _chain(
         links.append(
             Link(
                 name_of(show, stop),
+                stop.id,
+                stop.cable is not Cable.WIRELESS,
                 stop.fixture,
+                sum(1 for _ in wiring.behind(stop.id)),
                 percent(("run", (line.name, stop.id))),
                 percent(("fixture", stop.fixture), ("device", (line.name, stop.id)))
                 if stop.fixture
@@ -119,4 +140,4 @@ def _chain(
     source = f"{box.name} port {port}" if box else "the desk"
     suspected = percent(("box", (box.name, port)), ("box", (box.name, None))) if box else 0
     at_source = bool(asked and box and (asked.box, asked.port) == (box.name, port))
-    return Chain(line.name, source, suspected, at_source, tuple(links))
+    return Chain(line.id, line.name, source, suspected, at_source, tuple(links))

@@ -52,7 +52,7 @@ class Search:
     """A show in which something is wrong. It is made once for a show and asked again and again."""
 
     def __init__(self, show: Show, weights: Mapping[Trouble, float] = WEIGHTS) -> None:
-        self.show = show
+        self.show, self.weights = show, dict(weights)
         self.foresight = Foresight(show)
         self.weighing = Weighing(self.foresight, causes_of(show, weights))
 

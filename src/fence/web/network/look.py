@@ -146,7 +146,8 @@ def _begin(saved: SavedShow, bind: str, to: list[str], universes: tuple[int, ...
     works().do(saved.key, LOOKING, act, seat=seat())
 
 
-def _kept(draft_id: str) -> Found:
+def kept_look(draft_id: str) -> Found:
+    """What a look found; ``EditError`` where that is gone."""
     draft = drafts().get(draft_id)
     try:
         return FOUND.validate_json(draft.content)
@@ -157,7 +158,7 @@ def _kept(draft_id: str) -> Found:
 @blueprint.get("/<draft_id>")
 def found(show_id: int, draft_id: str) -> str:
     """What was found, beside the plan."""
-    return _found_page(load(show_id), draft_id, _kept(draft_id))
+    return _found_page(load(show_id), draft_id, kept_look(draft_id))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -208,7 +209,7 @@ def take(show_id: int, draft_id: str) -> BaseResponse | str:
     """Take over what a box says: seen first, then done."""
     form = LookStep.sent()
     before = load_for_edit(show_id)
-    kept = _kept(draft_id)
+    kept = kept_look(draft_id)
     place, what = form.place.data, form.what.data
     if not form.seen.data:
         return _found_page(before, draft_id, kept, place, what)

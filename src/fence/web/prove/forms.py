@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fence.core.troubleshooting.evidence import Answer, Kind
-from fence.web.fields import Asked, Flag, Number, OneOf, Several, Words
+from fence.web.fields import Asked, Flag, Number, Numbers, OneOf, Several, Words
 
 
 class ColourStep(Asked):
@@ -86,6 +86,7 @@ class TroubleshootLink(Asked):
 
     skip = Several()
     fixture = Number()
+    line = Number()
 
 
 class TroubleshootStep(Asked):
@@ -95,10 +96,23 @@ class TroubleshootStep(Asked):
     answer = OneOf(Answer)
     fixture = Number()
     whom = Words(most=1000)
+    at = Numbers()
+    reading = Words(most=40)
+    place = Words(most=60)
     other = Number()
     line = Words(most=1000)
     stop = Number()
     box = Words(most=1000)
     port = Number()
     says = Words(most=40)
+    was_set = Flag()
     mode = Words(most=1000)
+
+
+class TroubleshootWeights(Asked):
+    """What a form of ``prove.troubleshoot`` sends of how likely each kind of trouble is: names and
+    weights, side by side."""
+
+    trouble = Several()
+    weight = Several()
+    practice = Flag()

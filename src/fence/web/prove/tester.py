@@ -12,8 +12,11 @@ from fence.core.model.box import Protocol
 from fence.core.model.desk import Scale
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
+from fence.core.model.line import Cable
 from fence.core.model.show import Show, slot_meaning
 from fence.core.model.text import joined, printable, whole_number
+from fence.core.troubleshooting.evidence import Answer, Kind
+from fence.core.troubleshooting.told import answer_words
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
 from fence.web.pages import load
@@ -140,6 +143,32 @@ def whose(show: Show, universe: int | None, slot: int) -> str:
     return joined(told, most=6, shown=5)
 
 
+@dataclass(frozen=True, slots=True)
+class Keeps:
+    """A reading as evidence: the device on a line at which the tester is plugged in, and what it
+    reads, both as a form of Troubleshoot sends them."""
+
+    place: str
+    reading: str
+    words: str
+
+
+def keeps(
+    show: Show, fixture: Fixture | None, carried: int | None, reading: Reading
+) -> Keeps | None:
+    """A reading of the tester at a fixture of the practice rig as evidence; None where it hangs on
+    no cable."""
+    for line in show.lines if fixture else ():
+        for stop in line.stops:
+            if fixture and stop.fixture == fixture.id and stop.cable is not Cable.WIRELESS:
+                answer = Answer.SIGNAL if reading.signal else Answer.NO_SIGNAL
+                if reading.signal and carried != line.universe:
+                    answer = Answer.OTHER_UNIVERSE
+                words = answer_words(Kind.TESTER, answer)
+                return Keeps(f"stop:{line.id}:{stop.id}", f"{Kind.TESTER}:{answer}", words)
+    return None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ProveTester(Showing):
     """What is shown by ``prove/tester.html``."""
@@ -165,6 +194,7 @@ class ProveTester(Showing):
     binds: list[str]
     problem: str
     asked: str
+    keeps: Keeps | None
     here: dict[str, Protocol | int | object | None]
 
 
@@ -184,12 +214,14 @@ def index(show_id: int) -> str | tuple[str, int]:
     )
     slot = min(max(link.slot.data or 1, 1), SLOTS)
     state, problem, reading = rigs().state(saved), "", NOTHING
-    asked = ""
+    asked, kept = "", None
     if bind and planned:
         asked, found, problem = _listen(bind, planned, protocol)
         reading = found or NOTHING
     else:
-        reading = at_the_rig(state, _carried(show, state, fixture.id if fixture else None, planned))
+        carried = _carried(show, state, fixture.id if fixture else None, planned)
+        reading = at_the_rig(state, carried)
+        kept = keeps(show, fixture, carried, reading) if state is not None else None
     body = ProveTester(
         frame=frame(saved, "Prove"),
         saved=saved,
@@ -211,6 +243,7 @@ def index(show_id: int) -> str | tuple[str, int]:
         binds=[str(one.ip) for one in interfaces()],
         problem=problem,
         asked=asked,
+        keeps=kept,
         here={
             "u": planned,
             "slot": slot,

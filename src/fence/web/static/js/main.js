@@ -11,6 +11,7 @@ import "./lines.js";
 import "./busy.js";
 import "./focus.js";
 import "./taps.js";
+import "./ticks.js";
 import "./components.js";
 import "./marks.js";
 import "./away.js";
