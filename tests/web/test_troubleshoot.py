@@ -4,15 +4,23 @@ from __future__ import annotations
 
 import html
 import re
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from fence.core import edits
 from fence.core.model.show import Show
+from fence.core.simulation.faults import Fault, read_fault
+from fence.core.simulation.practice import PracticeRig
+from fence.core.troubleshooting.evidence import Answer, Check, Evidence, Kind
+from fence.core.troubleshooting.foresight import Foresight
+from fence.core.troubleshooting.inspecting import inspected
 from fence.core.troubleshooting.search import Search
+from fence.core.troubleshooting.told import cause_words
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
+from tests.talking import answered
 
 PATH = "/shows/1/prove/troubleshoot"
 
@@ -307,3 +315,116 @@ def test_weights_of_a_show(visitor: Visitor, shows: ShowStore) -> None:
     visitor.post(f"{PATH}/weights", {"practice": "1"})
     again = visitor.get(PATH).text
     assert again.split("Most likely", 1)[1][:400] == first.split("Most likely", 1)[1][:400]
+
+
+EVERY_KIND = {
+    "wrong-address=Fern 5:161": 4,
+    "wrong-mode=Fern 5:3 channel": 4,
+    "deaf=Fern 5": 6,
+    "no-power=Lily 2": 5,
+    "no-lamp=Bough 1": 5,
+    "own-program=Arch 1": 3,
+    "flat=Reed 4": 6,
+    "unlinked=Reed 2": 7,
+    "plug-out=Fern 5": 11,
+    "wrong-cable=Canopy 2": 6,
+    "swapped-pair=Lily 4": 11,
+    "no-terminator=Line C": 5,
+    "second-terminator=Line C": 5,
+    "splitter-off=Split 1": 7,
+    "output-dead=Split 1:1": 8,
+    "wrong-universe=palm dock:4": 8,
+    "off-by-one=palm dock": 7,
+    "port-off=palm dock:3": 5,
+    "other-network=palm dock": 6,
+    "not-sent=2": 7,
+    "second-source=3": 5,
+    "blackout": 5,
+}
+"""A fault of each kind, and the most checks that it may take."""
+TWINS = {"no-terminator", "second-terminator", "second-source", "flat", "unlinked"}
+"""Those that nothing which can be asked for tells from another one."""
+
+
+@pytest.mark.parametrize("typed", EVERY_KIND)
+def test_a_fault_of_each_kind(visitor: Visitor, shows: ShowStore, typed: str) -> None:
+    """Is found by answering what the page asks for with what somebody finds at a rig that has it;
+    it is named first, or among the first three where it has a twin."""
+    show = shows.get(1).show
+    fault = read_fault(show, typed)
+    rig, foresight = PracticeRig(show, (fault,)), Foresight(show)
+    fixture, seen = first_sign(show, fault)
+    page = note(visitor, kind="look", fixture=fixture, answer=seen)
+    checks = 0
+    while 'id="next-check"' in page and 'aria-label="Found"' not in page:
+        check = asked(page)
+        sent = foresight.silence
+        if check.fixture:
+            sent = foresight.frames_for(show.fixture(check.fixture))
+        found = inspected(rig, check, sent)
+        checks += 1
+        assert checks <= EVERY_KIND[typed]
+        page = answered_with(visitor, check, found) if found else put_off(visitor, page)
+    words = cause_words(show, [fault])
+    if typed.partition("=")[0] in TWINS:
+        assert words in page.split("Most likely", 1)[1]
+    else:
+        assert f"<h2>{words}</h2>" in page, re.findall(r"<h2>(.*?)</h2>", page)
+
+
+def first_sign(show: Show, fault: Fault) -> tuple[int, str]:
+    """The first fixture at which something is not right, and what is seen there."""
+    rig, foresight = PracticeRig(show, (fault,)), Foresight(show)
+    for fixture in show.fixtures:
+        if not foresight.can_look(fixture):
+            continue
+        (seen,) = inspected(rig, Check(Kind.LOOK, fixture.id), foresight.frames_for(fixture))
+        if seen.answer is not Answer.RIGHT:
+            dark = seen.answer is Answer.ANOTHER
+            return fixture.id, str(Answer.DARK if dark else seen.answer)
+    raise AssertionError("nothing is seen of it")
+
+
+def asked(page: str) -> Check:
+    """The check that the page asks for, as its form names it."""
+    form = page.split('id="next-check"', 1)[1].split("search-side", 1)[0]
+    kind = re.search(r'name="kind" value="([^"]+)"', form)
+    assert kind
+    form = form[kind.start() :].split("</form>", 1)[0]
+    told = dict(re.findall(r'type="hidden" name="([^"]+)" value="([^"]*)"', form))
+    place = {name: html.unescape(told.get(name, "")) for name in ("line", "box")}
+    numbers = {name: int(told.get(name) or 0) for name in ("fixture", "stop", "port")}
+    return Check(Kind(kind[1]), **place, **numbers)
+
+
+def answered_with(visitor: Visitor, check: Check, found: list[Evidence]) -> str:
+    """The page after an answer is given in its form."""
+    said = {str(one.answer): one.value for one in found}
+    place = {name: getattr(check, name) for name in ("fixture", "line", "stop", "box", "port")}
+    fields = {"kind": str(check.kind), **{name: held for name, held in place.items() if held}}
+    if "another" in said:
+        return note(visitor, **fields, other=said["another"])
+    if "says" in said:
+        return note(visitor, **fields, says=said["says"], mode=said.get("mode", ""))
+    return note(visitor, **fields, answer=str(found[0].answer))
+
+
+def put_off(visitor: Visitor, page: str) -> str:
+    """The page after a check was put off."""
+    link = re.search(r'id="not-now"\s+href="([^"]+)"', page)
+    assert link
+    return visitor.get(html.unescape(link[1])).text
+
+
+def test_what_was_heard_over_rdm_is_taken_over(visitor: Visitor, shows: ShowStore) -> None:
+    """From the page of who answers; before anybody was asked it says so."""
+    early = visitor.post(f"{PATH}/take-rdm", {})
+    assert early.status_code == 422
+    assert "Nobody was asked over RDM yet" in early.text
+    answered(Path(str(shows.engine.url.database)))
+    assert 'id="take-rdm"' in visitor.get("/shows/1/rdm").text
+    visitor.post(f"{PATH}/take-rdm", {})
+    page = visitor.get(PATH).text
+    assert "of evidence taken over." in page
+    assert "answers over RDM" in page
+    assert "is silent over RDM" in page

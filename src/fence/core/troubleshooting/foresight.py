@@ -173,7 +173,10 @@ class Foresight:
             return {(Answer.ERRORS, ""): OFTEN, (Answer.SIGNAL, ""): 1 - OFTEN}
         usual = self.at_ease.arriving(line).get(check.stop, Signal(None))
         if signal.universe not in (line.universe, usual.universe):
-            return sure(Answer.OTHER_UNIVERSE)
+            if signal.universe in self.show.carried:
+                return sure(Answer.OTHER_UNIVERSE)
+            # nobody sends that one: some nodes give zeros out then, and some nothing
+            return {(Answer.OTHER_UNIVERSE, ""): EVEN, (Answer.NO_SIGNAL, ""): EVEN}
         if any(
             fault.trouble is Trouble.NOT_SENT and fault.value == str(signal.universe)
             for fault in faults

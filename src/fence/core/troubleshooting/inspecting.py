@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from fence.core.model.fixture import Fixture
 from fence.core.model.line import Line, Stop
-from fence.core.model.network import number_on, said_by
+from fence.core.model.network import given_by, number_on, said_by
 from fence.core.model.profile import SetterKind
-from fence.core.simulation.faults import AT_A_BOX, GIVES_NOTHING, OF_A_RUN, Trouble
+from fence.core.simulation.faults import AT_A_BOX, GIVES_NOTHING, OF_A_RUN, Fault, Trouble
 from fence.core.simulation.practice import Frames, PracticeRig, Seen, Signal
 from fence.core.troubleshooting.evidence import Answer, Check, Evidence, Kind
 
@@ -21,10 +21,7 @@ def inspected(rig: PracticeRig, check: Check, frames: Frames) -> list[Evidence]:
         case Kind.TESTER:
             return [Evidence(check, _tester(rig, check, frames))]
         case Kind.SWAP:
-            here = any(
-                fault.trouble in OF_A_RUN and (fault.line, fault.stop) == (check.line, check.stop)
-                for fault in rig.faults
-            )
+            here = any(_at_run(rig, fault, check) for fault in rig.faults)
             return [Evidence(check, Answer.HELPS if here else Answer.NO_CHANGE)]
         case Kind.NODE:
             return [_node(rig, check)]
@@ -32,6 +29,20 @@ def inspected(rig: PracticeRig, check: Check, frames: Frames) -> list[Evidence]:
             black = bool(rig.by_trouble.get(Trouble.BLACKOUT))
             return [Evidence(check, Answer.BLACKOUT if black else Answer.SENDS)]
     return _at_fixture(rig, check)
+
+
+def _at_run(rig: PracticeRig, fault: Fault, check: Check) -> bool:
+    """Whether a fault is in the cable run to a device. One that names no line is in that to its
+    fixture."""
+    if fault.trouble not in OF_A_RUN:
+        return False
+    if fault.line:
+        return (fault.line, fault.stop) == (check.line, check.stop)
+    line = next(line for line in rig.show.lines if line.name == check.line)
+    return any(
+        stop.id == check.stop and stop.fixture is not None and stop.fixture == fault.fixture
+        for stop in line.stops
+    )
 
 
 def _at_fixture(rig: PracticeRig, check: Check) -> list[Evidence]:
@@ -111,7 +122,8 @@ def _node(rig: PracticeRig, check: Check) -> Evidence:
     off = port is None or any(fault.trouble is Trouble.PORT_OFF for fault in here)
     if port is None or off:
         return Evidence(check, Answer.OFF)
+    # in another network it is set as it should be, and gives nothing out
     apart = any(fault.trouble in GIVES_NOTHING for fault in here)
-    given = None if apart else rig.given(box, port)
+    given = given_by(box, port) if apart else rig.given(box, port)
     says = said_by(box, port) if given is None else number_on(box, given)
     return Evidence(check, Answer.OFF) if says is None else Evidence(check, Answer.SAYS, str(says))

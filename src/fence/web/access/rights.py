@@ -58,7 +58,7 @@ _LOOKING = {
 _SENDING = {
     Role.READER: "access.log_out access.mine access.end out.take",
     Role.CREW: """
-        troubleshoot.note troubleshoot.found
+        troubleshoot.note troubleshoot.found troubleshoot.take_rdm troubleshoot.take_nodes
         troubleshoot.take_back troubleshoot.anew troubleshoot.bring
         card.mark card.tick card.turned card.serial says.take place.tick place.take rounds.take
         boxcard.mark
@@ -67,6 +67,7 @@ _SENDING = {
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
     Role.PLANNER: """
+        troubleshoot.weigh
         shows.create shows.make_demo shows.settings shows.copy shows.delete shows.put_back
         imports.upload imports.mend_rows imports.confirm
         charts.retire charts.bring_back charts.copy words.index chart_update.index choose.need

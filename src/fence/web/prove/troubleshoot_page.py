@@ -164,7 +164,6 @@ class Troubleshoot(Showing):
     remedy: str
     chains: list[Chain]
     lines: list[Line]
-    line: int | None
     places: Places
     skipped: list[str]
     settable: bool
@@ -243,7 +242,6 @@ def page(
         remedy=remedy(show, top) if top and settled else "",
         chains=chains,
         lines=list(show.lines),
-        line=line.id if line else None,
         places=_places(saved, chains),
         skipped=skipped,
         settable=top is not None and top.trouble in SET_AT_IT,
