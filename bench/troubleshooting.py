@@ -27,7 +27,9 @@ from tests.core.troubleshooting.hiding import (
     KINDS,
     hidden,
     is_it,
+    mended_one_by_one,
     searched,
+    signs_of_each,
     symptom,
 )
 from tests.core.troubleshooting.rigs import random_rig
@@ -168,6 +170,25 @@ def score(rig: Show | None, cases: int, seed: int, slips: float) -> Score:
     return found
 
 
+def two_at_once(cases: int, seed: int) -> None:
+    """Two faults at once on random rigs: what is found is mended, and what was not right is looked
+    at again."""
+    chance, done, both = Random(seed), 0, 0
+    while done < cases:
+        show = random_rig(chance)
+        search = Search(show)
+        for _ in range(A_RIG):
+            faults = [
+                one for kind in chance.sample(KINDS, 2) if (one := hidden(show, kind, chance))
+            ]
+            signs = signs_of_each(show, faults, chance) if len(faults) == 2 else []
+            if not signs:
+                continue
+            done += 1
+            both += len(mended_one_by_one(search, faults, signs)) == 2
+    print(f"two at once: {done} cases, both found {both / done:.1%}")
+
+
 def speed(show: Show, name: str) -> None:
     """The time from an answer to the next check, beside one look at the whole rig."""
     search = Search(show)
@@ -206,6 +227,7 @@ def main() -> None:
     score(clean_show(), cases // 2, 2, 0.05).told("demo show, 5 % wrong answers")
     score(None, cases, 3, 0.0).told("random rigs")
     score(None, cases // 2, 4, 0.05).told("random rigs, 5 % wrong answers")
+    two_at_once(max(1, cases // 5), 5)
     speed(clean_show(), "64 fixtures")
     for count in (500, 20_000):
         speed(large(count), f"{count} fixtures")
