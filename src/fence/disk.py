@@ -37,8 +37,13 @@ def read_file(path: Path, most: int) -> bytes:
 def write_text(path: Path, text: str) -> None:
     """Write text as UTF-8 with the line ends it has. The file before stays as it is until all is on
     disk."""
+    write_bytes(path, text.encode("utf-8", "replace"))
+
+
+def write_bytes(path: Path, data: bytes) -> None:
+    """Write a file. The one before stays as it is until all is on disk."""
     with replacing(path) as partial:
-        partial.write_bytes(text.encode("utf-8", "replace"))
+        partial.write_bytes(data)
 
 
 @contextmanager

@@ -95,7 +95,7 @@ def test_ids_are_used_once() -> None:
     chart = shipped_profiles()[0]
     with pytest.raises(FileError, match="used twice"):
         read_charts_json(written([chart, replace(chart, model="Other")]).encode())
-    with pytest.raises(FileError, match=r"neither \.json nor \.csv"):
+    with pytest.raises(FileError, match=r"neither \.json, \.csv nor \.gdtf"):
         read_charts("chart.pdf", b"x")
 
 

@@ -4,12 +4,14 @@ own."""
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from fence.core.model.line import Cable, Device
+from fence.core.model.scene import Place
 from fence.formats.errors import FileError
 from fence.formats.show_json import READ, read_show_json, write_show_json
 
@@ -60,7 +62,21 @@ def test_the_second_says_what_the_third_says() -> None:
 
 def test_it_is_written_as_it_is_kept() -> None:
     """The newest is what Fence writes."""
-    assert json.loads(write_show_json(read_show_json(kept(3)))) == json.loads(kept(3))
+    assert json.loads(write_show_json(read_show_json(kept(4)))) == json.loads(kept(4))
+
+
+def test_the_fourth_says_more_than_the_third() -> None:
+    """Where a fixture hangs, what a scene says of it, and what its maker measured; all else is the
+    same."""
+    third, fourth = (read_show_json(kept(version)) for version in (3, 4))
+    first = fourth.fixtures[0]
+    assert first.at == Place(-1.5, 2, 6.25)
+    assert first.scene is not None
+    assert first.scene.commands == ("Body_Pan,f 50",)
+    assert fourth.profiles[0].emitters[0].wavelength_nm == 625
+    bare = replace(first, at=None, scene=None)
+    assert (bare, *fourth.fixtures[1:]) == third.fixtures
+    assert fourth.lines == third.lines
 
 
 @pytest.mark.parametrize(

@@ -21,6 +21,7 @@ from fence.core.model.line import Cable, Device, Plug, Source
 from fence.core.model.needs import ModeSchool, Need, Scope
 from fence.core.model.net import Net, Reserved
 from fence.core.model.record import Witness
+from fence.core.model.scene import Place
 from fence.core.model.show import Show
 from fence.core.model.stock import Item, Kind
 from fence.core.model.wiring import needs_adapter, wiring_of
@@ -84,7 +85,17 @@ NEEDS = (
 def clean_show() -> Show:
     """The plan as it should be: no stop and no caution, one declared share, cable and network
     planned."""
-    return networked(cabled(uncabled_show()))
+    return hung(networked(cabled(uncabled_show())))
+
+
+def hung(show: Show) -> Show:
+    """The same with the place of each fixture in metres: in rows, as far apart as they hang."""
+    for name, back in ROWS.items():
+        ids = [fixture.id for fixture in show.fixtures if fixture.position == name]
+        half = (len(ids) - 1) * FROM_DESK[name][1] / 2
+        height = HEIGHTS.get(name, 0.0)
+        show = edits.set_out(show, ids, Place(-half, back, height), Place(half, back, height))
+    return show
 
 
 def uncabled_show() -> Show:
@@ -125,6 +136,16 @@ FROM_DESK = {
     "Gatehouse": (15, 5),
 }
 """Metres from the desk, and from fixture to fixture."""
+ROWS = {
+    "Gatehouse": -18.0,
+    "Palm House": 0.0,
+    "Canopy Walk": 7.0,
+    "Fern Gully": 14.0,
+    "Lily Pond": 22.0,
+    "Orchid Room": 31.0,
+    "Rill": 38.0,
+}
+"""Metres from the glasshouse’s door back to each row."""
 BETWEEN = (
     ("Palm House", "Fern Gully", 14),
     ("Palm House", "Orchid Room", 31),

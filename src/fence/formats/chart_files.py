@@ -17,7 +17,9 @@ from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import JsonFile, other_format, schema_text
 
 FORMAT = "fence-charts"
-VERSION = 1
+VERSION = 2
+READ = (1, 2)
+"""Versions that are read, for good. The first knew nothing of measured light and of RDM models."""
 
 
 @with_config(ConfigDict(extra="forbid", strict=True))
@@ -42,7 +44,7 @@ def write_charts_json(charts: Iterable[Profile]) -> str:
 def read_charts_json(data: bytes) -> tuple[Profile, ...]:
     """Read charts; ``FileError`` says where and what was wrong."""
     file = _READER.read(decoded(data))
-    if file.format != FORMAT or file.version != VERSION:
+    if file.format != FORMAT or file.version not in READ:
         raise other_format(file.format, file.version, FORMAT, VERSION)
     seen: set[str] = set()
     for chart in file.charts:
@@ -60,10 +62,29 @@ def charts_schema() -> str:
 
 
 def read_charts(filename: str, data: bytes) -> Sequence[Profile]:
-    """The charts of a .json or .csv file; ``FileError`` for any other ending."""
+    """The charts of a .json, .csv or .gdtf file; ``FileError`` for any other ending."""
     stem, _, ending = filename.rpartition(".")
     if ending.casefold() == "json":
         return read_charts_json(data)
     if ending.casefold() == "csv":
         return read_channels_csv(data, name=stem or "Imported")
-    raise FileError(f"“{filename[:60]}” is neither .json nor .csv: these two are accepted.")
+    if ending.casefold() == "gdtf":
+        return [profile for profile, _ in read_with_notes(filename, data)]
+    raise FileError(f"“{filename[:60]}” is neither .json, .csv nor .gdtf: these are accepted.")
+
+
+def read_with_notes(
+    filename: str, data: bytes, known: Sequence[Profile] = ()
+) -> list[tuple[Profile, tuple[str, ...]]]:
+    """The charts of a file, each with what there is to say of how it was read. ``known`` are those
+    on the shelf: a fixture type that is one of them keeps what only the shelf knows."""
+    if not filename.casefold().endswith(".gdtf"):
+        return [(profile, ()) for profile in read_charts(filename, data)]
+    from fence.formats.gdtf.reading import read_gdtf  # its packages are slow to load
+    from fence.formats.gdtf.shelf import beside
+
+    read = read_gdtf(data, [profile.id for profile in known])
+    held = next((one for one in known if one.id == read.profile.id), None)
+    profile = beside(read.profile, held) if held else read.profile
+    of_modes = (f"{mode}: {note}" for mode, notes in read.of_modes.items() for note in notes)
+    return [(profile, (*read.notes, *of_modes))]

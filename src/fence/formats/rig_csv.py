@@ -142,7 +142,7 @@ def read_rig_csv(
     ``known`` profiles are used where maker, model, mode and channels agree; else a profile without
     a chart is made. Raises ``FileError`` where the file as a whole cannot be read.
     """
-    text = decoded(data)
+    text = decoded(data, of_spreadsheet=True)
     header_line, delimiter, columns = _header(text)
     reader = _Reader(columns, delimiter, known, marked="'" in text)
     for line, cells in _rows(text, delimiter):

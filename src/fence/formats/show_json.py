@@ -16,10 +16,14 @@ from fence.formats.json_shape import JsonFile, other_format, schema_text
 from fence.formats.show_versions import as_types, as_written, place_written, schema_written
 
 FORMAT = "fence-show"
-VERSION = 3
-READ = (1, 2, 3)
+VERSION = 4
+READ = (1, 2, 3, 4)
 """Versions that are read, for good. The first had no lines and no nodes; the second called nodes
-boxes."""
+boxes; the third knew nothing of scenes, of places in metres, and of measured light."""
+
+
+WRITTEN_SO = (3, 4)
+"""Versions that have the names of what people say."""
 
 
 @with_config(ConfigDict(extra="forbid", strict=True))
@@ -41,7 +45,7 @@ def _prepared(text: str) -> str:
         file = from_json(text)
     except ValueError:
         return text  # what is wrong with it is told where it is read
-    if not isinstance(file, dict) or file.get("version") != VERSION:
+    if not isinstance(file, dict) or file.get("version") not in WRITTEN_SO:
         return text
     return to_json(as_types(file)).decode()
 

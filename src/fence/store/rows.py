@@ -21,6 +21,7 @@ from fence.core.model.net import NO_NET, Net
 from fence.core.model.patch import Patch
 from fence.core.model.profile import Function, Profile
 from fence.core.model.record import Prep, Proof, ReadBack, SetTo, Sign, Tick
+from fence.core.model.scene import InScene, Place
 from fence.core.model.show import Position, Show, Universe
 from fence.core.model.stock import Item
 from fence.core.model.waiver import Waiver
@@ -41,6 +42,8 @@ DIFFERENCE = TypeAdapter(Difference)
 NEEDS = TypeAdapter(tuple[Need, ...])
 SET_TO = TypeAdapter(SetTo)
 SIGN = TypeAdapter(Sign)
+PLACE = TypeAdapter(Place)
+SCENE = TypeAdapter(InScene)
 READ_BACK = TypeAdapter(ReadBack)
 PROOF = TypeAdapter(Proof)
 LINE = TypeAdapter(Line)
@@ -88,6 +91,8 @@ def load_show(session: Session, row: ShowRow) -> Show:
             f.turned,
             f.upright,
             SIGN.validate_json(f.sign) if f.sign else None,
+            PLACE.validate_json(f.hangs_at) if f.hangs_at else None,
+            SCENE.validate_json(f.scene) if f.scene else None,
         )
         for f in session.execute(
             select(*_TABLES[FixtureRow].c)
@@ -312,4 +317,6 @@ def _fixture_values(fixture: Fixture) -> dict[str, Any]:
         "turned": fixture.turned,
         "upright": fixture.upright,
         "sign": SIGN.dump_json(fixture.sign).decode() if fixture.sign else None,
+        "hangs_at": PLACE.dump_json(fixture.at).decode() if fixture.at else None,
+        "scene": SCENE.dump_json(fixture.scene).decode() if fixture.scene else None,
     }

@@ -98,6 +98,8 @@ class FixtureRow(Base):
     turned: Mapped[bool] = mapped_column(default=False, server_default="0")
     upright: Mapped[bool] = mapped_column(default=False, server_default="0")
     sign: Mapped[str | None] = mapped_column(Text)
+    hangs_at: Mapped[str | None] = mapped_column(Text)
+    scene: Mapped[str | None] = mapped_column(Text)
 
 
 class PatchRow(Base):

@@ -88,6 +88,7 @@ from fence.core.edits.marking import (
     take_place,
     tick,
 )
+from fence.core.edits.places import hang_at, set_out
 from fence.core.edits.placing import (
     change_mode,
     choose_modes,
@@ -139,6 +140,7 @@ __all__ = [
     "give",
     "gone_back",
     "half_way",
+    "hang_at",
     "have_typed",
     "in_order",
     "insert",
@@ -195,6 +197,7 @@ __all__ = [
     "set_net",
     "set_note",
     "set_number",
+    "set_out",
     "set_position",
     "set_serial",
     "set_stock",

@@ -15,6 +15,8 @@ from fence.core.edits.cabling import without_gone
 from fence.core.edits.records import free_name, with_places
 from fence.core.edits.rig import with_profile
 from fence.core.model.fixture import Fixture
+from fence.core.model.patch import Patch
+from fence.core.model.scene import InScene, Place
 from fence.core.model.show import Show
 
 ALL_COLUMNS = frozenset(
@@ -30,7 +32,7 @@ ALL_COLUMNS = frozenset(
         "position",
         "shared",
     }
-    | {"pinned", "note"}
+    | {"pinned", "note", "place", "scene"}
 )
 """What a file may speak of. A file of a whole show speaks of all."""
 
@@ -52,22 +54,58 @@ class Arrivals:
     missing: tuple[Fixture, ...]
 
 
-def who_is_who(show: Show, coming: Show, columns: Collection[str] = ALL_COLUMNS) -> Arrivals:
-    """Match the fixtures of a file with those of a show: by number, those left over by label."""
+def who_is_who(
+    show: Show, coming: Show, columns: Collection[str] = ALL_COLUMNS, key: str = ""
+) -> Arrivals:
+    """Match the fixtures of a file with those of a show: by their identity in scenes where the file
+    has them, by number, by label and position, and those left over by label. ``key`` is that of
+    the show, from which its own fixtures have their identity."""
     taken: dict[int, Fixture] = {}
     found: dict[int, Fixture] = {}
-    keys: list[Callable[[Fixture], object]] = [
-        lambda fixture: fixture.number,
-        lambda fixture: fixture.label.casefold(),
+    keys: list[tuple[str, Key, Key]] = [
+        ("scene", lambda fixture: _identity(fixture, key), lambda fixture: _identity(fixture)),
+        *(
+            (column, told, told)
+            for column, told in (
+                ("number", _number),
+                ("position", _label_and_position),
+                ("label", _label),
+            )
+        ),
     ]
-    for key in keys if "number" in columns else keys[1:]:
-        held = _alone([fixture for fixture in show.fixtures if fixture.id not in taken], key)
-        for name, fixture in _alone([f for f in coming.fixtures if f.id not in found], key).items():
+    for column, of_held, of_coming in keys:
+        if column not in (*columns, "label"):
+            continue
+        held = _alone([fixture for fixture in show.fixtures if fixture.id not in taken], of_held)
+        left = [f for f in coming.fixtures if f.id not in found]
+        for name, fixture in _alone(left, of_coming).items():
             if name in held:
                 found[fixture.id] = held[name]
                 taken[held[name].id] = fixture
     each = tuple(Arrival(found.get(fixture.id), fixture) for fixture in coming.fixtures)
     return Arrivals(each, tuple(fixture for fixture in show.fixtures if fixture.id not in taken))
+
+
+Key = Callable[[Fixture], object]
+
+
+def _identity(fixture: Fixture, key: str = "") -> str:
+    """The identity of a fixture in scenes; empty for one that has none."""
+    if key:
+        return fixture.uuid_in(key)
+    return fixture.scene.uuid if fixture.scene is not None else ""
+
+
+def _number(fixture: Fixture) -> int | None:
+    return fixture.number
+
+
+def _label(fixture: Fixture) -> str:
+    return fixture.label.casefold()
+
+
+def _label_and_position(fixture: Fixture) -> tuple[str, str]:
+    return fixture.label.casefold(), fixture.position.casefold()
 
 
 def _alone(fixtures: Sequence[Fixture], key: Callable[[Fixture], object]) -> dict[object, Fixture]:
@@ -81,7 +119,12 @@ def _alone(fixtures: Sequence[Fixture], key: Callable[[Fixture], object]) -> dic
 
 
 def take_over(
-    show: Show, coming: Show, columns: Collection[str] = ALL_COLUMNS, *, drop_missing: bool = False
+    show: Show,
+    coming: Show,
+    columns: Collection[str] = ALL_COLUMNS,
+    *,
+    drop_missing: bool = False,
+    key: str = "",
 ) -> Show:
     """The show with what a file says: known fixtures changed, new ones added behind, the missing
     kept unless told.
@@ -89,7 +132,7 @@ def take_over(
     A group of the file is the show's one of that name only where a fixture that is known was in it
     before; else it gets a free name. What was set at a fixture stays.
     """
-    arrivals = who_is_who(show, coming, columns)
+    arrivals = who_is_who(show, coming, columns, key)
     profiles: dict[str, str] = {}
     groups = _groups(show, arrivals)
     next_id, changed, added = show.next_id, dict[int, Fixture](), list[Fixture]()
@@ -118,7 +161,7 @@ def take_over(
             )
             next_id += 1
         else:
-            changed[arrival.held.id] = _changed(arrival.held, fixture, columns)
+            changed[arrival.held.id] = _changed(arrival.held, fixture, columns, key)
     gone = {fixture.id for fixture in arrivals.missing} if drop_missing else set()
     fixtures = [
         changed.get(fixture.id, fixture) for fixture in show.fixtures if fixture.id not in gone
@@ -163,7 +206,7 @@ def _same_kind(
     )
 
 
-def _changed(held: Fixture, coming: Fixture, columns: Collection[str]) -> Fixture:
+def _changed(held: Fixture, coming: Fixture, columns: Collection[str], key: str) -> Fixture:
     """A fixture as the file says it, where the file speaks of it."""
     placed = len(held.patch) != len(coming.patch) or "address" in columns or "universe" in columns
     return replace(
@@ -172,12 +215,31 @@ def _changed(held: Fixture, coming: Fixture, columns: Collection[str]) -> Fixtur
         label=coming.label,
         profile=coming.profile,
         mode=coming.mode,
-        patch=coming.patch if placed else held.patch,
+        patch=_patch(held, coming) if placed else held.patch,
         position=coming.position if "position" in columns else held.position,
         share=coming.share if "shared" in columns else held.share,
         pinned=coming.pinned if "pinned" in columns else held.pinned,
         note=coming.note if "note" in columns else held.note,
+        at=(coming.at or held.at) if "place" in columns else held.at,
+        scene=_scene(held, coming, key) if "scene" in columns else held.scene,
     )
+
+
+def _patch(held: Fixture, coming: Fixture) -> tuple[Patch, ...]:
+    """Its addresses as they come in; where one has none on either side, the planned universe
+    stays."""
+    if len(held.patch) != len(coming.patch):
+        return coming.patch
+    return tuple(
+        now if now.slot is not None or now.universe is not None or was.slot is not None else was
+        for was, now in zip(held.patch, coming.patch, strict=True)
+    )
+
+
+def _scene(held: Fixture, coming: Fixture, key: str) -> InScene | None:
+    """What a scene says of a fixture; what it says that Fence wrote there itself is nothing new."""
+    own = InScene(uuid=held.uuid_in(key))
+    return held.scene if coming.scene in (None, own) else coming.scene
 
 
 def _groups(show: Show, arrivals: Arrivals) -> dict[str, str]:
@@ -196,6 +258,18 @@ def _groups(show: Show, arrivals: Arrivals) -> dict[str, str]:
     return groups
 
 
+def _told(scene: InScene | None) -> str:
+    """What a scene says of a fixture, in words; its identity is for programs."""
+    if scene is None:
+        return ""
+    unit = "" if scene.unit is None else f"unit {scene.unit}"
+    return ", ".join(filter(None, (scene.fixture_id, unit, scene.layer, scene.group)))
+
+
+def _metres(at: Place | None) -> str:
+    return at.words if at is not None else ""
+
+
 def differing(held: Fixture, now: Fixture) -> list[tuple[str, str, str]]:
     """What differs between a fixture as it was and as it would be: what, before, after; in
     words."""
@@ -209,6 +283,8 @@ def differing(held: Fixture, now: Fixture) -> list[tuple[str, str, str]]:
         ("shares as", held.share, now.share),
         ("pinned", "yes" if held.pinned else "no", "yes" if now.pinned else "no"),
         ("note", held.note, now.note),
+        ("hangs at", _metres(held.at), _metres(now.at)),
+        ("in the scene", _told(held.scene), _told(now.scene)),
     ]
     return [
         (what, str(a if a is not None else ""), str(b if b is not None else ""))

@@ -115,6 +115,10 @@ def _told_of_the_plan(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, s
         )
     if (before.turned, before.upright) != (after.turned, after.upright):
         yield Kind.HUNG, hangs_words(after)
+    if before.at != after.at:
+        yield Kind.HUNG, f"hangs at {after.at.words}" if after.at else "hangs nobody knows where"
+    if before.scene != after.scene:
+        yield Kind.OTHER, "what its scene says of it"
 
 
 def _told_of_what_was_done(before: Fixture, after: Fixture) -> Iterator[tuple[Kind, str]]:

@@ -113,8 +113,24 @@ def _told_of_marks(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
         )
     if any_differs("serial"):
         return f"Serial number of {who}" + (f" is {new.serial}" if new.serial else " forgotten")
+    return _told_of_places(changed, who)
+
+
+def _told_of_places(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str:
+    """How and where fixtures hang."""
+    new = changed[0][1]
+
+    def any_differs(name: str) -> bool:
+        return any(getattr(old, name) != getattr(now, name) for old, now in changed)
+
     if any_differs("turned") or any_differs("upright"):
         return f"{who} {hangs_words(new)}"
+    if any_differs("at"):
+        if len(changed) > 1:
+            return f"{who} placed"
+        return f"{who} hangs at {new.at.words}" if new.at else f"Place of {who} forgotten"
+    if any_differs("scene"):
+        return f"What a scene says of {who}"
     return ""
 
 

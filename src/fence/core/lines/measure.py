@@ -1,5 +1,5 @@
-"""Lengths of cable runs from what is known of the place: distances of positions, spacing at them,
-slack."""
+"""Lengths of cable runs from what is known of the place: places in metres, distances of positions,
+spacing at them, slack."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from fence.core.edits.cabling import set_cable_runs
 from fence.core.model.errors import EditError
 from fence.core.model.ground import DESK
 from fence.core.model.line import Cable, Device, Line
+from fence.core.model.scene import Place
 from fence.core.model.show import Show
 from fence.core.model.wiring import wiring_of
 
@@ -51,6 +52,16 @@ class Tape:
             found[fixture.id] = (fixture.position, rank) if fixture.position else None
         return found
 
+    @cached_property
+    def placed(self) -> dict[Spot, Place]:
+        """The places in metres of those spots at which they are known."""
+        by_id = self.show.fixture_by_id
+        return {
+            spot: at
+            for fixture_id, spot in self.spots.items()
+            if spot is not None and (at := by_id[fixture_id].at) is not None
+        }
+
     def way(self, one: str, other: str) -> float | None:
         """Metres between two places by the shortest known way, without slack; None where none is
         known."""
@@ -73,14 +84,26 @@ class Tape:
         known."""
         if one is None or other is None:
             return None
-        if one[0] == other[0]:
-            spacing = 0.0 if one[1] == other[1] else self._spacing.get(one[0])
-            metres = None if spacing is None else spacing * abs(one[1] - other[1])
-        else:
-            metres = self.way(one[0], other[0])
+        metres = self._metres(one, other)
         if metres is None:
             return None
         return max(SHORTEST, ceil(round(metres * (100 + self.show.ground.slack) / 100, 6)))
+
+    def _metres(self, one: tuple[str, int], other: tuple[str, int]) -> float | None:
+        """Metres between two spots: at one position by the places of both, else by its spacing;
+        between positions by the distance that somebody gave, else by the places of both, along
+        level and upright."""
+        here, there = self.placed.get(one), self.placed.get(other)
+        between = here.along(there) if here is not None and there is not None else None
+        if one[0] != other[0]:
+            way = self.way(one[0], other[0])
+            return between if way is None else way
+        if one[1] == other[1]:
+            return 0.0
+        if between is not None:
+            return between
+        spacing = self._spacing.get(one[0])
+        return None if spacing is None else spacing * abs(one[1] - other[1])
 
 
 def cable_runs_of(tape: Tape, line: Line) -> dict[int, int | None]:
@@ -128,7 +151,6 @@ def measure(show: Show, line_ids: Collection[int] = (), *, only_unknown: bool = 
     if not reckoned:
         raise EditError(
             "No length could be calculated: say how far positions lie from the desk and from each "
-            "other, and how far "
-            "fixtures hang apart."
+            "other, and how far fixtures hang apart, or where they hang in metres."
         )
     return show

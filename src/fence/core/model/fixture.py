@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from uuid import NAMESPACE_URL, uuid5
 
 from fence.core.model.errors import EditError
 from fence.core.model.patch import Patch
 from fence.core.model.record import Proof, ReadBack, SetTo, Sign, Tick
+from fence.core.model.scene import InScene, Place
 from fence.core.model.text import LONGEST_TEXT, check_text, check_whole
 
 HIGHEST_NUMBER = 999_999_999
@@ -26,7 +28,8 @@ class Fixture:
     What is known of the thing itself stands beside the plan: ``set_to``, ``read_back`` and
     ``proven`` (None while nobody has), ``ticked`` steps of the preparation, ``serial``, and how it
     hangs: ``turned`` is upside down, ``upright`` the other way, neither while nobody has said.
-    ``sign`` is what was seen that should not be, None once it is proven.
+    ``sign`` is what was seen that should not be, None once it is proven. ``at`` is where it hangs
+    in metres, None where nobody knows; ``scene`` what a designer's scene says of it.
     """
 
     id: int
@@ -47,6 +50,8 @@ class Fixture:
     turned: bool = False
     upright: bool = False
     sign: Sign | None = None
+    at: Place | None = None
+    scene: InScene | None = None
 
     def __post_init__(self) -> None:
         words = (
@@ -90,6 +95,13 @@ class Fixture:
     def planned_at(self) -> str:
         """Where it is planned, part by part, such as ``U1 001`` or ``U1 001 + U2 040``."""
         return " + ".join(map(str, self.patch))
+
+    def uuid_in(self, key: str) -> str:
+        """Its identity in scenes: that of the scene it came from, else one of its own, which stays
+        as long as the fixture does; ``key`` is that of its show, which no other has."""
+        if self.scene is not None and self.scene.uuid:
+            return self.scene.uuid
+        return str(uuid5(NAMESPACE_URL, f"fence:{key}:fixture:{self.id}"))
 
     @property
     def start(self) -> int | None:

@@ -150,10 +150,12 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Mode:
-    """One way in which a fixture can listen: a name and, nearly always, one part."""
+    """One way in which a fixture can listen: a name and, nearly always, one part. ``personality``
+    is its number over RDM, 1 to 255, None where not known."""
 
     name: str
     parts: tuple[Part, ...]
+    personality: int | None = None
 
     def __post_init__(self) -> None:
         if not self.parts:
@@ -166,6 +168,8 @@ class Mode:
                 f"Mode “{self.name}” has {len(self.parts)} parts. Use up to {MOST_PARTS}."
             )
         _words(("mode name", self.name))
+        if self.personality is not None:
+            check_whole("personality", self.personality, 1, 255, error=ChartError)
 
     @property
     def footprint(self) -> int:
@@ -176,6 +180,45 @@ class Mode:
     def functions(self) -> tuple[tuple[Function, int | None, Byte], ...]:
         """What the slots do, in order, free of naming; empty when the chart is not known."""
         return tuple((c.function, c.cell, c.byte) for part in self.parts for c in part.channels)
+
+
+@dataclass(frozen=True, slots=True)
+class Emitter:
+    """The light of one emitter as its maker measured it: chromaticity ``x`` and ``y`` [CIE 1931],
+    its share of ``luminance`` beside the others of the type, 0 where not known, and the dominant
+    wavelength in nanometres, None where not known or for a white."""
+
+    function: Function
+    x: float
+    y: float
+    luminance: float = 0.0
+    wavelength_nm: float | None = None
+
+    def __post_init__(self) -> None:
+        for number in (self.x, self.y):
+            if not 0 <= check_finite("chromaticity", number, error=ChartError) <= 1:
+                raise ChartError(f"{number:g} is not a chromaticity. Use 0 to 1.")
+        if not 0 <= check_finite("luminance", self.luminance, error=ChartError) <= 1e9:
+            raise ChartError(f"{self.luminance:g} is not a luminance. Use 0 or more.")
+        nanometres = self.wavelength_nm
+        if (
+            nanometres is not None
+            and not 200 <= check_finite("wavelength", nanometres, error=ChartError) <= 1200
+        ):
+            raise ChartError(f"{nanometres:g} nm is not a wavelength of light. Use 200 to 1200.")
+
+
+def check_rdm_model(text: str) -> str:
+    """A maker and a model as RDM tells them [E1.20], such as ``7A70:0102``; empty for none.
+    ``ChartError`` says what is accepted."""
+    maker, colon, model = text.partition(":")
+    digits = set("0123456789ABCDEF")
+    if text and not (colon and len(maker) == len(model) == 4 and {*maker, *model} <= digits):
+        raise ChartError(
+            f"“{text[:20]}” is not a model over RDM. Use four hexadecimal digits of the maker and "
+            "four of the model, such as 7A70:0102."
+        )
+    return text
 
 
 class SetterKind(StrEnum):
@@ -246,7 +289,8 @@ class Profile:
     planned with. ``unit_load`` is what it puts on the line [EIA-485]; ``passes_unpowered`` whether
     the signal goes on through it when it has no power. ``battery_hours`` is how long it runs on its
     battery, ``charge_hours`` how long an empty one charges, None without a battery; ``charge_note``
-    what is odd about it (charges only with its main switch on).
+    what is odd about it (charges only with its main switch on). ``emitters`` are what its maker
+    measured of its light; ``rdm_model`` is how it names itself over RDM, such as ``7A70:0102``.
     """
 
     id: str
@@ -270,9 +314,12 @@ class Profile:
     charge_hours: float | None = None
     charge_note: str = ""
     source: str = ""
+    emitters: tuple[Emitter, ...] = ()
+    rdm_model: str = ""
 
     def __post_init__(self) -> None:
         check_id("chart id", self.id, error=ChartError)
+        check_rdm_model(self.rdm_model)
         _words(
             ("maker", self.maker),
             ("model", self.model),

@@ -71,7 +71,13 @@ def label_key(text: str) -> str:
 
 
 def is_type(profile: Profile, said: DeviceInfo) -> bool:
-    """Whether a device is of a type: the model is the same, and the maker where both name one."""
+    """Whether a device is of a type: its number is that of the type, or the model is the same, and
+    the maker where both name one."""
+    if (
+        profile.rdm_model
+        and profile.rdm_model == f"{said.identity.maker:04X}:{said.model_number:04X}"
+    ):
+        return True
     mine, its = plain(profile.model), plain(said.model)
     if not mine or not its:
         return False
@@ -88,6 +94,9 @@ def mode_said(profile: Profile, said: DeviceInfo, personality: int | None = None
     footprint = (
         held.footprint if held and held.footprint else said.footprint if personality is None else 0
     )
+    numbered = [mode for mode in profile.modes if mode.personality == number]
+    if len(numbered) == 1 and numbered[0].footprint == footprint:
+        return numbered[0]
     if held and held.name:
         named = [mode for mode in profile.modes if plain(mode.name) == plain(held.name)]
         if len(named) == 1 and named[0].footprint == footprint:

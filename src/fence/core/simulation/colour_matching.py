@@ -19,7 +19,7 @@ from math import hypot
 
 from fence.core.charts.vocabulary import EMITTERS, FILTERS
 from fence.core.model.errors import EditError
-from fence.core.model.profile import Byte, Channel, Function, Mode
+from fence.core.model.profile import Byte, Channel, Emitter, Function, Mode
 from fence.core.simulation.bringing import levels_for
 
 Point = tuple[float, float]
@@ -145,21 +145,32 @@ def check_trim(factor: float) -> float:
     return factor
 
 
-def model_with(trim: Trim) -> Model:
-    """The model of emitters with the corrections for one type."""
+def model_with(trim: Trim, measured: Sequence[Emitter] = ()) -> Model:
+    """The model of emitters with what the maker of one type measured, and its corrections by eye.
+    Where luminances are known they count beside each other; else the model's brightness does."""
+    model = dict(MODEL)
+    told = [one for one in measured if one.function in MODEL and one.y > 0]
+    bright = {one.function: one.luminance for one in told if one.luminance > 0}
+    usual = sum(MODEL[function][2] for function in bright)
+    scale = usual / sum(bright.values()) if bright else 1.0
+    for one in told:
+        own = bright.get(one.function, 0.0) * scale or MODEL[one.function][2]
+        model[one.function] = (one.x, one.y, own)
     return {
-        function: (x, y, bright * trim.get(function, 1.0))
-        for function, (x, y, bright) in MODEL.items()
+        function: (x, y, own * trim.get(function, 1.0)) for function, (x, y, own) in model.items()
     }
 
 
-def match(mode: Mode, target: Point, trim: Trim | None = None) -> Match | None:
+def match(
+    mode: Mode, target: Point, trim: Trim | None = None, measured: Sequence[Emitter] = ()
+) -> Match | None:
     """The levels at which a mode comes nearest to a colour; None for one without light.
 
     Of all mixes that are equally near it takes a bright one. Fine bytes follow their coarse ones.
-    ``trim`` corrects the model for the emitters of this type.
+    ``trim`` corrects the model for the emitters of this type, which are as their maker
+    ``measured`` them where that is known.
     """
-    model = model_with(trim) if trim else MODEL
+    model = model_with(trim or {}, measured) if trim or measured else MODEL
     channels = [channel for part in mode.parts for channel in part.channels]
     functions = {channel.function for channel in channels}
     emitters = [function for function in MODEL if function in functions]
@@ -213,15 +224,15 @@ def _heaviness(model: Model, function: Function) -> float:
     return light[0] + 15 * light[1] + 3 * light[2]
 
 
-def _points(emitters: Sequence[Function]) -> list[Point]:
-    found = [point_of(xyz_of(*MODEL[function])) for function in emitters]
+def _points(model: Model, emitters: Sequence[Function]) -> list[Point]:
+    found = [point_of(xyz_of(*model[function])) for function in emitters]
     return [point for point in found if point is not None]
 
 
 def _brightest(model: Model, emitters: Sequence[Function], target: Point) -> list[float]:
     """How far each emitter is up, 0 to 1, for the nearest colour: the sum of all ways to reach it,
     scaled to full."""
-    points = _points(emitters)
+    points = _points(model, emitters)
     ways = [
         way
         for three in combinations(range(len(points)), 3)

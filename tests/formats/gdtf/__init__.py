@@ -1,0 +1,1 @@
+"""Fixture types of the standard."""
