@@ -81,7 +81,7 @@ def test_check_of_a_clean_rig_exits_0(tmp_path: Path) -> None:
     [
         ("bad.csv", b"label,channels\nA,x\n", "bad.csv: Line 2: “x” in channels"),
         ("bad.json", b"[" * 100_000, "bad.json: At the file: Invalid JSON"),
-        ("bad.txt", b"x", "neither .csv nor .json"),
+        ("bad.txt", b"x", "neither .csv, .json, .xlsx nor .mvr"),
     ],
 )
 @pytest.mark.parametrize(
@@ -252,7 +252,7 @@ def test_an_earlier_plan_is_known_from_what_was_set(tmp_path: Path) -> None:
 def test_database_commands_round_trip(tmp_path: Path) -> None:
     """Import, export, backup and restore give the show back."""
     db, source = tmp_path / "f.db", tmp_path / "demo.json"
-    source.write_text(write_rig("x.json", demo_show()))
+    source.write_bytes(write_rig("x.json", demo_show()))
     assert run("import", source, "--show", "Night", "--db", db).exit_code == 0
     assert run("import", source, "--show", "Night", "--db", db).exit_code == 2
     assert run("backup", tmp_path / "b.db", "--db", db).exit_code == 0
@@ -270,6 +270,40 @@ def test_database_commands_round_trip(tmp_path: Path) -> None:
         assert run("check", out).exit_code == 1
     missing = run("export", "Noon", "--format", "csv", "-o", tmp_path / "x", "--db", db)
     assert (missing.exit_code, "The shows are: “Night”" in missing.stderr) == (2, True)
+
+
+def test_standard_files_on_the_command_line(tmp_path: Path) -> None:
+    """A show goes out as a scene, a workbook and fixture types, and comes in again; a type is
+    printed in the shape of a chart."""
+    db, source = tmp_path / "f.db", tmp_path / "clean.json"
+    source.write_bytes(write_rig("x.json", clean_show()))
+    assert run("import", source, "--show", "Night", "--db", db).exit_code == 0
+    labels = sorted(f.label for f in clean_show().fixtures)
+    for kind in ("mvr", "xlsx"):
+        out = tmp_path / f"out.{kind}"
+        assert run("export", "Night", "--format", kind, "-o", out, "--db", db).exit_code == 0
+        told = run("import", out, "--show", f"From {kind}", "--db", db)
+        assert told.exit_code == 0, told.stderr
+        again = read_rig(out.name, out.read_bytes(), known=shipped_profiles())
+        assert sorted(f.label for f in again.fixtures) == labels
+    folder = tmp_path / "types"
+    assert run("export", "Night", "--format", "gdtf", "-o", folder, "--db", db).exit_code == 0
+    used = {f.profile for f in clean_show().fixtures}
+    assert {path.stem for path in folder.glob("*.gdtf")} == used
+    told = run("chart", folder / "teasel-sway.gdtf", "--json")
+    modes = json.loads(told.stdout)["modes"]
+    profile = next(one for one in shipped_profiles() if one.id == "teasel-sway")
+    assert [(one["name"], len(one["channels"])) for one in modes] == [
+        (mode.name, mode.footprint) for mode in profile.modes
+    ]
+    assert modes[0]["channels"][0]["function"] == str(
+        profile.modes[0].parts[0].channels[0].function
+    )
+    words = run("chart", folder / "teasel-sway.gdtf")
+    assert profile.title in words.stdout
+    broken = tmp_path / "broken.gdtf"
+    broken.write_bytes(b"nothing")
+    assert "This is not a fixture type" in run("chart", broken).stderr
 
 
 def test_demo_serves_both_shows(tmp_path: Path) -> None:

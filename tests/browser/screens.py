@@ -25,6 +25,7 @@ SCREENS = [
     ("/shows/2/rig", "document.querySelector('[data-panel=stop]').click()"),
     ("/shows/2/rig/add?u=2", None),
     ("/shows/2/rig/28", None),
+    ("/shows/2/rig/plan?fixture=9", None),
     ("/shows/2/address?u=3", None),
     (
         "/shows/2/address?pick=28",

@@ -351,8 +351,8 @@ def test_import_into_a_show_is_one_step(visitor: Visitor, shows: ShowStore) -> N
 @pytest.mark.parametrize(
     ("name", "data", "told"),
     [
-        ("rig.csv", b"\xff\xfe", "not UTF-8"),
-        ("rig.xls", b"x", "neither .csv nor .json"),
+        ("rig.csv", b"a,b\n\x81\x8d", "not UTF-8"),
+        ("rig.xls", b"x", "neither .csv, .json, .xlsx nor .mvr"),
         ("show.json", b"[" * 100_000, "recursion"),
         ("rig.csv", b"label,channels\n" + b"A,5\n" * 4_500_000, "Use up to 16 MB"),
         ("rig.csv", b"label,channels\n" + b"A,5\n" * 6_000_000, "files up to 16 MB"),

@@ -24,7 +24,10 @@ from fence.formats.errors import MOST_BYTES, FileError
 @json_option
 def chart_command(file: Path, as_json: bool) -> None:
     """Read a chart from FILE, text or a workbook, as the paste page does; say what each line was
-    taken for."""
+    taken for. A fixture type (.gdtf) is printed in the same shape."""
+    if file.suffix.casefold() == ".gdtf":
+        _fixture_type(file, as_json)
+        return
     try:
         read = read_chart_file(file.name, read_file(file, MOST_BYTES))
     except FileError as error:
@@ -46,6 +49,37 @@ def chart_command(file: Path, as_json: bool) -> None:
         click.echo(printable(note))
     if draft.empty:
         click.echo("No channel was found in the text.")
+
+
+def _fixture_type(file: Path, as_json: bool) -> None:
+    """A fixture type as charts are printed: its doubts are what there is to say of each mode."""
+    from fence.formats.gdtf.reading import read_gdtf  # its packages are slow to load
+
+    try:
+        read = read_gdtf(read_file(file, MOST_BYTES))
+    except FileError as error:
+        raise FileError(f"{file.name}: {error}") from None
+    if as_json:
+        modes = [
+            {
+                "name": mode.name,
+                "channels": [channel_data(c) for part in mode.parts for c in part.channels],
+                "doubts": list(read.of_modes[mode.name]),
+            }
+            for mode in read.profile.modes
+        ]
+        click.echo(json.dumps({"modes": modes, "lines": []}, ensure_ascii=False))
+        return
+    click.echo(printable(read.profile.title))
+    for mode in read.profile.modes:
+        click.echo(printable(f"{mode.name}: {counted(mode.footprint, 'channel')}"))
+        channels = [channel for part in mode.parts for channel in part.channels]
+        for number, channel in enumerate(channels, 1):
+            click.echo(printable(f"  {number:>3} {channel.title}"))
+        for note in read.of_modes[mode.name]:
+            click.echo(printable(f"  ? {note}"))
+    for note in read.notes:
+        click.echo(printable(note))
 
 
 def draft_data(draft: Draft) -> dict[str, Any]:

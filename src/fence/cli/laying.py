@@ -11,7 +11,7 @@ from fence.cli.common import file_argument, json_option, out_option, rig_of, say
 from fence.core.addressing import Layout, School, lay_out, repair_rig
 from fence.core.model.address import Address
 from fence.core.model.text import counted
-from fence.disk import write_text
+from fence.disk import write_bytes
 from fence.formats.errors import FileError
 from fence.formats.files import write_rig
 
@@ -25,7 +25,7 @@ def mend_command(file: Path, as_json: bool, out: Path | None) -> None:
     show = rig_of(file)
     repair = repair_rig(show)
     if out:
-        write_text(out, write_rig(out.name, repair.show))
+        write_bytes(out, write_rig(out.name, repair.show))
     labels = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
     if as_json:
         moves = [
@@ -91,7 +91,7 @@ def layout_command(
     show = rig_of(file)
     placement = lay_out(show, wanted)
     if out:
-        write_text(out, write_rig(out.name, placement.show))
+        write_bytes(out, write_rig(out.name, placement.show))
     unplaced = [show.fixture(fixture_id).label for fixture_id in placement.unplaced]
     placed = [
         {"fixture": show.fixture(owner).label, **_place_data(address)}

@@ -8,10 +8,10 @@ from pathlib import Path
 import click
 
 from fence.cli.common import database_option, default_database, file_argument, rig_of, say
+from fence.core.model.show import Show
 from fence.core.model.text import counted
-from fence.disk import write_text
-from fence.formats.rig_csv import write_rig_csv
-from fence.formats.show_json import write_show_json
+from fence.disk import write_bytes
+from fence.formats.files import write_rig
 from fence.store.backups import backup, lost_by, restore
 from fence.store.database import open_engine
 from fence.store.errors import StorageError
@@ -27,14 +27,32 @@ def open_store(db: Path | None, *, create: bool) -> ShowStore:
 
 @click.command(name="export")
 @click.argument("show")
-@click.option("--format", "kind", required=True, type=click.Choice(["csv", "json"]))
+@click.option(
+    "--format", "kind", required=True, type=click.Choice(["csv", "json", "xlsx", "mvr", "gdtf"])
+)
 @click.option("-o", "out", required=True, type=click.Path(path_type=Path, dir_okay=False))
 @database_option
 def export_command(show: str, kind: str, out: Path, db: Path | None) -> None:
-    """Write the SHOW of that name (or number) to a file."""
+    """Write the SHOW of that name (or number) to a file; as gdtf the types that it uses, each as a
+    file in the folder OUT."""
     saved = open_store(db, create=False).find(show)
-    write_text(out, write_show_json(saved.show) if kind == "json" else write_rig_csv(saved.show))
+    if kind == "gdtf":
+        _types(saved.show, out)
+        return
+    write_bytes(out, write_rig(f"rig.{kind}", saved.show, saved.key))
     say(f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} written to {out}")
+
+
+def _types(show: Show, folder: Path) -> None:
+    """The types of a show as files of the standard."""
+    from fence.formats.gdtf.writing import write_gdtf  # its packages are slow to load
+
+    used = {fixture.profile for fixture in show.fixtures}
+    folder.mkdir(parents=True, exist_ok=True)
+    types = [profile for profile in show.profiles if profile.id in used]
+    for profile in types:
+        write_bytes(folder / f"{profile.id}.gdtf", write_gdtf(profile))
+    say(f"{show.name}: {counted(len(types), 'fixture type')} written to {folder}")
 
 
 @click.command(name="import")

@@ -32,7 +32,7 @@ from fence.web.prove import colour, faders, lesson, out, tester, troubleshoot
 from fence.web.prove import views as prove
 from fence.web.rdm import device, first, holding
 from fence.web.rdm import views as rdm
-from fence.web.rig import add, bulk, find, fixture
+from fence.web.rig import add, bulk, find, fixture, hanging
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
 from fence.web.set import card, codes, here, labels, later, order, place, rounds, says
@@ -47,7 +47,7 @@ PAGES = (
     *(access, people),
     *(shows, imports, steps, preferences),
     *(charts, entering, update, files, words, choose, change, probe),
-    *(rig, add, bulk, find, fixture),
+    *(rig, add, bulk, find, fixture, hanging),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
     *(lines, pull, plans, ground, stock, day, links, pins),
     *(network, ports, hosts, boxcard, look, numbers),

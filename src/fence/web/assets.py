@@ -24,6 +24,7 @@ STYLES = (
     "set",
     "lines",
     "network",
+    "plan",
     "people",
     "reach",
     "prove",

@@ -16,6 +16,8 @@ PLANS = frozenset({"plans", "ports", "hosts", "look", "hold", "speak"})
 """Blueprints of the pages that preview a plan of lines, of the network or of what is sent."""
 CARDS = frozenset({"card", "set", "says", "place", "boxcard"})
 """Blueprints of the pages that are used at a fixture or a node."""
+HANGING = frozenset({"hanging"})
+"""Blueprint of the plan of where fixtures hang."""
 TALK = frozenset({"rdm", "device"})
 """Blueprints of the pages that ask fixtures by RDM."""
 CAPS = frozenset({"Shift", "Ctrl", "Enter", "Esc", "Space"})
@@ -101,6 +103,13 @@ KEYS = (
         BOARD | {"sheet"},
     ),
     Key(("d",), "do what is previewed", {"d": ("apply", "keep")}, BOARD | PLANS | TALK),
+    Key(("+", "-"), "larger, smaller", {"+": ("zoom-in",), "-": ("zoom-out",)}, HANGING),
+    Key(
+        ("a", "f"),
+        "from above, from the front",
+        {"a": ("from-above",), "f": ("from-front",)},
+        HANGING,
+    ),
     Key(("h",), "hold, over a preview: see it as it is now", {"h": ("@hold",)}, BOARD),
     Key(
         ("b", "i", "n"),

@@ -43,7 +43,7 @@ _LOOKING = {
         log.index log.between handing.document
         prove.index prove.seen prove.compare troubleshoot.index
         faders.index faders.table tester.index colour.index
-        lesson.index out.status
+        lesson.index out.status hanging.index hanging.pdf
         access.mine here.index later.token rdm.index rdm.progress device.index speak.index
         speak.grown hold.index hold.status
     """,
@@ -67,7 +67,7 @@ _SENDING = {
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
     Role.PLANNER: """
-        troubleshoot.weigh
+        troubleshoot.weigh hanging.set_out
         shows.create shows.make_demo shows.settings shows.copy shows.delete shows.put_back
         imports.upload imports.mend_rows imports.confirm
         charts.retire charts.bring_back charts.copy words.index chart_update.index choose.need

@@ -14,8 +14,9 @@ from fence.core.model.errors import EditError
 from fence.core.model.profile import Profile
 from fence.core.model.text import counted
 from fence.formats.channel_csv import write_channels_csv
-from fence.formats.chart_files import read_charts, write_charts_json
+from fence.formats.chart_files import read_with_notes, write_charts_json
 from fence.formats.errors import FileError
+from fence.formats.gdtf.writing import write_gdtf
 from fence.web.charts.forms import FilesStep
 from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, library, load, who
@@ -24,7 +25,11 @@ from fence.web.showing import Showing
 blueprint = Blueprint("chart_files", __name__, url_prefix="/shows/<int:show_id>/charts/files")
 
 KIND = "charts:"
-TYPES = {"json": "application/json", "csv": "text/csv; charset=utf-8"}
+TYPES = {
+    "json": "application/json",
+    "csv": "text/csv; charset=utf-8",
+    "gdtf": "application/octet-stream",
+}
 
 
 @blueprint.get("/library.json")
@@ -34,17 +39,22 @@ def export_library(show_id: int) -> Response:
     return _download(write_charts_json(library().profiles()), "fence-charts.json")
 
 
-@blueprint.get("/<chart_id>.<any(csv, json):ending>")
+@blueprint.get("/<chart_id>.<any(csv, json, gdtf):ending>")
 def export(show_id: int, chart_id: str, ending: str) -> Response:
-    """One chart: all of it as JSON, its channels as CSV."""
+    """One chart: all of it as JSON, its channels as CSV, and as a fixture type as much as the
+    standard carries."""
     profile = load(show_id).show.profile_by_id.get(chart_id) or library().newest(chart_id)
     if profile is None:
         raise EditError("There is no such chart.")
-    text = write_charts_json([profile]) if ending == "json" else write_channels_csv(profile)
-    return _download(text, f"{PurePath(chart_id).name[:60] or 'chart'}.{ending}")
+    name = f"{PurePath(chart_id).name[:60] or 'chart'}.{ending}"
+    if ending == "gdtf":
+        return _download(write_gdtf(profile), name)
+    return _download(
+        write_charts_json([profile]) if ending == "json" else write_channels_csv(profile), name
+    )
 
 
-def _download(text: str, name: str) -> Response:
+def _download(text: str | bytes, name: str) -> Response:
     response = Response(text, content_type=TYPES[name.rpartition(".")[2]])
     response.headers.set("Content-Disposition", "attachment", filename=name)
     return response
@@ -59,6 +69,7 @@ class Incoming:
     held: Profile | None
     same: bool
     remarks: tuple[ChartRemark, ...]
+    notes: tuple[str, ...] = ()
 
 
 @blueprint.post("")
@@ -67,9 +78,9 @@ def upload(show_id: int) -> BaseResponse:
     load(show_id)
     file = request.files.get("file")
     if file is None or not file.filename:
-        raise FileError("Choose a .json or .csv file with charts.")
+        raise FileError("Choose a .json, .csv or .gdtf file with charts.")
     data = file.read()
-    read_charts(file.filename, data)
+    read_with_notes(file.filename, data, library().profiles())
     draft = drafts().keep(f"{KIND}{PurePath(file.filename).name}", data)
     return redirect(url_for("chart_files.preview", show_id=show_id, draft_id=draft.id))
 
@@ -98,10 +109,11 @@ def _incoming(draft_id: str) -> list[Incoming]:
     if not draft.filename.startswith(KIND):
         raise FileError("That file holds no charts.")
     found = []
-    for profile in read_charts(draft.filename.removeprefix(KIND), draft.content):
+    name = draft.filename.removeprefix(KIND)
+    for profile, notes in read_with_notes(name, draft.content, library().profiles()):
         held = library().newest(profile.id)
         same = held is not None and replace(profile, revision=held.revision) == held
-        found.append(Incoming(profile, held, same, tuple(check_chart(profile))))
+        found.append(Incoming(profile, held, same, tuple(check_chart(profile)), notes))
     return found
 
 

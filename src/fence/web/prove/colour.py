@@ -122,7 +122,12 @@ def matches(
             trim = trims.get(profile.id, {})
             found.append(
                 TypeMatch(
-                    profile.title, profile.id, mode, trim, tuple(held), match(mode, target, trim)
+                    profile.title,
+                    profile.id,
+                    mode,
+                    trim,
+                    tuple(held),
+                    match(mode, target, trim, profile.emitters),
                 )
             )
     return sorted(found, key=lambda one: -one.found.off if one.found else 1.0)

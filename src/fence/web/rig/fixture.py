@@ -16,6 +16,7 @@ from fence.core.model.address import parse_address
 from fence.core.model.errors import FenceError
 from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Profile
+from fence.core.model.scene import read_place
 from fence.core.model.show import Show
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
@@ -41,6 +42,7 @@ def index(show_id: int, fixture_id: int) -> BaseResponse | str | tuple[str, int]
             position=shown.position,
             address=address,
             note=shown.note,
+            at=shown.at.words if shown.at else "",
         )
         return _fixture_page(saved, shown, form)
     form = FixtureForm()
@@ -101,6 +103,7 @@ def _changed(show: Show, fixture_id: int, form: FixtureForm) -> Show:
     show = edits.set_number(show, fixture_id, form.number.data)
     show = edits.set_position(show, [fixture_id], form.position.data or "")
     show = edits.set_note(show, [fixture_id], form.note.data or "")
+    show = edits.hang_at(show, fixture_id, read_place(form.at.data or ""))
     typed = (form.address.data or "").strip()
     if not typed and shown.start is not None:
         return edits.unplace(show, [fixture_id])

@@ -64,6 +64,9 @@ class FixtureForm(FlaskForm):
         "Address", [Optional(), Length(max=60, message="This is too long for an address.")]
     )
     note = TextAreaField("Note", [Optional(), SHORT])
+    at = StringField(
+        "Hangs at", [Optional(), Length(max=60, message="This is too long for a place.")]
+    )
 
 
 class BulkForm(FlaskForm):
@@ -110,3 +113,21 @@ class RigLink(Asked):
     sort = Words(plain=False, otherwise="rig")
     dir = Words(plain=False)
     most = Number(otherwise=200)
+
+
+class HangingLink(Asked):
+    """What a link to ``rig.hanging`` asks for."""
+
+    view = Words(most=20)
+    zoom = Number()
+    fixture = Number()
+    size = Words(most=10)
+
+
+class HangingStep(Asked):
+    """What a form of ``rig.hanging`` sends."""
+
+    position = Words(most=1000)
+    first = Words(most=60)
+    last = Words(most=60)
+    forget = Flag()

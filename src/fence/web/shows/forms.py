@@ -47,7 +47,7 @@ class DeskForm(ShowForm):
 class ImportForm(FlaskForm):
     """A file with a rig or a show."""
 
-    file = FileField("File", [FileRequired("Choose a .csv or .json file.")])
+    file = FileField("File", [FileRequired("Choose a .csv, .json, .xlsx or .mvr file.")])
 
 
 class WhoForm(FlaskForm):
@@ -70,6 +70,7 @@ class ImportsStep(Asked):
     text = Several()
     leave_out = Flag()
     drop_missing = Flag()
+    instead = Several()
     name = Words(plain=False)
 
 
@@ -83,6 +84,7 @@ class ImportsEither(Asked):
     """What ``shows.imports`` is asked for, by a link or by a form."""
 
     drop_missing = Flag()
+    instead = Several()
 
 
 class StepsStep(Asked):

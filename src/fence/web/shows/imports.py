@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -16,12 +17,14 @@ from fence.core.edits.arriving import ALL_COLUMNS, differing, take_over, who_is_
 from fence.core.edits.prose import describe
 from fence.core.model.errors import FenceError
 from fence.core.model.fixture import Fixture
+from fence.core.model.profile import Profile
 from fence.core.model.show import Show
-from fence.core.model.text import agreeing, counted
+from fence.core.model.text import counted
 from fence.disk import DiskError
 from fence.formats.errors import FileError
-from fence.formats.files import ending_of
-from fence.formats.rig_csv import RefusedRow, read_rig_csv
+from fence.formats.files import ending_of, read_table
+from fence.formats.rig_csv import RefusedRow
+from fence.formats.scenes import Missing
 from fence.formats.show_json import read_show_json
 from fence.store.drafts import Draft
 from fence.store.keeping import IMPORT, keep
@@ -37,6 +40,8 @@ blueprint = Blueprint("imports", __name__)
 
 ROWS_SHOWN = 300
 MENDABLE_ROWS = 100
+MOST_CHOSEN = 1000
+"""Types of a scene for which somebody chooses a chart."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +65,8 @@ class Preview:
     header: str
     analysis: Analysis
     columns: tuple[str, ...]
+    notes: tuple[str, ...] = ()
+    missing: tuple[Missing, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,8 +91,9 @@ class Meeting:
 def meeting_of(target: SavedShow, found: Preview, *, drop_missing: bool = False) -> Meeting:
     """Who of the file is who in the show, and how the show would be judged."""
     show = target.show
-    after = take_over(show, found.show, found.columns, drop_missing=drop_missing)
-    arrivals = who_is_who(show, found.show, found.columns)
+    key = target.key
+    after = take_over(show, found.show, found.columns, drop_missing=drop_missing, key=key)
+    arrivals = who_is_who(show, found.show, found.columns, key)
     known = [arrival.held for arrival in arrivals.each if arrival.held]
     changed = [
         ChangedFixture(held, tuple(what))
@@ -101,15 +109,19 @@ def meeting_of(target: SavedShow, found: Preview, *, drop_missing: bool = False)
     )
 
 
-def preview_of(draft: Draft, target: Show | None = None) -> Preview:
-    """Read a waiting file; ``FileError`` where it cannot be read as a whole."""
-    stem = PurePath(draft.filename).stem or "Imported rig"
-    if ending_of(draft.filename) == ".json":
+def preview_of(
+    draft: Draft, target: Show | None = None, instead: Mapping[str, str] | None = None
+) -> Preview:
+    """Read a waiting file; ``FileError`` where it cannot be read as a whole. ``instead`` are charts
+    for types that a scene lacks."""
+    ending = ending_of(draft.filename)
+    if ending == ".json":
         show = read_show_json(draft.content)
-        rows = tuple(RowSeen(place, fixture, "") for place, fixture in enumerate(show.fixtures, 1))
-        return Preview(draft, show, rows, (), (), "", analyse(show), tuple(ALL_COLUMNS))
+        return Preview(draft, show, _rows(show), (), (), "", analyse(show), tuple(ALL_COLUMNS))
     known = [*library().profiles(), *(target.profiles if target else ())]
-    reading = read_rig_csv(draft.content, name=stem, known=known)
+    if ending == ".mvr":
+        return _scene(draft, known, instead or {})
+    reading = read_table(draft.filename, draft.content, known=known)
     rows = tuple(RowSeen(row.line, row.fixture, row.remark) for row in reading.understood)
     return Preview(
         draft,
@@ -123,6 +135,44 @@ def preview_of(draft: Draft, target: Show | None = None) -> Preview:
     )
 
 
+def _rows(show: Show) -> tuple[RowSeen, ...]:
+    return tuple(RowSeen(place, fixture, "") for place, fixture in enumerate(show.fixtures, 1))
+
+
+def _scene(draft: Draft, known: Sequence[Profile], instead: Mapping[str, str]) -> Preview:
+    """The rig of a scene, with what was left out and which types it lacks."""
+    from fence.formats.mvr import SPOKEN_OF, read_mvr  # its packages are slow to load
+
+    stem = PurePath(draft.filename).stem or "Scene"
+    scene = read_mvr(draft.content, name=stem, known=known, instead=instead)
+    of_types = [
+        f"{read.profile.title}, {mode}: {note}"
+        for read in scene.types
+        for mode, notes in read.of_modes.items()
+        for note in notes
+        if any((f.profile, f.mode) == (read.profile.id, mode) for f in scene.show.fixtures)
+    ]
+    return Preview(
+        draft,
+        scene.show,
+        _rows(scene.show),
+        (),
+        (),
+        "",
+        analyse(scene.show),
+        SPOKEN_OF,
+        (*scene.notes, *of_types),
+        scene.missing,
+    )
+
+
+def _instead() -> dict[str, str]:
+    """Charts for types that a scene lacks, as they were chosen: its name in the scene, a tab, the
+    chart."""
+    chosen = (one.partition("\t") for one in ImportsEither.either().instead.data[:MOST_CHOSEN])
+    return {spec: chart for spec, _, chart in chosen if chart}
+
+
 @blueprint.post("/import")
 def upload() -> BaseResponse:
     """Take a file and show what it is understood as."""
@@ -130,7 +180,9 @@ def upload() -> BaseResponse:
     form, into = ImportForm(), step.into.data
     if not form.validate():
         return answer(
-            "No file came with the form. Choose a .csv or .json file.", 422, _way_back(into)
+            "No file came with the form. Choose a .csv, .json, .xlsx or .mvr file.",
+            422,
+            _way_back(into),
         )
     data = form.file.data.read()
     filename = PurePath(form.file.data.filename or "").name
@@ -164,6 +216,8 @@ class ShowsImport(Showing):
     found: Preview
     meeting: Meeting | None
     drop: bool
+    charts: Sequence[Profile]
+    instead: list[str]
     most: int
     shown: tuple[RowSeen, ...]
     mendable: list[RefusedRow]
@@ -176,12 +230,14 @@ class ShowsImport(Showing):
 def _preview(draft: Draft, into: int | None, name: str | None = None, problem: str = "") -> str:
     asked = ImportsEither.either()
     target = load(into) if into else None
-    found = preview_of(draft, target.show if target else None)
+    found = preview_of(draft, target.show if target else None, _instead())
     drop = asked.drop_missing.data
     return ShowsImport(
         found=found,
         meeting=meeting_of(target, found, drop_missing=drop) if target else None,
         drop=drop,
+        charts=library().profiles() if found.missing else (),
+        instead=[f"{spec}\t{chart}" for spec, chart in _instead().items()],
         most=ROWS_SHOWN,
         shown=found.rows[:ROWS_SHOWN],
         mendable=[row for row in found.refused if "\n" not in row.text][:MENDABLE_ROWS],
@@ -221,16 +277,20 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
     draft = drafts().get(draft_id)
     into = form.into.data
     before = load_for_edit(into) if into else None
-    found = preview_of(draft, before.show if before else None)
+    found = preview_of(draft, before.show if before else None, _instead())
     if not found.rows and found.refused:
         raise FileError("No row was understood, so there is nothing to save.")
-    if found.refused and not form.leave_out.data:
-        refused = counted(
-            len(found.refused), "row is refused: mend it", "rows are refused: mend them"
+    if not found.rows and found.missing:
+        raise FileError("All types of the scene are missing, so there is nothing to save.")
+    if (found.refused or found.missing) and not form.leave_out.data:
+        lacking = len(found.refused) or len(found.missing)
+        words = counted(
+            lacking,
+            "row is refused: mend it" if found.refused else "type is missing: choose a chart",
+            "rows are refused: mend them" if found.refused else "types are missing: choose charts",
         )
-        problem = (
-            f"{refused}, or say that {agreeing(len(found.refused), 'it is', 'they are')} left out."
-        )
+        left = "it is" if found.refused and lacking == 1 else "they are"
+        problem = f"{words}, or say that {left} left out."
         return _preview(draft, into, problem=problem), 422
     if before is not None and into:
         _copy_first()
@@ -239,6 +299,7 @@ def confirm(draft_id: str) -> BaseResponse | tuple[str, int]:
             found.show,
             found.columns,
             drop_missing=form.drop_missing.data,
+            key=before.key,
         )
         save(before, after, seen=True)
         drafts().drop(draft_id)

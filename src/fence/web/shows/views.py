@@ -28,7 +28,12 @@ from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, ShowsLink, Who
 
 blueprint = Blueprint("shows", __name__)
 
-TYPES = {"csv": "text/csv; charset=utf-8", "json": "application/json"}
+TYPES = {
+    "csv": "text/csv; charset=utf-8",
+    "json": "application/json",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "mvr": "application/octet-stream",
+}
 
 
 @blueprint.get("/healthz")
@@ -201,11 +206,11 @@ def remove(show_id: int) -> BaseResponse:
     return redirect(url_for("shows.index"))
 
 
-@blueprint.get("/shows/<int:show_id>/export.<any(csv, json):ending>")
+@blueprint.get("/shows/<int:show_id>/export.<any(csv, json, xlsx, mvr):ending>")
 def export(show_id: int, ending: str) -> Response:
     """The show as a file."""
-    show = load(show_id).show
-    name = f"{slug(show.name, 'show')}.{ending}"
-    response = Response(write_rig(name, show), content_type=TYPES[ending])
+    saved = load(show_id)
+    name = f"{slug(saved.show.name, 'show')}.{ending}"
+    response = Response(write_rig(name, saved.show, saved.key), content_type=TYPES[ending])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
