@@ -48,7 +48,7 @@ def test_heads_of_other_languages() -> None:
     sheet = book.active
     sheet.append(["Nummer", "Bezeichnung", "Kanäle", "Universum", "Adresse"])
     sheet.append([7, "Säule", 5.0, 2, 101])
-    book.create_sheet("Notizen").append(["egal"])
+    book.create_sheet("Notizen").append(["nichts"])
     found = BytesIO()
     book.save(found)
     (fixture,) = read_rig("rig.xlsx", found.getvalue()).fixtures
