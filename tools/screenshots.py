@@ -95,7 +95,7 @@ SHOTS = (
     ),
     Shot("what-if-light", TRIED, "It fits", light=True),
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
-    Shot("lines-day", "/shows/2/lines/day", "Flat at 18:00"),
+    Shot("where-it-hangs", "/shows/1/rig/plan?fixture=9", "Where it hangs"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
     Shot("troubleshoot", "/shows/1/prove/troubleshoot", "Most likely", SYMPTOM),
     Shot("log", "/shows/3/log", "Hand over"),

@@ -28,18 +28,21 @@ def open_store(db: Path | None, *, create: bool) -> ShowStore:
 @click.command(name="export")
 @click.argument("show")
 @click.option(
-    "--format", "kind", required=True, type=click.Choice(["csv", "json", "xlsx", "mvr", "gdtf"])
+    "--format",
+    "kind",
+    type=click.Choice(["csv", "json", "xlsx", "mvr", "gdtf"]),
+    help="Else by the ending of OUT.",
 )
-@click.option("-o", "out", required=True, type=click.Path(path_type=Path, dir_okay=False))
+@click.option("-o", "out", required=True, type=click.Path(path_type=Path))
 @database_option
-def export_command(show: str, kind: str, out: Path, db: Path | None) -> None:
+def export_command(show: str, kind: str | None, out: Path, db: Path | None) -> None:
     """Write the SHOW of that name (or number) to a file; as gdtf the types that it uses, each as a
     file in the folder OUT."""
     saved = open_store(db, create=False).find(show)
     if kind == "gdtf":
         _types(saved.show, out)
         return
-    write_bytes(out, write_rig(f"rig.{kind}", saved.show, saved.key))
+    write_bytes(out, write_rig(f"rig.{kind}" if kind else out.name, saved.show, saved.key))
     say(f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} written to {out}")
 
 

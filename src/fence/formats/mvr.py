@@ -343,6 +343,7 @@ def write_mvr(show: Show, key: str) -> bytes:
     """The rig as an ``.mvr`` file, with its types inside. ``key`` tells the show from every other
     one: fixtures that came from no scene have their identity from it."""
     specs = _specs(show)
+    modes = {profile.id: mode_names(profile) for profile in show.profiles}
     layers: dict[str, list[Any]] = {}
     positions: dict[str, str] = {}
     groups: dict[str, str] = {}
@@ -350,7 +351,7 @@ def write_mvr(show: Show, key: str) -> bytes:
         scene = one.scene or InScene()
         position = positions.setdefault(one.position, _named("position", one.position))
         group = groups.setdefault(scene.group, _named("class", scene.group))
-        made = _made(show, one, specs, key)
+        made = _made(one, specs.get(one.profile), modes.get(one.profile, {}), key)
         made.position = position if one.position else None
         made.classing = group if scene.group else None
         layers.setdefault(scene.layer or LAYER, []).append(made)
@@ -414,9 +415,8 @@ def _specs(show: Show) -> dict[str, str]:
     return found
 
 
-def _made(show: Show, fixture: Fixture, specs: Mapping[str, str], key: str) -> Any:
+def _made(fixture: Fixture, spec: str | None, modes: Mapping[str, str], key: str) -> Any:
     scene = fixture.scene or InScene()
-    profile = show.profile_of(fixture)
     turn = scene.turn or (1, 0, 0, 0, 1, 0, 0, 0, 1)
     at = fixture.at or Place(0, 0, 0)
     rows = [[*turn[start : start + 3], 0] for start in (0, 3, 6)]
@@ -425,10 +425,8 @@ def _made(show: Show, fixture: Fixture, specs: Mapping[str, str], key: str) -> A
     return pymvr.Fixture(
         name=fixture.label,
         uuid=fixture.uuid_in(key),
-        gdtf_spec=specs.get(fixture.profile),
-        gdtf_mode=mode_names(profile).get(fixture.mode, plain_name(fixture.mode))
-        if profile
-        else None,
+        gdtf_spec=spec,
+        gdtf_mode=modes.get(fixture.mode, plain_name(fixture.mode)),
         matrix=pymvr.Matrix([*rows, origin]),
         fixture_id=scene.fixture_id or (str(number) if number is not None else ""),
         fixture_id_numeric=number or 0,

@@ -119,6 +119,7 @@ class HangingLink(Asked):
     """What a link to ``rig.hanging`` asks for."""
 
     view = Words(most=20)
+    position = Words(most=1000)
     zoom = Number()
     fixture = Number()
     size = Words(most=10)

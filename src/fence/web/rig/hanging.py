@@ -42,6 +42,7 @@ class RigPlan(Showing):
     zoom: int
     zooms: tuple[int, ...]
     drawing: HangingDrawing | None
+    position: str
     picked: Fixture | None
     placed: int
     positions: list[str]
@@ -62,6 +63,7 @@ def _page(saved: SavedShow, link: HangingLink, typed: dict[str, str], problem: s
     zoom = link.zoom.data if link.zoom.data in ZOOMS else 1
     picked = show.fixture_by_id.get(link.fixture.data or 0)
     order = places_in_order(show)
+    position = link.position.data if link.position.data in order else ""
     return RigPlan(
         frame=frame(saved, "Rig"),
         saved=saved,
@@ -69,8 +71,14 @@ def _page(saved: SavedShow, link: HangingLink, typed: dict[str, str], problem: s
         zoom=zoom,
         zooms=ZOOMS,
         drawing=draw_hanging(
-            show, order, view=view, picked=picked.id if picked else None, zoom=zoom
+            show,
+            order,
+            view=view,
+            position=position,
+            picked=picked.id if picked else None,
+            zoom=zoom,
         ),
+        position=position,
         picked=picked,
         placed=sum(one.at is not None for one in show.fixtures),
         positions=[name for name in order if name],

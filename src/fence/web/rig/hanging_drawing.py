@@ -16,6 +16,8 @@ LEAST = 4.0
 HUES = 10
 LINES = 10
 """About so many lines of the grid go across."""
+MOST_DRAWN = 1500
+"""Fixtures that are drawn at once; of more only the positions are, until one is chosen."""
 CROWDED = 120
 """Fixtures from which on labels are left out until the picture is larger."""
 VIEWS: dict[str, Callable[[Place], tuple[float, float]]] = {
@@ -69,15 +71,26 @@ class HangingDrawing:
     up: tuple[Rule, ...]
     walk: str
     labels: bool
+    left_out: int
 
 
 def draw_hanging(
-    show: Show, order: Sequence[str], *, view: str, picked: int | None, zoom: int
+    show: Show,
+    order: Sequence[str],
+    *,
+    view: str,
+    position: str = "",
+    picked: int | None = None,
+    zoom: int = 1,
 ) -> HangingDrawing | None:
-    """Everything that has a place, seen from above or from the front; None where nothing has.
-    ``order`` names the positions as the crew walks."""
+    """Everything that has a place, or what has one at a position, seen from above or from the
+    front; None where nothing has. ``order`` names the positions as the crew walks."""
     flat = VIEWS[view]
-    placed = [(one, flat(one.at)) for one in show.fixtures if one.at is not None]
+    placed = [
+        (one, flat(one.at))
+        for one in show.fixtures
+        if one.at is not None and position in ("", one.position)
+    ]
     if not placed:
         return None
     xs, ys = [at[0] for _, at in placed], [at[1] for _, at in placed]
@@ -94,15 +107,19 @@ def draw_hanging(
         )
 
     bars = tuple(_bars(placed, spot, order))
+    drawn = (
+        placed if len(placed) <= MOST_DRAWN else [held for held in placed if held[0].id == picked]
+    )
     return HangingDrawing(
         WIDTH,
         height,
-        tuple(_hung(one, spot(at), picked) for one, at in placed),
+        tuple(_hung(one, spot(at), picked) for one, at in drawn),
         bars,
         tuple(_rules(left, (WIDTH - 2 * MARGIN) / scale, lambda m: spot((m, 0))[0])),
         tuple(_rules(top - high, high, lambda m: spot((0, m))[1])),
         " ".join(f"{(bar.x1 + bar.x2) / 2:.1f},{(bar.y1 + bar.y2) / 2:.1f}" for bar in bars),
         len(placed) <= CROWDED * zoom,
+        len(placed) - len(drawn),
     )
 
 
