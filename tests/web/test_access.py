@@ -104,7 +104,8 @@ THOSE_WHO_PLAN = """
     POST findings.unwaive,
     POST log.forget_snapshot, POST log.go_back, POST troubleshoot.weigh,
     POST hanging.set_out,
-    GET imports.preview, POST imports.upload, POST imports.mend_rows, POST imports.confirm,
+    GET imports.preview, GET imports.heads, POST imports.say_heads,
+    POST imports.upload, POST imports.mend_rows, POST imports.confirm,
     POST shows.create, POST shows.copy, POST shows.delete, POST shows.put_back,
     POST shows.make_demo,
     POST shows.settings

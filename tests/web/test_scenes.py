@@ -140,3 +140,37 @@ def test_a_workbook_has_a_sheet_for_each_universe(visitor: Visitor, shows: ShowS
     book = load_workbook(BytesIO(visitor.get("/shows/1/export.xlsx").data))
     carried = shows.get(1).show.carried
     assert book.sheetnames[1:] == [f"U{number}" for number in carried]
+
+
+def test_which_column_is_which_is_asked_once(visitor: Visitor, shows: ShowStore) -> None:
+    """A table with heads that nobody knows is no dead end: somebody says which column is which,
+    for this file and for all later ones."""
+    table = "Gerätename;Kanalzahl;Ring;Ort\nSäule;5;2;Dach\n".encode()
+    asked = upload(visitor, "liste.csv", table)
+    assert asked.split("?")[0].endswith("/heads")
+    page = visitor.get(asked).text
+    assert "Which column is which?" in page
+    assert "Säule" in page
+    told = {
+        "head": ["Gerätename", "Kanalzahl", "Ring", "Ort"],
+        "column": ["label", "", "universe", "position"],
+    }
+    again = visitor.get(visitor.post(asked.split("?")[0], told).headers["Location"])
+    assert "The column channels is missing" in again.text
+    told["column"][1] = "channels"
+    there = visitor.post(asked.split("?")[0], told).headers["Location"]
+    preview = visitor.get(visitor.get(there).headers["Location"]).text
+    assert "1 fixture understood" in preview
+    assert "Dach" in preview
+    later = upload(visitor, "other.csv", "Kanalzahl,Gerätename\n3,Neu\n".encode(), into=1)
+    assert "1 would be new" in " ".join(visitor.get(later).text.split())
+    wrong = visitor.post(asked.split("?")[0], {"head": ["x"], "column": ["colour"]})
+    assert wrong.status_code == 422
+    assert "A rig has no column “colour”" in wrong.text
+
+
+def test_what_is_no_table_is_not_asked_about(visitor: Visitor) -> None:
+    """One column, or nothing below the heads."""
+    for data in (b"name of a thing\nA\n", b"what;else\n"):
+        answer = visitor.post("/import", {"file": (BytesIO(data), "a.csv")})
+        assert answer.status_code == 422

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import PurePath
+from types import MappingProxyType
 
 from fence.core.model.profile import Profile
 from fence.core.model.show import Show
@@ -44,13 +45,21 @@ def read_rig(filename: str, data: bytes, *, known: Sequence[Profile] = ()) -> Sh
     return reading.show
 
 
-def read_table(filename: str, data: bytes, *, known: Sequence[Profile] = ()) -> RigReading:
-    """A table of fixtures, row by row: CSV, or the first sheet of a workbook."""
+def read_table(
+    filename: str,
+    data: bytes,
+    *,
+    known: Sequence[Profile] = (),
+    heads: Mapping[str, str] = MappingProxyType({}),
+) -> RigReading:
+    """A table of fixtures, row by row: CSV, or the first sheet of a workbook. ``heads`` are words
+    for columns beside those that Fence knows."""
     if ending_of(filename) == ".xlsx":
         from fence.formats.rig_xlsx import table_of
 
         data = table_of(data)
-    return read_rig_csv(data, name=PurePath(filename).stem or "Imported rig", known=known)
+    stem = PurePath(filename).stem or "Imported rig"
+    return read_rig_csv(data, name=stem, known=known, heads=heads)
 
 
 def write_rig(filename: str, show: Show, key: str = "") -> bytes:

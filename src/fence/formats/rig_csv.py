@@ -11,9 +11,10 @@ import csv
 import io
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from operator import itemgetter
+from types import MappingProxyType
 from typing import NamedTuple
 
 from fence.core.edits import with_places
@@ -60,6 +61,8 @@ OTHER_WORDS = {
 REQUIRED = ("label", "channels")
 NOTE = "note"
 MOST_ROWS = 50_000
+ROWS_SHOWN = 3
+"""Rows that are shown where somebody says which column is which."""
 
 _COLUMN_OF = {
     word.replace("-", " "): column
@@ -86,6 +89,15 @@ class RefusedRow:
     line: int
     text: str
     reason: str
+
+
+class HeadsError(FileError):
+    """A table whose heads say too little: what they are, and the first rows below them, so that
+    somebody can say which column is which."""
+
+    def __init__(self, message: str, heads: Sequence[str], rows: Sequence[Sequence[str]]) -> None:
+        super().__init__(message, 1)
+        self.heads, self.rows = tuple(heads), tuple(tuple(row) for row in rows)
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,15 +147,21 @@ def _write_address(fixture: Fixture) -> str:
 
 
 def read_rig_csv(
-    data: bytes, *, name: str = "Imported rig", known: Sequence[Profile] = ()
+    data: bytes,
+    *,
+    name: str = "Imported rig",
+    known: Sequence[Profile] = (),
+    heads: Mapping[str, str] = MappingProxyType({}),
 ) -> RigReading:
     """Read a rig. Rows that cannot be understood are in ``refused`` and leave no trace in the show.
 
     ``known`` profiles are used where maker, model, mode and channels agree; else a profile without
-    a chart is made. Raises ``FileError`` where the file as a whole cannot be read.
+    a chart is made. ``heads`` are words for columns beside those that Fence knows. Raises
+    ``FileError`` where the file as a whole cannot be read, ``HeadsError`` where its heads do not
+    say which column is which.
     """
     text = decoded(data, of_spreadsheet=True)
-    header_line, delimiter, columns = _header(text)
+    header_line, delimiter, columns = _header(text, heads)
     reader = _Reader(columns, delimiter, known, marked="'" in text)
     for line, cells in _rows(text, delimiter):
         reader.read(line, cells)
@@ -162,17 +180,32 @@ def read_rig_csv(
     )
 
 
-def _header(text: str) -> tuple[str, str, list[str]]:
+def head_of(words: str) -> str:
+    """A head for comparing: in lower case, with single blanks."""
+    return " ".join(words.lower().replace("_", " ").split())
+
+
+def column_of(words: str, heads: Mapping[str, str] = MappingProxyType({})) -> str:
+    """The column that a head is; empty for none."""
+    head = head_of(words)
+    column = heads.get(head) or _COLUMN_OF.get(head, head)
+    return column if column in (*COLUMNS, NOTE) else ""
+
+
+def _header(text: str, heads: Mapping[str, str]) -> tuple[str, str, list[str]]:
     """The first line, its delimiter and the names of its columns."""
     line = text.lstrip("\r\n").splitlines()[0]
     best: list[str] = []
-    chosen = ","
+    widest: list[str] = []
+    chosen = widely = ","
     for delimiter in (",", ";", "\t"):
         try:
             row = next(csv.reader([line], delimiter=delimiter, strict=True), [])
         except csv.Error:
             continue
-        names = _known_heads([" ".join(name.lower().replace("_", " ").split()) for name in row])
+        names = _known_heads([head_of(name) for name in row], heads)
+        if len(row) > len(widest):
+            widest, widely = row, delimiter
         if len(names) > MOST_COLUMNS:
             raise FileError(
                 f"The first line names {len(names)} columns. Use up to {MOST_COLUMNS}.", 1
@@ -184,20 +217,38 @@ def _header(text: str) -> tuple[str, str, list[str]]:
         "and channels are required."
     )
     if not best:
-        raise FileError(f"This line names no column that a rig has. {accepted}", 1)
+        told = f"This line names no column that a rig has. {accepted}"
+        raise _heads_error(told, text, widest, widely)
     if missing := [column for column in REQUIRED if column not in best]:
-        raise FileError(f"The column {' and '.join(missing)} is missing. {accepted}", 1)
+        told = f"The column {' and '.join(missing)} is missing. {accepted}"
+        raise _heads_error(told, text, widest, widely)
     if twice := {column for column in best if column and best.count(column) > 1}:
         raise FileError(f"The column {min(twice)} is there twice. {accepted}", 1)
     return line, chosen, best
 
 
-def _known_heads(names: list[str]) -> list[str]:
+def _heads_error(told: str, text: str, heads: Sequence[str], delimiter: str) -> FileError:
+    """The heads with the first rows below them; where there is one column only, or none below, it
+    is no table."""
+    rows = []
+    try:
+        for _, cells in _rows(text, delimiter):
+            rows.append(cells[:MOST_COLUMNS])
+            if len(rows) == ROWS_SHOWN:
+                break
+    except FileError:
+        rows = []
+    if len(heads) < 2 or not rows:
+        return FileError(told, 1)
+    return HeadsError(told, heads, rows)
+
+
+def _known_heads(names: list[str], heads: Mapping[str, str]) -> list[str]:
     """The heads with those in other words by Fence's own, where its own is not there as well."""
     own = set(names)
     found: list[str] = []
     for name in names:
-        column = _COLUMN_OF.get(name, name)
+        column = heads.get(name) or _COLUMN_OF.get(name, name)
         free = column == name or (column not in own and column not in found)
         found.append(column if free else name)
     return found

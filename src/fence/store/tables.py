@@ -374,6 +374,15 @@ class EvidenceRow(Base):
     at: Mapped[datetime]
 
 
+class HeadRow(Base):
+    """The head of a column in files of others, and the column that it is, as somebody said."""
+
+    __tablename__ = "heads"
+
+    head: Mapped[str] = mapped_column(Text, primary_key=True)
+    column: Mapped[str] = mapped_column(Text)
+
+
 class WeightsRow(Base):
     """How likely each kind of trouble is in a show to begin with, where somebody knows better than
     practice."""

@@ -21,7 +21,7 @@ from fence.store.people import People
 from fence.store.shows import SavedShow, ShowStore
 from fence.store.trims import Trims
 from fence.store.ways import Ways
-from fence.store.wordings import Wordings
+from fence.store.wordings import Heads, Wordings
 from fence.web.access.guard import check_marks_only, person
 from fence.work import marks, saving
 from fence.work.rdm_jobs import Works
@@ -47,6 +47,7 @@ class Pages:
         self.trims = Trims(store.engine)
         self.answers = AnswersKept(store.engine, store.clock)
         self.evidence = EvidenceKept(store.engine, store.clock)
+        self.heads = Heads(store.engine)
 
 
 def pages() -> Pages:

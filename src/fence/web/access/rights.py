@@ -48,7 +48,7 @@ _LOOKING = {
         speak.grown hold.index hold.status
     """,
     Role.PLANNER: """
-        imports.preview entering.paste entering.edit change.index chart_files.preview
+        imports.preview imports.heads entering.paste entering.edit change.index chart_files.preview
         add.index add.preview universes.edit plans.index plans.read ports.index look.index
         look.found
     """,
@@ -67,7 +67,7 @@ _SENDING = {
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
     Role.PLANNER: """
-        troubleshoot.weigh hanging.set_out
+        troubleshoot.weigh hanging.set_out imports.say_heads
         shows.create shows.make_demo shows.settings shows.copy shows.delete shows.put_back
         imports.upload imports.mend_rows imports.confirm
         charts.retire charts.bring_back charts.copy words.index chart_update.index choose.need

@@ -71,6 +71,8 @@ class ImportsStep(Asked):
     leave_out = Flag()
     drop_missing = Flag()
     instead = Several()
+    head = Several()
+    column = Several()
     name = Words(plain=False)
 
 

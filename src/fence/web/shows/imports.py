@@ -23,7 +23,7 @@ from fence.core.model.text import counted
 from fence.disk import DiskError
 from fence.formats.errors import FileError
 from fence.formats.files import ending_of, read_table
-from fence.formats.rig_csv import RefusedRow
+from fence.formats.rig_csv import COLUMNS, NOTE, HeadsError, RefusedRow, column_of, head_of
 from fence.formats.scenes import Missing
 from fence.formats.show_json import read_show_json
 from fence.store.drafts import Draft
@@ -32,7 +32,7 @@ from fence.store.shows import SavedShow
 from fence.web.errors import answer
 from fence.web.frame import Frame, frame
 from fence.web.outcome import Outcome, outcome_of
-from fence.web.pages import drafts, library, load, load_for_edit, save, store, who
+from fence.web.pages import drafts, library, load, load_for_edit, pages, save, store, who
 from fence.web.showing import Showing
 from fence.web.shows.forms import ImportForm, ImportsEither, ImportsLink, ImportsStep
 
@@ -121,7 +121,8 @@ def preview_of(
     known = [*library().profiles(), *(target.profiles if target else ())]
     if ending == ".mvr":
         return _scene(draft, known, instead or {})
-    reading = read_table(draft.filename, draft.content, known=known)
+    heads = pages().heads.all()
+    reading = read_table(draft.filename, draft.content, known=known, heads=heads)
     rows = tuple(RowSeen(row.line, row.fixture, row.remark) for row in reading.understood)
     return Preview(
         draft,
@@ -189,6 +190,9 @@ def upload() -> BaseResponse:
     try:
         ending_of(filename)
         preview_of(Draft("", filename, data))
+    except HeadsError:
+        draft = drafts().keep(filename, data)
+        return redirect(url_for("imports.heads", draft_id=draft.id, into=into))
     except FenceError as error:
         return answer(str(error), 422, _way_back(into))
     draft = drafts().keep(filename, data)
@@ -198,6 +202,66 @@ def upload() -> BaseResponse:
 def _way_back(into: int | None) -> str:
     """Where the file was chosen."""
     return url_for("rig.index", show_id=into) if into else url_for("shows.index")
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """The head of a column with what stands below it, and the column that it is taken for."""
+
+    words: str
+    below: tuple[str, ...]
+    column: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShowsHeads(Showing):
+    """What is shown by ``shows/heads.html``."""
+
+    template = "shows/heads.html"
+    draft: Draft
+    into: int | None
+    heads: list[Head]
+    columns: tuple[str, ...]
+    problem: str
+
+
+@blueprint.get("/import/<draft_id>/heads")
+def heads(draft_id: str) -> str | BaseResponse:
+    """Ask which column is which, where the heads of a table do not say it."""
+    into = ImportsLink.linked().into.data
+    draft = drafts().get(draft_id)
+    try:
+        preview_of(draft)
+    except HeadsError as error:
+        return _heads_page(draft, into, error)
+    return redirect(url_for("imports.preview", draft_id=draft_id, into=into))
+
+
+def _heads_page(draft: Draft, into: int | None, told: HeadsError) -> str:
+    known = pages().heads.all()
+    return ShowsHeads(
+        draft=draft,
+        into=into,
+        heads=[
+            Head(
+                words,
+                tuple(row[at] for row in told.rows if at < len(row)),
+                column_of(words, known),
+            )
+            for at, words in enumerate(told.heads)
+        ],
+        columns=(*COLUMNS, NOTE),
+        problem=str(told),
+    ).rendered()
+
+
+@blueprint.post("/import/<draft_id>/heads")
+def say_heads(draft_id: str) -> BaseResponse:
+    """Keep which column is which, for this file and all later ones, and read it again."""
+    form = ImportsStep.sent()
+    told = dict(zip(map(head_of, form.head.data), form.column.data, strict=False))
+    pages().heads.teach({head: of for head, of in told.items() if head}, (*COLUMNS, NOTE))
+    return redirect(url_for("imports.heads", draft_id=draft_id, into=form.into.data))
 
 
 @blueprint.get("/import/<draft_id>")
