@@ -252,6 +252,28 @@ def test_a_type_that_is_missing(tmp_path: Path) -> None:
     assert read_mvr(named, known=list(SPECS.values())).show.fixtures[0].profile == TWO_PARTS.id
 
 
+def test_names_of_types_beyond_ascii(tmp_path: Path) -> None:
+    """Are found in the package, whatever letters it says they are in; a fixture without any is
+    asked for as such, and can be given a chart."""
+    spec = "Mühle@Große Säule.gdtf"
+    fixtures = [
+        pymvr.Fixture(name="A", gdtf_spec=spec, gdtf_mode="3 ch"),
+        pymvr.Fixture(name="B", gdtf_mode="3 ch"),
+    ]
+    layer = pymvr.Layer(name="L", child_list=pymvr.ChildList(fixtures=fixtures))
+    writer = pymvr.GeneralSceneDescriptionWriter()
+    writer.serialize_scene(pymvr.Scene(layers=pymvr.Layers([layer]), aux_data=pymvr.AUXData()))
+    (tmp_path / "a.gdtf").write_bytes(write_gdtf(PLAIN))
+    writer.files_list.append((str(tmp_path / "a.gdtf"), spec))
+    writer.write_mvr(str(tmp_path / "a.mvr"))
+    data = (tmp_path / "a.mvr").read_bytes()
+    read = read_mvr(data)
+    assert [one.label for one in read.show.fixtures] == ["A"]
+    (missing,) = read.missing
+    chosen = read_mvr(data, known=[TWO_PARTS], instead={missing.name: TWO_PARTS.id})
+    assert [one.profile for one in chosen.show.fixtures][1] == TWO_PARTS.id
+
+
 def test_what_is_no_fixture_is_told(tmp_path: Path) -> None:
     """Trusses and objects are counted; addresses that do not exist are left open, and told; a UUID
     that two have is nobody's."""

@@ -57,6 +57,7 @@ SPOKEN_OF = (
     "scene",
 )
 """The columns of a rig that a scene speaks of."""
+NAMELESS = "a type without a name"
 LAYER = "Rig"
 """The layer of fixtures that are in none."""
 Rows = tuple[tuple[float, float, float], ...]
@@ -131,7 +132,7 @@ class _Reading:
         profiles: dict[str, Profile] = {}
         seen: set[str] = set()
         for held, layer, rows in self._all():
-            profile = self._type(held.gdtf_spec or "")
+            profile = self._type(_as_written(held.gdtf_spec or "") or NAMELESS)
             if profile is None:
                 continue
             profiles.setdefault(profile.id, profile)
@@ -200,12 +201,14 @@ class _Reading:
             return read.profile
         found = self.by_id.get(self.instead.get(spec, "")) or self.by_title.get(_plain(_stem(spec)))
         if found is None:
-            self.lacking[spec or "a type without a name"] += 1
+            self.lacking[spec] += 1
         return found
 
     def _read_type(self, spec: str) -> ReadType | None:
-        held = next((one for one in self.package.names if one.casefold() == spec.casefold()), None)
-        if held is None or not spec:
+        wanted = spec.casefold()
+        names = (one for one in self.package.names if _as_written(one).casefold() == wanted)
+        held = next(names, None)
+        if held is None:
             return None
         if len(self.types) >= MOST_TYPES:
             raise FileError(f"The scene has more than {MOST_TYPES:,} types.")
@@ -279,6 +282,15 @@ class _Reading:
                 "the others are left out."
             )
         return (*found, *(Patch() for _ in range(parts - len(found))))
+
+
+def _as_written(name: str) -> str:
+    """The name of a file in a package: the library, and packages that do not say in what they are
+    written, take it for the letters of a former PC."""
+    try:
+        return name.encode("cp437").decode("utf-8")
+    except UnicodeError:
+        return name
 
 
 def _plain(text: str) -> str:

@@ -221,7 +221,9 @@ def index(show_id: int) -> str | tuple[str, int]:
     else:
         carried = _carried(show, state, fixture.id if fixture else None, planned)
         reading = at_the_rig(state, carried)
-        kept = keeps(show, fixture, carried, reading) if state is not None else None
+        # with nothing sent at all, no signal says nothing of a cable
+        sent = any(held["levels"] for held in (state or {}).get("universes", {}).values())
+        kept = keeps(show, fixture, carried, reading) if sent else None
     body = ProveTester(
         frame=frame(saved, "Prove"),
         saved=saved,
