@@ -38,7 +38,7 @@ def test_a_position_is_set_out(visitor: Visitor, shows: ShowStore) -> None:
     assert change(visitor, shows, PATH, sent).status_code == 302
     page = visitor.get(PATH).text
     assert "4 of 64 fixtures placed" in page
-    assert "Palm 1, Palm House, U1 001, at -6 / 0 / 6 m" in page
+    assert "Palm 1 U1 001, Palm House, at -6 / 0 / 6 m" in page
     assert "Palm 1 to Palm 4 placed" in visitor.get("/shows/1/log").text
     shows.undo(1, revision=shows.get(1).revision, who="T")
     assert shows.get(1).show.fixture(1).at is None
@@ -66,7 +66,7 @@ def test_from_above_and_from_the_front(visitor: Visitor, shows: ShowStore) -> No
     show = shows.get(1).show
 
     def heights(page: str) -> dict[str, float]:
-        found = re.findall(r'aria-label="([^",]+), [^"]*"\s*><rect[^>]* y="([-\d.]+)"', page)
+        found = re.findall(r'aria-label="([^",]+?) U\d[^"]*"\s*><rect[^>]* y="([-\d.]+)"', page)
         return {label: float(y) for label, y in found}
 
     above, front = (heights(visitor.get(f"{PATH}?view={view}").text) for view in ("above", "front"))

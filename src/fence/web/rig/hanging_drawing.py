@@ -134,7 +134,7 @@ def _hung(fixture: Fixture, at: tuple[float, float], picked: int | None) -> Hung
         (first.universe or 0) % HUES,
         address,
         fixture.id == picked,
-        f"{fixture.label}{where}, {address}, at {place}",
+        f"{fixture.label} {address}{where}, at {place}",
     )
 
 
