@@ -36,6 +36,13 @@ def chart_command(file: Path, as_json: bool) -> None:
     if as_json:
         click.echo(json.dumps(draft_data(draft), ensure_ascii=False))
         return
+    _tell(draft)
+    for note in read.notes:
+        click.echo(printable(note))
+
+
+def _tell(draft: Draft) -> None:
+    """A draft in words: its modes, what is doubtful, and how it was read."""
     for mode in draft.modes:
         click.echo(printable(f"{mode.name}: {counted(len(mode.channels), 'channel')}"))
         for number, channel in enumerate(mode.channels, 1):
@@ -45,8 +52,10 @@ def chart_command(file: Path, as_json: bool) -> None:
     for line in draft.lines:
         if line.taken not in ("sure", "heading", "blank"):
             click.echo(printable(f"line {line.number}, {line.taken}: {line.text.strip()[:100]}"))
-    for note in read.notes:
-        click.echo(printable(note))
+    if draft.read_as:
+        click.echo(f"Read as: {draft.read_as}.")
+    if draft.hardly:
+        click.echo("This hardly looks like a chart: nearly nothing in it is surely a channel.")
     if draft.empty:
         click.echo("No channel was found in the text.")
 

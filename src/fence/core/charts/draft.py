@@ -57,11 +57,15 @@ class TableReading:
 
 @dataclass(frozen=True, slots=True)
 class Draft:
-    """What a pasted text was understood as, line by line."""
+    """What a pasted text was understood as, line by line. ``read_as`` says how, where it was not read as it stands;
+    ``hardly`` that it may be no chart at all.
+    """
 
     modes: tuple[DraftMode, ...]
     lines: tuple[LineReading, ...]
     tables: tuple[TableReading, ...] = ()
+    read_as: str = ""
+    hardly: bool = False
 
     @property
     def empty(self) -> bool:

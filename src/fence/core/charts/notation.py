@@ -19,6 +19,10 @@ _CHARACTERS = str.maketrans(
     | dict.fromkeys("‘’`´", "'")
     | dict.fromkeys("¹²³⁴⁵⁶⁷⁸⁹⁾", " ")
 )
+_LETTERS = str.maketrans(
+    {0xFB00: "ff", 0xFB01: "fi", 0xFB02: "fl", 0xFB03: "ffi", 0xFB04: "ffl", 0xFB05: "st", 0xFB06: "st"}
+)
+"""Letters that a page sets as one."""
 _BLANKS = re.compile(r"[^\S\t]|[\x00-\x08\x0a-\x1f\x7f-\x9f\ud800-\udfff\ufeff\u200b]")
 _FOOTNOTE = re.compile(r"^\s*(?:[¹²³⁴⁵⁶⁷⁸⁹]|\*+\))")
 FOOTNOTE = "†"
@@ -29,6 +33,8 @@ _LONG_RUN = re.compile(r"\t{2,}")
 
 def plain(row: str) -> str:
     """The line with one kind of dash, arrow, quote and blank, bullets at its front taken off; as long as it was."""
+    if "\ufb00" <= max(row, default="") <= "\ufb06":
+        row = row.translate(_LETTERS)
     line = _BLANKS.sub(" ", row[:LONGEST_LINE].translate(_CHARACTERS).replace("<->", " → "))
     if _FOOTNOTE.match(row):
         line = f"{FOOTNOTE}{line[1:]}"

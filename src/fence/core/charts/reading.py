@@ -10,12 +10,14 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
 
 from fence.core.charts.draft import Draft, LineReading, TableReading, Taken, finished
 from fence.core.charts.headings import PAGE
 from fence.core.charts.naming import Namer
 from fence.core.charts.notation import FOOTNOTE, LONGEST_LINE
+from fence.core.charts.rewriting import ways_of
 from fence.core.charts.roles import Role
 from fence.core.charts.rows.answers import Answer, answered
 from fence.core.charts.rows.heading import heading
@@ -27,6 +29,7 @@ from fence.core.charts.rows.table import grid_row, table_head, table_row
 from fence.core.charts.shape import Row, rows_of
 from fence.core.charts.sheet import Answered, Sheet
 from fence.core.charts.tables import Table
+from fence.core.charts.weighing import BETTER, is_hardly_one, weight_of
 from fence.core.model.profile import Function
 
 MOST_CHARACTERS = 200_000
@@ -36,6 +39,9 @@ MOST_WORDS = 200
 """Wordings of a person's own that are looked at."""
 MOST_ANSWERS = 500
 """Answers of a person about lines that are looked at."""
+
+DOUBTFUL = {"letters for figures"}
+"""Ways in which what is read stays doubtful, however well it fits."""
 
 RULES: tuple[Callable[[Sheet, Row], Answered | None], ...] = (
     own_row,
@@ -70,8 +76,13 @@ def read_chart_text(
     """
     given = dict(itertools.islice((answers or {}).items(), MOST_ANSWERS))
     texts = text[:MOST_CHARACTERS].replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    sheet = Sheet(rows_of(texts[:MOST_LINES]), Namer(tuple(itertools.islice(words, MOST_WORDS))), columns or {})
+    namer = Namer(tuple(itertools.islice(words, MOST_WORDS)))
+    read_as, rows = _best_way(texts[:MOST_LINES], namer, columns or {})
+    sheet = Sheet(rows, namer, columns or {})
     _read(sheet, given)
+    hardly = is_hardly_one(sheet)
+    if read_as in DOUBTFUL or hardly:
+        _doubt(sheet, f"read as {read_as}" if read_as else "hardly a chart")
     modes = tuple(finished(mode) for mode in sheet.kept_modes())
     lines = [_line(number, row, sheet.readings.get(number)) for number, row in enumerate(texts[:MOST_LINES], 1)]
     if beyond := len(texts[MOST_LINES:]):
@@ -80,7 +91,39 @@ def read_chart_text(
     if len(text) > MOST_CHARACTERS:
         said = f"{len(text) - MOST_CHARACTERS} more characters are not read. Use {MOST_CHARACTERS}"
         lines.append(LineReading(len(texts) + 1, "", Taken.LOST, said))
-    return Draft(modes, tuple(lines), tuple(_found(table) for table in sheet.tables))
+    return Draft(modes, tuple(lines), tuple(_found(table) for table in sheet.tables), read_as, hardly)
+
+
+def _best_way(texts: Sequence[str], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> tuple[str, list[Row]]:
+    """The rows of the way in which a text makes the best chart, and what that way is called; as it stands, with no
+    name, unless another one is clearly better."""
+    best_name, best_rows = "", rows_of(texts)
+    others = list(ways_of(texts))
+    if not others:
+        return best_name, best_rows
+    best = _weighed(best_rows, namer, columns) + BETTER
+    for name, lines in others:
+        rows = [
+            replace(row, lines=tuple(sorted({of for line in row.lines for of in lines[line - 1].of})))
+            for row in rows_of([line.text for line in lines])
+        ]
+        weight = _weighed(rows, namer, columns)
+        if weight > best:
+            best, best_name, best_rows = weight, name, rows
+    return best_name, best_rows
+
+
+def _weighed(rows: list[Row], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> float:
+    sheet = Sheet(rows, namer, columns)
+    _read(sheet, {})
+    return weight_of(sheet)
+
+
+def _doubt(sheet: Sheet, why: str) -> None:
+    """Mark all that was sure: it would be something else if the text were not meant so."""
+    for line, (taken, note) in sheet.readings.items():
+        if taken is Taken.SURE:
+            sheet.readings[line] = (Taken.GUESS, f"{note}; {why}" if note else why)
 
 
 def _found(table: Table) -> TableReading:

@@ -56,6 +56,8 @@ def roles_of(head: str) -> tuple[Role, ...]:
     held = {role for role in found if role is not None}
     if not held:
         return (Role.VALUE,) if words == ["dmx"] else (Role.MEANING,) if "description" in words else ()
+    if held & {Role.FROM, Role.TO} and len(held) > 1:
+        held.discard(Role.VALUE)
     if Role.CHANNEL in held and Role.NAME in held:
         held.discard(Role.CHANNEL)
     return tuple(role for role in ORDER if role in held)

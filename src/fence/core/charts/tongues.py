@@ -1,4 +1,5 @@
-"""What manuals in other languages call functions: German, French, Spanish, Italian, Dutch, Portuguese; without accents.
+"""What manuals in other languages call functions: German, French, Spanish, Italian, Dutch, Portuguese, Polish, Czech;
+without accents.
 
 A wording that means one thing in every language stands once. A person's own words come before all of them.
 """
@@ -13,6 +14,7 @@ F = Function
 
 WORDINGS: dict[Function, str] = {
     F.DIMMER: """
+        sciemniacz, jasnosc, natezenie, intensywnosc, natezenie swiatla, stmivac, jas, intenzita, svetelnost,
         gesamthelligkeit, helligkeit, hauptdimmer, gesamtdimmer, intensitat, gradateur, variateur, intensite,
         intensite generale, luminosite, dimmer general, intensidad, intensidad general, atenuador, brillo,
         brillo general, intensita, intensita luminosa, luminosita, dimmer generale, helderheid, intensiteit,
@@ -22,39 +24,46 @@ WORDINGS: dict[Function, str] = {
         intensita generale, luminosita generale, dimmer principale, lichtsterkte, helderheid totaal, dimmen totaal,
         intensidade luminosa, luminosidade, brilho total
     """,
-    F.RED: "rot, rouge, rojo, rosso, rood, vermelho",
-    F.GREEN: "grun, gruen, vert, verde, groen",
-    F.BLUE: "blau, bleu, azul, blauw",
+    F.RED: "czerwony, czerwien, cervena, cerveny, rot, rouge, rojo, rosso, rood, vermelho",
+    F.GREEN: "zielony, zielen, zelena, zeleny, grun, gruen, vert, verde, groen",
+    F.BLUE: "niebieski, modra, modry, blau, bleu, azul, blauw",
     F.WHITE: """
+        bialy, biel, biala, bila, bily, cieply bialy, zimny bialy, tepla bila, studena bila,
         weiss, warmweiss, kaltweiss, blanc, blanc chaud, blanc froid, blanco, blanco calido, blanco frio, bianco,
         bianco caldo, bianco freddo, wit, warm wit, koud wit, branco, branco quente, branco frio, weiss warm,
         weiss kalt, neutralweiss, tageslicht, blanc neutre, lumiere blanche, blanco neutro, luz blanca,
         bianco neutro, luce bianca, neutraal wit, luz branca
     """,
     F.AMBER: """
+        bursztynowy, bursztyn, jantar, jantarova,
         bernstein, ambre, ambar, ambra, amberkleurig, naranja, arancio, laranja
     """,
-    F.UV: "ultraviolett, schwarzlicht, ultravioleta, ultravioletto, lumiere noire",
-    F.YELLOW: "gelb, jaune, amarillo, giallo, geel, amarelo",
+    F.UV: "ultrafiolet, ultrafialova, ultraviolett, schwarzlicht, ultravioleta, ultravioletto, lumiere noire",
+    F.YELLOW: "zolty, zolta, zluta, zluty, gelb, jaune, amarillo, giallo, geel, amarelo",
     F.CYAN: "zyan, ciano, cian",
     F.CCT: """
+        temperatura barwowa, temperatura barwy, teplota barev, teplota chromaticnosti,
         farbtemperatur, temperature de couleur, temperatura de color, temperatura colore, temperatura di colore,
         kleurtemperatuur, temperatura de cor, farbtemp, temperature couleur, temp de couleur, temp color,
         temperatura del color, temperatura, kleurtemp, temp de cor
     """,
     F.PAN: """
+        drehung, drehen,
+        obrot, obrot poziomy, ruch poziomy, otaceni, horizontalni pohyb,
         schwenken, panoramique, rotation horizontale, movimiento horizontal, paneo, rotazione orizzontale,
         brandeggio, draaien, zwenken, movimento horizontal, horizontale bewegung, pan bewegung, schwenkbewegung,
         horizontalbewegung, mouvement horizontal, rotation pan, movimiento pan, giro horizontal, movimento pan,
         horizontale rotatie, rotacao horizontal, giro orizzontale, movimento orizzontale
     """,
     F.TILT: """
+        pochylenie, przechyl, ruch pionowy, naklon, naklaneni, vertikalni pohyb,
         neigen, kippen, inclinaison, rotation verticale, movimiento vertical, inclinacion, rotazione verticale,
         inclinazione, kantelen, movimento vertical, inclinacao, vertikale bewegung, tilt bewegung, neigebewegung,
         vertikalbewegung, mouvement vertical, rotation tilt, movimiento tilt, giro vertical, movimento tilt,
         verticale beweging, verticale rotatie, rotacao vertical, giro verticale, movimento verticale, neiging
     """,
     F.FOCUS: """
+        ostrosc, ogniskowanie, ostreni, zaostreni,
         fokus, scharfe, mise au point, nettete, enfoque, foco, messa a fuoco, fuoco, scherpstelling, scharfstellung,
         fokussierung, scherpte, focagem
     """,
@@ -73,10 +82,12 @@ WORDINGS: dict[Function, str] = {
         rotation des gobos, rotacion gobo, rotacion del gobo, rotazione del gobo, gobo draaien, rotacao gobo
     """,
     F.PRISM: """
+        pryzmat, hranol,
         prisma, prisme, rotation du prisme, rotacion del prisma, rotazione prisma, prismarotation, prismendrehung,
         rotation prisme, rotacion prisma, rotazione del prisma, prismarotatie, rotacao do prisma, prismas
     """,
     F.COLOUR_WHEEL: """
+        tarcza kolorow, kolo kolorow, kolory, kotouc barev, barevny kotouc, barvy,
         farbrad, farbe, farben, farbwechsel, farbmakro, farbmakros, roue de couleurs, roue couleurs, couleurs,
         couleur, rueda de colores, rueda de color, colores, ruota colori, ruota dei colori, colori, kleurenwiel,
         kleuren, kleur, roda de cores, cores, farbwahl, farbauswahl, farbscheibe, farbvoreinstellungen,
@@ -87,6 +98,7 @@ WORDINGS: dict[Function, str] = {
         vaste kleuren, roda de cor, macros de cor, selecao de cor, cores predefinidas
     """,
     F.SHUTTER: """
+        stroboskop, migawka, zaverka, strobo,
         stroboskop, blitz, strobo, verschluss, blitzfrequenz, obturateur, vitesse du stroboscope, eclair,
         estroboscopio, obturador, estrobo, destello, otturatore, stroboscopio, effetto strobo, stroboscoop,
         blitzfolge, blitzeffekt, blitzrate, blitzgeschwindigkeit, blinken, blitzlicht, stroboskopeffekt,
@@ -98,6 +110,7 @@ WORDINGS: dict[Function, str] = {
         efeito estrobo, estroboscopo
     """,
     F.SPEED: """
+        predkosc, szybkosc, rychlost,
         geschwindigkeit, tempo, bewegungsgeschwindigkeit, vitesse des mouvements, vitesse de mouvement, vitesse,
         velocidad, velocidad de movimiento, velocita, velocita di pan e tilt, velocita movimento, snelheid,
         bewegingssnelheid, velocidade, velocidade do movimento, velocidade de movimento, pan tilt geschwindigkeit,
@@ -107,6 +120,7 @@ WORDINGS: dict[Function, str] = {
         velocidade dos motores, velocidade de pan tilt
     """,
     F.PROGRAM: """
+        programy, makra, program automatyczny, automaticky program,
         automatikprogramme, automatische programme, automatik, effekte, makro, makros, programmes,
         programme automatique, programmes automatiques, effets, effet, programas, programas automaticos, efectos,
         programmi, programmi automatici, effetti, programma, effecten, efeitos, efeitos automaticos, automatikmodus,
@@ -119,6 +133,7 @@ WORDINGS: dict[Function, str] = {
         selecao de programa, programa automatico, macro s
     """,
     F.SOUND: """
+        dzwiek, muzyka, sterowanie dzwiekiem, zvuk, hudba, ovladani zvukem,
         musik, musiksteuerung, mikrofon, mikrofonempfindlichkeit, musique, sensibilite du micro, sonido, microfono,
         sensibilidad del microfono, musica, sensibilita microfono, sensibilita del microfono, geluid, muziek,
         microfoon, som, microfone, sensibilidade do microfone, musikmodus, musikempfindlichkeit, soundmodus,
@@ -149,11 +164,13 @@ WORDINGS: dict[Function, str] = {
         velocidade efeitos, velocidade dos macros
     """,
     F.FAN: """
+        wentylator, ventilator chlazeni,
         lufter, ventilator, ventilateur, ventilador, ventola, lufterdrehzahl, luftergeschwindigkeit,
         vitesse du ventilateur, velocidad del ventilador, velocita ventola, ventilatorsnelheid,
         velocidade do ventilador
     """,
     F.OUTPUT: """
+        dym, mgla, wyjscie, mlha, kour, vystup,
         nebel, ausgang, fumee, humo, salida, fumo, uscita, rook, uitgang, fumaca, saida, nebelausstoss, nebelmenge,
         brouillard, debit, vapor, nebbia, nevel, nevoa, relais, rele
     """,
@@ -164,6 +181,7 @@ WORDINGS: dict[Function, str] = {
         curva dimmer, curva, curva di dimmeraggio, dimcurve, curva do dimmer, libre, frei, libero, vrij, livre
     """,
     F.ZOOM: """
+        powiekszenie, kat rozsylu, uhel paprsku,
         abstrahlwinkel, strahlwinkel, angle de faisceau, angulo del haz, angulo de haz, apertura del haz,
         angolo del fascio, angolo fascio, bundelhoek, angulo do feixe, faisceau
     """,
@@ -172,16 +190,17 @@ WORDINGS: dict[Function, str] = {
 HEADS = {
     "channel number": """
         channel channels chan ch no nr num nummer number slot slots offset byte kanal kanale kanaele kanaal kanalen
-        canal canaux canales canale canali canais numero
+        canal canaux canales canale canali canais numero numer cislo kanaly
     """,
     "function": """
         function functions feature features parameter parameters name attribute control controls what funktion
         funktionen fonction fonctions funcion funciones funzione funzioni functie functies funcao funcoes bezeichnung
-        nom nombre nome naam parametro parametre item does it
+        nom nombre nome naam parametro parametre item does it funkcja funkcje funkce nazwa nazev
     """,
     "levels": """
         value values range ranges level levels wert werte wertebereich bereich dmxwert valeur valeurs plage plages valor
         valores rango rangos valore valori intervallo waarde waarden bereik faixa intervalo dmx decimal dec
+        wartosc wartosci zakres hodnota hodnoty rozsah
     """,
     "from": "from von min minimum desde van inizio start low least",
     "to": "to bis max maximum hasta tot fine end high most",
@@ -190,7 +209,7 @@ HEADS = {
         setting settings description descriptions comment comments action beschreibung bedeutung effekt bemerkung
         effet remarque wirkung funktionsweise resultat auswirkung descripcion resultado efecto significado
         descrizione risultato effetto significato nota note beschrijving betekenis
-        effect opmerking descricao efeito observacao explanation info type content
+        effect opmerking descricao efeito observacao explanation info type content opis znaczenie popis vyznam
     """,
     "default": """
         default defaults home grundwert standard initial init standardwert defaut defecto predefinito standaard padrao
@@ -200,10 +219,13 @@ HEADS = {
     "leave out": "percent percentage hex hexadecimal prozent pourcentage porcentaje percentuale snap fade resolution",
 }
 """Words that stand over a column, by what it holds."""
-CHANNEL_WORDS = r"kan[aä]l(?:e|en|s)?|kanaals?|kanaal|canali|canales|canale|canaux|canais|canal|can"
+CHANNEL_WORDS = r"kan[aäá][lł](?:e|en|s|y|u|ów)?|kanaals?|kanaal|canali|canales|canale|canaux|canais|canal|can"
 MODE_WORDS = r"modes?|modus|modo|modalit[aà]|betriebsart|personality|m0de|kanalmodus"
 """How a mode is announced. The Dutch word for it also means other things, and needs a count beside it."""
-FINE_WORDS = r"fein|fino|fina|fins?|fijn|feine?r?|precisi[oó]n|afinado"
+FINE_WORDS = (
+    r"fein(?:einstellung|stellung|abstimmung)?|precyzyjn[yae]|dok[lł]adn[yae]|jemn[eěéáý]|"
+    r"fino|fina|fins?|fijn|feine?r?|precisi[oó]n|afinado"
+)
 COARSE_WORDS = r"grob|grossier|grueso|grosso|grof"
 CELL_WORDS = (
     r"cell|pixel|segment|zone|head|led|section|part|eye|ring|kopf|k[öo]pfe|zelle|t[êe]te|cellule|cabezal|cabeza|celda|zona|"
@@ -225,6 +247,11 @@ UNUSED = re.compile(
     re.I,
 )
 """A channel that is there and does nothing."""
+OTHER_LABELS = frozenset(
+    "cue pin switch dip step page scene preset fixture table figure seite szene schalter schritt bild paso escena "
+    "pagina etape scene passo cena strana krok".split()
+)
+"""What numbers rows that are no channels: cues, pins, switches, steps."""
 UP_TO = r"to|up to|à|a|bis|t/m|tot|hasta|até|al|au|thru|through|y"
 """What stands between the first and the last level of a range."""
 FROM = r"from|von|de|del|desde|da|dal|van|entre|between|vom"

@@ -31,12 +31,12 @@ SYNONYMS: dict[Function, tuple[str, ...]] = {
     F.CCT: ("cct", "colour temperature", "color temperature", "color temp", "colour temp", "cto", "ctc", "ctb",
             "white balance", "linear cto", "temperature"),
     F.TINT: ("tint", "green magenta", "plus minus green", "green shift", "duv"),
-    F.PAN: ("pan", "x axis", "pan movement", "horizontal", "x"),
-    F.TILT: ("tilt", "y axis", "tilt movement", "vertical"),
-    F.ZOOM: ("zoom", "beam angle", "zoom angle", "beam width"),
+    F.PAN: ("pan", "x axis", "level axis", "horizontal axis", "pan movement", "horizontal", "x"),
+    F.TILT: ("tilt", "y axis", "vertical axis", "plumb axis", "tilt movement", "vertical"),
+    F.ZOOM: ("zoom", "magnify", "enlarge", "beam angle", "zoom angle", "beam width"),
     F.FOCUS: ("focus", "focusing"),
-    F.IRIS: ("iris",),
-    F.FROST: ("frost", "diffusion", "diffuser", "soft edge"),
+    F.IRIS: ("iris", "irisblende", "przyslona", "clona"),
+    F.FROST: ("frost", "atomize", "atomization", "atomizing", "fog lens", "diffusion", "diffuser", "soft edge"),
     F.GOBO: ("gobo", "gobo wheel", "gobos", "static gobo", "rotating gobo", "gobo selection", "pattern", "gobo select",
              "static gobo wheel", "rotating gobo wheel"),
     F.GOBO_ROTATION: ("gobo rotation", "gobo index", "gobo spin", "gobo rotate", "pattern rotation", "gobo indexing",
@@ -54,7 +54,8 @@ SYNONYMS: dict[Function, tuple[str, ...]] = {
                 "own programs", "preset programs", "running program", "chases", "effect macro", "program selection"),
     F.SOUND: ("sound", "sound active", "music", "mic", "microphone", "audio", "sound mode", "sound control",
               "sound sensitivity", "mic sensitivity", "sound activation"),
-    F.RESET: ("reset", "control", "special functions", "lamp control", "fixture control", "maintenance",
+    F.RESET: ("reset", "reposition", "restoration",
+              "control", "special functions", "lamp control", "fixture control", "maintenance",
               "control functions", "special", "lamp on off", "reset control"),
     F.FUNCTION_SPEED: ("function speed", "program speed", "effect speed", "macro speed", "auto speed", "chase speed",
                        "speed of programs", "running speed", "programme speed", "show speed"),
@@ -110,7 +111,7 @@ def tidy_words(text: str) -> str:
     return " ".join(re.sub(r"[^a-z0-9]+", " ", plain).split())
 
 
-_LIGATURES = str.maketrans({"ß": "ss", "œ": "oe", "æ": "ae", "ø": "o", "°": " "})
+_LIGATURES = str.maketrans({"ß": "ss", "ł": "l", "œ": "oe", "æ": "ae", "ø": "o", "°": " "})
 
 
 SPEEDS = {"speed", "rate", "geschwindigkeit", "vitesse", "velocidad", "velocita", "snelheid", "velocidade", "tempo"}
@@ -146,6 +147,9 @@ def meaning_of(wording: str, extra: Iterable[tuple[str, Function]] = ()) -> Mean
     phrase = " ".join(words)
     if phrase in table:
         return Meaning(table[phrase], sure=True)
+    unnumbered = " ".join(word for word in words if not word.isdigit())
+    if unnumbered in table and len(unnumbered) > 1:
+        return Meaning(table[unnumbered], sure=True)
     telling = [word for word in words if word not in FILLERS]
     if telling and len(telling) < len(words) and (len(telling[0]) > 1 or len(telling) > 1):
         phrase = " ".join(telling)
