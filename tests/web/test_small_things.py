@@ -202,7 +202,7 @@ def test_a_refused_file_has_a_way_back(visitor: Visitor) -> None:
     visitor.get("/shows/1/rig")
     form = {
         "into": "1",
-        "file": (io.BytesIO(b"gel,size\nL201,big\n"), "x.csv"),
+        "file": (io.BytesIO(b"{not a show"), "x.json"),
         "csrf_token": visitor.token,
     }
     refused = visitor.client.post("/import", data=form, content_type="multipart/form-data")

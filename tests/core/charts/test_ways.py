@@ -24,10 +24,10 @@ NO_CHARTS = {
 }
 
 
-@pytest.mark.parametrize("name", ["weighed.txt", "apart.txt"])
+@pytest.mark.parametrize("name", ["weighed.txt", "later.txt", "apart.txt"])
 def test_texts_that_are_meant_otherwise(name: str, capsys: pytest.CaptureFixture[str]) -> None:
     """One cell a line, blocks, counted from 0, offsets, sums, source of pages, scans, further
-    languages: nothing wrong is left unmarked. The second file was written with the first and read
+    languages: nothing wrong is left unmarked. The last file was written with the first and read
     only when the ways were done."""
     found = totals(name)
     with capsys.disabled():

@@ -7,7 +7,15 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.charts.tongues import AS_WORDS, CELL_WORDS, COARSE_WORDS, DEFAULT_WORDS, FINE_WORDS, UNUSED
+from fence.core.charts.tongues import (
+    AS_WORDS,
+    CELL_WORDS,
+    CHANNEL_WORDS,
+    COARSE_WORDS,
+    DEFAULT_WORDS,
+    FINE_WORDS,
+    UNUSED,
+)
 from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
 from fence.core.model.profile import Byte, Channel, Function, Range
 
@@ -48,6 +56,8 @@ SUM = re.compile(r"^([rgbwa])\d{1,3}(?:\s*\+\s*\1\d{1,3})+$", re.I)
 LIKE = re.compile(
     rf"(?:^|[\s,(])(?:{AS_WORDS})\b\D{{0,24}}?(\d{{1,3}})\s*(?:-|~|to|bis|à|a|tot|t/m|até|→)\s*(\d{{1,3}})", re.I
 )
+AS_IN = re.compile(rf"(?:{AS_WORDS})\b(?:\s+\w+){{0,2}}\s+(\d{{1,3}})\s*-?\s*(?:ch\b|chan|{CHANNEL_WORDS})", re.I)
+"""Like the channels of another mode, which is named by its count: ``as in 9-channel mode``."""
 SAME = re.compile(rf"(?:^|[\s,(])(?:{AS_WORDS})\b", re.I)
 BOTH_BYTES = re.compile(
     r"16\s*-?\s*bits?|2\s*bytes?|two bytes|coarse\W{1,5}(?:and\W)?\s*fine|msb\W{1,5}lsb|hi(?:gh)?\W{1,5}lo|"

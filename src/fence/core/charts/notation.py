@@ -23,6 +23,10 @@ _LETTERS = str.maketrans(
     {0xFB00: "ff", 0xFB01: "fi", 0xFB02: "fl", 0xFB03: "ffi", 0xFB04: "ffl", 0xFB05: "st", 0xFB06: "st"}
 )
 """Letters that a page sets as one."""
+_TINTS = re.compile(
+    r"(?:\+\s?/\s?-|±)\s?(?:green|magenta|gr[uü]n|vert|verde|groen|zielony|zelen[aá])(?:\s?/\s?magenta)?(?!\w)", re.I
+)
+"""A correction towards green and away from it."""
 _BLANKS = re.compile(r"[^\S\t]|[\x00-\x08\x0a-\x1f\x7f-\x9f\ud800-\udfff\ufeff\u200b]")
 _FOOTNOTE = re.compile(r"^\s*(?:[¹²³⁴⁵⁶⁷⁸⁹]|\*+\))")
 FOOTNOTE = "†"
@@ -38,6 +42,7 @@ def plain(row: str) -> str:
     line = _BLANKS.sub(" ", row[:LONGEST_LINE].translate(_CHARACTERS).replace("<->", " → "))
     if _FOOTNOTE.match(row):
         line = f"{FOOTNOTE}{line[1:]}"
+    line = _TINTS.sub(lambda found: "tint".ljust(len(found[0])), line)
     line = line.replace("***", "   ").replace("**", "  ")
     line = _LONG_RUN.sub(lambda found: "\t" * min(len(found[0]), MOST_TABS), line)
     return _LEADING.sub(lambda found: found[1] + " " * len(found[2]), line)

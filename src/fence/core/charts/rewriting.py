@@ -12,10 +12,11 @@ import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from html import unescape
+from itertools import takewhile
 
 from fence.core.charts.notation import LOOKALIKES, as_number
 from fence.core.charts.roles import Role, role_of
-from fence.core.charts.tongues import CHANNEL_WORDS
+from fence.core.charts.tongues import CELL_WORDS, CHANNEL_WORDS, EACH_WORDS, UP_TO
 
 FEWEST = 3
 """Channels that a run of numbers must have to be one."""
@@ -58,6 +59,16 @@ _LEVELS = re.compile(r"\s*\d{1,3}\s*(?:[-–~→]|to|bis|a|à)\s*\d{1,3}\b")
 _HEX = re.compile(r"(?<![\w.])(?:(?!\d[cC])([0-9A-Fa-f]{2})[hH](?!\w)|(?:0x|\$)([0-9A-Fa-f]{1,2})(?!\w))")
 _WORDED = re.compile(rf"^\s*(?:(?:{_CHANNEL}\.?\s*\d{{1,3}}|--?|–|—)\s+){{2,}}", re.I)
 _SPREAD = re.compile(r"\s*(?P<a>\d{1,3})\s*[-–~]\s*(?P<b>\d{1,3})\s*[:.]?\s+(?P<rest>\S+(?:[\s,;/]+\S+)+)\s*")
+_LISTED = re.compile(r"\s*(?P<name>[^:=]{1,40}?)\s*[:=]\s*(?P<rest>\d.*)")
+_ITEM = re.compile(r"(?P<n>\d{1,3}(?:\s*[/+&]\s*\d{1,3})*)\s*[.:=)]?\s*(?P<name>[^\d,;].*?)\.?\s*")
+_COUNT = re.compile(rf"(\d{{1,3}}\s*-?\s*{_CHANNEL}\.?)", re.I)
+_CLOSED = re.compile(r"^\s*(\d{1,3})([^\W\d_][^\d]*?)(\d{1,3}\s*[-–]\s*\d{1,3}.*)?$")
+_EACH = re.compile(
+    rf"\s*(?P<a>\d{{1,3}})\s*[-–~]\s*(?P<b>\d{{1,3}})\s*[:.=]?\s+(?:{CELL_WORDS})s?\.?\s*(?P<c>\d{{1,3}})\s*"
+    rf"(?:[-–~]|{UP_TO})\s*(?P<d>\d{{1,3}})\s*[,:;]?\s*(?P<names>.*?)\s*(?:\b(?:{EACH_WORDS})\b)?\s*",
+    re.I,
+)
+_MIDDLE = re.compile(r"\s*(?P<n>\d{1,3})\s+(?P<name>[^\d]+?)\s+(?P<rest>(?P<low>\d{1,3})\s*[-–~]\s*\d{1,3}\b.*)")
 _SCANNED = re.compile(r"(?<![A-Za-z])(?=[0-9lIOoSsZzB|]*\d|[lIO|]{1,2}\s)[0-9lIOoSsZzB|]{1,3}(?![A-Za-z])")
 
 
@@ -303,6 +314,145 @@ def named_modes(lines: Lines) -> Lines | None:
     return None
 
 
+def listed_modes(lines: Lines) -> Lines | None:
+    """``16-bit: 1/2 Red, 3/4 Green``: a mode on one line, each channel with its number."""
+    result: Lines = []
+    changed = False
+    for line in lines:
+        found = _LISTED.fullmatch(line.text)
+        items = [_ITEM.fullmatch(item) for item in re.split(r"\s*[,;]\s*", found["rest"])] if found else []
+        kept = [item for item in items if item is not None]
+        numbers = [int(n) for item in kept for n in re.findall(r"\d+", item["n"])]
+        if (
+            found is None
+            or len(kept) != len(items)
+            or len(kept) < FEWEST
+            or numbers != list(range(1, len(numbers) + 1))
+        ):
+            result.append(line)
+            continue
+        changed = True
+        result.append(Line(f"{found['name']} mode {len(numbers)} channels", line.of))
+        for item in kept:
+            for place, n in enumerate(re.findall(r"\d+", item["n"])):
+                result.append(Line(f"{n}\t{item['name']}{' fine' if place else ''}", line.of))
+    return result if changed else None
+
+
+def functions_in_columns(lines: Lines) -> Lines | None:
+    """``CH 3CH 5CH`` and below it ``1 Red Dimmer``: each column of a mode says what its channels do."""
+    for at, line in enumerate(lines):
+        head = _blanks(line.text)
+        modes = [found[1] for cell in head[1:] if (found := _COUNT.fullmatch(cell))]
+        if len(modes) < 2 or len(modes) != len(head) - 1 or role_of(head[0]) is not Role.CHANNEL:
+            continue
+        rows = [(held, _blanks(held.text)) for held in lines[at + 1 :]]
+        rows = [(held, cells) for held, cells in rows if cells and as_number(cells[0]) is not None]
+        named = [cell for _, cells in rows for cell in cells[1:] if cell]
+        if len(rows) < FEWEST or sum(as_number(cell) is not None for cell in named) * 2 > len(named):
+            continue
+        result = [*lines[:at]]
+        for column, name in enumerate(head[1:], 1):
+            result.append(Line(name, line.of))
+            result += [
+                Line(f"{cells[0]}\t{cells[column]}", held.of)
+                for held, cells in rows
+                if column < len(cells) and cells[column]
+            ]
+        return result
+    return None
+
+
+def _blanks(text: str) -> list[str]:
+    """The cells of a line, parted by tabs, else by two blanks or more."""
+    parts = text.split("\t") if "\t" in text else re.split(r"\s{2,}", text.strip())
+    return [part.strip() for part in parts][:MOST_CELLS]
+
+
+def without_blanks(lines: Lines) -> Lines | None:
+    """``1Dimmer0-255``: columns whose blanks vanished."""
+    result = [Line(_CLOSED.sub(r"\1\t\2\t\3", line.text), line.of) for line in lines]
+    changed = sum(a.text != b.text for a, b in zip(lines, result, strict=True))
+    return result if changed >= FEWEST else None
+
+
+def cells_each(lines: Lines) -> Lines | None:
+    """``11-34 pixel 1 to 8, red, green, blue each``: the same functions for each of some cells."""
+    result: Lines = []
+    changed = False
+    for line in lines:
+        found = _EACH.fullmatch(line.text)
+        names = re.split(r"\s*(?:[,;/+&]|\band\b|\bund\b)\s*", found["names"]) if found else []
+        names = [name for name in names if name]
+        first, last = (int(found["a"]), int(found["b"])) if found else (0, 0)
+        low, high = (int(found["c"]), int(found["d"])) if found else (0, 0)
+        if not names or (high - low + 1) * len(names) != last - first + 1 or last <= first:
+            result.append(line)
+            continue
+        changed = True
+        number = first
+        for cell in range(low, high + 1):
+            for name in names:
+                result.append(Line(f"{number}\tcell {cell} {name}", line.of))
+                number += 1
+    return result if changed else None
+
+
+def number_repeated(lines: Lines) -> Lines | None:
+    """The number of a channel on each row of its levels: all but the first say only levels."""
+    result: Lines = []
+    changed = 0
+    held: list[tuple[Line, list[str]]] = []
+    for line in [*lines, Line("", ())]:
+        cells = _blanks(line.text)
+        numbered = len(cells) > 1 and as_number(cells[0]) is not None
+        if held and not (numbered and cells[0] == held[0][1][0]):
+            changed += len(held) > 1
+            result += _levels_below(held)
+            held = []
+        if numbered:
+            held.append((line, cells))
+        elif line.of:
+            result.append(line)
+    return result if changed > 0 else None
+
+
+def _levels_below(held: Sequence[tuple[Line, list[str]]]) -> Lines:
+    """Rows of one number: the words that all have in common name the channel, the rows below it say its levels."""
+    line, cells = held[0]
+    at = next((at for at, cell in enumerate(cells) if at and cell and not _LEVELS.match(cell)), 0)
+    if len(held) == 1 or not at:
+        return [one for one, _ in held]
+    words = [row[at].split() if at < len(row) else [] for _, row in held]
+    shared = list(takewhile(lambda word: all(word in row for row in words), words[0])) or words[0]
+    name = " ".join(shared).rstrip(" 0123456789")
+    return [
+        Line("\t".join([cells[0], *[""] * (at - 1), name]), line.of),
+        *(Line("\t" + "\t".join(row[1:]), one.of) for one, row in held),
+    ]
+
+
+def number_in_the_middle(lines: Lines) -> Lines | None:
+    """A number in the middle of its merged cell: its first levels stand above it."""
+    result: Lines = []
+    changed = False
+    for line in lines:
+        found = _MIDDLE.fullmatch(line.text)
+        above: Lines = []
+        while found and int(found["low"]) > 0 and result and _LEVELS.match(result[-1].text):
+            above.insert(0, result.pop())
+            if re.match(r"\s*0+\s*\D", above[0].text):
+                break
+        if not found or not above or not re.match(r"\s*0+\s*\D", above[0].text):
+            result += [*above, line]
+            continue
+        changed = True
+        head = Line(f"{found['n']}\t{found['name'].strip()}", line.of)
+        result += [head, *(Line(f"\t{one.text.strip()}", one.of) for one in above)]
+        result.append(Line(f"\t{found['rest'].strip()}", line.of))
+    return result if changed else None
+
+
 Rewriting = Callable[[Lines], Lines | None]
 WAYS: tuple[tuple[str, tuple[Rewriting, ...]], ...] = (
     ("a page as its source", (source,)),
@@ -320,6 +470,12 @@ WAYS: tuple[tuple[str, tuple[Rewriting, ...]], ...] = (
     ("columns of modes with names", (named_modes,)),
     ("columns of channels in modes with names", (without_the_word, named_modes)),
     ("several channels on a line", (spread,)),
+    ("modes as lists", (listed_modes,)),
+    ("functions in the columns of modes", (functions_in_columns,)),
+    ("columns without blanks", (without_blanks,)),
+    ("the same for each cell", (cells_each,)),
+    ("a number on each row of levels", (number_repeated,)),
+    ("numbers in the middle of their levels", (number_in_the_middle,)),
     ("a page as its source, numbers above their functions", (source, number_then_name)),
 )
 """Each way by its name, as what is done one after the other."""

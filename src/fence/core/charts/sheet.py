@@ -9,7 +9,7 @@ from dataclasses import replace
 from fence.core.charts.draft import Building, Slot, Taken, meaningful
 from fence.core.charts.headings import Heading
 from fence.core.charts.levels import spans_of, with_physical
-from fence.core.charts.naming import DEFAULT, WITHOUT_CELL, Namer
+from fence.core.charts.naming import AS_IN, DEFAULT, WITHOUT_CELL, Namer
 from fence.core.charts.parting import parted
 from fence.core.charts.roles import Role
 from fence.core.charts.shape import Row
@@ -213,7 +213,7 @@ class Sheet:
         count = last - first + 1
         before = [mode.slots[n].channel for n in range(1, first) if n in mode.slots]
         aligned = before if len(before) == first - 1 else []
-        made = self.namer.several(words, count, aligned)
+        made = self.as_in_another(mode, first, last, words) or self.namer.several(words, count, aligned)
         if made is None:
             made = [self.namer.channel(words).channel] * count, f"taken as {count} channels of one kind"
         channels, said = made
@@ -233,6 +233,17 @@ class Sheet:
         self.joinable = True
         said = said or doubt
         return (Taken.GUESS, said) if said else (Taken.SURE, "")
+
+    def as_in_another(self, mode: Building, first: int, last: int, words: str) -> tuple[list[Channel], str] | None:
+        """The channels ``first`` to ``last`` of an earlier mode that the words name by its count: ``as 9-CH mode``."""
+        found = AS_IN.match(words.strip(" -=:"))
+        if found is None:
+            return None
+        for other in self.modes:
+            slots = [other.slots.get(number) for number in range(first, last + 1)]
+            if other is not mode and max(other.slots, default=0) == int(found[1]) and all(slots):
+                return [slot.channel for slot in slots if slot is not None], ""
+        return None
 
     def first_cell(self, mode: Building, first: int, channels: list[Channel]) -> None:
         """The channels that later cells are like are those of the cell before, where none is named."""

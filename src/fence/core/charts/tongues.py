@@ -236,6 +236,8 @@ AS_WORDS = (
     r"repeat|repeated|same|as|like|ditto|wie|wiederholung|comme|idem|como|igual|come|uguale|zoals|als|gelijk|identical"
 )
 """Words that send the reader to channels before."""
+EACH_WORDS = r"each|je(?:weils)?|chacun|chaque|cada uno|ciascuno|elk|cada|ka[zż]d[yae]|ka[zž]d[yýáé]"
+"""Words that give the same to every one of some cells."""
 DEFAULT_WORDS = (
     r"defaults?|home|grundwert|standardwert|par défaut|défaut|por defecto|predefinito|standaard|padrão|initial"
 )

@@ -3,22 +3,27 @@ that are met, functions that are known, levels in order, little that is left ove
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from itertools import pairwise
 
 from fence.core.charts.draft import Building, Taken
 from fence.core.charts.sheet import Sheet
-from fence.core.charts.tongues import OTHER_LABELS
+from fence.core.charts.tongues import EACH_WORDS, OTHER_LABELS
 from fence.core.model.profile import Channel, Function
 
 KNOWN, NAMED, MISSING, OFF_COUNT = 1.0, 0.25, -1.5, -2.0
-FINE_PAIR, RANGES, DISORDER = 0.3, 0.3, -0.7
+FINE_PAIR, RANGES, DISORDER = 0.3, 0.5, -0.7
+BEGUN_LATE, CUT_SHORT = -0.7, -0.4
+LEVELS = 256
 LOST, GUESSED = -0.35, -0.1
 A_MODE, UNSAID = -0.5, -1.0
 """What a further mode takes: a chart that falls apart into many is no better for it, least of all where nothing says
 that a mode begins."""
 FEWEST, SURE_SHARE = 3, 0.25
 """From how many channels on, and below which share of sure ones among them, a text is hardly a chart (practice)."""
+_SEVERAL = re.compile(r"[^,;]+[,;][^,;]+[,;]\s*\w|^=|\b(?:" + EACH_WORDS + r")$", re.I)
+"""Several functions named as one channel's: a line that was not taken apart."""
 BETTER = 1.0
 """By how much another way must be better than the text as it stands (practice)."""
 
@@ -56,12 +61,17 @@ def _of_mode(mode: Building) -> float:
 
 
 def _of_channel(channel: Channel) -> float:
-    known = KNOWN if channel.function is not Function.OTHER else NAMED
+    known = KNOWN if channel.function is not Function.OTHER and not _SEVERAL.search(channel.name) else NAMED
     ranges = channel.ranges
     if not ranges:
         return known
-    ordered = all(a.last < b.first for a, b in pairwise(ranges))
-    return known + (RANGES if ordered else DISORDER)
+    if any(a.last >= b.first for a, b in pairwise(ranges)):
+        return known + DISORDER
+    covered = sum(one.last - one.first + 1 for one in ranges)
+    known += RANGES * covered / LEVELS
+    if ranges[0].first > 0:
+        known += BEGUN_LATE
+    return known + (CUT_SHORT if covered < LEVELS / 2 else 0)
 
 
 def _pairs(channels: Sequence[Channel]) -> int:
