@@ -21,8 +21,9 @@ from fence.formats.errors import MOST_BYTES, FileError
 
 @click.command(name="chart")
 @click.argument("file", type=click.Path(path_type=Path))
+@click.option("--way", help="How the text is meant, as it was told; nothing: as it stands.")
 @json_option
-def chart_command(file: Path, as_json: bool) -> None:
+def chart_command(file: Path, way: str | None, as_json: bool) -> None:
     """Read a chart from FILE, text or a workbook, as the paste page does; say what each line was
     taken for. A fixture type (.gdtf) is printed in the same shape."""
     if file.suffix.casefold() == ".gdtf":
@@ -32,7 +33,7 @@ def chart_command(file: Path, as_json: bool) -> None:
         read = read_chart_file(file.name, read_file(file, MOST_BYTES))
     except FileError as error:
         raise FileError(f"{file.name}: {error}") from None
-    draft = read_chart_text(read.text)
+    draft = read_chart_text(read.text, way=None if way is None else way.strip())
     if as_json:
         click.echo(json.dumps(draft_data(draft), ensure_ascii=False))
         return
@@ -44,7 +45,8 @@ def chart_command(file: Path, as_json: bool) -> None:
 def _tell(draft: Draft) -> None:
     """A draft in words: its modes, what is doubtful, and how it was read."""
     for mode in draft.modes:
-        click.echo(printable(f"{mode.name}: {counted(len(mode.channels), 'channel')}"))
+        count = counted(len(mode.channels), "channel")
+        click.echo(printable(f"{mode.name}: {count}, {mode.score}"))
         for number, channel in enumerate(mode.channels, 1):
             click.echo(printable(f"  {number:>3} {channel.title}"))
         for doubt in mode.doubts:
@@ -54,6 +56,9 @@ def _tell(draft: Draft) -> None:
             click.echo(printable(f"line {line.number}, {line.taken}: {line.text.strip()[:100]}"))
     if draft.read_as:
         click.echo(f"Read as: {draft.read_as}.")
+    for other in draft.others:
+        counts = ", ".join(str(count) for _, count in other.modes[:8])
+        click.echo(f"It can be read as {other.way or 'it stands'}: channels of its modes {counts}.")
     if draft.hardly:
         click.echo("This hardly looks like a chart: nearly nothing in it is surely a channel.")
     if draft.empty:

@@ -10,6 +10,7 @@ import pytest
 from fence.core.charts.draft import Taken
 from fence.core.charts.reading import read_chart_text
 from fence.core.charts.rewriting import WAYS, ways_of
+from fence.core.charts.weighing import CLOSE
 from tests.core.charts.scoring import TEXTS, cases, told, totals
 
 NO_CHARTS = {
@@ -20,15 +21,18 @@ NO_CHARTS = {
     "switches": "Switch  Value\n1  1\n2  2\n3  4\n4  8\n5  16\n6  32\n7  64\n8  128\n9  256",
     "pins": "Pin 1 Ground\nPin 2 Data -\nPin 3 Data +\nPin 4 not used\nPin 5 not used",
     "menu": "1 Soup of the day  6\n2 Green salad  8\n3 Red cabbage  5\n4 White wine  7",
+    "timetable": "1  09:00  Doors\n2  10:30  Red hall\n3  12:00  Lunch\n4  13:00  Blue room",
+    "patch bay": "1 stage left\n2 stage right\n3 balcony\n4 truss\n5 floor\n6 spare",
+    "colours of gels": "L101 Red\nL102 Blue\nL103 Green\nL104 Amber",
     "crew": "1 Anna  lights\n2 Ben  sound\n3 Cleo  fog",
 }
 
 
-@pytest.mark.parametrize("name", ["weighed.txt", "later.txt", "apart.txt"])
+@pytest.mark.parametrize("name", ["weighed.txt", "ways.txt", "pages.txt", "apart.txt"])
 def test_texts_that_are_meant_otherwise(name: str, capsys: pytest.CaptureFixture[str]) -> None:
     """One cell a line, blocks, counted from 0, offsets, sums, source of pages, scans, further
-    languages: nothing wrong is left unmarked. The last file was written with the first and read
-    only when the ways were done."""
+    languages, pages as viewers copy them: nothing wrong is left unmarked. The last file was written
+    with the first and read only when the ways were done."""
     found = totals(name)
     with capsys.disabled():
         print("\n" + told(name, found))
@@ -50,6 +54,57 @@ def test_charts_are_charts() -> None:
     for name in ("kept.txt", "worked.txt"):
         for case in cases(name):
             assert not read_chart_text(case.text).hardly, case.key
+
+
+CLOSE_CALL = "Channel 1\nRed\nChannel 2\nGreen\nChannel 3\nBlue"
+
+
+def test_a_person_says_how_it_is_meant() -> None:
+    """What is offered is what comes of it when it is asked for; as it stands is one of them; a way
+    that finds nothing is as none."""
+    for case in [*cases("ways.txt"), *cases("weighed.txt")]:
+        draft = read_chart_text(case.text)
+        for other in draft.others:
+            asked = read_chart_text(case.text, way=other.way)
+            assert asked.read_as == other.way
+            assert [count for _, count in other.modes] == [len(m.channels) for m in asked.modes]
+            assert draft.read_as in [one.way for one in asked.others]
+    text = next(case.text for case in cases("weighed.txt") if case.key == "channel-then-red")
+    best = read_chart_text(text)
+    assert best.read_as == "numbers above their functions"
+    assert read_chart_text(text, way="no such way") == best
+    assert read_chart_text(text, way="").read_as == ""
+
+
+def test_doubt_of_what_is_nearly_as_good() -> None:
+    """Lines that would be something else in a reading that is nearly as good are not called sure,
+    and are when a person says how the text is meant."""
+    draft = read_chart_text(CLOSE_CALL)
+    assert min(other.behind for other in draft.others) < CLOSE
+    doubted = [line for line in draft.lines if "it would be something else" in line.note]
+    assert doubted
+    assert all(line.taken is Taken.GUESS for line in doubted)
+    asked = read_chart_text(CLOSE_CALL, way=draft.read_as)
+    assert asked.modes[0].channels == draft.modes[0].channels
+    assert all("it would be something else" not in line.note for line in asked.lines)
+
+
+def test_a_clear_call_leaves_no_doubt() -> None:
+    """Plain charts keep their sure lines: no other way comes near."""
+    for case in cases("final.txt"):
+        draft = read_chart_text(case.text)
+        assert all("it would be something else" not in line.note for line in draft.lines), case.key
+
+
+def test_the_score_of_a_mode() -> None:
+    """Read whole, so many places doubtful, or hardly read."""
+    texts = (
+        "1 Red\n2 Green\n3 Blue",
+        "1 Red\n2 Gribble\n3 Blue",
+        "1 Red\n2 Gribble\n3 Wurz\n4 Mirk",
+    )
+    scores = [read_chart_text(text).modes[0].score for text in texts]
+    assert scores == ["read whole", "1 place doubtful", "hardly read"]
 
 
 def every_text() -> list[str]:

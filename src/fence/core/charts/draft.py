@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
@@ -37,11 +38,23 @@ class LineReading:
 
 @dataclass(frozen=True, slots=True)
 class DraftMode:
-    """A mode as read. ``doubts`` says what to look at, such as a channel that the text does not mention."""
+    """A mode as read. ``doubts`` says what to look at, such as a channel that the text does not mention; ``guessed`` is
+    how many of its channels stand on lines that were guessed.
+    """
 
     name: str
     channels: tuple[Channel, ...]
     doubts: tuple[str, ...] = ()
+    guessed: int = 0
+
+    @property
+    def score(self) -> str:
+        """How well it was read, in a few words."""
+        missing = sum(channel.name == NOT_IN_TEXT for channel in self.channels)
+        places = self.guessed + missing + (not missing and bool(self.doubts))
+        if 2 * places > len(self.channels):
+            return "hardly read"
+        return f"{counted(places, 'place')} doubtful" if places else "read whole"
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,9 +69,20 @@ class TableReading:
 
 
 @dataclass(frozen=True, slots=True)
+class OtherReading:
+    """Another way in which the text can be read, "" as it stands: the modes that come of it with their channels, and by
+    how much it makes less of a chart (more, where it is negative: too little to be taken).
+    """
+
+    way: str
+    modes: tuple[tuple[str, int], ...]
+    behind: float
+
+
+@dataclass(frozen=True, slots=True)
 class Draft:
     """What a pasted text was understood as, line by line. ``read_as`` says how, where it was not read as it stands;
-    ``hardly`` that it may be no chart at all.
+    ``hardly`` that it may be no chart at all; ``others`` the other readings, the best one first.
     """
 
     modes: tuple[DraftMode, ...]
@@ -66,6 +90,7 @@ class Draft:
     tables: tuple[TableReading, ...] = ()
     read_as: str = ""
     hardly: bool = False
+    others: tuple[OtherReading, ...] = ()
 
     @property
     def empty(self) -> bool:
@@ -105,8 +130,8 @@ def meaningful(mode: Building) -> bool:
     return any(slot.channel.function is not Function.OTHER or slot.channel.ranges for slot in mode.slots.values())
 
 
-def finished(mode: Building) -> DraftMode:
-    """Channels 1 to the last, coarse beside fine, cells where colours repeat."""
+def finished(mode: Building, guessed: Container[int] = ()) -> DraftMode:
+    """Channels 1 to the last, coarse beside fine, cells where colours repeat; ``guessed`` are lines that were."""
     doubts = list(mode.doubts)
     last = max(mode.slots)
     channels = []
@@ -120,7 +145,7 @@ def finished(mode: Building) -> DraftMode:
         doubts.append(f"The heading says {counted(mode.declared, 'channel')}, {last} were read.")
     channels = _paired(channels, doubts)
     name = mode.name or f"{last} channel"
-    return DraftMode(name, tuple(channels), tuple(doubts))
+    return DraftMode(name, tuple(channels), tuple(doubts), sum(slot.line in guessed for slot in mode.slots.values()))
 
 
 def _paired(channels: list[Channel], doubts: list[str]) -> list[Channel]:

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
-from fence.core.charts.tongues import CELL_WORDS, CHANNEL_WORDS, MODE_WORDS, NUMBER_WORDS
+from fence.core.charts.tongues import CELL_WORDS, CHANNEL_WORDS, MODE_WORDS, NUMBER_WORDS, TOTAL_WORDS
 
 LONGEST_NAME = 60
 
@@ -36,6 +36,8 @@ CONTINUED = re.compile(
     r"\b(?:continued|cont\.|cont'd|contd|fortsetzung|suite|continuaci[oó]n|continua[cç][ãa]o|continua|segue|vervolg|cont)(?:\W|$)",
     re.I,
 )
+TOTAL = re.compile(rf"^[\W_]*(?:{TOTAL_WORDS})\b.{{0,40}}$", re.I)
+"""How many channels there were, behind them."""
 _CELL_ALONE = re.compile(rf"^[\W_]*(?:{CELL_WORDS})\s*#?\s*(\d{{1,3}})[\W_]*$", re.I)
 PAGE = re.compile(
     r"^[\W_]*(?:p(?:age|ág(?:ina)?|agina)?\.?|seite|blz\.?)?[\s.]*\d{1,4}[\W_]*$|"

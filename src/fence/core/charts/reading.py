@@ -10,10 +10,11 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import replace
+from collections import defaultdict
+from collections.abc import Callable, Container, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
-from fence.core.charts.draft import Draft, LineReading, TableReading, Taken, finished
+from fence.core.charts.draft import Draft, LineReading, OtherReading, TableReading, Taken, finished
 from fence.core.charts.headings import PAGE
 from fence.core.charts.naming import Namer
 from fence.core.charts.notation import FOOTNOTE, LONGEST_LINE
@@ -29,7 +30,7 @@ from fence.core.charts.rows.table import grid_row, table_head, table_row
 from fence.core.charts.shape import Row, rows_of
 from fence.core.charts.sheet import Answered, Sheet
 from fence.core.charts.tables import Table
-from fence.core.charts.weighing import BETTER, is_hardly_one, weight_of
+from fence.core.charts.weighing import BETTER, CLOSE, is_hardly_one, weight_of
 from fence.core.model.profile import Function
 
 MOST_CHARACTERS = 200_000
@@ -39,6 +40,8 @@ MOST_WORDS = 200
 """Wordings of a person's own that are looked at."""
 MOST_ANSWERS = 500
 """Answers of a person about lines that are looked at."""
+MOST_OTHERS = 4
+"""Other readings that are told of."""
 
 DOUBTFUL = {"letters for figures"}
 """Ways in which what is read stays doubtful, however well it fits."""
@@ -68,22 +71,26 @@ def read_chart_text(
     words: Iterable[tuple[str, Function]] = (),
     answers: Mapping[int, Answer] | None = None,
     columns: Mapping[int, Mapping[int, Role]] | None = None,
+    way: str | None = None,
 ) -> Draft:
     """Read a pasted chart. ``words`` are wordings of the person's own, with what they mean; ``answers`` say of lines
-    what they are; ``columns`` what the columns of tables hold, by the table's place and the column's.
+    what they are; ``columns`` what the columns of tables hold, by the table's place and the column's; ``way`` how the
+    text is meant, where a person says so ("" as it stands; a way that finds nothing in the text is as none).
 
     Nonsense gives a draft without channels; every line of the text is in ``lines``.
     """
     given = dict(itertools.islice((answers or {}).items(), MOST_ANSWERS))
     texts = text[:MOST_CHARACTERS].replace("\r\n", "\n").replace("\r", "\n").split("\n")
     namer = Namer(tuple(itertools.islice(words, MOST_WORDS)))
-    read_as, rows = _best_way(texts[:MOST_LINES], namer, columns or {})
-    sheet = Sheet(rows, namer, columns or {})
-    _read(sheet, given)
+    best, *others = _readings(texts[:MOST_LINES], namer, columns or {}, way)
+    sheet = _read(best.rows, namer, columns or {}, given) if given else best.sheet
     hardly = is_hardly_one(sheet)
-    if read_as in DOUBTFUL or hardly:
-        _doubt(sheet, f"read as {read_as}" if read_as else "hardly a chart")
-    modes = tuple(finished(mode) for mode in sheet.kept_modes())
+    if hardly:
+        _doubt(sheet, "hardly a chart")
+    elif best.way != way:
+        _doubt_of_ways(best, others, sheet)
+    guessed = {line for line, (taken, _) in sheet.readings.items() if taken is Taken.GUESS}
+    modes = tuple(finished(mode, guessed) for mode in sheet.kept_modes())
     lines = [_line(number, row, sheet.readings.get(number)) for number, row in enumerate(texts[:MOST_LINES], 1)]
     if beyond := len(texts[MOST_LINES:]):
         said = f"{beyond} more lines are not read. Use {MOST_LINES}"
@@ -91,38 +98,85 @@ def read_chart_text(
     if len(text) > MOST_CHARACTERS:
         said = f"{len(text) - MOST_CHARACTERS} more characters are not read. Use {MOST_CHARACTERS}"
         lines.append(LineReading(len(texts) + 1, "", Taken.LOST, said))
-    return Draft(modes, tuple(lines), tuple(_found(table) for table in sheet.tables), read_as, hardly)
+    tables = tuple(_found(table) for table in sheet.tables)
+    said = _others_said(best, others)
+    return Draft(modes, tuple(lines), tables, best.way, hardly, said)
 
 
-def _best_way(texts: Sequence[str], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> tuple[str, list[Row]]:
-    """The rows of the way in which a text makes the best chart, and what that way is called; as it stands, with no
-    name, unless another one is clearly better."""
-    best_name, best_rows = "", rows_of(texts)
-    others = list(ways_of(texts))
-    if not others:
-        return best_name, best_rows
-    best = _weighed(best_rows, namer, columns) + BETTER
-    for name, lines in others:
+@dataclass(frozen=True, slots=True)
+class _Reading:
+    """The text as it is read in one way ("" as it stands), and how good a chart comes of it."""
+
+    way: str
+    rows: list[Row]
+    sheet: Sheet
+    weight: float
+
+    @property
+    def made(self) -> tuple[tuple[str, int], ...]:
+        """The modes that come of it, with their channels."""
+        return tuple((mode.name, max(mode.slots)) for mode in self.sheet.kept_modes())
+
+    def on_lines(self) -> dict[int, set[tuple[object, ...]]]:
+        """What each line says of channels."""
+        found: dict[int, set[tuple[object, ...]]] = defaultdict(set)
+        for place, mode in enumerate(self.sheet.kept_modes()):
+            for number, slot in mode.slots.items():
+                channel = slot.channel
+                found[slot.line].add((place, number, channel.function, channel.byte, channel.cell))
+        return found
+
+
+def _readings(
+    texts: Sequence[str], namer: Namer, columns: Mapping[int, Mapping[int, Role]], way: str | None
+) -> list[_Reading]:
+    """The text in every way in which it may be meant. The first is the one that was asked for; else as it stands,
+    unless another one is clearly better. The rest, the better ones first."""
+    found = [_weighed("", rows_of(texts), namer, columns)]
+    for name, lines in ways_of(texts):
         rows = [
             replace(row, lines=tuple(sorted({of for line in row.lines for of in lines[line - 1].of})))
             for row in rows_of([line.text for line in lines])
         ]
-        weight = _weighed(rows, namer, columns)
-        if weight > best:
-            best, best_name, best_rows = weight, name, rows
-    return best_name, best_rows
+        found.append(_weighed(name, rows, namer, columns))
+    first = next((one for one in found if one.way == way), None)
+    first = first or max(found, key=lambda one: one.weight + (0 if one.way else BETTER))
+    return [first, *sorted((one for one in found if one is not first), key=lambda one: -one.weight)]
 
 
-def _weighed(rows: list[Row], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> float:
-    sheet = Sheet(rows, namer, columns)
-    _read(sheet, {})
-    return weight_of(sheet)
+def _weighed(way: str, rows: list[Row], namer: Namer, columns: Mapping[int, Mapping[int, Role]]) -> _Reading:
+    sheet = _read(rows, namer, columns, {})
+    return _Reading(way, rows, sheet, weight_of(sheet))
 
 
-def _doubt(sheet: Sheet, why: str) -> None:
-    """Mark all that was sure: it would be something else if the text were not meant so."""
+def _others_said(best: _Reading, others: Sequence[_Reading]) -> tuple[OtherReading, ...]:
+    """The other readings that give something else, each of it once."""
+    seen, said = [best.on_lines()], []
+    for other in others:
+        on_lines = other.on_lines()
+        if other.made and on_lines not in seen:
+            seen.append(on_lines)
+            said.append(OtherReading(other.way, other.made, best.weight - other.weight))
+    return tuple(said[:MOST_OTHERS])
+
+
+def _doubt_of_ways(best: _Reading, others: Sequence[_Reading], sheet: Sheet) -> None:
+    """Mark what would be something else if the text were meant otherwise, where that is nearly as good; and all of what
+    needed letters for figures."""
+    if best.way in DOUBTFUL:
+        _doubt(sheet, f"read as {best.way}")
+    mine = best.on_lines()
+    for other in others:
+        if best.weight - other.weight >= CLOSE:
+            break
+        differs = [line for line, said in other.on_lines().items() if said - mine.get(line, set())]
+        _doubt(sheet, f"it would be something else as {other.way or 'it stands'}", differs)
+
+
+def _doubt(sheet: Sheet, why: str, lines: Container[int] | None = None) -> None:
+    """Mark what was sure, on all lines or on some."""
     for line, (taken, note) in sheet.readings.items():
-        if taken is Taken.SURE:
+        if taken is Taken.SURE and (lines is None or line in lines):
             sheet.readings[line] = (Taken.GUESS, f"{note}; {why}" if note else why)
 
 
@@ -142,8 +196,11 @@ def _line(number: int, row: str, read: Answered | None) -> LineReading:
     return LineReading(number, row, taken, note)
 
 
-def _read(sheet: Sheet, answers: Mapping[int, Answer]) -> None:
-    """Read all rows of a sheet; its modes and readings hold what came of them."""
+def _read(
+    rows: list[Row], namer: Namer, columns: Mapping[int, Mapping[int, Role]], answers: Mapping[int, Answer]
+) -> Sheet:
+    """Read all rows; the modes and readings of the sheet hold what came of them."""
+    sheet = Sheet(rows, namer, columns)
     for place, row in enumerate(sheet.rows):
         sheet.place = place
         taken, note = _take(sheet, row, answers)
@@ -152,6 +209,7 @@ def _read(sheet: Sheet, answers: Mapping[int, Answer]) -> None:
         if row.words and taken not in (Taken.LOST, Taken.LEFT, Taken.HEADING):
             sheet.held = None
             sheet.read_to = row.lines[-1] if taken is not Taken.BLANK else sheet.read_to
+    return sheet
 
 
 def _take(sheet: Sheet, row: Row, answers: Mapping[int, Answer]) -> Answered:

@@ -216,7 +216,10 @@ HEADS = {
     """,
     "mode": "mode personality modus modo modalita betriebsart",
     "cell": "cell segment pixel zone head part ring section",
-    "leave out": "percent percentage hex hexadecimal prozent pourcentage porcentaje percentuale snap fade resolution",
+    "leave out": """
+        percent percentage hex hexadecimal prozent pourcentage porcentaje percentuale snap fade resolution highlight
+        invert inverted crossfade curve unit units ltp htp priority physical
+    """,
 }
 """Words that stand over a column, by what it holds."""
 CHANNEL_WORDS = r"kan[aäá][lł](?:e|en|s|y|u|ów)?|kanaals?|kanaal|canali|canales|canale|canaux|canais|canal|can"
@@ -236,6 +239,12 @@ AS_WORDS = (
     r"repeat|repeated|same|as|like|ditto|wie|wiederholung|comme|idem|como|igual|come|uguale|zoals|als|gelijk|identical"
 )
 """Words that send the reader to channels before."""
+TOTAL_WORDS = r"total|sum|gesamt|summe|insgesamt|au total|totale|totaal|razem|suma|celkem"
+AND_SO_ON = (
+    r"(?:\.{2,}|…|⋮|:|\|)|(?:etc|usw|u\.\s?s\.\s?w|and so on|und so weiter|et ainsi de suite|y así sucesivamente|"
+    r"e così via|enz|enzovoort|itd|atd)\b\.?(?:\s*(?:up to|to|bis|until|jusqu'à|hasta|fino a|tot|až|do))?"
+)
+"""A line that leaves out what goes on alike."""
 EACH_WORDS = r"each|je(?:weils)?|chacun|chaque|cada uno|ciascuno|elk|cada|ka[zż]d[yae]|ka[zž]d[yýáé]"
 """Words that give the same to every one of some cells."""
 DEFAULT_WORDS = (

@@ -9,14 +9,15 @@ from itertools import pairwise
 
 from fence.core.charts.draft import Building, Taken
 from fence.core.charts.sheet import Sheet
-from fence.core.charts.tongues import EACH_WORDS, OTHER_LABELS
+from fence.core.charts.tongues import EACH_WORDS, OTHER_LABELS, UNUSED
 from fence.core.model.profile import Channel, Function
 
 KNOWN, NAMED, MISSING, OFF_COUNT = 1.0, 0.25, -1.5, -2.0
 FINE_PAIR, RANGES, DISORDER = 0.3, 0.5, -0.7
 BEGUN_LATE, CUT_SHORT = -0.7, -0.4
+EACH_RANGE, MOST_RANGES = 0.1, 5
 LEVELS = 256
-LOST, GUESSED = -0.35, -0.1
+LOST, GUESSED = -0.45, -0.1
 A_MODE, UNSAID = -0.5, -1.0
 """What a further mode takes: a chart that falls apart into many is no better for it, least of all where nothing says
 that a mode begins."""
@@ -26,6 +27,8 @@ _SEVERAL = re.compile(r"[^,;]+[,;][^,;]+[,;]\s*\w|^=|\b(?:" + EACH_WORDS + r")$"
 """Several functions named as one channel's: a line that was not taken apart."""
 BETTER = 1.0
 """By how much another way must be better than the text as it stands (practice)."""
+CLOSE = 1.5
+"""Readings that are nearer to each other than this leave what differs between them in doubt (practice)."""
 
 
 def weight_of(sheet: Sheet) -> float:
@@ -65,10 +68,15 @@ def _of_channel(channel: Channel) -> float:
     ranges = channel.ranges
     if not ranges:
         return known
+    if UNUSED.search(channel.name):
+        return known + DISORDER
     if any(a.last >= b.first for a, b in pairwise(ranges)):
         return known + DISORDER
-    covered = sum(one.last - one.first + 1 for one in ranges)
-    known += RANGES * covered / LEVELS
+    covered = sum(
+        (after if one.first == one.last else one.last + 1) - one.first
+        for one, after in zip(ranges, [*(one.first for one in ranges[1:]), LEVELS], strict=True)
+    )
+    known += RANGES * covered / LEVELS + EACH_RANGE * min(len(ranges) - 1, MOST_RANGES)
     if ranges[0].first > 0:
         known += BEGUN_LATE
     return known + (CUT_SHORT if covered < LEVELS / 2 else 0)

@@ -31,6 +31,7 @@ from fence.store.wordings import LONGEST_WORDING
 from fence.web.charts.answers import ChartAnswers, said_of
 from fence.web.charts.forms import ChartForm, EnteringLink, EnteringStep
 from fence.web.charts.page import (
+    AS_IT_STANDS,
     MOST_COLUMNS_SHOWN,
     MOST_LINES_SHOWN,
     MOST_REMARKS,
@@ -41,6 +42,7 @@ from fence.web.charts.page import (
     lines_shown,
     modes_shown,
     tables_shown,
+    ways_shown,
 )
 from fence.web.charts.probe import chart_text_of
 from fence.web.frame import Frame, frame
@@ -232,7 +234,9 @@ def _draft(text: str, words: Sequence[tuple[str, Function]] | None = None) -> Dr
     """What a text is understood as, with what the person taught and said."""
     said = _said(text)
     known = _own_words() if words is None else words
-    return read_chart_text(text, words=known, answers=said.lines, columns=said.columns)
+    meant = EnteringStep.sent().way.data
+    way = None if not meant else "" if meant == AS_IT_STANDS else meant
+    return read_chart_text(text, words=known, answers=said.lines, columns=said.columns, way=way)
 
 
 def _said(text: str) -> ChartAnswers:
@@ -296,6 +300,7 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
     wordings.update({wording: str(function) for wording, function in _said_here()})
     return Reading(
         draft,
+        tuple(ways_shown(draft, asked=bool(EnteringStep.sent().way.data))),
         tuple(modes_shown(draft)),
         tuple(lines[:MOST_LINES_SHOWN]),
         max(0, len(lines) - MOST_LINES_SHOWN),

@@ -106,6 +106,7 @@ class EnteringStep(Asked):
     of = Words(plain=False)
     wording = Several()
     means = Several()
+    way = Words(most=200)
 
 
 class EnteringLink(Asked):

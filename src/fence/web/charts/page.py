@@ -4,16 +4,18 @@ as."""
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from fence.core import edits
 from fence.core.charts.draft import NOT_IN_TEXT, Draft, LineReading, Taken
 from fence.core.charts.remarks import ChartRemark
 from fence.core.charts.roles import Role
+from fence.core.charts.weighing import CLOSE
 from fence.core.checks import Verdict, analyse, news
 from fence.core.model.profile import Channel, Function, Profile
 from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
 from fence.web.charts.answers import ChartAnswers
 
 
@@ -57,6 +59,10 @@ OPEN_TO_ANSWERS = (Taken.GUESS, Taken.LOST, Taken.LEFT)
 MOST_LINES_SHOWN = 500
 
 
+MOST_COUNTS = 6
+"""Modes of another reading whose channels are counted."""
+
+
 MOST_CHANNELS_SHOWN = 1500
 
 
@@ -80,8 +86,24 @@ class ModeShown:
 
     name: str
     count: int
+    score: str
     doubts: tuple[str, ...]
     channels: tuple[Channel, ...]
+
+
+AS_IT_STANDS = "as it stands"
+
+
+@dataclass(frozen=True, slots=True)
+class WayShown:
+    """A way in which the text can be meant: what stands for it in the form, what comes of it, and
+    whether it is the one that is shown, or nearly as good."""
+
+    value: str
+    words: str
+    modes: str
+    taken: bool
+    close: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +133,7 @@ class Reading:
     """
 
     draft: Draft
+    ways: tuple[WayShown, ...]
     modes: tuple[ModeShown, ...]
     lines: tuple[LineShown, ...]
     more_lines: int
@@ -138,6 +161,24 @@ class Reading:
         return guessed or next(lost, None)
 
 
+def ways_shown(draft: Draft, *, asked: bool) -> Iterator[WayShown]:
+    """How the text was read, and how else it can be. What nobody ``asked`` for is sent as nothing,
+    so that it is found anew when the text changes."""
+    made = [(mode.name, len(mode.channels)) for mode in draft.modes]
+    taken = _way_shown(draft.read_as, made, taken=True, close=False)
+    yield taken if asked else replace(taken, value="")
+    for other in draft.others:
+        yield _way_shown(other.way, other.modes, taken=False, close=other.behind < CLOSE)
+
+
+def _way_shown(way: str, modes: Sequence[tuple[str, int]], *, taken: bool, close: bool) -> WayShown:
+    words = way or AS_IT_STANDS
+    counts = joined([str(count) for _, count in modes], most=MOST_COUNTS)
+    of = "channel" if [count for _, count in modes] == [1] else "channels"
+    said = f"{counted(len(modes), 'mode')} of {counts} {of}" if modes else "nothing"
+    return WayShown(words, words[:1].upper() + words[1:], said, taken, close)
+
+
 def modes_shown(draft: Draft) -> Iterator[ModeShown]:
     """The modes with channels and ranges cut to what a page can hold."""
     channels_left, ranges_left = MOST_CHANNELS_SHOWN, MOST_RANGES_SHOWN
@@ -150,7 +191,7 @@ def modes_shown(draft: Draft) -> Iterator[ModeShown]:
                 channel if len(kept) == len(channel.ranges) else replace(channel, ranges=kept)
             )
         channels_left -= len(shown)
-        yield ModeShown(mode.name, len(mode.channels), mode.doubts, tuple(shown))
+        yield ModeShown(mode.name, len(mode.channels), mode.score, mode.doubts, tuple(shown))
 
 
 def lines_shown(draft: Draft, said: ChartAnswers) -> Iterator[LineShown]:

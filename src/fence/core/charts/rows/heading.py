@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from fence.core.charts.draft import Taken
-from fence.core.charts.headings import CONTINUED, EXACT_MODE, Heading, cell_alone, heading_of
+from fence.core.charts.headings import CONTINUED, EXACT_MODE, TOTAL, Heading, cell_alone, heading_of
 from fence.core.charts.levels import spans_of
 from fence.core.charts.rows.opening import is_channel, opener_fits, opener_of
 from fence.core.charts.shape import Row
@@ -23,6 +23,8 @@ def heading(sheet: Sheet, row: Row) -> Answered | None:
     found = heading_of(words)
     if found is None:
         return None
+    if TOTAL.match(words) and sheet.modes and sheet.modes[-1].slots and not sheet.pending:
+        return Taken.LEFT, "how many there were"
     opener = opener_of(sheet, row)
     exact = EXACT_MODE.match(words) is not None
     if not exact and opener is not None and is_channel(sheet, opener, row):

@@ -128,7 +128,8 @@ def _words_of(sheet: Sheet, entry: Entry, table: Table) -> tuple[str, tuple[Rang
     if table.has(Role.FROM) and table.has(Role.TO):
         low, high = as_number(entry.text(Role.FROM)), as_number(entry.text(Role.TO))
         if low is not None and high is not None and low <= high <= 255:
-            return name, _single(low, high, meaning if table.meaning_apart else ""), doubt
+            below = "" if entry.text(Role.CHANNEL) else name
+            return name, _single(low, high, meaning if table.meaning_apart else below), doubt
     if not value and (spans := spans_of(name)) and spans[0].start > 0:
         name, value = name[: spans[0].start], name[spans[0].start :]
     elif not value and not table.has(Role.VALUE) and (spans := spans_of(meaning)):

@@ -1,0 +1,1 @@
+"""Other ways in which a text may be meant, by what they are about."""
