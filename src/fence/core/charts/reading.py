@@ -99,8 +99,8 @@ def read_chart_text(
         said = f"{len(text) - MOST_CHARACTERS} more characters are not read. Use {MOST_CHARACTERS}"
         lines.append(LineReading(len(texts) + 1, "", Taken.LOST, said))
     tables = tuple(_found(table) for table in sheet.tables)
-    said = _others_said(best, others)
-    return Draft(modes, tuple(lines), tables, best.way, hardly, said)
+    elsewise = _others_said(best, others)
+    return Draft(modes, tuple(lines), tables, best.way, hardly, elsewise)
 
 
 @dataclass(frozen=True, slots=True)

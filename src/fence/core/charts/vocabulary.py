@@ -68,9 +68,8 @@ SYNONYMS: dict[Function, tuple[str, ...]] = {
     F.OUTPUT: ("output", "relay", "haze", "haze output", "fog", "fog output", "smoke", "switch", "pump", "volume",
                "valve", "jet valve", "drain"),
     F.OTHER: ("not used", "no function", "reserved", "unused", "dimmer curve", "dimmer speed", "dimming curve",
-              "blade", "framing", "empty", "frame rotation", "blade rotation", "hue", "saturation", "lamp control",
-              "lamp on off", "fade time", "standby", "nc", "n a", "dummy", "spare", "no use", "battery saver",
-              "fx size", "effect size"),
+              "blade", "framing", "empty", "frame rotation", "blade rotation", "hue", "saturation", "fade time",
+              "standby", "nc", "n a", "dummy", "spare", "no use", "battery saver", "fx size", "effect size"),
 }  # fmt: skip
 
 COLOURS = {F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV, F.LIME, F.CYAN, F.MAGENTA, F.YELLOW}

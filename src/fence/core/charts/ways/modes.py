@@ -11,7 +11,7 @@ from fence.core.charts.roles import Role, role_of
 from fence.core.charts.ways.lines import CHANNEL, FEWEST, MOST_CELLS, Line, Lines, blanks
 
 _SUM = re.compile(
-    rf"\s*(?:(?:mode|modus|modo)\s*[:\-]?\s*)?(?P<n>\d{{1,3}})\s*-?\s*{CHANNEL}\b\.?(?:\s*(?:mode|modus|modo))?"
+    rf"\s*(?:(?:mode|modus|modo)\s*[:\-]?\s*)?(?P<n>\d{{1,3}})(?:\s*-)?\s*{CHANNEL}\b\.?(?:\s*(?:mode|modus|modo))?"
     r"\s*[=:(]\s*(?P<rest>[^\W\d][^()]*)\)?\s*\.?",
     re.I,
 )
@@ -19,7 +19,7 @@ _JOINTS = (r"\s*\+\s*", r"\s*[,;]\s*", r"\s*/\s*", r"\s+-\s+|\s*–\s*", r"\s+")
 """What stands between the functions of a sum, or a list."""
 _NUMBERED = re.compile(rf"(?:{CHANNEL}\b\.?\s*#?\s*)?(\d{{1,3}})", re.I)
 _WORDED = re.compile(rf"^\s*(?:(?:{CHANNEL}\.?\s*\d{{1,3}}|--?|–|—)\s+){{2,}}", re.I)
-_LISTED = re.compile(r"\s*(?P<name>[^:=]{1,40}?)\s*[:=]\s*(?P<rest>\d.*)")
+_LISTED = re.compile(r"\s*(?P<name>[^\s:=](?:[^:=]{0,38}[^\s:=])?)\s*[:=]\s*(?P<rest>\d.*)")
 _ITEM = re.compile(r"(?P<n>\d{1,3}(?:\s*[/+&]\s*\d{1,3})*)\s*[.:=)]?\s*(?P<name>[^\d,;].*?)\.?\s*")
 _MARK = re.compile(r"\d{1,3}\.?|[-–—/]+|")
 """A number in the column of a mode, or nothing there."""

@@ -19,12 +19,12 @@ _FIRST = re.compile(
 )
 """A number at the front of a line that says more."""
 _OFFSET = re.compile(
-    r"\s*[-•*]?\s*(?:(?:start(?:ing)?|base|first)?\s*(?:dmx\s*)?(?:address|adresse|addr|startadresse|s|n|a)?\.?\s*)"
-    r"\+\s*(?P<n>\d{1,3})\s*[:=)\-]?\s+(?P<rest>\S.*)",
+    r"\s*(?:[-•*]\s*)?(?:(?:start(?:ing)?|base|first)\s*)?(?:dmx\s*)?(?:(?:address|adresse|addr|startadresse|s|n|a)\.?\s*)?"
+    r"\+\s*(?P<n>\d{1,3})(?:\s+|\s*[:=)\-]\s+)(?P<rest>\S.*)",
     re.I,
 )
 _BASE = re.compile(
-    r"\s*[-•*]?\s*(?:start(?:ing)?|base|first)?\s*(?:dmx\s*)?(?:address|adresse|startadresse)\s*[:=]\s*"
+    r"\s*(?:[-•*]\s*)?(?:(?:start(?:ing)?|base|first)\s*)?(?:dmx\s*)?(?:address|adresse|startadresse)\s*[:=]\s*"
     r"(?P<rest>[^\W\d].*)",
     re.I,
 )
@@ -33,7 +33,9 @@ _BEHIND = re.compile(r"\s*(?P<name>[^\W\d][^:]*?)[\s.…_:\-]*[\s.…_:\-(\[](?P
 """A function, and behind it a number."""
 _BOTH = re.compile(r"\s*(?P<less>\d{1,3})[\s|;,]+(?P<n>\d{1,3})[\s|;,]+(?=[^\W\d])")
 _DASHED = re.compile(rf"\s*[-–•*]\s*{CHANNEL}\b\.?\s*(?P<n>\d{{1,3}})\s*[:.\-=]\s*(?P<rest>\S.*)", re.I)
-_MIDDLE = re.compile(r"\s*(?P<n>\d{1,3})\s+(?P<name>[^\d]+?)\s+(?P<rest>(?P<low>\d{1,3})\s*[-–~]\s*\d{1,3}\b.*)")
+_MIDDLE = re.compile(
+    r"\s*(?P<n>\d{1,3})\s+(?P<name>[^\d\s](?:[^\d]*?[^\d\s])?)\s+(?P<rest>(?P<low>\d{1,3})\s*[-–~]\s*\d{1,3}\b.*)"
+)
 
 
 def number_then_name(lines: Lines) -> Lines | None:
