@@ -162,6 +162,26 @@ def test_a_doubt_is_settled_and_the_rest_is_read_with_that(visitor: Visitor) -> 
     assert "Not in the text: channel 2." in text
 
 
+def ways_in(markup: str) -> dict[str, bool]:
+    """The ways that can be chosen, and which one is taken."""
+    found = findall(r'name="way"\s+value="([^"]*)"([^>]*)>', markup)
+    return {unescape(value): "checked" in rest for value, rest in found}
+
+
+def test_how_a_text_is_meant_is_what_the_person_says(visitor: Visitor) -> None:
+    """Other readings are offered with what comes of them. What nobody asked for is not sent back,
+    so that it is found anew when the text changes; what was asked for is, and is what is kept."""
+    text = "Channel 1\nRed\nChannel 2\nGreen\nChannel 3\nBlue"
+    asked = visitor.post("/shows/2/charts/read", {**BASE, "text": text}, htmx=True)
+    assert ways_in(asked.text) == {"": True, "as it stands": False}
+    assert "Numbers above their functions: 1 mode of 3 channels" in asked.text
+    meant = {**BASE, "text": text, "way": "as it stands"}
+    stands = visitor.post("/shows/2/charts/read", meant, htmx=True).text
+    assert ways_in(stands) == {"as it stands": True, "numbers above their functions": False}
+    other = visitor.post("/shows/2/charts/read", {**meant, "text": "1 Red\n2 Green"}, htmx=True)
+    assert 'name="way"' not in other.text
+
+
 def test_a_column_is_what_the_person_says(visitor: Visitor) -> None:
     """What a column holds can be changed, and the table is read anew."""
     text = "Ch\tFunction\tNotes\tMeaning\n1\tStrobe\t0-9\toff\n\t\t10-255\tslow\n2\tRed\t0-255\t"

@@ -150,11 +150,12 @@ def _weighed(way: str, rows: list[Row], namer: Namer, columns: Mapping[int, Mapp
 
 
 def _others_said(best: _Reading, others: Sequence[_Reading]) -> tuple[OtherReading, ...]:
-    """The other readings that give something else, each of it once."""
+    """The other readings that give something else, each of it once; as it stands even where little comes of it."""
     seen, said = [best.on_lines()], []
     for other in others:
         on_lines = other.on_lines()
-        if other.made and on_lines not in seen:
+        worth = not other.way or other.weight >= best.weight / 2
+        if worth and other.made and on_lines not in seen:
             seen.append(on_lines)
             said.append(OtherReading(other.way, other.made, best.weight - other.weight))
     return tuple(said[:MOST_OTHERS])

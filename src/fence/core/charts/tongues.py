@@ -223,6 +223,9 @@ HEADS = {
 }
 """Words that stand over a column, by what it holds."""
 CHANNEL_WORDS = r"kan[aäá][lł](?:e|en|s|y|u|ów)?|kanaals?|kanaal|canali|canales|canale|canaux|canais|canal|can"
+ADDRESS_WORDS = r"address|adresse|startadresse|adres|startadres|direcci[oó]n|indirizzo|endere[cç]o|adres|adresa"
+FIRST_WORDS = r"start(?:ing)?|base|first|inicial|iniziale|de départ"
+"""What stands before the address that a fixture is set to, and for it."""
 MODE_WORDS = r"modes?|modus|modo|modalit[aà]|betriebsart|personality|m0de|kanalmodus"
 """How a mode is announced. The Dutch word for it also means other things, and needs a count beside it."""
 FINE_WORDS = (

@@ -1,4 +1,5 @@
-"""Ways in which one line says several things: many channels, the same for each cell, levels before the name."""
+"""Ways in which one line says several things: many channels, the same for each cell, levels before
+the name."""
 
 from __future__ import annotations
 
@@ -9,10 +10,14 @@ from fence.core.charts.tongues import AND_SO_ON, CELL_WORDS, EACH_WORDS, UP_TO
 from fence.core.charts.ways.lines import FEWEST, LEVELS, Line, Lines, blanks
 
 MOST_CHANNELS = 512
-_SPREAD = re.compile(r"\s*(?P<a>\d{1,3})\s*[-–~]\s*(?P<b>\d{1,3})\s*[:.]?\s+(?P<rest>\S+(?:[\s,;/]+\S+)+)\s*")
+_SPREAD = re.compile(
+    r"\s*(?P<a>\d{1,3})\s*[-–~]\s*(?P<b>\d{1,3})\s*[:.]?\s+(?P<rest>\S+(?:[\s,;/]+\S+)+)\s*"
+)
 _EACH = re.compile(
-    rf"\s*(?P<a>\d{{1,3}})\s*[-–~]\s*(?P<b>\d{{1,3}})\s*[:.=]?\s+(?:{CELL_WORDS})s?\.?\s*(?P<c>\d{{1,3}})\s*"
-    rf"(?:[-–~]|{UP_TO})\s*(?P<d>\d{{1,3}})\s*[,:;]?\s*(?P<names>.*?)\s*(?:\b(?:{EACH_WORDS})\b)?\s*",
+    rf"\s*(?P<a>\d{{1,3}})\s*[-–~]\s*(?P<b>\d{{1,3}})\s*[:.=]?\s+(?:{CELL_WORDS})s?\.?\s*"
+    r"(?P<c>\d{1,3})\s*"
+    rf"(?:[-–~]|{UP_TO})\s*(?P<d>\d{{1,3}})\s*[,:;]?\s*(?P<names>.*?)\s*"
+    rf"(?:\b(?:{EACH_WORDS})\b)?\s*",
     re.I,
 )
 _SO_ON = re.compile(rf"\s*(?:{AND_SO_ON})\s*", re.I)
@@ -32,7 +37,11 @@ def spread(lines: Lines) -> Lines | None:
         found = _SPREAD.fullmatch(line.text)
         first, last = (int(found["a"]), int(found["b"])) if found else (0, 0)
         parts = re.split(r"\s*[,;/]\s*|\s+", found["rest"].strip()) if found else []
-        if last <= first or len(parts) != last - first + 1 or not any(part.isalnum() for part in parts):
+        if (
+            last <= first
+            or len(parts) != last - first + 1
+            or not any(part.isalnum() for part in parts)
+        ):
             result.append(line)
             continue
         changed = True
@@ -88,13 +97,21 @@ def and_so_on(lines: Lines) -> Lines | None:
 
 
 def name_behind_levels(lines: Lines) -> Lines | None:
-    """The first levels and their meaning before the name of their channel: ``1 | 0-10 closed | Shutter``."""
+    """The first levels and their meaning before the name of their channel: ``1 | 0-10 closed |
+    Shutter``."""
     result: Lines = []
     changed = False
     for line in lines:
         cells = blanks(line.text)
-        levels = LEVELS.match(cells[1]) if len(cells) == 3 and as_number(cells[0]) is not None else None
-        if levels is None or levels.end() == len(cells[1]) or LEVELS.match(cells[2]) or not cells[2]:
+        levels = (
+            LEVELS.match(cells[1]) if len(cells) == 3 and as_number(cells[0]) is not None else None
+        )
+        if (
+            levels is None
+            or levels.end() == len(cells[1])
+            or LEVELS.match(cells[2])
+            or not cells[2]
+        ):
             result.append(line)
             continue
         changed = True
@@ -103,7 +120,8 @@ def name_behind_levels(lines: Lines) -> Lines | None:
 
 
 def side_by_side(lines: Lines) -> Lines | None:
-    """Channels beside each other: ``1 Dimmer     4 Blue``; those on the right come after those on the left."""
+    """Channels beside each other: ``1 Dimmer     4 Blue``; those on the right come after those on
+    the left."""
     columns: list[Lines] = []
     changed = 0
     for line in lines:

@@ -1,4 +1,5 @@
-"""Other ways in which modes may be written: as sums and lists, as a column, as columns with names or functions."""
+"""Other ways in which modes may be written: as sums and lists, as a column, as columns with names
+or functions."""
 
 from __future__ import annotations
 
@@ -8,10 +9,12 @@ from collections.abc import Iterator
 
 from fence.core.charts.notation import as_number
 from fence.core.charts.roles import Role, role_of
+from fence.core.charts.tongues import MODE_WORDS
 from fence.core.charts.ways.lines import CHANNEL, FEWEST, MOST_CELLS, Line, Lines, blanks
 
 _SUM = re.compile(
-    rf"\s*(?:(?:mode|modus|modo)\s*[:\-]?\s*)?(?P<n>\d{{1,3}})(?:\s*-)?\s*{CHANNEL}\b\.?(?:\s*(?:mode|modus|modo))?"
+    rf"\s*(?:(?:{MODE_WORDS})\s*[:\-]?\s*)?(?P<n>\d{{1,3}})(?:\s*-)?\s*{CHANNEL}\b\.?"
+    rf"(?:\s*(?:{MODE_WORDS}))?"
     r"\s*[=:(]\s*(?P<rest>[^\W\d][^()]*)\)?\s*\.?",
     re.I,
 )
@@ -29,7 +32,8 @@ _COUNT = re.compile(rf"(\d{{1,3}}\s*-?\s*{CHANNEL}\.?)", re.I)
 
 
 def sums(lines: Lines) -> Lines | None:
-    """``4-channel = Red + Green + Blue + White``, ``4CH: D R G B``: a mode on one line, as many as it says."""
+    """``4-channel = Red + Green + Blue + White``, ``4CH: D R G B``: a mode on one line, as many as
+    it says."""
     result: Lines = []
     changed = False
     for line in lines:
@@ -46,12 +50,20 @@ def sums(lines: Lines) -> Lines | None:
 
 
 def mode_column(lines: Lines) -> Lines | None:
-    """A table whose first column names the mode of each row: the name stands above its rows instead."""
+    """A table whose first column names the mode of each row: the name stands above its rows
+    instead."""
     for at, line in enumerate(lines):
         for mark in ("\t", ";", ","):
             head = _cells(line.text, mark)
-            if len(head) >= FEWEST and role_of(head[0]) is Role.MODE and Role.CHANNEL in map(role_of, head[1:]):
-                return [*lines[:at], *_by_mode(lines[at + 1 :], mark, Line("\t".join(head[1:]), line.of))]
+            if (
+                len(head) >= FEWEST
+                and role_of(head[0]) is Role.MODE
+                and Role.CHANNEL in map(role_of, head[1:])
+            ):
+                return [
+                    *lines[:at],
+                    *_by_mode(lines[at + 1 :], mark, Line("\t".join(head[1:]), line.of)),
+                ]
     return None
 
 
@@ -88,7 +100,8 @@ def _bare(found: re.Match[str]) -> str:
 
 
 def named_modes(lines: Lines) -> Lines | None:
-    """Columns of modes that have names and no counts: ``Basic Extended Function``, below it ``1 1 Pan``."""
+    """Columns of modes that have names and no counts: ``Basic Extended Function``, below it ``1 1
+    Pan``."""
     for at, line in enumerate(lines):
         heads = [cell for cell in blanks(line.text) if cell]
         heads = heads if len(heads) > 2 else line.text.split()
@@ -103,7 +116,9 @@ def named_modes(lines: Lines) -> Lines | None:
         counts = [max((row[n] or 0 for row in numbers), default=0) for n in range(ends)]
         counted = [f"{name} {count}CH" for name, count in zip(heads, counts, strict=False)]
         below = [
-            Line("\t".join([*("-" if n is None else str(n) for n in row[0]), *row[1]]), held.of) if row else held
+            Line("\t".join([*("-" if n is None else str(n) for n in row[0]), *row[1]]), held.of)
+            if row
+            else held
             for row, held in zip(rows, lines[at + 1 :], strict=True)
         ]
         return [*lines[:at], Line("\t".join([*counted, *heads[ends:]]), line.of), *below]
@@ -111,20 +126,33 @@ def named_modes(lines: Lines) -> Lines | None:
 
 
 def _numbers_first(text: str, many: int) -> tuple[list[int | None], list[str]] | None:
-    """A row's numbers in so many modes, None where it has none, and its other cells; None where it is no such row."""
-    cells = [cell.strip() for cell in text.split("\t")] if "\t" in text else text.split(maxsplit=many)
+    """A row's numbers in so many modes, None where it has none, and its other cells; None where it
+    is no such row."""
+    cells = (
+        [cell.strip() for cell in text.split("\t")] if "\t" in text else text.split(maxsplit=many)
+    )
     first, rest = cells[:many], [cell for cell in cells[many:] if cell]
-    if len(first) < many or not rest or not all(_MARK.fullmatch(cell) for cell in first) or not any(first):
+    if (
+        len(first) < many
+        or not rest
+        or not all(_MARK.fullmatch(cell) for cell in first)
+        or not any(first)
+    ):
         return None
     return [as_number(cell.rstrip(".")) for cell in first], rest
 
 
 def across(lines: Lines) -> Lines | None:
-    """Channels across and their functions below, a row each mode: ``Channel | 1 | 2``, ``Function | Red | Green``."""
+    """Channels across and their functions below, a row each mode: ``Channel | 1 | 2``, ``Function |
+    Red | Green``."""
     for at, line in enumerate(lines):
         head = [cell.strip("|").strip() for cell in _cells(line.text.strip(" |"), _mark(line.text))]
         found = [_NUMBERED.fullmatch(cell) for cell in head[1:]]
-        if len(found) < FEWEST or not all(found) or [int(one[1]) for one in found if one] != [*range(1, len(head))]:
+        if (
+            len(found) < FEWEST
+            or not all(found)
+            or [int(one[1]) for one in found if one] != [*range(1, len(head))]
+        ):
             continue
         result = lines[:at]
         for held in lines[at + 1 :]:
@@ -150,7 +178,11 @@ def listed_modes(lines: Lines) -> Lines | None:
     changed = False
     for line in lines:
         found = _LISTED.fullmatch(line.text)
-        items = [_ITEM.fullmatch(item) for item in re.split(r"\s*[,;]\s*", found["rest"])] if found else []
+        items = (
+            [_ITEM.fullmatch(item) for item in re.split(r"\s*[,;]\s*", found["rest"])]
+            if found
+            else []
+        )
         kept = [item for item in items if item is not None]
         numbers = [int(n) for item in kept for n in re.findall(r"\d+", item["n"])]
         if (
@@ -170,7 +202,8 @@ def listed_modes(lines: Lines) -> Lines | None:
 
 
 def functions_in_columns(lines: Lines) -> Lines | None:
-    """``CH 3CH 5CH`` and below it ``1 Red Dimmer``: each column of a mode says what its channels do."""
+    """``CH 3CH 5CH`` and below it ``1 Red Dimmer``: each column of a mode says what its channels
+    do."""
     for at, line in enumerate(lines):
         head = blanks(line.text)
         modes = [found[1] for cell in head[1:] if (found := _COUNT.fullmatch(cell))]
@@ -179,7 +212,9 @@ def functions_in_columns(lines: Lines) -> Lines | None:
         rows = [(held, blanks(held.text)) for held in lines[at + 1 :]]
         rows = [(held, cells) for held, cells in rows if cells and as_number(cells[0]) is not None]
         named = [cell for _, cells in rows for cell in cells[1:] if cell]
-        if len(rows) < FEWEST or sum(as_number(cell) is not None for cell in named) * 2 > len(named):
+        if len(rows) < FEWEST or sum(as_number(cell) is not None for cell in named) * 2 > len(
+            named
+        ):
             continue
         result = [*lines[:at]]
         for column, name in enumerate(head[1:], 1):

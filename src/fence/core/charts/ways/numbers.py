@@ -1,4 +1,5 @@
-"""Ways in which numbers of channels may be meant: from 0, on lines of their own, as offsets, repeated, behind."""
+"""Ways in which numbers of channels may be meant: from 0, on lines of their own, as offsets,
+repeated, behind."""
 
 from __future__ import annotations
 
@@ -8,6 +9,7 @@ from itertools import takewhile
 
 from fence.core.charts.notation import as_number
 from fence.core.charts.roles import Role, role_of
+from fence.core.charts.tongues import ADDRESS_WORDS, FIRST_WORDS
 from fence.core.charts.ways.lines import CHANNEL, FEWEST, LEVELS, Line, Lines, blanks
 
 MOST_CELL = 60
@@ -15,26 +17,28 @@ MOST_CELL = 60
 _ALONE = re.compile(rf"[\s\-•*(\[]*(?:{CHANNEL}\b\.?\s*#?\s*)?(?P<n>\d{{1,3}})\s*[)\].:]?\s*", re.I)
 """A number that stands on a line of its own, also with the word for it."""
 _FIRST = re.compile(
-    rf"(?P<before>\s*(?:{CHANNEL}\b\.?\s*)?)(?P<n>\d{{1,3}})(?P<behind>\s*(?:[:.)=|\t]|\s{{1,}}|-\s))", re.I
+    rf"(?P<before>\s*(?:{CHANNEL}\b\.?\s*)?)(?P<n>\d{{1,3}})"
+    r"(?P<behind>\s*(?:[:.)=|\t]|\s{1,}|-\s))",
+    re.I,
 )
 """A number at the front of a line that says more."""
+_START = rf"\s*(?:[-•*]\s*)?(?:(?:{FIRST_WORDS})\s*)?(?:dmx\s*)?"
 _OFFSET = re.compile(
-    r"\s*(?:[-•*]\s*)?(?:(?:start(?:ing)?|base|first)\s*)?(?:dmx\s*)?(?:(?:address|adresse|addr|startadresse|s|n|a)\.?\s*)?"
+    rf"{_START}(?:(?:{ADDRESS_WORDS}|addr|s|n|a)\.?\s*)?"
     r"\+\s*(?P<n>\d{1,3})(?:\s+|\s*[:=)\-]\s+)(?P<rest>\S.*)",
     re.I,
 )
-_BASE = re.compile(
-    r"\s*(?:[-•*]\s*)?(?:(?:start(?:ing)?|base|first)\s*)?(?:dmx\s*)?(?:address|adresse|startadresse)\s*[:=]\s*"
-    r"(?P<rest>[^\W\d].*)",
-    re.I,
-)
+_BASE = re.compile(rf"{_START}(?:{ADDRESS_WORDS})\s*[:=]\s*(?P<rest>[^\W\d].*)", re.I)
 """The start address itself, with what stands on it."""
 _BEHIND = re.compile(r"\s*(?P<name>[^\W\d][^:]*?)[\s.…_:\-]*[\s.…_:\-(\[](?P<n>\d{1,3})[)\]]?\s*")
 """A function, and behind it a number."""
 _BOTH = re.compile(r"\s*(?P<less>\d{1,3})[\s|;,]+(?P<n>\d{1,3})[\s|;,]+(?=[^\W\d])")
-_DASHED = re.compile(rf"\s*[-–•*]\s*{CHANNEL}\b\.?\s*(?P<n>\d{{1,3}})\s*[:.\-=]\s*(?P<rest>\S.*)", re.I)
+_DASHED = re.compile(
+    rf"\s*[-–•*]\s*{CHANNEL}\b\.?\s*(?P<n>\d{{1,3}})\s*[:.\-=]\s*(?P<rest>\S.*)", re.I
+)
 _MIDDLE = re.compile(
-    r"\s*(?P<n>\d{1,3})\s+(?P<name>[^\d\s](?:[^\d]*?[^\d\s])?)\s+(?P<rest>(?P<low>\d{1,3})\s*[-–~]\s*\d{1,3}\b.*)"
+    r"\s*(?P<n>\d{1,3})\s+(?P<name>[^\d\s](?:[^\d]*?[^\d\s])?)\s+"
+    r"(?P<rest>(?P<low>\d{1,3})\s*[-–~]\s*\d{1,3}\b.*)"
 )
 
 
@@ -113,7 +117,10 @@ def _one_more(line: Line) -> Line:
 
 def offsets(lines: Lines) -> Lines | None:
     """``Start address + 0``, ``S+0``, ``+0``: the number of the channel is one more."""
-    based = [Line(f"+0 {found['rest']}", line.of) if (found := _BASE.fullmatch(line.text)) else line for line in lines]
+    based = [
+        Line(f"+0 {found['rest']}", line.of) if (found := _BASE.fullmatch(line.text)) else line
+        for line in lines
+    ]
     return _each(based, _OFFSET, 1)
 
 
@@ -141,7 +148,12 @@ def single_levels(lines: Lines) -> Lines | None:
             result.append(line)
         elif number > level and (number == 0 or level >= 0):
             changed, level = True, number
-            result.append(Line(f"\t{number}-{number} {line.text[found.end() :].strip()}" if found else "", line.of))
+            result.append(
+                Line(
+                    f"\t{number}-{number} {line.text[found.end() :].strip()}" if found else "",
+                    line.of,
+                )
+            )
         else:
             result.append(line)
     return result if changed else None
@@ -182,7 +194,8 @@ def number_repeated(lines: Lines) -> Lines | None:
 
 
 def _levels_below(held: Sequence[tuple[Line, list[str]]]) -> Lines:
-    """Rows of one number: the words that all have in common name the channel, the rows below it say its levels."""
+    """Rows of one number: the words that all have in common name the channel, the rows below it say
+    its levels."""
     line, cells = held[0]
     at = next((at for at, cell in enumerate(cells) if at and re.match(r"[^\W\d]", cell)), 0)
     if len(held) == 1 or not at:

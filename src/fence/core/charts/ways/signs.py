@@ -1,4 +1,5 @@
-"""Ways in which the signs of a text may be meant: source of a page, letters for figures, hexadecimal, no blanks."""
+"""Ways in which the signs of a text may be meant: source of a page, letters for figures,
+hexadecimal, no blanks."""
 
 from __future__ import annotations
 
@@ -9,13 +10,22 @@ from html import unescape
 from fence.core.charts.notation import LOOKALIKES
 from fence.core.charts.ways.lines import FEWEST, Line, Lines
 
-_ROW_END, _CELL_END = re.compile(r"</tr\s*>|<br\s*/?>|</li\s*>|</p\s*>", re.I), re.compile(r"</t[dh]\s*>", re.I)
+_ROW_END, _CELL_END = (
+    re.compile(r"</tr\s*>|<br\s*/?>|</li\s*>|</p\s*>", re.I),
+    re.compile(r"</t[dh]\s*>", re.I),
+)
 _TAG = re.compile(r"<[^<>]*>")
 _SOURCE = re.compile(r"<(?:tr|td|th|li)\b[^<>]*>", re.I)
-_HEX = re.compile(r"(?<![\w.])(?:(?!\d[cC])([0-9A-Fa-f]{2})[hH](?!\w)|(?:0x|\$)([0-9A-Fa-f]{1,2})(?!\w))")
+_HEX = re.compile(
+    r"(?<![\w.])(?:(?!\d[cC])([0-9A-Fa-f]{2})[hH](?!\w)|(?:0x|\$)([0-9A-Fa-f]{1,2})(?!\w))"
+)
 _CLOSED = re.compile(r"^\s*(\d{1,3})([^\W\d_][^\d]*?)(\d{1,3}\s*[-–]\s*\d{1,3}.*)?$")
-_KEYED = re.compile(r"""\s*["'](?:ch)?(?P<n>\d{1,3})["']\s*:\s*["']?(?P<words>[^"']+?)["']?\s*,?\s*""", re.I)
-_SCANNED = re.compile(r"(?<![A-Za-z])(?=[0-9lIOoSsZzB|]*\d|[lIO|]{1,2}\s)[0-9lIOoSsZzB|]{1,3}(?![A-Za-z])")
+_KEYED = re.compile(
+    r"""\s*["'](?:ch)?(?P<n>\d{1,3})["']\s*:\s*["']?(?P<words>[^"']+?)["']?\s*,?\s*""", re.I
+)
+_SCANNED = re.compile(
+    r"(?<![A-Za-z])(?=[0-9lIOoSsZzB|]*\d|[lIO|]{1,2}\s)[0-9lIOoSsZzB|]{1,3}(?![A-Za-z])"
+)
 
 
 def source(lines: Lines) -> Lines | None:
@@ -68,7 +78,10 @@ def hexadecimal(lines: Lines) -> Lines | None:
     """``0Fh``, ``0x0F``, ``$0F``: numbers to the base of sixteen."""
     if sum(len(_HEX.findall(line.text)) for line in lines) < FEWEST:
         return None
-    return [Line(_HEX.sub(lambda found: str(int(found[1] or found[2], 16)), line.text), line.of) for line in lines]
+    return [
+        Line(_HEX.sub(lambda found: str(int(found[1] or found[2], 16)), line.text), line.of)
+        for line in lines
+    ]
 
 
 def without_blanks(lines: Lines) -> Lines | None:
@@ -84,5 +97,6 @@ def keys(lines: Lines) -> Lines | None:
     if sum(one is not None for one in found) < FEWEST:
         return None
     return [
-        Line(f"{one['n']}\t{one['words']}", line.of) if one else line for one, line in zip(found, lines, strict=True)
+        Line(f"{one['n']}\t{one['words']}", line.of) if one else line
+        for one, line in zip(found, lines, strict=True)
     ]
