@@ -1,17 +1,16 @@
 """The shipped charts, built from short words for the usual channels.
 
-Makers and models are invented. Every chart is complete: each slot of each mode says what it does.
+Makers and models are invented; those of the generic types are nobody's. Every chart is complete:
+each slot of each mode says what it does.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from functools import cache
 
 from fence.core.model.profile import (
     Byte,
     Channel,
-    Function,
     Mode,
     Part,
     Profile,
@@ -19,83 +18,22 @@ from fence.core.model.profile import (
     Setter,
     SetterKind,
 )
-
-F = Function
-
-SHUTTER = Channel(
-    F.SHUTTER,
-    "shutter",
-    default=255,
-    highlight=255,
-    ranges=(
-        Range(0, 9, "closed"),
-        Range(10, 239, "strobe, slow to fast", 0.5, 18, "Hz"),
-        Range(240, 255, "open"),
-    ),
+from fence.library.generic import generic_profiles
+from fence.library.pieces import (
+    CONTROL,
+    DIMMER,
+    MENU,
+    PAN_TILT,
+    PAN_TILT_SPEED,
+    PROGRAM,
+    RGB,
+    RGBW,
+    SHUTTER,
+    F,
+    cells,
+    mode,
+    plain,
 )
-PROGRAM = Channel(
-    F.PROGRAM,
-    "own programs",
-    ranges=(
-        Range(0, 9, "no function"),
-        Range(10, 199, "programs 1 to 19"),
-        Range(200, 255, "sound to light"),
-    ),
-)
-DIMMER = Channel(F.DIMMER, highlight=255)
-PAN_TILT = (
-    Channel(
-        F.PAN, byte=Byte.COARSE, default=128, ranges=(Range(0, 255, "pan", 0, 540, "degrees"),)
-    ),
-    Channel(F.PAN, byte=Byte.FINE),
-    Channel(
-        F.TILT, byte=Byte.COARSE, default=128, ranges=(Range(0, 255, "tilt", 0, 230, "degrees"),)
-    ),
-    Channel(F.TILT, byte=Byte.FINE),
-)
-PAN_TILT_SPEED = Channel(F.SPEED, "pan and tilt speed")
-CONTROL = Channel(
-    F.RESET,
-    "control",
-    ranges=(
-        Range(0, 99, "no function"),
-        Range(100, 119, "fan quiet"),
-        Range(200, 209, "reset, hold 3 s"),
-    ),
-)
-MENU = Setter(
-    steps="Menu, DMX, Address: turn to the number, press to store.",
-    confirm="The number blinks until it is stored.",
-    display_flips=True,
-)
-
-
-def plain(*functions: Function, cell: int | None = None) -> tuple[Channel, ...]:
-    """One whole channel a function; colours and dimmers light fully for the highlight."""
-    lit = {F.DIMMER, F.RED, F.GREEN, F.BLUE, F.WHITE}
-    return tuple(
-        Channel(function, cell=cell, highlight=255 if function in lit else None)
-        for function in functions
-    )
-
-
-def cells(count: int, *functions: Function) -> tuple[Channel, ...]:
-    """The same functions for each of ``count`` cells."""
-    return tuple(
-        channel for cell in range(1, count + 1) for channel in plain(*functions, cell=cell)
-    )
-
-
-def mode(name: str, *pieces: Channel | Iterable[Channel]) -> Mode:
-    """A mode of one part from channels and groups of channels."""
-    channels: list[Channel] = []
-    for piece in pieces:
-        channels.extend([piece] if isinstance(piece, Channel) else piece)
-    return Mode(name, (Part(len(channels), tuple(channels)),))
-
-
-RGB = (F.RED, F.GREEN, F.BLUE)
-RGBW = (*RGB, F.WHITE)
 
 
 def _dimmers_and_relays() -> list[Profile]:
@@ -534,5 +472,12 @@ def _effects() -> list[Profile]:
 @cache
 def shipped_profiles() -> tuple[Profile, ...]:
     """All charts that ship with Fence, by maker and model."""
-    found = [*_dimmers_and_relays(), *_leds(), *_pixels(), *_movers(), *_effects()]
+    found = [
+        *_dimmers_and_relays(),
+        *_leds(),
+        *_pixels(),
+        *_movers(),
+        *_effects(),
+        *generic_profiles(),
+    ]
     return tuple(sorted(found, key=lambda profile: (profile.maker, profile.model)))

@@ -50,6 +50,7 @@ from fence.core.edits.cabling import (
     without_gone,
 )
 from fence.core.edits.compare import gone_back
+from fence.core.edits.copies import duplicate, exchange
 from fence.core.edits.house import (
     add_need,
     add_universe,
@@ -133,7 +134,9 @@ __all__ = [
     "choose_modes",
     "count_ports",
     "drive_at",
+    "duplicate",
     "end_waivers",
+    "exchange",
     "forget_reading",
     "free_name",
     "free_names",

@@ -45,10 +45,10 @@ def _told_of_fixtures(before: Show, after: Show, found: Difference) -> str:
         return f"Removed {_names(removed)}"
     if found.reorder:
         return "Put the rig in another order"
-    return _told_of_changed(changed) if changed else ""
+    return _told_of_changed(after, changed) if changed else ""
 
 
-def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+def _told_of_changed(after: Show, changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     who = _names([new for _, new in changed])
     old, new = changed[0]
 
@@ -57,10 +57,10 @@ def _told_of_changed(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
 
     if any_differs("share"):
         return f"{who} share {new.planned_at}" if new.share else f"{who} no longer share an address"
+    if any_differs("profile"):
+        return _type_words(after, changed)
     if any_differs("mode"):
         return _mode_words(changed)
-    if any_differs("profile"):
-        return f"{who} of another type"
     if any_differs("patch"):
         target = _patch_words(old, new) if len(changed) == 1 else ""
         return f"{who} moved{target}"
@@ -134,6 +134,19 @@ def _told_of_places(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str
     return ""
 
 
+def _type_words(after: Show, changed: Sequence[tuple[Fixture, Fixture]]) -> str:
+    """Which fixtures are of which type now, and how many others moved for that."""
+    into = [new for old, new in changed if old.profile != new.profile]
+    moved = sum(1 for old, new in changed if old.profile == new.profile)
+    kinds = {(new.profile, new.mode) for new in into}
+    words = f"Types of {_names(into)} exchanged"
+    if len(kinds) == 1:
+        profile = after.profile_of(into[0])
+        title = profile.title if profile else "a type without a chart"
+        words = f"{_names(into)} exchanged for {title}, {into[0].mode}"
+    return f"{words}, {moved} more moved" if moved else words
+
+
 def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
     into = [new for old, new in changed if old.mode != new.mode]
     moved = sum(1 for old, new in changed if old.mode == new.mode)
@@ -143,8 +156,6 @@ def _mode_words(changed: Sequence[tuple[Fixture, Fixture]]) -> str:
         if len(modes) == 1
         else f"Modes of {_names(into)} changed"
     )
-    if any(old.profile != new.profile for old, new in changed):
-        words += ", of another type"
     return f"{words}, {moved} more moved" if moved else words
 
 

@@ -12,7 +12,7 @@ from fence.core.model.address import SLOTS, Address, bits_of
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import HIGHEST_NUMBER, Fixture
 from fence.core.model.patch import Patch
-from fence.core.model.profile import Mode, Profile
+from fence.core.model.profile import Mode, Profile, Setter
 from fence.core.model.show import Show
 from fence.core.model.space import desk_starts, first_from, free_bits
 from fence.core.model.text import check_text
@@ -21,7 +21,8 @@ MOST_AT_ONCE = 2000
 """Fixtures that one edit may add."""
 
 
-_COUNTED = re.compile(r"^(.*?)(\d+)$", re.DOTALL)
+COUNTED = re.compile(r"^(.*?)(\d+)$", re.DOTALL)
+"""A label that ends in a number: what is before it, and its digits."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +43,7 @@ class AddRun:
 def labels_from(first: str, quantity: int) -> list[str]:
     """``quantity`` labels counting on from ``first``: ``Palm 3``, ``Palm 4`` …; a name alone counts
     from 1."""
-    counted = _COUNTED.match(first)
+    counted = COUNTED.match(first)
     if counted is None:
         return (
             [first] if quantity == 1 else [f"{first} {number}" for number in range(1, quantity + 1)]
@@ -124,26 +125,50 @@ def _patches_from(spec: AddRun, mode: Mode) -> list[tuple[Patch, ...]]:
 def _patches_free(
     show: Show, spec: AddRun, mode: Mode, profile: Profile
 ) -> list[tuple[Patch, ...]]:
-    last = max([spec.universe, show.desk.universes or max(show.universe_by_number, default=1)])
-    free: dict[int, int] = {}
-    patches = []
-    for _ in range(spec.quantity):
+    gaps = Gaps(show)
+    return [gaps.take(mode, spec.universe, profile.setter) for _ in range(spec.quantity)]
+
+
+def patches_free(show: Show, fixtures: Sequence[Fixture]) -> list[tuple[Patch, ...]]:
+    """The next free gaps for one more of each of these fixtures, in their order: each from the
+    universe of the fixture on."""
+    gaps = Gaps(show)
+    patches: list[tuple[Patch, ...]] = []
+    for fixture in fixtures:
+        mode, profile = show.mode_of(fixture), show.profile_of(fixture)
+        if mode is None or profile is None:
+            patches.append((Patch(fixture.universe),))
+        else:
+            patches.append(gaps.take(mode, fixture.universe or 1, profile.setter))
+    return patches
+
+
+class Gaps:
+    """What is free in a show, and gets less with each run that takes some of it."""
+
+    def __init__(self, show: Show) -> None:
+        self._show = show
+        self._last = show.desk.universes or max(show.universe_by_number, default=1)
+        self._free: dict[int, int] = {}
+
+    def take(self, mode: Mode, universe: int, setter: Setter) -> tuple[Patch, ...]:
+        """The next gaps for the parts of a mode, from a universe on; no address for a part that
+        finds none."""
         entries = []
         for part in mode.parts:
-            entries.append(Patch(spec.universe))
-            if not part.footprint:
-                continue
-            for universe in range(spec.universe, last + 1):
-                room = free.setdefault(universe, free_bits(show, universe))
-                slot = first_from(desk_starts(show, room, part.footprint, setter=profile.setter))
-                if slot is not None:
-                    entries[-1] = Patch(universe, slot)
-                    free[universe] &= ~bits_of(slot, part.footprint)
-                    break
-            else:
-                entries[-1] = Patch()
-        patches.append(tuple(entries))
-    return patches
+            entries.append(Patch(universe))
+            if part.footprint:
+                entries[-1] = self._one(part.footprint, universe, setter)
+        return tuple(entries)
+
+    def _one(self, footprint: int, first: int, setter: Setter) -> Patch:
+        for universe in range(first, max(first, self._last) + 1):
+            room = self._free.setdefault(universe, free_bits(self._show, universe))
+            slot = first_from(desk_starts(self._show, room, footprint, setter=setter))
+            if slot is not None:
+                self._free[universe] &= ~bits_of(slot, footprint)
+                return Patch(universe, slot)
+        return Patch()
 
 
 def remove_fixtures(show: Show, ids: Collection[int]) -> Show:

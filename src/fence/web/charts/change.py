@@ -1,9 +1,10 @@
-"""Other modes for some fixtures: footprints, clashes and the repair seen first, then made in one
-step."""
+"""Other modes for some fixtures, or another type in their places: footprints, clashes and the
+repair seen first, then made in one step."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from flask import Blueprint, flash, redirect, request, url_for
@@ -21,9 +22,23 @@ from fence.web.charts.forms import ChangeStep
 from fence.web.frame import Frame, frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import ids_in, load, load_for_edit, save
+from fence.web.rig.kinds import kind_named
 from fence.web.showing import Showing
 
 blueprint = Blueprint("change", __name__, url_prefix="/shows/<int:show_id>/modes/change")
+
+
+@dataclass(frozen=True, slots=True)
+class SizeLine:
+    """Fixtures that change alike: type, mode and channels before and after, and how many."""
+
+    type_before: str
+    mode_before: str
+    channels_before: int
+    type_after: str
+    mode_after: str
+    channels_after: int
+    count: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,38 +47,51 @@ class ChartsChange(Showing):
 
     template = "charts/change.html"
     frame: Frame
-    lines: Sequence[tuple[str, str, int, str, int, int]]
+    title: str
+    nothing: str
+    lines: Sequence[SizeLine]
     plain: Outcome
     mended: Outcome
     lost: list[str]
     fields: list[tuple[str, str]]
 
 
+WORDS = {
+    False: ("Change modes", "They are all in these modes already."),
+    True: ("Exchange the type", "They are all of this type and mode already."),
+}
+"""What the page is called, and what it says where nothing changes; for modes, and for types."""
+
+
 @blueprint.route("", methods=["GET", "POST"])
 def index(show_id: int) -> BaseResponse | str:
     """Other modes for some fixtures: footprints, clashes and the mend, then made in one step.
 
-    Asked for as ``ids`` with a ``mode``, as ``recommended``, or as a ``goal`` with ``within``.
+    Asked for as ``ids`` with a ``mode`` or a ``kind``, as ``recommended``, or as a ``goal`` with
+    ``within``.
     """
     form = ChangeStep.sent()
     saved = load(show_id)
     if request.method == "POST":
         saved = load_for_edit(show_id)
-    modes = _asked_modes(saved.show)
-    plain = edits.choose_modes(saved.show, modes)
+    plain = _asked(saved.show)
+    changed = _changed(saved.show, plain)
     repair = repair_rig(plain)
     if request.method == "POST":
         after = repair.show if form.mend.data else plain
         save(saved, after)
         flash(describe(saved.show, after) or "Nothing to change.")
-        one = next(iter(modes)) if len(modes) == 1 else None
+        one = changed[0] if len(changed) == 1 else None
         return redirect(url_for("address.index", show_id=show_id, pick=one))
     now = saved.analysis
-    grown = {i for i in modes if _footprint(plain, i) > _footprint(saved.show, i)}
-    fields = ("ids", "mode", "recommended", "goal", "within")
+    grown = {i for i in changed if _footprint(plain, i) > _footprint(saved.show, i)}
+    fields = ("ids", "mode", "kind", "recommended", "goal", "within")
+    title, nothing = WORDS["kind" in request.args]
     return ChartsChange(
         frame=frame(saved, "Charts"),
-        lines=_sizes(saved.show, modes),
+        title=title,
+        nothing=nothing,
+        lines=_sizes(saved.show, plain, changed),
         plain=outcome_of(saved.show, plain, now),
         mended=outcome_of(saved.show, repair.show, now, _why(plain, repair, grown)),
         lost=[plain.fixture(fixture_id).label for fixture_id in repair.unplaced],
@@ -71,13 +99,20 @@ def index(show_id: int) -> BaseResponse | str:
     ).rendered()
 
 
-def _asked_modes(show: Show) -> dict[int, str]:
+def _asked(show: Show) -> Show:
+    """The show with what was asked for."""
+    ids = [show.fixture(fixture_id).id for fixture_id in ids_in(request.values.get("ids", ""))]
+    if kind := request.values.get("kind", ""):
+        return edits.exchange(show, ids, *kind_named(show, kind))
+    return edits.choose_modes(show, _asked_modes(show, ids))
+
+
+def _asked_modes(show: Show, ids: Sequence[int]) -> dict[int, str]:
     """The modes that were asked for, by fixture id."""
     values = request.values
     goal = values.get("goal", "")
     if goal in set(Goal):
         return combine(show, Goal(goal), within=values.get("within", type=int)).modes
-    ids = [show.fixture(fixture_id).id for fixture_id in ids_in(values.get("ids", ""))]
     if values.get("recommended"):
         chosen = ids or list(show.fixture_by_id)
         found = (recommend(show, show.fixture_by_id[fixture_id]) for fixture_id in chosen)
@@ -88,22 +123,32 @@ def _asked_modes(show: Show) -> dict[int, str]:
     return dict.fromkeys(ids, mode)
 
 
+def _changed(before: Show, after: Show) -> list[int]:
+    """The fixtures whose type or mode is another one."""
+    return [
+        fixture.id
+        for fixture, then in zip(before.fixtures, after.fixtures, strict=True)
+        if (fixture.profile, fixture.mode) != (then.profile, then.mode)
+    ]
+
+
 def _footprint(show: Show, fixture_id: int) -> int:
     return sum(show.footprints_of(show.fixture_by_id[fixture_id]))
 
 
-def _sizes(show: Show, modes: Mapping[int, str]) -> Sequence[tuple[str, str, int, str, int, int]]:
-    """Type, mode now and its channels, mode then and its channels, how many: for those that
-    change."""
-    counted: dict[tuple[str, str, int, str, int], int] = {}
-    for fixture_id, name in modes.items():
-        fixture = show.fixture(fixture_id)
-        profile, after = show.profile_of(fixture), show.modes.get((fixture.profile, name))
-        if profile is None or after is None or name == fixture.mode:
-            continue
-        key = (profile.title, fixture.mode, sum(show.footprints_of(fixture)), name, after.footprint)
-        counted[key] = counted.get(key, 0) + 1
-    return [(*key, count) for key, count in counted.items()]
+def _sizes(before: Show, after: Show, changed: Sequence[int]) -> Sequence[SizeLine]:
+    """What changes, alike ones together."""
+    kinds: Counter[tuple[str, str, int, str, str, int]] = Counter()
+    for fixture_id in changed:
+        kinds[(*_kind_of(before, fixture_id), *_kind_of(after, fixture_id))] += 1
+    return [SizeLine(*kind, count) for kind, count in kinds.items()]
+
+
+def _kind_of(show: Show, fixture_id: int) -> tuple[str, str, int]:
+    fixture = show.fixture(fixture_id)
+    profile = show.profile_of(fixture)
+    title = profile.title if profile else "a type without a chart"
+    return title, fixture.mode, _footprint(show, fixture_id)
 
 
 def _why(show: Show, repair: Repair, grown: set[int]) -> dict[int, str]:

@@ -9,23 +9,24 @@ from werkzeug.wrappers import Response as BaseResponse
 from wtforms.fields.choices import SelectChoice
 
 from fence.core import edits
+from fence.core.charts.oneline import ACCEPTED, channels_of
 from fence.core.edits.prose import describe
-from fence.core.model.address import parse_address
+from fence.core.model.address import SLOTS, parse_address
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.profile import Mode, Part, Profile
 from fence.core.model.show import Show
-from fence.core.model.text import counted
+from fence.core.model.text import counted, slug, whole_number
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
-from fence.web.pages import library, load, load_for_edit, save
+from fence.web.pages import load, load_for_edit, save
 from fence.web.rig.forms import AddForm, AddLink, AddStep
+from fence.web.rig.kinds import kind_choices, kind_named
 from fence.web.rig.page import AddPreview, preview_of
 from fence.web.showing import Showing
 
 blueprint = Blueprint("add", __name__, url_prefix="/shows/<int:show_id>/rig/add")
 
 
-KIND_JOIN = " | "
 ANY = "any"
 """The kind of a fixture that is known by its channels only."""
 
@@ -112,14 +113,7 @@ class RigAdd(Showing):
 def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
     form.kind.choices = [
         SelectChoice(ANY, "any fixture, by its channels", optgroup="Without a chart"),
-    ] + [
-        SelectChoice(
-            f"{profile.id}{KIND_JOIN}{mode.name}",
-            f"{profile.title}, {mode.name} ({mode.footprint} ch)",
-            optgroup=profile.title,
-        )
-        for profile in _available(saved.show)
-        for mode in profile.modes
+        *kind_choices(saved.show),
     ]
     return RigAdd(
         frame=frame(saved, "Rig"),
@@ -131,33 +125,31 @@ def _add_page(saved: SavedShow, form: AddForm, problem: str = "") -> str:
     ).rendered()
 
 
-def _available(show: Show) -> list[Profile]:
-    """The profiles of the show and, below their ids, those on the shelf."""
-    held = {profile.id for profile in show.profiles}
-    found = [
-        *show.profiles,
-        *(profile for profile in library().profiles() if profile.id not in held),
-    ]
-    return sorted(found, key=lambda profile: (profile.title.casefold(), profile.id))
-
-
 def _spec(show: Show, form: AddForm) -> edits.AddRun:
-    profile_id, _, mode = (form.kind.data or "").partition(KIND_JOIN)
-    if profile_id == ANY:
-        if not form.channels.data:
-            raise EditError("Say how many channels the fixture takes. Use 1 to 512.")
-        mode = counted(form.channels.data, "channel")
-        plain = Profile(
-            f"any-{form.channels.data}",
-            "",
-            f"Any fixture, {mode}",
-            (Mode(mode, (Part(form.channels.data),)),),
-        )
-        return _run(form, plain, mode)
-    profile = next((profile for profile in _available(show) if profile.id == profile_id), None)
-    if profile is None:
-        raise EditError("Choose a fixture and its mode from the list.")
-    return _run(form, profile, mode)
+    if form.kind.data == ANY:
+        plain = any_fixture(form.channels.data or "")
+        return _run(form, plain, plain.modes[0].name)
+    return _run(form, *kind_named(show, form.kind.data or ""))
+
+
+def any_fixture(words: str) -> Profile:
+    """A type without a chart, known by how many channels it takes, or by what they do.
+
+    ``EditError`` for anything else, saying what is accepted.
+    """
+    count = whole_number(words)
+    if count is None and not words.strip():
+        raise EditError(f"Say which channels the fixture takes. {ACCEPTED}")
+    if count is None:
+        channels = channels_of(words)
+        name = counted(len(channels), "channel")
+        does = " ".join(words.split())[:80]
+        mode = Mode(name, (Part(len(channels), channels),))
+        return Profile(f"any-{slug(does, name)}", "", f"Any fixture, {does}", (mode,))
+    if not 1 <= count <= SLOTS:
+        raise EditError(f"{count} channels are not possible. Use 1 to {SLOTS}.")
+    name = counted(count, "channel")
+    return Profile(f"any-{count}", "", f"Any fixture, {name}", (Mode(name, (Part(count),)),))
 
 
 def _run(form: AddForm, profile: Profile, mode: str) -> edits.AddRun:

@@ -14,6 +14,7 @@ from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
 from fence.web.pages import load, load_for_edit, save
 from fence.web.rig.forms import BulkForm, BulkStep
+from fence.web.rig.kinds import kind_named
 from fence.web.rig.views import list_page
 
 blueprint = Blueprint("bulk", __name__, url_prefix="/shows/<int:show_id>/rig/bulk")
@@ -41,9 +42,26 @@ def _change_mode(show: Show, ids: list[int], form: BulkForm) -> Show:
     return edits.change_mode(show, ids, form.mode.data)
 
 
+def _duplicate(show: Show, ids: list[int], form: BulkForm) -> Show:
+    return edits.duplicate(show, ids, form.copies.data or 1, on_line=bool(form.on_line.data))
+
+
+def _exchange(show: Show, ids: list[int], form: BulkForm) -> Show:
+    if not form.kind.data:
+        raise EditError("Choose the type that should take the places of the selected fixtures.")
+    return edits.exchange(show, ids, *kind_named(show, form.kind.data))
+
+
+SEEN_FIRST = {"preview-mode": "mode", "preview-kind": "kind"}
+"""What is shown before it is done, and the field that says what."""
+
 BULK: dict[str, Bulk] = {
     "change": _change_fields,
     "preview-mode": _change_mode,
+    "preview-kind": _exchange,
+    "duplicate": _duplicate,
+    "turn-over": lambda show, ids, form: edits.set_turned(show, ids, turned=True),
+    "turn-upright": lambda show, ids, form: edits.set_turned(show, ids, turned=False),
     "pin": lambda show, ids, form: edits.pin(show, ids),
     "unpin": lambda show, ids, form: edits.unpin(show, ids),
     "share": lambda show, ids, form: edits.share(show, ids, form.group.data or ""),
@@ -77,11 +95,9 @@ def index(show_id: int) -> BaseResponse | tuple[str, int]:
         except FenceError as error:
             problem = str(error)
         else:
-            if step.action.data == "preview-mode":
-                named = ",".join(map(str, ids))
-                return redirect(
-                    url_for("change.index", show_id=show_id, ids=named, mode=form.mode.data)
-                )
+            if (what := SEEN_FIRST.get(step.action.data)) is not None:
+                asked = {"ids": ",".join(map(str, ids)), what: form[what].data}
+                return redirect(url_for("change.index", show_id=show_id, **asked))
             save(before, after)
             flash(describe(before.show, after) or "Nothing to change.")
             kept: dict[str, Any] = {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from flask_wtf import FlaskForm
-from wtforms import IntegerField, SelectField, StringField, TextAreaField
+from wtforms import BooleanField, IntegerField, SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
 from fence.core.model.fixture import HIGHEST_NUMBER
@@ -30,10 +30,7 @@ class AddForm(FlaskForm):
     kind = SelectField(
         "Fixture and mode", [InputRequired("Choose a fixture and its mode.")], validate_choice=False
     )
-    channels = WholeNumber(
-        "Channels, without a chart",
-        [Optional(), NumberRange(1, 512, "Accepted are 1 to 512 channels.")],
-    )
+    channels = StringField("Channels, without a chart", [Optional(), SHORT])
     quantity = WholeNumber(
         "How many",
         [InputRequired("How many is needed."), NumberRange(1, 2000, "Accepted are 1 to 2000.")],
@@ -77,6 +74,11 @@ class BulkForm(FlaskForm):
     position = StringField("Position", [Optional(), SHORT])
     mode = SelectField("Mode", validate_choice=False)
     group = StringField("Sharing group", [Optional(), SHORT])
+    copies = WholeNumber(
+        "Copies of each", [Optional(), NumberRange(1, 2000, "Accepted are 1 to 2000.")]
+    )
+    on_line = BooleanField("On the same line, behind its last fixture")
+    kind = SelectField("Another type, and its mode", validate_choice=False)
 
 
 class AddStep(Asked):

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from flask import Blueprint
+from wtforms.fields.choices import SelectChoice
 
 from fence.core.checks import RULES
 from fence.core.checks.finding import Rule
@@ -13,6 +14,7 @@ from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
 from fence.web.pages import asked_by_htmx, load
 from fence.web.rig.forms import BulkForm, RigLink
+from fence.web.rig.kinds import kind_choices
 from fence.web.rig.page import COLUMNS, ROWS_SHOWN, SORTS, RigLine, lines_of, matches, mode_choices
 from fence.web.showing import Showing
 
@@ -63,6 +65,7 @@ def index(show_id: int) -> str:
 def list_page(saved: SavedShow, form: BulkForm, *, picked: Sequence[int], problem: str = "") -> str:
     """The whole page, with what was typed below the list and what is wrong with it."""
     form.mode.choices = mode_choices(saved.show)
+    form.kind.choices = [SelectChoice("", "choose one"), *kind_choices(saved.show)]
     return RigIndex(
         frame=frame(saved, "Rig"),
         form=form,
