@@ -13,6 +13,7 @@ from fence.core import edits
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.checks import analyse
 from fence.core.edits.prose import describe
+from fence.core.model.calling import ACCEPTED, called
 from fence.core.model.errors import EditError
 from fence.core.model.line import Cable, Device, Plug, Power, Source
 from fence.core.model.show import Show
@@ -133,28 +134,12 @@ def _start(show: Show, form: LineStep) -> Show:
 def _chain(show: Show, form: LineStep) -> Show:
     """Hang on what was chosen: fixtures by id, or by label and number as typed."""
     ids = list(ids_in(",".join(form.fixtures.data)))
-    ids += [_called(show, piece.strip()) for piece in form.typed.data.split(",") if piece.strip()]
+    ids += called(show, form.typed.data)
     if not ids:
-        raise EditError(
-            "Say which fixtures: tick them, or type labels or numbers with commas between them."
-        )
+        raise EditError(f"Say which fixtures: tick them, or type them. {ACCEPTED}")
     return edits.chain(
         show, form.line.data, list(dict.fromkeys(ids)), after=form.after.data or None
     )
-
-
-def _called(show: Show, name: str) -> int:
-    number = whole_number(name)
-    found = [
-        f
-        for f in show.fixtures
-        if f.label.casefold() == name.casefold() or number == f.number is not None
-    ]
-    if len(found) != 1:
-        raise EditError(
-            f"{'Several fixtures are' if found else 'No fixture is'} called “{name[:60]}”."
-        )
-    return found[0].id
 
 
 def _insert(show: Show, form: LineStep) -> Show:
