@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from flask_wtf import FlaskForm
 from flask_wtf.file import FileField, FileRequired
-from wtforms import IntegerField, StringField
+from wtforms import IntegerField, SelectField, StringField
+from wtforms.fields.choices import SelectChoice
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
+from fence.library.desks import DESKS
 from fence.web.fields import Asked, Flag, Number, Numbers, Several, Words
 
 
@@ -42,6 +44,19 @@ class DeskForm(ShowForm):
         "Highest slot", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")]
     )
     desk_layout = StringField("Fixed channel layout", [Optional(), Length(max=2000)])
+
+
+class NewShowForm(DeskForm):
+    """A new show: its name, and its desk, ready-made or described."""
+
+    ready = SelectField(
+        "Ready-made desk",
+        choices=[
+            SelectChoice("", "none of these"),
+            *(SelectChoice(key, f"{kind.desk.name}: {kind.words}") for key, kind in DESKS.items()),
+        ],
+        validate_choice=False,
+    )
 
 
 class ImportForm(FlaskForm):

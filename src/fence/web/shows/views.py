@@ -24,8 +24,10 @@ from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
 from fence.web.showing import Showing
-from fence.web.shows.forms import DeskForm, ImportForm, ShowForm, ShowsLink, WhoForm
+from fence.web.shows.forms import DeskForm, ImportForm, NewShowForm, ShowsLink, WhoForm
 
+MOST_NEW_UNIVERSES = 16
+"""Universes of a new desk that are listed at once; those of a larger one come as they are used."""
 blueprint = Blueprint("shows", __name__)
 
 TYPES = {
@@ -45,7 +47,7 @@ def healthz() -> Response:
 @blueprint.get("/")
 def index() -> str:
     """All shows."""
-    return _list(ShowForm(formdata=None))
+    return _list(NewShowForm(formdata=None))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,16 +57,18 @@ class ShowsIndex(Showing):
     template = "shows/index.html"
     shows: list[ShowSummary]
     deleted: list[ShowSummary]
-    form: ShowForm
+    form: NewShowForm
+    problem: str
     import_form: ImportForm
     who_form: WhoForm
 
 
-def _list(form: ShowForm) -> str:
+def _list(form: NewShowForm, problem: str = "") -> str:
     return ShowsIndex(
         shows=store().list_shows(),
         deleted=store().list_shows(deleted=True),
         form=form,
+        problem=problem,
         import_form=ImportForm(formdata=None),
         who_form=WhoForm(formdata=None, who=who()),
     ).rendered()
@@ -72,14 +76,37 @@ def _list(form: ShowForm) -> str:
 
 @blueprint.post("/shows")
 def create() -> BaseResponse | tuple[str, int]:
-    """Make an empty show with one universe."""
-    form = ShowForm()
+    """Make an empty show with its desk, and with the universes that it sends as far as they are
+    few."""
+    form = NewShowForm()
     if not form.validate():
         return _list(form), 422
-    desk = Desk((form.desk_name.data or "").strip(), form.desk_universes.data)
-    show = edits.add_universe(Show((form.name.data or "").strip(), desk=desk), 1)
+    try:
+        desk = _new_desk(form)
+        show = edits.set_desk(Show((form.name.data or "").strip()), desk)
+        for number in range(1, min(desk.universes or 1, MOST_NEW_UNIVERSES) + 1):
+            show = edits.add_universe(show, number)
+    except FenceError as error:
+        return _list(form, str(error)), 422
     saved = store().create(show, who=who())
     return redirect(url_for("rig.index", show_id=saved.id))
+
+
+def _new_desk(form: NewShowForm) -> Desk:
+    """The ready-made desk that was chosen, with what was typed instead of its own."""
+    typed = _desk(form)
+    chosen = DESKS.get(form.ready.data or "")
+    if chosen is None:
+        return typed
+    ready = chosen.desk
+    return Desk(
+        typed.name or ready.name,
+        typed.universes or ready.universes,
+        typed.page or ready.page,
+        typed.buttons or ready.buttons,
+        form.desk_highest.data or ready.highest,
+        typed.layout or ready.layout,
+    )
 
 
 @blueprint.post("/shows/demo")
