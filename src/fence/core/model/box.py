@@ -11,7 +11,7 @@ from fence.core.model.address import check_universe
 from fence.core.model.errors import EditError
 from fence.core.model.line import HIGHEST_NUMBER
 from fence.core.model.record import NOBODY, Witness
-from fence.core.model.text import check_finite, check_text, check_whole, printable
+from fence.core.model.text import check_finite, check_text, check_whole, printable, whole_number
 
 MOST_PORTS = 512
 MOST_BOXES = 2000
@@ -196,3 +196,24 @@ def as_ip(text: str) -> IPv4Address:
         raise EditError(
             f"“{shown}” is not a network address. Use four numbers, as 10.0.0.5."
         ) from None
+
+
+def as_prefix(text: str) -> int:
+    """Bits of a network from ``24``, ``/24`` or ``255.255.255.0``; ``EditError`` for a mask that is
+    none."""
+    words = text.strip().removeprefix("/")
+    number = whole_number(words)
+    if number is not None:
+        return number
+    bits = f"{int(as_ip(words)):032b}"
+    if "01" in bits:
+        shown = printable(words[:40])
+        raise EditError(f"“{shown}” is not a mask. Use /8 to /30, or as 255.255.255.0.")
+    return bits.count("1")
+
+
+def as_host(text: str) -> tuple[str, int | None]:
+    """An address, and the bits of its network where they stand behind it: ``10.20.4.6/24``,
+    ``10.20.4.6 255.255.255.0``; None where they do not."""
+    address, _, mask = text.strip().replace("/", " ").partition(" ")
+    return str(as_ip(address)), as_prefix(mask) if mask.strip() else None

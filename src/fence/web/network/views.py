@@ -13,7 +13,18 @@ from fence.core import edits
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.checks import analyse
 from fence.core.edits.prose import describe
-from fence.core.model.box import Box, BoxKind, Given, Merging, Numbering, Protocol, Use, Way, as_ip
+from fence.core.model.box import (
+    Box,
+    BoxKind,
+    Given,
+    Merging,
+    Numbering,
+    Protocol,
+    Use,
+    Way,
+    as_host,
+    as_prefix,
+)
 from fence.core.model.errors import EditError
 from fence.core.model.line import Source
 from fence.core.model.network import first_of, outlets
@@ -115,7 +126,7 @@ def _add(show: Show, form: BoxStep) -> Show:
         show = edits.change_box(show, box.id, sends=form.sends.data)
     typed = form.ip.data
     if typed:
-        show = edits.change_box(show, box.id, ip=str(as_ip(typed)))
+        show = edits.put_box(show, _with_address(show.box(box.id), typed, form.prefix.data))
     elif any(held.ip for held in show.boxes) and (found := new_address(show, box)):
         show = edits.change_box(show, box.id, ip=found[0], prefix=found[1])
     if form.fill.data:
@@ -134,8 +145,6 @@ def _save(show: Show, form: BoxStep) -> Show:
         box,
         name=form.name.data,
         model=form.model.data,
-        ip=form.ip.data,
-        prefix=_prefix(form.prefix.data, box),
         gives=Given.SERVER if form.gives.data == Given.SERVER else Given.HAND,
         protocol=form.protocol.data or box.protocol,
         way=form.way.data or box.way,
@@ -149,6 +158,7 @@ def _save(show: Show, form: BoxStep) -> Show:
         speed=box.speed if form.speed.data is None else form.speed.data,
         over_air=form.over_air.data,
     )
+    said = _with_address(said, form.ip.data, form.prefix.data)
     show = edits.put_box(show, _in_step(box, said))
     count = form.ports.data
     return (
@@ -170,20 +180,12 @@ def _in_step(box: Box, said: Box) -> Box:
     return replace(said, ports=ports)
 
 
-def _prefix(typed: str, box: Box) -> int:
-    """Bits of the network from ``24``, ``/24`` or ``255.255.255.0``."""
-    words = typed.strip().removeprefix("/")
-    if not words:
-        return box.prefix
-    number = whole_number(words)
-    if number is None:
-        bits = f"{int(as_ip(words)):032b}"
-        if "01" in bits:
-            raise EditError(
-                f"“{printable(words[:40])}” is not a mask. Use /8 to /30, or as 255.255.255.0."
-            )
-        number = bits.count("1")
-    return number
+def _with_address(box: Box, ip: str, prefix: str) -> Box:
+    """A box with the address that was typed; a mask behind it comes before the one in the field."""
+    address, mask = as_host(ip) if ip.strip() else ("", None)
+    if mask is None:
+        mask = as_prefix(prefix) if prefix.strip() else box.prefix
+    return replace(box, ip=address, prefix=mask)
 
 
 MOST_LISTED = 2000
