@@ -211,9 +211,16 @@ class Sender:
             )
 
     def _watch(self, child: Child) -> None:
-        """Tell the process every second that somebody is there, as long as that is so."""
+        """Tell the process every second that somebody is there, as long as that is so.
+
+        Where this process itself stood still, nothing is concluded from that at once: what the
+        other one did meanwhile, such as to end, is heard first.
+        """
+        looked, waited = time.monotonic(), False
         while child is self._child and not child.ended.is_set():
-            if why := self._why_not(child):
+            waited = not waited and time.monotonic() - looked > HUNG_SECONDS
+            looked = time.monotonic()
+            if not waited and (why := self._why_not(child)):
                 self._end_by_itself(child, why)
                 return
             child.beat()

@@ -474,3 +474,20 @@ def test_what_fails_without_power() -> None:
     passive = replace(splitter, boosted=False)
     stops = tuple(passive if stop is splitter else stop for stop in line.stops)
     assert without_power(show, replace(line, stops=stops), splitter.id) == []
+
+
+def test_a_second_transmitter_hangs_by_cable() -> None:
+    """Also behind one that is linked itself: the new one is no further receiver of it."""
+    aired = Cable.WIRELESS
+    stops = (
+        Stop(1, device=Device.TRANSMITTER, cable=aired, outputs=1),
+        Stop(2, 1, fixture=1, cable=aired),
+        Stop(3, 1, fixture=2, cable=aired),
+    )
+    show = replace(rig(), lines=(Line(1, "Line A", 1, stops=stops),))
+    after = edits.second_transmitter(show, 1, 1)
+    assert not [f for f in check(after) if f.rule == "wireless-receivers"]
+    assert {stop.fixture: stop.after for stop in after.line(1).stops if stop.fixture} == {
+        1: 1,
+        2: 4,
+    }

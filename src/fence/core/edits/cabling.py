@@ -473,6 +473,7 @@ def second_transmitter(show: Show, line_id: int, stop_id: int) -> Show:
         link="",
         label=f"{transmitter.label} b".strip(),
         length=1,
+        cable=Cable.DMX if transmitter.cable is Cable.WIRELESS else transmitter.cable,
     )
     beyond = aired[transmitter.outputs :]
     stay = [stop for stop in line.stops if stop.id not in beyond]
