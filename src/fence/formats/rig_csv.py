@@ -487,6 +487,13 @@ _WITH_ZEROS = re.compile(r"(\d{1,9})[.,]0+", re.ASCII)
 
 
 def _whole(what: str, text: str, least: int, most: int) -> int:
+    if (
+        text.isascii()
+        and text.isdigit()
+        and len(text) <= 9
+        and least <= (number := int(text)) <= most
+    ):
+        return number
     if whole := _WITH_ZEROS.fullmatch(text):
         text = whole[1]
     if not (text.isascii() and text.isdigit() and len(text) <= 9 and least <= int(text) <= most):

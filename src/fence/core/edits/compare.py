@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from operator import attrgetter
 
 from fence.core.edits.difference import difference
 from fence.core.model.fixture import Fixture
@@ -178,6 +179,27 @@ def _rest(before: Show, after: Show) -> Iterator[str]:
         yield f"of the show itself: {', '.join(told)}"
 
 
+RECORDS = (
+    "set_to",
+    "read_back",
+    "proven",
+    "sign",
+    "ticked",
+    "serial",
+    "turned",
+    "upright",
+)
+"""What was done at a fixture and seen of it, which no plan takes back."""
+_records = attrgetter(*RECORDS)
+
+
+def _recorded_as(now: Fixture, earlier: Fixture) -> Fixture:
+    """A fixture as it was planned earlier, with what is recorded of it now."""
+    if now is earlier or _records(now) == _records(earlier):
+        return earlier
+    return replace(earlier, **dict(zip(RECORDS, _records(now), strict=True)))
+
+
 def gone_back(current: Show, earlier: Show) -> Show:
     """The plan of an earlier snapshot as an edit of now.
 
@@ -186,19 +208,7 @@ def gone_back(current: Show, earlier: Show) -> Show:
     """
     held, boxes = current.fixture_by_id, {box.id: box for box in current.boxes}
     fixtures = tuple(
-        replace(
-            fixture,
-            set_to=now.set_to,
-            read_back=now.read_back,
-            proven=now.proven,
-            sign=now.sign,
-            ticked=now.ticked,
-            serial=now.serial,
-            turned=now.turned,
-            upright=now.upright,
-        )
-        if (now := held.get(fixture.id)) is not None
-        else fixture
+        _recorded_as(held[fixture.id], fixture) if fixture.id in held else fixture
         for fixture in earlier.fixtures
     )
     noted = tuple(

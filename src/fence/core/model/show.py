@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 from zlib import crc32
 
 from fence.core.model.address import Run, bits_of, check_slot, check_universe
@@ -133,6 +134,11 @@ class Show:
             )
         for name in self.walk:
             check_text("position", name)
+
+    @cached_property
+    def worked_out(self) -> dict[object, Any]:
+        """What was worked out of this show, by what worked it out (``once_a_show``)."""
+        return {}
 
     @cached_property
     def fixture_by_id(self) -> dict[int, Fixture]:

@@ -8,12 +8,13 @@ out of date.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from enum import StrEnum
 
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.patch import Patch
 from fence.core.model.record import Proof, ReadBack, SetTo
 from fence.core.model.show import Show
@@ -164,6 +165,12 @@ def state_of(show: Show, fixture: Fixture) -> State:
     return State.PROVEN if holds and when(proof) >= when(fixture.set_to) else State.STALE
 
 
+@once_a_show
+def states_of(show: Show) -> Mapping[int, State]:
+    """The state of every fixture, by its id."""
+    return {fixture.id: state_of(show, fixture) for fixture in show.fixtures}
+
+
 def _was_right(read: ReadBack) -> bool:
     """Whether a reading agreed with the plan of its time."""
     return Stands(read.mode, read.says, (None,) * len(read.says)).agrees(
@@ -209,8 +216,7 @@ class Standing:
         return f"{self.done} of {self.of} set" if self.of else "nothing to set"
 
 
-def standing_of(show: Show, fixtures: Iterable[Fixture] | None = None) -> Standing:
-    """Count the states of a show's fixtures, or of some of them."""
-    return Standing(
-        Counter(state_of(show, f) for f in (show.fixtures if fixtures is None else fixtures))
-    )
+@once_a_show
+def standing_of(show: Show) -> Standing:
+    """Count the states of a show's fixtures."""
+    return Standing(Counter(states_of(show).values()))

@@ -3,13 +3,15 @@ claim."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.record import Prep
 from fence.core.model.show import Position, Show
-from fence.core.model.standing import AGAIN, DONE, Standing, State, standing_of, state_of
+from fence.core.model.standing import AGAIN, DONE, Standing, State, state_of, states_of
 from fence.core.model.text import counted, joined
 from fence.core.model.wiring import wiring_of
 
@@ -84,30 +86,41 @@ def walk(show: Show, at: str | None = None) -> Walk:
     Within a position fixtures come along their lines; those that hang on none after them, as the
     rig list runs. Those at which nothing can be set are left out.
     """
+    return _walk(show, at) if at is not None else _whole_walk(show)
+
+
+@once_a_show
+def _whole_walk(show: Show) -> Walk:
+    return _walk(show, None)
+
+
+def _walk(show: Show, at: str | None) -> Walk:
     by_place: dict[str, list[Station]] = {}
+    states = states_of(show)
     for fixture in along_the_cable(show):
-        state = state_of(show, fixture)
+        state = states[fixture.id]
         if (at is None or fixture.position == at) and state is not State.UNPLANNED:
             by_place.setdefault(fixture.position, []).append(Station(fixture, state))
     known = {position.name: position for position in show.positions}
     places = []
     for name in places_in_order(show):
         if stops := by_place.get(name):
-            standing = standing_of(show, [stop.fixture for stop in stops])
+            standing = Standing(Counter(stop.state for stop in stops))
             places.append(Place(known.get(name, NOWHERE), tuple(stops), standing))
     again = tuple(stop for place in places for stop in place.stops if stop.state in AGAIN)
-    here = [stop.fixture for place in places for stop in place.stops]
-    return Walk(again, tuple(places), standing_of(show, here))
+    here = Counter(stop.state for place in places for stop in place.stops)
+    return Walk(again, tuple(places), Standing(here))
 
 
-def along_the_cable(show: Show) -> list[Fixture]:
+@once_a_show
+def along_the_cable(show: Show) -> Sequence[Fixture]:
     """All fixtures, line by line from the source on, then those on no line in the order of the
     rig."""
     if not show.lines:
-        return list(show.fixtures)
+        return show.fixtures
     hung = (stop.fixture for line in show.lines for stop in wiring_of(line).behind(None))
     place = {fixture_id: at for at, fixture_id in enumerate(dict.fromkeys(hung))}
-    return sorted(show.fixtures, key=lambda fixture: place.get(fixture.id, len(place)))
+    return tuple(sorted(show.fixtures, key=lambda fixture: place.get(fixture.id, len(place))))
 
 
 def places_in_order(show: Show) -> list[str]:

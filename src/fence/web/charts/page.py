@@ -39,6 +39,19 @@ class Effect:
     new: tuple[str, ...]
 
 
+MOST_LISTED = 40
+"""Channels of a mode that are listed one by one."""
+
+
+def listed(channels: Sequence[Channel]) -> list[tuple[int, Channel]]:
+    """Channels with their numbers, as far as they are listed: of a mode of many alike cells the
+    first two of them."""
+    numbered = list(enumerate(channels, 1))
+    if len(numbered) <= MOST_LISTED:
+        return numbered
+    return [(n, one) for n, one in numbered if one.cell is None or one.cell <= 2][:MOST_LISTED]
+
+
 def effect_on(show: Show, profile: Profile) -> Effect:
     """What the show would be like with this chart in the place of its own."""
     used = Counter(fixture.mode for fixture in show.fixtures if fixture.profile == profile.id)

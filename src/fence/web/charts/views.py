@@ -4,6 +4,7 @@ as text."""
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from flask import Blueprint, flash, redirect, url_for
@@ -12,13 +13,14 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.charts.remarks import check_chart
 from fence.core.checks import MOST_FINDINGS
 from fence.core.model.errors import EditError
-from fence.core.model.profile import Profile
+from fence.core.model.profile import Channel, Profile
 from fence.core.modes.beside import Comparison, compare_modes
 from fence.store.library import Chart
 from fence.web.charts.choose import Advice, advice_for
 from fence.web.charts.entering import free_id
 from fence.web.charts.page import (
     ChartLine,
+    listed,
 )
 from fence.web.frame import Frame, frame
 from fence.web.pages import library, load, who
@@ -37,6 +39,7 @@ class ChartsIndex(Showing):
     on_shelf: list[ChartLine]
     retired: list[Chart]
     used_modes: Counter[tuple[str, str]]
+    listed: Callable[[Sequence[Channel]], list[tuple[int, Channel]]]
 
 
 @blueprint.get("")
@@ -58,6 +61,7 @@ def index(show_id: int) -> str:
         in_show=[line(profile) for profile in saved.show.profiles],
         on_shelf=[line(chart.profile) for chart in charts if chart.profile.id not in held],
         retired=library().charts(retired=True),
+        listed=listed,
         used_modes=Counter((fixture.profile, fixture.mode) for fixture in saved.show.fixtures),
     ).rendered()
 

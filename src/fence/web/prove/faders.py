@@ -9,6 +9,7 @@ from flask import Blueprint, make_response, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core.model.address import SLOTS
+from fence.core.model.calling import called
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Byte, Channel, Function
@@ -178,7 +179,8 @@ def index(show_id: int) -> str:
     asked = FadersEither.either()
     saved = load(show_id)
     fixtures = order(saved.show)
-    named = asked.fixture.data
+    words = asked.fixture_called.data
+    named = called(saved.show, words)[0] if words else asked.fixture.data
     fixture = next((one for one in fixtures if one.id == named), fixtures[0] if fixtures else None)
     levels = _levels(show_id, saved.show)
     faders, joined, several = _shown(saved.show, fixture, levels) if fixture else ([], False, False)

@@ -34,6 +34,7 @@ class FadersEither(Asked):
 
     cells = Words(plain=False)
     fixture = Number()
+    fixture_called = Words(most=1000)
 
 
 class LessonLink(Asked):
@@ -95,11 +96,14 @@ class TroubleshootStep(Asked):
     kind = OneOf(Kind)
     answer = OneOf(Answer)
     fixture = Number()
+    fixture_called = Words(most=1000)
     whom = Words(most=1000)
+    whom_called = Words(most=1000)
     at = Numbers()
     reading = Words(most=40)
     place = Words(most=60)
     other = Number()
+    other_called = Words(most=1000)
     line = Words(most=1000)
     stop = Number()
     box = Words(most=1000)

@@ -8,8 +8,9 @@ from typing import Any
 
 from fence.core.model.address import SLOTS
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
-from fence.core.model.standing import State, planned_for, state_of
+from fence.core.model.standing import State, standing_of, state_of, states_of
 from fence.core.model.text import agreeing, counted, joined
 from fence.core.setting.prep import cautions_for
 from fence.core.setting.walk import along_the_cable, places_in_order
@@ -20,6 +21,8 @@ from fence.web.address.drawing import hue_of
 A_ROW, WIDE, HIGH = 8, 100, 142
 """Fixtures of a row of the picture; room of one, in units of the picture."""
 MOST_PLACES = 12
+MOST_HUNG = 160
+"""Fixtures that are drawn; of a larger rig those around the current one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +51,8 @@ class Bar:
     height: int
     rows: tuple[int, ...]
     hung: tuple[Hung, ...]
+    more: int
+    """Fixtures there that are not drawn."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,16 +78,24 @@ def order(
 
     Narrowed to a position, a universe, a type (by the id of its chart).
     """
-    found = [
+    found = _all_in_order(show)
+    if (at, universe, kind) == (None, None, None):
+        return list(found)
+    return [
         fixture
-        for fixture in along_the_cable(show)
-        if planned_for(show, fixture)
-        and (at is None or fixture.position == at)
+        for fixture in found
+        if (at is None or fixture.position == at)
         and (universe is None or any(entry.universe == universe for entry in fixture.patch))
         and (kind is None or fixture.profile == kind)
     ]
+
+
+@once_a_show
+def _all_in_order(show: Show) -> Sequence[Fixture]:
+    states = states_of(show)
+    found = [f for f in along_the_cable(show) if states[f.id] is not State.UNPLANNED]
     places = {name: number for number, name in enumerate(places_in_order(show))}
-    return sorted(found, key=lambda fixture: places.get(fixture.position, len(places)))
+    return tuple(sorted(found, key=lambda fixture: places.get(fixture.position, len(places))))
 
 
 def looks(show: Show, fixture: Fixture) -> tuple[Look, ...]:
@@ -208,7 +221,22 @@ def bars(
         by_place.setdefault(fixture.position, []).append(fixture)
     here = show.fixture_by_id[current].position if current in show.fixture_by_id else None
     names = sorted(by_place, key=lambda name: name != here)[:MOST_PLACES]
-    return [_bar(show, name, by_place[name], shown, current, signs) for name in names]
+    found, left = [], MOST_HUNG
+    for name in names:
+        part = _around(by_place[name], current, left)
+        left -= len(part)
+        more = len(by_place[name]) - len(part)
+        found.append(_bar(show, name, part, shown, current, signs, more))
+        if left <= 0:
+            break
+    return found
+
+
+def _around(fixtures: Sequence[Fixture], current: int | None, most: int) -> Sequence[Fixture]:
+    """As many as there is room for, the current one in their middle."""
+    place = next((n for n, fixture in enumerate(fixtures) if fixture.id == current), 0)
+    first = max(0, min(place - most // 2, len(fixtures) - most))
+    return fixtures[first : first + most]
 
 
 def _bar(
@@ -218,6 +246,7 @@ def _bar(
     shown: Mapping[int, Shown],
     current: int | None,
     signs: Sequence[int],
+    more: int,
 ) -> Bar:
     hung = []
     for place, fixture in enumerate(fixtures):
@@ -246,7 +275,13 @@ def _bar(
     across = min(len(fixtures), A_ROW)
     rails = tuple(row * HIGH + 12 for row in range(rows))
     return Bar(
-        name or "No position", hue_of(show, name), across * WIDE, rows * HIGH, rails, tuple(hung)
+        name or "No position",
+        hue_of(show, name),
+        across * WIDE,
+        rows * HIGH,
+        rails,
+        tuple(hung),
+        more,
     )
 
 
@@ -305,6 +340,5 @@ def compared(show: Show, frames: Mapping[int, bytes], shown: Mapping[int, Shown]
 
 def proven_words(show: Show) -> str:
     """How many are proven."""
-    can = order(show)
-    done = sum(1 for fixture in can if state_of(show, fixture) is State.PROVEN)
-    return f"{done} of {len(can)} proven" if can else counted(0, "fixture")
+    standing = standing_of(show)
+    return f"{standing.proven} of {standing.of} proven" if standing.of else counted(0, "fixture")

@@ -9,6 +9,7 @@ from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers.response import Response as BaseResponse
 
 from fence.core import edits
+from fence.core.model.calling import called
 from fence.core.model.errors import EditError
 from fence.core.model.record import How
 from fence.core.model.record import Seen as Sign
@@ -125,6 +126,8 @@ def _whom(show: Show, form: TroubleshootStep) -> list[int]:
         found = [f.id for f in order(show) if f.position == name]
     elif kind == "u":
         found = [f.id for f in order(show) if name in map(str, show.universes_of(f))]
+    elif words := form.whom_called.data or form.fixture_called.data:
+        found = called(show, words)
     else:
         return [whole_number(form.whom.data) or form.fixture.data or 0]
     if not found:
@@ -210,9 +213,11 @@ def _answered(show: Show, check: Check, form: TroubleshootStep) -> list[Evidence
         if not form.says.data:
             raise EditError("Type the number that the port says, such as 4, or say that it is off.")
         return [Evidence(check, Answer.SAYS, number_read(form.says.data))]
-    if check.kind is Kind.LOOK and form.other.data:
-        other = show.fixture(form.other.data)
-        return [Evidence(check, Answer.ANOTHER, str(other.id))]
+    other = form.other.data
+    if form.other_called.data:
+        other = called(show, form.other_called.data)[0]
+    if check.kind is Kind.LOOK and other:
+        return [Evidence(check, Answer.ANOTHER, str(show.fixture(other).id))]
     if answer is None or answer not in ANSWERS[check.kind]:
         raise EditError(f"Say what was seen: {', '.join(ANSWERS[check.kind])}.")
     return [Evidence(check, answer)]

@@ -114,7 +114,7 @@ class RigLink(Asked):
     position = Words(plain=False)
     sort = Words(plain=False, otherwise="rig")
     dir = Words(plain=False)
-    most = Number(otherwise=200)
+    most = Number(otherwise=0)
 
 
 class HangingLink(Asked):

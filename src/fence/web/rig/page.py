@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from wtforms.fields.choices import SelectChoice
@@ -21,7 +21,7 @@ from fence.web.address.drawing import FenceDrawing
 from fence.web.address.proposed import draw_then
 from fence.web.address.rails import asked_rails
 
-ROWS_SHOWN = 200
+ROWS_SHOWN = 140
 
 
 LANDINGS_SHOWN = 24
@@ -67,10 +67,12 @@ COLUMNS = (
 )
 
 
-def lines_of(show: Show, analysis: Analysis) -> list[RigLine]:
-    """The lines of the list, in rig order."""
+def lines_of(
+    show: Show, analysis: Analysis, fixtures: Sequence[Fixture] | None = None
+) -> list[RigLine]:
+    """The lines of the list, in rig order; of all fixtures, or of some."""
     lines = []
-    for fixture in show.fixtures:
+    for fixture in show.fixtures if fixtures is None else fixtures:
         profile, mode = show.profile_of(fixture), show.mode_of(fixture)
         of_the_plan = (
             found
@@ -96,6 +98,8 @@ def matches(line: RigLine, words: str, position: str) -> bool:
     fixture = line.fixture
     if position and fixture.position != position:
         return False
+    if not words:
+        return True
     text = " ".join(
         (
             str(fixture.number or ""),

@@ -84,13 +84,19 @@ def _list(saved: SavedShow) -> RigList:
     sort = link.sort.data
     sort = sort if sort in SORTS else "rig"
     backwards = link.dir.data == "down"
-    lines = [line for line in lines_of(saved.show, analysis) if matches(line, words, position)]
-    lines.sort(key=SORTS[sort], reverse=backwards)
     most = max(ROWS_SHOWN, min(link.most.data, 50_000))
+    if words or position or sort != "rig" or backwards:
+        found = lines_of(saved.show, analysis)
+        lines = [line for line in found if matches(line, words, position)]
+        lines.sort(key=SORTS[sort], reverse=backwards)
+        count = len(lines)
+    else:
+        lines = lines_of(saved.show, analysis, saved.show.fixtures[:most])
+        count = len(saved.show.fixtures)
     return RigList(
         saved=saved,
         lines=lines[:most],
-        found=len(lines),
+        found=count,
         all=len(saved.show.fixtures),
         q=link.q.data,
         position=position,
@@ -98,5 +104,5 @@ def _list(saved: SavedShow) -> RigList:
         backwards=backwards,
         columns=COLUMNS,
         rules=RULES,
-        more=most + 1000 if len(lines) > most else 0,
+        more=most + 1000 if count > most else 0,
     )
