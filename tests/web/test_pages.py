@@ -305,7 +305,7 @@ def test_large_rigs_are_listed_in_pieces(visitor: Visitor, shows: ShowStore) -> 
         edits.add_fixtures(Show("Big"), edits.AddRun(profile, "2 channel", 2000, "F1")), who="A"
     )
     text = visitor.get(f"/shows/{saved.id}/rig").text
-    assert "2000 of 2000 shown, the first 200 listed" in text
+    assert "2000 of 2000 shown, the first 140 listed" in text
     assert "1 of 2000 shown" in visitor.get(f"/shows/{saved.id}/rig?q=F1999").text
 
 

@@ -23,7 +23,7 @@ def _type(model: str, kind: str, *modes: Mode) -> Profile:
 
 def _fine(function: Function) -> tuple[Channel, ...]:
     coarse = Channel(function, byte=Byte.COARSE, highlight=255)
-    return coarse, Channel(function, byte=Byte.FINE)
+    return coarse, Channel(function, byte=Byte.FINE, highlight=255)
 
 
 def _pixels(count: int, *functions: Function) -> Mode:

@@ -18,6 +18,7 @@ from fence.core.simulation.sight import (
     CLOSED_WORDS,
     HUES,
     LAMP,
+    OF_A_LAMP,
     OPEN_WORDS,
     OWN_COLOUR,
     RUNS_ALONE,
@@ -42,7 +43,7 @@ class Columns:
             (at, *_shutter_table(channel)) for at, channel in self._of({Function.SHUTTER})
         ]
         functions = {channel.function for channel in self.channels}
-        self.bulb = bool(functions & {Function.DIMMER, Function.SHUTTER})
+        self.bulb = bool(functions & OF_A_LAMP)
 
     def _of(self, functions: set[Function]) -> list[tuple[int, Channel]]:
         return [

@@ -32,6 +32,9 @@ SMOOTH = {
 OWN_COLOUR = (150, 120, 200)
 """The light of a program whose colours are not known."""
 LAMP = "lamp"
+
+OF_A_LAMP = FILTERS | {Function.DIMMER, Function.SHUTTER}
+"""A mode without emitters that has one of these has a lamp behind it."""
 RUNS_ALONE = {Function.PROGRAM, Function.SOUND}
 UNSEEN = RUNS_ALONE | {
     Function.SHUTTER,
@@ -87,9 +90,7 @@ def sight_of(mode: Mode, levels: Mapping[int, int] | Sequence[int], start: int =
         light = {
             (LAMP, cell or 0): shown * (1.0 if running else level) for cell, level in cells.items()
         }
-    elif not light and any(
-        channel.function in {Function.DIMMER, Function.SHUTTER} for channel in channels
-    ):
+    elif not light and any(channel.function in OF_A_LAMP for channel in channels):
         light[(LAMP, 0)] = shown
     lit = any(light.values()) if light else bool(shown)
     smooth = dict.fromkeys(channel.function for channel, _ in heard if channel.function in SMOOTH)
