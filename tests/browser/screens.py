@@ -116,6 +116,18 @@ SCREENS = [
 PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
 DESK = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
 
+DRAWN = "requestAnimationFrame(() => requestAnimationFrame(arguments[0]))"
+"""Waits until a page has been drawn at its new size."""
+SIDEWAYS = """
+const head = document.querySelector(".top");
+const tables = [...document.querySelectorAll(".table-scroll")];
+return [
+  ...tables.filter((e) => e.scrollWidth > e.clientWidth + 2).map((e) =>
+    `table of ${e.scrollWidth} px in ${e.clientWidth}`),
+  ...(head && head.offsetHeight > 96 ? [`head of ${head.offsetHeight} px`] : []),
+];
+"""
+"""Tables that scroll sideways, and a head that takes more than 96 px."""
 TOO_SMALL = """
 const kinds = "a[href], button, input:not([type=hidden]), select, textarea, summary";
 const words = "p, li, td, dd, th, .hint";

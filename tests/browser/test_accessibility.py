@@ -10,7 +10,15 @@ import pytest
 from selenium.webdriver import Keys
 
 from tests.browser.conftest import Page
-from tests.browser.screens import DESK, DOUBTED, PHONE, SCREENS, TOO_SMALL
+from tests.browser.screens import (
+    DESK,
+    DOUBTED,
+    DRAWN,
+    PHONE,
+    SCREENS,
+    SIDEWAYS,
+    TOO_SMALL,
+)
 from tests.talking import answered
 
 pytestmark = pytest.mark.browser
@@ -18,7 +26,10 @@ pytestmark = pytest.mark.browser
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 RUN = """
 const done = arguments[arguments.length - 1];
-const only = arguments[0] ? {runOnly: {type: "rule", values: [arguments[0]]}} : {};
+const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
+const only = arguments[0]
+  ? {runOnly: {type: "rule", values: [arguments[0]]}}
+  : {runOnly: {type: "tag", values: tags}};
 const frames = [".content", ".offcanvas.show", "dialog[open]"];
 const inner = frames.filter((one) => document.querySelector(one));
 const whole = arguments[1] || !inner.includes(".content");
@@ -82,7 +93,9 @@ def missed_by_a_thumb(page: Page) -> list[str]:
     it stands."""
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
     page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True})
+    page.driver.execute_async_script(DRAWN)
     found: list[str] = page.driver.execute_script(TOO_SMALL)
+    found += page.driver.execute_script(SIDEWAYS)
     wide = page.driver.execute_script("return document.documentElement.scrollWidth")
     page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)

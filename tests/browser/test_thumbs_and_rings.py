@@ -104,6 +104,7 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     phone.type("#quantity", "6")
     phone.click("#add-form .btn-primary")
     phone.sees("Added 6 fixtures", ".said")
+    phone.click("#menu-button")
     phone.click('a[data-go="a"]')
     assert phone.one("svg.fence").get_attribute("data-pickets") == "32"
     phone.one("a.run").click()
@@ -119,10 +120,17 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     assert 0 < run["y"] - page_top < top, "the run lies below its facts"
     phone.click("#leave")
     phone.wait(lambda: not phone.has(".inspector.from-below"), "the facts stay")
+    assert not phone.one("#find").is_displayed()
+    phone.click("#menu-button")
     phone.type("#find", "dip switches for 137")
     found = phone.one("#found a").rect
     assert found["x"] >= 0, "what is found lies beyond the screen"
     assert found["x"] + found["width"] <= 390
+    phone.press(Keys.ESCAPE)
+    phone.press(Keys.ESCAPE)
+    phone.wait(lambda: not phone.one("#find").is_displayed(), "the menu stays")
+    phone.press("/")
+    phone.wait(lambda: phone.one("#find").is_displayed(), "the key finds nothing to type in")
     phone.open("/switches?address=97")
     phone.click("#tap-2")
     phone.wait(

@@ -16,6 +16,7 @@ from fence.core.model.dates import iso, written_day, written_time
 from fence.core.model.day import as_clock
 from fence.core.model.text import agreeing, counted
 from fence.store.shows import LogEntry, SavedShow
+from fence.web.address.rails import asked_rails
 from fence.web.pages import store, who
 
 THEMES = ("dark", "light")
@@ -187,6 +188,7 @@ def register(app: Flask) -> None:
     app.add_template_filter(written_day)
     app.add_template_filter(written_time)
     app.add_template_global(theme)
+    app.add_template_global(asked_rails)
     app.add_template_filter(counted)
     app.add_template_filter(agreeing)
     app.add_template_filter(as_clock, "clocked")

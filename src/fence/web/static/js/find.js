@@ -1,9 +1,12 @@
 /** The find box: arrows go through what is found, Enter takes it (the first, from the box). */
 
+import { turnMenu } from "./menu.js";
+
 const box = () => document.getElementById("find");
 
 /** Go to the box; whether there is one. */
 export function find() {
+  if (box() && !box().checkVisibility()) turnMenu(true);
   box()?.focus();
   return box() !== null;
 }

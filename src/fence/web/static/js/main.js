@@ -4,6 +4,8 @@ import "./rails.js";
 import "./times.js";
 import "./roles.js";
 import "./panels.js";
+import "./menu.js";
+import "./cards.js";
 import "./keys.js";
 import "./picks.js";
 import "./drag.js";
