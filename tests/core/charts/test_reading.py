@@ -8,7 +8,6 @@ from hypothesis import strategies as st
 
 from fence.core.charts.draft import Taken, profile_from
 from fence.core.charts.reading import read_chart_text
-from fence.core.charts.vocabulary import CLUSTERS, SYNONYMS, meaning_of, tidy_words
 from fence.core.charts.writing import write_chart_text
 from fence.core.model.errors import ChartError
 from fence.core.model.profile import Byte, Channel, Function, Profile
@@ -159,20 +158,6 @@ def test_own_words_come_first() -> None:
     taught = read_chart_text(text, words=[("twinkle", Function.SHUTTER)])
     assert taught.lines[0].taken is Taken.SURE
     assert taught.modes[0].channels[0].function is Function.SHUTTER
-
-
-def test_every_wording_means_one_thing() -> None:
-    """No wording stands under two functions, all are written in the form they are compared in, and
-    all are found."""
-    words = [word for listed in SYNONYMS.values() for word in listed]
-    assert len(words) == len(set(words))
-    for function, listed in SYNONYMS.items():
-        for word in listed:
-            found = meaning_of(word.upper())
-            assert word == tidy_words(word)
-            assert found is not None
-            assert (found.function, found.sure) == (function, True)
-    assert all(len(functions) >= 3 for functions in CLUSTERS.values())
 
 
 def test_two_modes_of_one_name_are_told_apart() -> None:

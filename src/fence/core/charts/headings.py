@@ -6,42 +6,48 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
-from fence.core.charts.tongues import CELL_WORDS, CHANNEL_WORDS, MODE_WORDS, NUMBER_WORDS, TOTAL_WORDS
+from fence.core.charts.words import NUMBERS, any_of, every
 
 LONGEST_NAME = 60
 
-_CHANNELS = rf"ch(?:an(?:nel)?s?)?|{CHANNEL_WORDS}|slots?"
+_CHANNELS = any_of("channel", "channels")
+_MODES = any_of("mode")
+_FREE = any_of("mode_free")
+_SAID = any_of("mode", "mode_said")
+_BEFORE = any_of("before_channels")
 COUNT = re.compile(
-    rf"(?<![\w.])(?P<n>\d{{1,3}}|{'|'.join(NUMBER_WORDS)})\s*-?\s*(?:dmx[\s-]*)?(?:control\s*)?(?:{_CHANNELS})(?![^\W_])",
+    rf"(?<![\w.])(?P<n>\d{{1,3}}|{'|'.join(NUMBERS)})\s*-?\s*(?:(?:{_BEFORE})[\s-]*){{0,2}}(?:{_CHANNELS})(?![^\W_])",
     re.I,
 )
 """``6CH``, ``9-channel``, ``ten channels``, ``14 DMX channels``."""
-_COUNTABLE = re.compile(r"ch|kan|can|slot|footprint", re.I)
-"""What every word for channels has in it."""
+_COUNTABLE = re.compile("|".join(sorted({word[:2] for word in every("channel", "channels", "footprint")})), re.I)
+"""How the words for channels begin."""
 COUNT_BEHIND = re.compile(
-    r"\b(?:channels|kan[aä]le|kanaele|canaux|canales|canali|canais|kanalen|slots|footprint|channel count|ch)\s*"
-    r"(?:dmx\s*)?[:=]\s*(\d{1,3})\s*\W*$",
+    rf"\b(?:{any_of('channels', 'footprint')})\s*(?:(?:{_BEFORE})\s*)?"
+    r"[:=]\s*(\d{1,3})\s*\W*$",
     re.I,
 )
 """``DMX channels: 6``."""
-MODE = re.compile(rf"\b(?:{MODE_WORDS}|model|stand)\b|(?<=-)(?:modus|mode)\b", re.I)
+MODE = re.compile(rf"\b(?:{any_of('mode', 'mode_numbered', 'mode_counted')})\b", re.I)
 NAMED_MODE = re.compile(
-    rf"^(?:mode\s*[\w.+-]{{1,16}}\s*(?:\(.{{0,40}}\))?\s*:?|(?:user|{MODE_WORDS})\s*[:=]\s*\S.{{0,60}}|"
-    rf"(?:{MODE_WORDS}|model)\s*#?(?:\d{{1,2}}|[A-H]|[IVX]{{1,4}})\s*(?:[-:(,]\s*\S.{{0,60}})?|"
-    rf"[^\W\d][\w+/-]{{1,20}}(?: [\w+/-]{{1,12}})?\s+(?:{MODE_WORDS})\s*:?)$",
+    rf"^(?:(?:{_FREE})\s*[\w.+-]{{1,16}}\s*(?:\(.{{0,40}}\))?\s*:?|(?:{_SAID})\s*[:=]\s*\S.{{0,60}}|"
+    rf"(?:{any_of('mode', 'mode_numbered')})\s*#?(?:\d{{1,2}}|[A-H]|[IVX]{{1,4}})\s*(?:[-:(,]\s*\S.{{0,60}})?|"
+    rf"[^\W\d][\w+/-]{{1,20}}(?: [\w+/-]{{1,12}})?\s+(?:{_MODES})\s*:?)$",
     re.I,
 )
-EXACT_MODE = re.compile(r"^mode:\s*(\S.*)$", re.I)
+OWN_MODE = "Mode"
+"""How Fence itself writes that a mode begins."""
+EXACT_MODE = re.compile(rf"^{OWN_MODE}:\s*(\S.*)$", re.I)
 CONTINUED = re.compile(
-    r"\b(?:continued|cont\.|cont'd|contd|fortsetzung|suite|continuaci[oó]n|continua[cç][ãa]o|continua|segue|vervolg|cont)(?:\W|$)",
+    rf"\b(?:{any_of('continued')})(?:\W|$)",
     re.I,
 )
-TOTAL = re.compile(rf"^[\W_]*(?:{TOTAL_WORDS})\b.{{0,40}}$", re.I)
+TOTAL = re.compile(rf"^[\W_]*(?:{any_of('total')})\b.{{0,40}}$", re.I)
 """How many channels there were, behind them."""
-_CELL_ALONE = re.compile(rf"^[\W_]*(?:{CELL_WORDS})\s*#?\s*(\d{{1,3}})[\W_]*$", re.I)
+_CELL_ALONE = re.compile(rf"^[\W_]*(?:{any_of('cell')})\s*#?\s*(\d{{1,3}})[\W_]*$", re.I)
 PAGE = re.compile(
-    r"^[\W_]*(?:p(?:age|ág(?:ina)?|agina)?\.?|seite|blz\.?)?[\s.]*\d{1,4}[\W_]*$|"
-    r"\b(?:page|seite|p[aá]gina|pagina)\s+\d{1,4}(?:\s+(?:of|von|sur|de|di|van|/)\s+\d{1,4})?\W*$",
+    rf"^[\W_]*(?:{any_of('page')})?[\s.]*\d{{1,4}}[\W_]*$|"
+    rf"\b(?:{any_of('page')})\s+\d{{1,4}}(?:\s+(?:{any_of('of_pages')})\s+\d{{1,4}})?\W*$",
     re.I,
 )
 _EDGES = re.compile(r"^[\[(<{=#*_~:\-\s]+|[\])>}=#*_~:\-\s]+$")
@@ -61,7 +67,7 @@ def counts_in(text: str) -> tuple[int, ...]:
     """The numbers of channels that a text speaks of: ``4 channels``."""
     if not _COUNTABLE.search(text):
         return ()
-    found = [NUMBER_WORDS.get(m["n"].lower()) or int(m["n"]) for m in COUNT.finditer(text) if m["n"].lower() != "0"]
+    found = [NUMBERS.get(m["n"].lower()) or int(m["n"]) for m in COUNT.finditer(text) if m["n"].lower() != "0"]
     if not found and (behind := COUNT_BEHIND.search(text)):
         found = [int(behind[1])]
     return tuple(count for count in found if 1 <= count <= 512)
@@ -96,7 +102,7 @@ def mode_cell(text: str) -> tuple[str, int | None] | None:
     counts = counts_in(words)
     if len(counts) == 1 and len(words.split()) <= 5:
         return words.strip("()[] :"), counts[0]
-    if re.fullmatch(rf"(?:{MODE_WORDS}|m|pers\.?)\s*#?(?:\d{{1,2}}|[A-H])", words, re.I):
+    if re.fullmatch(rf"(?:{any_of('mode', 'mode_short')})\s*#?(?:\d{{1,2}}|[A-H])", words, re.I):
         return words, None
     return None
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from fence.core.charts.notation import LOOKALIKES
-from fence.core.charts.tongues import ABOVE, AND_UP, BELOW, COUNTED, FROM, NOT_ITSELF, UP_TO
+from fence.core.charts.words import any_of, every
 from fence.core.model.profile import Range
 
 MOST_SPANS = 40
@@ -25,16 +25,16 @@ MOST_NUMBERS = 100
 _NUMBER = re.compile(
     r"(?<![\w§])(?<!\d[.,])(?:0x(?P<x>[0-9a-f]{1,2})|(?P<h>[0-9a-f]{1,2})h|(?P<d>\d{1,7}(?:\.\d{1,4}|,\d(?!\d))?)"
     r"|(?P<o>[0-9OoIlSB]{1,3}))"
-    r"(?:(?P<u>\s?(?:%|°|(?:k|hz|khz|ms|(?-i:s)|sec|secs|seconds?|deg|degrees?|mm|cm|m|rpm|fps|bit)(?![\w-])))|(?![^\W_]))",
+    rf"(?:(?P<u>\s?(?:%|°|(?:k|hz|ms|(?-i:s)|mm|cm|m|{any_of('units', 'degrees')})(?![\w-])))|(?![^\W_]))",
     re.I,
 )
-_SEPARATOR = re.compile(rf"\s*(?:-{{1,3}}>?|\.{{2,4}}|…|~|→|>)\s*|\s+(?:{UP_TO})\s+", re.I)
+_SEPARATOR = re.compile(rf"\s*(?:-{{1,3}}>?|\.{{2,4}}|…|~|→|>)\s*|\s+(?:{any_of('up_to')})\s+", re.I)
 _HEX = re.compile(r"(?<![\w.])([0-9a-f]{2})\s*-\s*([0-9a-f]{2})(?![\w.])", re.I)
-_BELOW = re.compile(rf"(?:(?:^|(?<=[\s(\[,;:]))(?:{BELOW})\s*|(<\s?=?|≤)\s*)$", re.I)
-_ABOVE = re.compile(rf"(?:(?:^|(?<=[\s(\[,;:]))(?:{ABOVE})\s*|(>\s?=?|≥)\s*)$", re.I)
-_AND_UP = re.compile(rf"\s*(?:{AND_UP})(?![^\W_])", re.I)
-_FROM = re.compile(rf"(?:^|(?<=[\s(\[,;:]))(?:{FROM})\s+$", re.I)
-_COUNTED = re.compile(rf"(?:{COUNTED})\s*#?\s*$", re.I)
+_BELOW = re.compile(rf"(?:(?:^|(?<=[\s(\[,;:]))(?:{any_of('below', 'up_to_and_with')})\s*|(<\s?=?|≤)\s*)$", re.I)
+_ABOVE = re.compile(rf"(?:(?:^|(?<=[\s(\[,;:]))(?:{any_of('above', 'beginning_with')})\s*|(>\s?=?|≥)\s*)$", re.I)
+_AND_UP = re.compile(rf"\s*(?:{any_of('and_up')})(?![^\W_])", re.I)
+_FROM = re.compile(rf"(?:^|(?<=[\s(\[,;:]))(?:{any_of('start')})\s+$", re.I)
+_COUNTED = re.compile(rf"(?:{any_of('counted', 'channels')})\s*#?\s*$", re.I)
 _EQUALS = re.compile(r"\s*[=:]\s*(?=[^\W\d]|[\"'(])")
 _WORD_BEHIND = re.compile(r"\s+(?=[^\W\d])")
 _EDGES = " \t,;:()[]./=|-→>"
@@ -161,7 +161,7 @@ def _span_at(text: str, numbers: list[_Number], place: int, value: bool) -> tupl
 def _with_itself(found: re.Match[str], sign: str) -> bool:
     """Whether the number belongs to the levels: ``up to 9`` and ``≥ 10``, but not ``below 10``."""
     words = found[0].strip().lower()
-    return "=" in words or sign in words or (found[1] is None and words not in NOT_ITSELF)
+    return "=" in words or sign in words or (found[1] is None and words not in every("below", "above"))
 
 
 def _chain(found: list[Span], expected: int | None) -> list[Span]:
@@ -228,9 +228,9 @@ def ranged(span: Span, words: str) -> Range:
     return with_physical(Range(span.first, span.last, meaning or "no words"))
 
 
-_UNIT = r"(K|Hz|%|°|deg(?:rees?)?)"
+_UNIT = rf"(K|Hz|%|°|{any_of('degrees')})"
 _AMOUNT = r"(\d{1,7}(?:\.\d{1,6})?)"
-PHYSICAL = re.compile(rf"{_AMOUNT}\s*{_UNIT}?\s*(?:-|to|à|bis|a|\.\.|~|→)\s*{_AMOUNT}\s*{_UNIT}(?![a-z])", re.I)
+PHYSICAL = re.compile(rf"{_AMOUNT}\s*{_UNIT}?\s*(?:-|\.\.|~|→|{any_of('up_to')})\s*{_AMOUNT}\s*{_UNIT}(?![a-z])", re.I)
 BRACED = re.compile(r"\s?\{(-?\d{1,9}(?:\.\d{1,9})?) to (-?\d{1,9}(?:\.\d{1,9})?)(?: (\S*))?\}$")
 
 

@@ -7,16 +7,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from fence.core.charts.tongues import (
-    AS_WORDS,
-    CELL_WORDS,
-    CHANNEL_WORDS,
-    COARSE_WORDS,
-    DEFAULT_WORDS,
-    FINE_WORDS,
-    UNUSED,
-)
 from fence.core.charts.vocabulary import CLUSTERS, COLOURS, Meaning, meaning_of, tidy_words
+from fence.core.charts.words import UNUSED, any_of, every
 from fence.core.model.profile import Byte, Channel, Function, Range
 
 WITHOUT_CELL = {Function.RESET, Function.PROGRAM, Function.SOUND, Function.FUNCTION_SPEED, Function.OUTPUT}
@@ -26,46 +18,55 @@ LONGEST_NAME = 60
 LONGEST_WORDING = 160
 """Characters of a name that are looked at."""
 
-DEFAULT = re.compile(rf"[\[(]?\b(?:{DEFAULT_WORDS})\b\s*(?:value\s*)?[:=]?\s*(\d{{1,3}})(?:\s*(%)|\b)[\])]?", re.I)
-HIGHLIGHT = re.compile(r"\bhighlight\s*[:=]?\s*(\d{1,3})\b", re.I)
+_CELLS = any_of("cell")
+_LIKE = any_of("like")
+_FINE = any_of("fine")
+_COARSE = any_of("coarse")
+_UP_TO = any_of("up_to")
+_JOINED = any_of("joints")
+_BITS = any_of("bits")
+DEFAULT = re.compile(
+    rf"[\[(]?\b(?:{any_of('default')})\b\s*(?:(?:{any_of('value')})\s*)?"
+    r"[:=]?\s*(\d{1,3})(?:\s*(%)|\b)[\])]?",
+    re.I,
+)
+HIGHLIGHT = re.compile(rf"\b(?:{any_of('highlight')})\s*[:=]?\s*(\d{{1,3}})\b", re.I)
 NAMED = re.compile(r"\[([a-z/ ]+)\]", re.I)
 FINE = re.compile(
-    r"\(?\b(fine[- ]?tun(?:e|ing)|fine (?:adjust(?:ment|ing)?|control)|ultra fine|fine|lsb|low(?:er)? byte|"
-    r"least significant(?: byte)?|16\s*-?\s*bits?|2/2|trimming|"
-    rf"low?$|{FINE_WORDS})(?![^\W_])\)?",
+    rf"\(?\b({_FINE}|16\s*-?\s*(?:{_BITS})|2/2|(?:{any_of('low')})$)(?![^\W_])\)?",
     re.I,
 )
 COARSE = re.compile(
-    r"\(?\b(coarse|msb|(?:high|upper)(?:er)? byte|most significant(?: byte)?|1/2|hi(?:gh)?$|8\s*-?\s*bits?|"
-    rf"{COARSE_WORDS})(?![^\W_])\)?",
+    rf"\(?\b({_COARSE}|8\s*-?\s*(?:{_BITS})|1/2|(?:{any_of('high')})$)(?![^\W_])\)?",
     re.I,
 )
-CELL = re.compile(rf"\(?\b(?:{CELL_WORDS})\s*(?:no\.?|nr\.?|#)?\s*(\d{{1,3}})\b\)?", re.I)
-NUMBERED_CELL = re.compile(rf"\(?\b(\d{{1,3}})(?:st|nd|rd|th|\.)?\s+(?:{CELL_WORDS})\b\)?", re.I)
+CELL = re.compile(rf"\(?\b(?:{_CELLS})\s*(?:(?:{any_of('number_sign')})\.?|#)?\s*(\d{{1,3}})\b\)?", re.I)
+NUMBERED_CELL = re.compile(rf"\(?\b(\d{{1,3}})(?:st|nd|rd|th|\.)?\s+(?:{_CELLS})\b\)?", re.I)
 CELLS = re.compile(
-    rf"\b(?:{CELL_WORDS})s?n?\s*#?(\d{{1,3}})\s*(?:-|~|\.\.|to|bis|à|a|al|tot|t/m|até|…|→|and|und|et|y|e|en|&)\s*#?(\d{{1,3}})\b",
+    rf"\b(?:{_CELLS})s?n?\s*#?(\d{{1,3}})\s*(?:-|~|\.\.|…|→|&|{_UP_TO}|{_JOINED})\s*#?(\d{{1,3}})\b",
     re.I,
 )
 LETTER_CELL = re.compile(r"^([rgbwa]|uv)[\s_.-]?(\d{1,3})$", re.I)
 CELL_LETTER = re.compile(r"^(\d{1,3})[\s_.-]?([rgbwa])$", re.I)
 TAIL_NUMBER = re.compile(r"^(.*[^\W\d])\s*[#(]?(\d{1,3})\)?$", re.I)
-NUMBERED_LAMP = re.compile(r"(?:lamp|bulb|circuit|lampe|ampoule|l[aá]mpara|lampada|l[âa]mpada)\s*#?(\d{1,2})", re.I)
+NUMBERED_LAMP = re.compile(rf"(?:{any_of('lamp')})\s*#?(\d{{1,2}})", re.I)
 """One of several lamps that a device dims."""
 SUM = re.compile(r"^([rgbwa])\d{1,3}(?:\s*\+\s*\1\d{1,3})+$", re.I)
 """Several cells of one colour together: ``R1+R2``."""
-LIKE = re.compile(
-    rf"(?:^|[\s,(])(?:{AS_WORDS})\b\D{{0,24}}?(\d{{1,3}})\s*(?:-|~|to|bis|à|a|tot|t/m|até|→)\s*(\d{{1,3}})", re.I
-)
-AS_IN = re.compile(rf"(?:{AS_WORDS})\b(?:\s+\w+){{0,2}}\s+(\d{{1,3}})\s*-?\s*(?:ch\b|chan|{CHANNEL_WORDS})", re.I)
-"""Like the channels of another mode, which is named by its count: ``as in 9-channel mode``."""
-SAME = re.compile(rf"(?:^|[\s,(])(?:{AS_WORDS})\b", re.I)
-BOTH_BYTES = re.compile(
-    r"16\s*-?\s*bits?|2\s*bytes?|two bytes|coarse\W{1,5}(?:and\W)?\s*fine|msb\W{1,5}lsb|hi(?:gh)?\W{1,5}lo|"
-    r"1/2\W{1,5}2/2|65535|"
-    r"(?:grob|gros|grueso|grof|grosso)\W{1,5}(?:fein|fin|fino|fijn)",
+LIKE = re.compile(rf"(?:^|[\s,(])(?:{_LIKE})\b\D{{0,24}}?(\d{{1,3}})\s*(?:-|~|→|{_UP_TO})\s*(\d{{1,3}})", re.I)
+AS_IN = re.compile(
+    rf"(?:{_LIKE})\b(?:\s+\w+){{0,2}}\s+(\d{{1,3}})\s*-?\s*(?:{any_of('channel', 'channels')})"
+    rf"(?:{any_of('mode')})?(?![^\W_])",
     re.I,
 )
-_JOINTS = re.compile(r"\s*(?:[,;/+&]|\s-\s|\band\b|\bund\b|\bet\b|\by\b|\be\b|\ben\b)\s*", re.I)
+"""Like the channels of another mode, which is named by its count: ``as in 9-channel mode``."""
+SAME = re.compile(rf"(?:^|[\s,(])(?:{_LIKE})\b", re.I)
+BOTH_BYTES = re.compile(
+    rf"16\s*-?\s*(?:{_BITS})|2\s*(?:{any_of('bytes')})|{any_of('both_bytes')}|1/2\W{{1,5}}2/2|65535|"
+    rf"(?:{_COARSE}|{any_of('high')})\W{{1,5}}(?:(?:{_JOINED})\W{{1,5}})?(?:{_FINE}|{any_of('low')})",
+    re.I,
+)
+_JOINTS = re.compile(rf"\s*(?:[,;/+&]|\s-\s|\b(?:{_JOINED})\b)\s*", re.I)
 _BLANK_JOINTS = re.compile(r"[\s,;/+&-]+")
 _EDGES = " -:,;()[]|\t.=*/_'\""
 
@@ -79,23 +80,7 @@ GOES_ON = {
         (Function.PROGRAM, Function.FUNCTION_SPEED),
         (Function.SOUND, Function.FUNCTION_SPEED),
     )
-    for word in (
-        ("speed", "rate", "geschwindigkeit", "vitesse", "velocidad", "velocita", "snelheid", "velocidade")
-        if function is Function.FUNCTION_SPEED
-        else (
-            "rotation",
-            "index",
-            "indexing",
-            "spin",
-            "rotate",
-            "rot",
-            "drehung",
-            "rotacion",
-            "rotazione",
-            "rotatie",
-            "rotacao",
-        )
-    )
+    for word in map(tidy_words, every("speed" if function is Function.FUNCTION_SPEED else "rotation"))
 }
 """Bare words that speak of the channel before: a speed behind programs, a rotation behind a gobo."""
 
@@ -193,7 +178,7 @@ class Namer:
         found = LIKE.search(words)
         if not found or not SAME.match(" " + words.strip()):
             return None
-        if re.search(rf"\b(?:{CELL_WORDS})s?n?\W*$", words[found.start() : found.start(1)], re.I):
+        if re.search(rf"\b(?:{_CELLS})s?n?\W*$", words[found.start() : found.start(1)], re.I):
             return None
         low, high = int(found[1]), int(found[2])
         pattern = before[low - 1 : high]
@@ -305,10 +290,10 @@ class Namer:
 
     def _counted(self, words: str, count: int, before: Sequence[Channel]) -> tuple[list[Channel], str] | None:
         """One function as often as there are cells: ``dimmers 1 to 6``."""
-        span = re.search(r"(\d{1,3})\s*(?:-|~|\.\.|to|bis|à|a|tot|t/m|até)\s*(\d{1,3})", words, re.I)
+        span = re.search(rf"(\d{{1,3}})\s*(?:-|~|\.\.|{_UP_TO})\s*(\d{{1,3}})", words, re.I)
         bare = words.replace(span[0], " ", 1) if span else words
         _, bare = self.cell(bare, numbered=False)
-        bare = re.sub(rf"\b(?:{CELL_WORDS})s?\b", " ", bare, flags=re.I)
+        bare = re.sub(rf"\b(?:{_CELLS})s?\b", " ", bare, flags=re.I)
         named = self.channel(re.sub(r"(?<=\w{3})s\b", "", bare.strip(_EDGES)) or words)
         fits = span is not None and int(span[2]) - int(span[1]) + 1 == count
         first = int(span[1]) if span and fits else 1
@@ -317,7 +302,7 @@ class Namer:
         return made, "" if sure else named.doubt or f"taken as {count} channels of one kind"
 
 
-_GLUE = {"", "and", "und", "et", "y", "e", "en", "of", "the", "led", "leds"}
+_GLUE = {"", *every("joints", "glue", "of_pages", "article"), *every("fillers")}
 
 
 def _again(pattern: Sequence[Channel], count: int, cell: int | None) -> list[Channel]:

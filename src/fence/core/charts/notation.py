@@ -7,6 +7,9 @@ from __future__ import annotations
 
 import re
 
+from fence.core.charts.words import names_of
+from fence.core.model.profile import Function
+
 LONGEST_LINE = 300
 """Characters of a line that are read; no row of a table is longer."""
 MOST_TABS = 16
@@ -23,9 +26,8 @@ _LETTERS = str.maketrans(
     {0xFB00: "ff", 0xFB01: "fi", 0xFB02: "fl", 0xFB03: "ffi", 0xFB04: "ffl", 0xFB05: "st", 0xFB06: "st"}
 )
 """Letters that a page sets as one."""
-_TINTS = re.compile(
-    r"(?:\+\s?/\s?-|±)\s?(?:green|magenta|gr[uü]n|vert|verde|groen|zielony|zelen[aá])(?:\s?/\s?magenta)?(?!\w)", re.I
-)
+_TINT = "|".join(re.escape(name) for name in names_of(Function.GREEN, Function.MAGENTA))
+_TINTS = re.compile(rf"(?:\+\s?/\s?-|±)\s?(?:{_TINT})(?:\s?/\s?(?:{_TINT}))?(?!\w)", re.I)
 """A correction towards green and away from it."""
 _BLANKS = re.compile(r"[^\S\t]|[\x00-\x08\x0a-\x1f\x7f-\x9f\ud800-\udfff\ufeff\u200b]")
 _FOOTNOTE = re.compile(r"^\s*(?:[¹²³⁴⁵⁶⁷⁸⁹]|\*+\))")

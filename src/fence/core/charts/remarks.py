@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from fence.core.charts.vocabulary import COLOURS
+from fence.core.charts.words import every
 from fence.core.checks.finding import Severity
 from fence.core.model.address import SLOTS
 from fence.core.model.errors import ChartError
@@ -13,7 +14,7 @@ from fence.core.model.profile import Byte, Channel, Function, Mode, Part, Profil
 from fence.core.model.text import counted
 
 OWN_SHOW = {Function.PROGRAM, Function.SOUND}
-IDLE_WORDS = ("no function", "off", "none", "no effect", "manual", "no program")
+IDLE_WORDS = every("idle")
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from enum import StrEnum
 from functools import lru_cache
 
-from fence.core.charts.tongues import HEADS, UNUSED
 from fence.core.charts.vocabulary import tidy_words
+from fence.core.charts.words import UNUSED, every, heads
 
 
 class Role(StrEnum):
@@ -35,7 +35,7 @@ ORDER = (
 
 @lru_cache(maxsize=1)
 def _words() -> dict[str, Role]:
-    return {word: Role(role) for role, words in HEADS.items() for word in words.split()}
+    return {word: Role(role) for word, role in heads().items()}
 
 
 @lru_cache(maxsize=2048)
@@ -50,7 +50,7 @@ def roles_of(head: str) -> tuple[Role, ...]:
         return (Role.FROM,) if words == ["de"] else (Role.TO,)
     table = _words()
     found = [table.get(word) for word in words]
-    glue = {"dmx", "512", "of", "in", "the", "number", "der", "de", "du", "and", "or", "description", "8", "16", "bit"}
+    glue = every("glue")
     if any(role is None and word not in glue for role, word in zip(found, words, strict=True)):
         return ()
     held = {role for role in found if role is not None}

@@ -15,6 +15,7 @@ from functools import cached_property
 from fence.core.charts.levels import spans_of
 from fence.core.charts.notation import LONGEST_LINE, as_number, plain
 from fence.core.charts.roles import Role, is_head, role_of, roles_of
+from fence.core.charts.words import any_of
 
 MOST_CELLS = 64
 """Cells of a row; what stands behind them stays in the last one."""
@@ -67,6 +68,10 @@ class Row:
 OWN_LINE = re.compile(r"\d{1,3} \S|   \d{1,3}-\d{1,3} \S")
 _RUNS = re.compile(r"\s{3,}|\t+")
 _GAPS = re.compile(r"\t+|\s{2,}")
+_MODE_HEAD = (
+    rf"(?:(?:{any_of('mode')})\s*)?\d{{1,3}}\s*-?\s*(?:{any_of('channel', 'channels')})\.?|"
+    rf"(?:{any_of('mode')})\s*[A-Z0-9]"
+)
 _RULE = re.compile(r"[\s|:+=_.\-]*")
 
 
@@ -285,7 +290,7 @@ def _heads_from(rows: list[Row], place: int) -> list[Row]:
 
 
 def _is_mode_head(words: str) -> bool:
-    return re.fullmatch(r"(?:mode\s*)?\d{1,3}\s*-?\s*ch(?:annels?)?\.?|mode\s*[A-Z0-9]", words, re.I) is not None
+    return re.fullmatch(_MODE_HEAD, words, re.I) is not None
 
 
 def _body(rows: list[Row], place: int) -> int:

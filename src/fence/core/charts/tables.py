@@ -12,19 +12,26 @@ from fence.core.charts.levels import spans_of
 from fence.core.charts.notation import as_number
 from fence.core.charts.roles import Role, is_head, role_of, roles_of
 from fence.core.charts.shape import Cell, Row
-from fence.core.charts.tongues import CELL_WORDS
 from fence.core.charts.vocabulary import tidy_words
+from fence.core.charts.words import any_of
 
 MOST_MODES_BESIDE = 16
 """Modes that stand side by side in one table."""
 LOOK_AHEAD = 8
 
 TICKS = "✓✔√•●xX✗"
-NOTHING = re.compile(r"(?:-+|\.|/|n/?a|none|x|✗|—)?", re.I)
-MARK = re.compile(rf"(?:(?:ch\.?\s?)?\d{{1,3}}(?:\s?[-/+]\s?(?:ch\.?\s?)?\d{{1,3}})?|-+|\.|/|n/?a|[{TICKS}])", re.I)
+_CHANNELS = any_of("channel", "channels")
+_ABBREVIATED = rf"(?:(?:{_CHANNELS})\.?\s?)?"
+NOTHING = re.compile(rf"(?:-+|\.|/|{any_of('nothing')}|x|✗|—)?", re.I)
+MARK = re.compile(
+    rf"(?:{_ABBREVIATED}\d{{1,3}}(?:\s?[-/+]\s?{_ABBREVIATED}\d{{1,3}})?|"
+    rf"-+|\.|/|{any_of('nothing')}|[{TICKS}])",
+    re.I,
+)
 """What can stand in the column of a mode: a number, two of them, a tick, or a sign for none."""
+_SEVERAL = re.compile(rf"\s*(?:[-/+&,~→]|\b(?:{any_of('up_to', 'joints')})\b)\s*", re.I)
 _SHORT_LABEL = re.compile(r"^[a-z]{1,3}[-.]?(?=\d)", re.I)
-_LABEL = re.compile(r"^(?:dmx\s*)?(?:ch(?:annel|an)?s?\.?|slot|offset|kanal|canal|canale|kanaal|byte|#)\s*\+?", re.I)
+_LABEL = re.compile(rf"^(?:dmx\s*)?(?:(?:{any_of('channel', 'channels', 'offset')})\.?|#)\s*\+?", re.I)
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,7 +240,7 @@ def _ordered(row: Row) -> bool:
 
 def _named_above(cell: Cell, name: str, above: Row | None, row: Row) -> str:
     """The name of a mode with the word that stands over its count in the line before."""
-    if above is None or len(above.filled) < 2 or not re.fullmatch(r"[\W\d_]*(?:ch\w*|kan\w*|can\w*)?\W*", name, re.I):
+    if above is None or len(above.filled) < 2 or not re.fullmatch(rf"[\W\d_]*(?:{_CHANNELS})?\W*", name, re.I):
         return name
     middle = (cell.start + cell.end) / 2
     if above.delimited and row.delimited:
@@ -363,7 +370,7 @@ def _fits(table: Table, entry: Entry) -> bool:
 def numbers_in(text: str) -> list[int] | None:
     """The channel number of a cell, or first and last of several: ``CH4``, ``3/4``, ``1, 2``. None where it is none."""
     text = _SHORT_LABEL.sub("", text.strip())
-    words = re.split(r"\s*(?:[-/+&,~]|\bto\b|\band\b|\bbis\b|→)\s*", _LABEL.sub("", text.strip(" .:)([]")).strip())
+    words = _SEVERAL.split(_LABEL.sub("", text.strip(" .:)([]")).strip())
     numbers = [as_number(_LABEL.sub("", word).strip(" .:)")) for word in words]
     if not numbers or any(number is None or not 0 <= number <= 512 for number in numbers):
         return None
@@ -440,6 +447,6 @@ def _loose(table: Table, row: Row) -> Entry | None:
 def grid_of(row: Row) -> tuple[str, ...] | None:
     """The colours of a head such as ``Segment  Red  Green  Blue``; None where it is no such head."""
     cells = [cell.text for cell in row.filled]
-    if len(cells) < 3 or not re.fullmatch(rf"(?:{CELL_WORDS})s?", tidy_words(cells[0]), re.I):
+    if len(cells) < 3 or not re.fullmatch(rf"(?:{any_of('cell')})s?", tidy_words(cells[0]), re.I):
         return None
     return tuple(cells[1:])

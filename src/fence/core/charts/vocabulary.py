@@ -8,69 +8,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from fence.core.charts.tongues import FILLERS, WORDINGS
-from fence.core.charts.wordings import MORE
+from fence.core.charts.words import FILLERS, every, functions
 from fence.core.model.profile import Function
 
 F = Function
-
-SYNONYMS: dict[Function, tuple[str, ...]] = {
-    F.DIMMER: ("dimmer", "d", "int", "master", "master dimmer", "dimmer master", "intensity", "dim", "brightness",
-               "dimming", "total dimming", "grand master", "light output", "lamp intensity", "dimmer intensity"),
-    F.RED: ("red", "r", "red led", "red dimmer", "red intensity"),
-    F.GREEN: ("green", "g", "grn", "green led", "green dimmer", "green intensity"),
-    F.BLUE: ("blue", "b", "blu", "blue led", "blue dimmer", "blue intensity"),
-    F.WHITE: ("white", "w", "wht", "white led", "warm white", "cold white", "cool white", "ww", "cw", "white dimmer",
-              "neutral white", "white intensity"),
-    F.AMBER: ("amber", "a", "amb", "amber led", "amber dimmer"),
-    F.UV: ("uv", "ultraviolet", "ultra violet", "purple", "violet", "indigo", "black light", "uv led"),
-    F.LIME: ("lime", "mint", "lime green"),
-    F.CYAN: ("cyan", "c"),
-    F.MAGENTA: ("magenta", "m"),
-    F.YELLOW: ("yellow", "y"),
-    F.CCT: ("cct", "colour temperature", "color temperature", "color temp", "colour temp", "cto", "ctc", "ctb",
-            "white balance", "linear cto", "temperature"),
-    F.TINT: ("tint", "green magenta", "plus minus green", "green shift", "duv"),
-    F.PAN: ("pan", "pan rotation", "continuous pan", "pan continuous", "infinite pan", "x axis",
-            "level axis", "horizontal axis", "pan movement", "horizontal", "x"),
-    F.TILT: ("tilt", "y axis", "vertical axis", "plumb axis", "tilt movement", "vertical"),
-    F.ZOOM: ("zoom", "magnify", "enlarge", "beam angle", "zoom angle", "beam width"),
-    F.FOCUS: ("focus", "focusing"),
-    F.IRIS: ("iris", "irisblende", "przyslona", "clona"),
-    F.FROST: ("frost", "atomize", "atomization", "atomizing", "fog lens", "diffusion", "diffuser", "soft edge"),
-    F.GOBO: ("gobo", "foreground gobo", "gobo shake", "gobo wheel", "gobos",
-             "static gobo", "rotating gobo", "gobo selection", "pattern", "gobo select",
-             "static gobo wheel", "rotating gobo wheel"),
-    F.GOBO_ROTATION: ("gobo rotation", "gobo index", "gobo spin", "gobo rotate", "pattern rotation", "gobo indexing",
-                      "gobo rot", "pattern rot"),
-    F.PRISM: ("prism", "prism insertion", "prism rotation", "prism rot"),
-    F.COLOUR_WHEEL: ("colour wheel", "color wheel", "colour", "color", "colors", "colours", "colour selection",
-                     "color selection", "color change", "color macro", "colour macro", "colour presets",
-                     "color presets"),
-    F.SHUTTER: ("shutter", "strobe", "s", "shut", "flash", "shutter strobe", "strobe shutter", "strobe rate",
-                "strobe speed", "flash rate", "strobe effect", "stroboscope", "strobe effects", "flash speed",
-                "electronic shutter"),
-    F.SPEED: ("speed", "pan tilt speed", "p t speed", "movement speed", "vector speed", "motor speed", "xy speed",
-              "pt speed", "speed pan tilt", "speed of movement"),
-    F.PROGRAM: ("program", "programs", "fx", "fx select", "programme", "macro", "macros",
-                "auto program", "auto programs", "auto", "show",
-                "effect", "effects", "chase", "internal programs", "built in programs", "auto mode", "auto show",
-                "own programs", "preset programs", "running program", "chases", "effect macro", "program selection"),
-    F.SOUND: ("sound", "sound active", "music", "mic", "microphone", "audio", "sound mode", "sound control",
-              "sound sensitivity", "mic sensitivity", "sound activation"),
-    F.RESET: ("reset", "reposition", "restoration",
-              "control", "special functions", "lamp control", "fixture control", "maintenance",
-              "control functions", "special", "lamp on off", "reset control"),
-    F.FUNCTION_SPEED: ("function speed", "program speed", "effect speed", "macro speed", "auto speed", "chase speed",
-                       "speed of programs", "running speed", "programme speed", "show speed"),
-    F.PIXEL: ("pixel", "pixels"),
-    F.FAN: ("fan", "fan speed", "fan control", "blower"),
-    F.OUTPUT: ("output", "relay", "haze", "haze output", "fog", "fog output", "smoke", "switch", "pump", "volume",
-               "valve", "jet valve", "drain"),
-    F.OTHER: ("not used", "no function", "reserved", "unused", "dimmer curve", "dimmer speed", "dimming curve",
-              "blade", "framing", "empty", "frame rotation", "blade rotation", "hue", "saturation", "fade time",
-              "standby", "nc", "n a", "dummy", "spare", "no use", "battery saver", "fx size", "effect size"),
-}  # fmt: skip
 
 COLOURS = {F.RED, F.GREEN, F.BLUE, F.WHITE, F.AMBER, F.UV, F.LIME, F.CYAN, F.MAGENTA, F.YELLOW}
 
@@ -119,7 +60,7 @@ def tidy_words(text: str) -> str:
 _LIGATURES = str.maketrans({"ß": "ss", "ł": "l", "œ": "oe", "æ": "ae", "ø": "o", "°": " "})
 
 
-SPEEDS = {"speed", "rate", "geschwindigkeit", "vitesse", "velocidad", "velocita", "snelheid", "velocidade", "tempo"}
+SPEEDS = frozenset(map(tidy_words, every("speed")))
 SPEED_OF = {
     F.PROGRAM: F.FUNCTION_SPEED, F.SOUND: F.FUNCTION_SPEED, F.COLOUR_WHEEL: F.FUNCTION_SPEED,
     F.FUNCTION_SPEED: F.FUNCTION_SPEED, F.PIXEL: F.FUNCTION_SPEED, F.SHUTTER: F.SHUTTER, F.FAN: F.FAN,
@@ -134,9 +75,7 @@ LONGEST_PHRASE = 8
 
 @lru_cache(maxsize=64)
 def _table(extra: tuple[tuple[str, Function], ...]) -> dict[str, Function]:
-    table = {tidy_words(word): function for function, words in WORDINGS.items() for word in words.split(",")}
-    table.update({tidy_words(word): function for function, words in MORE.items() for word in words.split(",")})
-    table.update({word: function for function, words in SYNONYMS.items() for word in words})
+    table = {tidy_words(word): function for word, function in functions().items()}
     table.update({tidy_words(word): function for word, function in extra})
     return table
 

@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from fence.core.charts.draft import Building, Taken
 from fence.core.charts.sheet import Sheet
-from fence.core.charts.tongues import EACH_WORDS, OTHER_LABELS, UNUSED
+from fence.core.charts.words import UNUSED, any_of, every
 from fence.core.model.profile import Channel, Function
 
 KNOWN, NAMED, MISSING, OFF_COUNT = 1.0, 0.25, -1.5, -2.0
@@ -23,7 +23,7 @@ A_MODE, UNSAID = -0.5, -1.0
 that a mode begins."""
 FEWEST, SURE_SHARE = 3, 0.25
 """From how many channels on, and below which share of sure ones among them, a text is hardly a chart (practice)."""
-_SEVERAL = re.compile(r"[^,;]+[,;][^,;]+[,;]\s*\w|^=|\b(?:" + EACH_WORDS + r")$", re.I)
+_SEVERAL = re.compile(r"[^,;]+[,;][^,;]+[,;]\s*\w|^=|\b(?:" + any_of("each") + r")$", re.I)
 """Several functions named as one channel's: a line that was not taken apart."""
 BETTER = 1.0
 """By how much another way must be better than the text as it stands (practice)."""
@@ -43,7 +43,7 @@ def weight_of(sheet: Sheet) -> float:
 def is_hardly_one(sheet: Sheet) -> bool:
     """Whether so little of what was read is surely a channel that the text may be something else: a price list, a cue
     list, switches, pins."""
-    if sheet.labels & OTHER_LABELS:
+    if not sheet.labels.isdisjoint(every("labels")):
         return True
     slots = [slot for mode in sheet.kept_modes() for slot in mode.slots.values()]
     sure = sum(

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 
+from fence.core.charts.headings import OWN_MODE
 from fence.core.charts.reading import read_chart_text
 from fence.core.charts.vocabulary import meaning_of
+from fence.core.charts.words import any_of
 from fence.core.model.profile import Byte, Channel, Function, Profile, Range
 
 
@@ -20,7 +22,7 @@ def write_chart_text(profile: Profile) -> str:
             continue
         part = mode.parts[0]
         channels = part.channels or tuple(Channel(Function.OTHER, f"channel {n + 1}") for n in range(part.footprint))
-        lines = [f"Mode: {mode.name}"]
+        lines = [f"{OWN_MODE}: {mode.name}"]
         for offset, channel in enumerate(channels, 1):
             lines.append(f"{offset} {_channel_words(channel)}")
             lines += [f"   {_range_words(found)}" for found in channel.ranges]
@@ -29,7 +31,7 @@ def write_chart_text(profile: Profile) -> str:
 
 
 SIMPLE = re.compile(r"[a-z]+(?:,? [a-z]+)*(?: \d{1,3})?", re.I)
-TELLING = re.compile(r"\b(?:ch\w*|mode|slot)\b", re.I)
+TELLING = re.compile(rf"\b(?:{any_of('channel', 'channels', 'mode')})\d*\b", re.I)
 """Words that a reader of charts takes for more than a word."""
 PLAIN = re.compile(r"[a-z][a-z' ]*(?:[/&][a-z' ]+)*")
 """Names and meanings that nothing else looks like."""
@@ -59,7 +61,7 @@ def _reads_back(channel: Channel, name: str) -> bool:
     """Whether a channel of this name, written plainly, is read as just that."""
     if not PLAIN.fullmatch(name) or name == "cell":
         return False
-    modes = read_chart_text(f"Mode: m\n1 {name} [{channel.function}]").modes
+    modes = read_chart_text(f"{OWN_MODE}: m\n1 {name} [{channel.function}]").modes
     return len(modes) == 1 and modes[0].channels[:1] == (Channel(channel.function, name),)
 
 

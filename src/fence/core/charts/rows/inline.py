@@ -9,10 +9,11 @@ from fence.core.charts.headings import Heading, counts_in, heading_of
 from fence.core.charts.rows.opening import LABEL
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import TOO_MANY, Answered, Sheet
+from fence.core.charts.words import any_of
 
 INSIDE = re.compile(
     rf"(?:^|[\s,;(])(?:{LABEL})\s*#?(\d{{1,3}})\s*"
-    r"(?:[:=)-]|is\b|are\b|controls?\b|sets?\b|for\b|ist\b|est\b|es\b|è\b|é\b)?\s*",
+    rf"(?:[:=)-]|(?:{any_of('verbs')})\b)?\s*",
     re.I,
 )
 INLINE = re.compile(r"(?:^|[\s,;|])(\d{1,3})[\s.:=)-]+(?=[^\W\d])")
@@ -58,7 +59,7 @@ def labelled_inside(sheet: Sheet, row: Row) -> Answered | None:
     ends = [*(mark.start() for mark in marks[1:]), len(row.words)]
     names = [row.words[mark.end() : end] for mark, end in zip(marks, ends, strict=True)]
     names = [re.sub(r"\s*\(.*$", "", name) for name in names]
-    names = [re.sub(r"(?:,|;|\band|\bund|\bet|\by|\be|\ben)\s*$", "", name.strip(" .")).strip(" ,;.") for name in names]
+    names = [re.sub(rf"(?:,|;|\b(?:{any_of('joints')}))\s*$", "", name.strip(" .")).strip(" ,;.") for name in names]
     if not all(sheet.namer.knows(name) for name in names):
         return None
     lead = heading_of(row.words[: marks[0].start()].strip(" ,:;")) if marks[0].start() else None

@@ -10,7 +10,7 @@ from fence.core.charts.levels import spans_of
 from fence.core.charts.notation import as_number
 from fence.core.charts.shape import Row
 from fence.core.charts.sheet import OWN_LABEL, Sheet
-from fence.core.charts.tongues import CHANNEL_WORDS, ORDINALS
+from fence.core.charts.words import ORDINALS, any_of
 from fence.core.model.profile import Function
 
 MOST_IN_A_SPAN = 64
@@ -23,19 +23,23 @@ LOOK_AHEAD = 20
 LONGEST_PROSE = 6
 """Words behind a number that can be a name; more of them are a sentence, unless one is known."""
 
-LABEL = rf"(?:dmx[\s-]*)?(?:ch(?:an(?:nel)?)?s?|{CHANNEL_WORDS}|slots?|offset|byte|nr|no|num|n[°º])\.?"
+LABEL = rf"(?:dmx[\s-]*)?(?:{any_of('channel', 'channels', 'offset', 'number_sign')})\.?"
 _NUM = r"\d{1,3}"
 _ANY = r"[\dlIO]{1,3}"
-_AND = r"(?:\s*(?:-|/|\+|&|,|~|\.\.|→)\s*|\s+(?:to|and|bis|und|à|et|a|y|e|tot|t/m|en|até|al)\s+)"
+_AND = rf"(?:\s*(?:-|/|\+|&|,|~|\.\.|→)\s*|\s+(?:{any_of('up_to', 'joints')})\s+)"
 OPENER = re.compile(
     rf"^[\[(]?(?:(?P<label>{LABEL})\s*[#.:]?\s*\+?(?P<l1>{_ANY})(?:{_AND}(?:{LABEL}\s*)?(?P<l2>{_ANY}))?(?![^\W_])"
-    rf"|\#?(?P<n1>{_NUM})(?:{_AND}(?P<n2>{_NUM}))?(?![^\W_]|\.\d)(?P<ch>\s*-?ch(?:an(?:nel)?)?\b(?!\w))?)"
+    rf"|\#?(?P<n1>{_NUM})(?:{_AND}(?P<n2>{_NUM}))?(?![^\W_]|\.\d)(?P<ch>\s*-?(?:{any_of('channel')})\b(?!\w))?)"
     r"\s*[\])]?\s*(?P<sep>[:.)=|;,-]*)\s*(?P<rest>.*)$",
     re.I,
 )
 _GLUED = re.compile(r"^(?P<n>\d{1,3})\s*-?ch\s*[:.)-]?\s+(?P<rest>\S.*)$", re.I)
 _LIST = re.compile(r"^\s*(?:ch\.?\s*)?(\d{1,3}(?:\s*[,/+&]\s*\d{1,3}){2,})[\s:.)-]+(?=\S)", re.I)
-_ORDINAL = re.compile(rf"^(?:the\s+)?(?P<o>{'|'.join(ORDINALS)})\s+(?:{LABEL})\s*[:.=-]?\s*(?P<rest>\S.*)$", re.I)
+_ORDINAL = re.compile(
+    rf"^(?:(?:{any_of('article')})\s+)?(?P<o>{'|'.join(ORDINALS)})\s+(?:{LABEL})\s*[:.=-]?\s*"
+    r"(?P<rest>\S.*)$",
+    re.I,
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,21 +6,25 @@ from __future__ import annotations
 import re
 
 from fence.core.charts.notation import as_number
-from fence.core.charts.tongues import AND_SO_ON, CELL_WORDS, EACH_WORDS, UP_TO
 from fence.core.charts.ways.lines import FEWEST, LEVELS, Line, Lines, blanks
+from fence.core.charts.words import any_of
 
 MOST_CHANNELS = 512
 _SPREAD = re.compile(
     r"\s*(?P<a>\d{1,3})\s*[-–~]\s*(?P<b>\d{1,3})\s*[:.]?\s+(?P<rest>\S+(?:[\s,;/]+\S+)+)\s*"
 )
 _EACH = re.compile(
-    rf"\s*(?P<a>\d{{1,3}})\s*[-–~]\s*(?P<b>\d{{1,3}})\s*[:.=]?\s+(?:{CELL_WORDS})s?\.?\s*"
+    rf"\s*(?P<a>\d{{1,3}})\s*[-–~]\s*(?P<b>\d{{1,3}})\s*[:.=]?\s+(?:{any_of('cell')})s?\.?\s*"
     r"(?P<c>\d{1,3})\s*"
-    rf"(?:[-–~]|{UP_TO})\s*(?P<d>\d{{1,3}})\s*[,:;]?\s*(?P<names>.*?)\s*"
-    rf"(?:\b(?:{EACH_WORDS})\b)?\s*",
+    rf"(?:[-–~]|{any_of('up_to')})\s*(?P<d>\d{{1,3}})\s*[,:;]?\s*(?P<names>.*?)\s*"
+    rf"(?:\b(?:{any_of('each')})\b)?\s*",
     re.I,
 )
-_SO_ON = re.compile(rf"\s*(?:{AND_SO_ON})\s*", re.I)
+AND_SO_ON = (
+    rf"(?:\.{{2,}}|…|⋮|:|\||(?:{any_of('and_so_on')})\b\.?(?:\s*(?:{any_of('up_to_this')}))?)"
+)
+_SO_ON = re.compile(rf"\s*{AND_SO_ON}\s*", re.I)
+_NAMES = re.compile(rf"\s*(?:[,;/+&]|\b(?:{any_of('joints')})\b)\s*")
 _BESIDE = re.compile(r"(?:\s{2,}|\t+)(?=\d{1,3}[\s.:)=]+[^\W\d])")
 _OPENED = re.compile(r"\d{1,3}[\s.:)=]+[^\W\d]")
 _LEADERS = re.compile(r"\s*\.{4,}\s*|\s+\.{3,}\s+")
@@ -55,7 +59,7 @@ def cells_each(lines: Lines) -> Lines | None:
     changed = False
     for line in lines:
         found = _EACH.fullmatch(line.text)
-        names = re.split(r"\s*(?:[,;/+&]|\band\b|\bund\b)\s*", found["names"]) if found else []
+        names = _NAMES.split(found["names"]) if found else []
         names = [name for name in names if name]
         first, last = (int(found["a"]), int(found["b"])) if found else (0, 0)
         low, high = (int(found["c"]), int(found["d"])) if found else (0, 0)

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from fence.core.charts.tongues import CHANNEL_WORDS
+from fence.core.charts.words import any_of
 
 MOST_CELLS = 64
 FEWEST = 3
 """Channels that a run of numbers must have to be one."""
-CHANNEL = rf"(?:channels?|chan|ch|{CHANNEL_WORDS}|dmx|slot)"
-LEVELS = re.compile(r"\s*\d{1,3}\s*(?:[-–~→]|to|bis|a|à)\s*\d{1,3}\b")
+CHANNEL = rf"(?:{any_of('channel', 'channels')}|dmx)"
+LEVELS = re.compile(rf"\s*\d{{1,3}}\s*(?:[-–~→]|{any_of('up_to')})\s*\d{{1,3}}\b")
 
 
 @dataclass(frozen=True, slots=True)

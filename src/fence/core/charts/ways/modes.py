@@ -9,12 +9,12 @@ from collections.abc import Iterator
 
 from fence.core.charts.notation import as_number
 from fence.core.charts.roles import Role, role_of
-from fence.core.charts.tongues import MODE_WORDS
 from fence.core.charts.ways.lines import CHANNEL, FEWEST, MOST_CELLS, Line, Lines, blanks
+from fence.core.charts.words import any_of
 
 _SUM = re.compile(
-    rf"\s*(?:(?:{MODE_WORDS})\s*[:\-]?\s*)?(?P<n>\d{{1,3}})(?:\s*-)?\s*{CHANNEL}\b\.?"
-    rf"(?:\s*(?:{MODE_WORDS}))?"
+    rf"\s*(?:(?:{any_of('mode')})\s*[:\-]?\s*)?(?P<n>\d{{1,3}})(?:\s*-)?\s*{CHANNEL}\b\.?"
+    rf"(?:\s*(?:{any_of('mode')}))?"
     r"\s*[=:(]\s*(?P<rest>[^\W\d][^()]*)\)?\s*\.?",
     re.I,
 )

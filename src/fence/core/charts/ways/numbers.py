@@ -9,8 +9,8 @@ from itertools import takewhile
 
 from fence.core.charts.notation import as_number
 from fence.core.charts.roles import Role, role_of
-from fence.core.charts.tongues import ADDRESS_WORDS, FIRST_WORDS
 from fence.core.charts.ways.lines import CHANNEL, FEWEST, LEVELS, Line, Lines, blanks
+from fence.core.charts.words import any_of
 
 MOST_CELL = 60
 """Characters of a line that is a cell of a table by itself."""
@@ -22,13 +22,13 @@ _FIRST = re.compile(
     re.I,
 )
 """A number at the front of a line that says more."""
-_START = rf"\s*(?:[-•*]\s*)?(?:(?:{FIRST_WORDS})\s*)?(?:dmx\s*)?"
+_START = rf"\s*(?:[-•*]\s*)?(?:(?:{any_of('first')})\s*)?(?:dmx\s*)?"
 _OFFSET = re.compile(
-    rf"{_START}(?:(?:{ADDRESS_WORDS}|addr|s|n|a)\.?\s*)?"
+    rf"{_START}(?:(?:{any_of('address')}|s|n|a)\.?\s*)?"
     r"\+\s*(?P<n>\d{1,3})(?:\s+|\s*[:=)\-]\s+)(?P<rest>\S.*)",
     re.I,
 )
-_BASE = re.compile(rf"{_START}(?:{ADDRESS_WORDS})\s*[:=]\s*(?P<rest>[^\W\d].*)", re.I)
+_BASE = re.compile(rf"{_START}(?:{any_of('address')})\s*[:=]\s*(?P<rest>[^\W\d].*)", re.I)
 """The start address itself, with what stands on it."""
 _BEHIND = re.compile(r"\s*(?P<name>[^\W\d][^:]*?)[\s.…_:\-]*[\s.…_:\-(\[](?P<n>\d{1,3})[)\]]?\s*")
 """A function, and behind it a number."""
