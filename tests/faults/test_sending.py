@@ -81,11 +81,17 @@ def sending_to(client: Client, address: str) -> None:
 
 def ended_properly(found: Wire) -> None:
     """The last frames are at zero, and say three times that the stream ends, for each universe."""
-    universes = {frame.universe for _, frame in found.frames}
-    for universe in universes:
-        mine = [frame for _, frame in found.frames if frame.universe == universe]
-        assert [frame.ends for frame in mine[-3:]] == [True] * 3
-        assert not any(any(frame.levels) for frame in mine[-6:])
+
+
+    def of(universe: int) -> list[sacn.Frame]:
+        return [frame for _, frame in found.frames if frame.universe == universe]
+
+    for universe in {frame.universe for _, frame in found.frames}:
+        until(
+            lambda universe=universe: [frame.ends for frame in of(universe)[-3:]] == [True] * 3,
+            "it is not ended three times",
+        )
+        assert not any(any(frame.levels) for frame in of(universe)[-6:])
 
 
 @pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGTERM])

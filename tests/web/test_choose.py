@@ -93,7 +93,7 @@ def test_a_mode_change_is_seen_and_mended(visitor: Visitor, shows: ShowStore) ->
     form = {"ids": FERNS, "mode": "10 channel", "revision": 1}
     visitor.post("/shows/1/modes/change", {**form, "mend": "1"})
     assert {shows.get(1).show.fixture(i).mode for i in range(5, 11)} == {"10 channel"}
-    assert "0 stops" in visitor.get("/shows/1/address").text
+    assert '0 <span class="word">stops' in visitor.get("/shows/1/address").text
     shows.undo(1, revision=2, who="Test")
     visitor.post("/shows/1/modes/change", {**form, "revision": shows.get(1).revision, "seen": "1"})
     assert "5 stops" in visitor.get("/shows/1/address").text
@@ -104,7 +104,7 @@ def test_all_that_is_recommended_in_one_step(visitor: Visitor, shows: ShowStore)
     there."""
     visitor.post("/shows/1/modes/change", {"recommended": "1", "mend": "1", "revision": 1})
     assert shows.get(1).revision == 2
-    assert "0 stops" in visitor.get("/shows/1/address").text
+    assert '0 <span class="word">stops' in visitor.get("/shows/1/address").text
     assert (
         "They are all in these modes already."
         in visitor.get("/shows/1/modes/change?recommended=1").text

@@ -16,7 +16,7 @@ from tests.conftest import Visitor
 def labels(text: str) -> list[str]:
     """The labels of the list, in order."""
     return [
-        unescape(found) for found in re.findall(r'<td class="label"><a [^>]*>([^<]*)</a>', text)
+        unescape(found) for found in re.findall(r'<td role="cell" class="label"><a [^>]*>([^<]*)</a>', text)
     ]
 
 

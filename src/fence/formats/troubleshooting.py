@@ -176,15 +176,19 @@ def _next(finding: Finding, found: Next) -> dict[str, Any]:
 
 
 def _sends(finding: Finding, check: Check) -> dict[str, Any] | None:
-    """What is sent for a look: the levels that are not at zero."""
+    """What is sent for a look: the levels that are not at zero, if any (a lamp that has no dimmer
+    needs none)."""
     if check.kind is not Kind.LOOK:
         return None
     frames = finding.search.foresight.frames_for(finding.search.show.fixture(check.fixture))
-    for universe, frame in frames.items():
-        levels = {str(slot): level for slot, level in enumerate(frame, 1) if level}
-        if levels:
-            return {"universe": universe, "levels": levels}
-    return None
+    sent = [
+        {
+            "universe": universe,
+            "levels": {str(slot): level for slot, level in enumerate(frame, 1) if level},
+        }
+        for universe, frame in frames.items()
+    ]
+    return next((one for one in sent if one["levels"]), sent[0] if sent else None)
 
 
 def troubleshooting_schema() -> str:

@@ -197,11 +197,17 @@ class Field:
             for other in self.show.fixtures:
                 if other.id == fixture or self.show.mode_of(other) is None:
                     continue
+                if self.lights_always(other.id):
+                    continue
                 if self.shows(other.id, frames)[0] in ("lit", "flicker"):
                     return "another", other.label
             return "dark", ""
         usual = self.planned().shows(fixture, frames)
         return ("right" if colour == usual[1] else "other-colour"), ""
+
+    def lights_always(self, fixture: int) -> bool:
+        """Whether it is lit with nothing sent to it, as planned: a lamp without a dimmer is."""
+        return self.planned().shows(fixture, {})[0] == "lit"
 
     def answer(self, check: dict) -> list[dict]:  # type: ignore[type-arg]
         """What somebody says to a check as the search asks it: one piece of evidence, or two."""
