@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from codecs import BOM_UTF8
 from dataclasses import replace
 from pathlib import Path
 
@@ -11,12 +12,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fence.core import edits
 from fence.core.model.errors import FenceError
 from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
 from fence.formats.chart_files import charts_schema
-from fence.formats.files import read_rig
-from fence.formats.rig_csv import read_rig_csv, write_rig_csv
+from fence.formats.files import read_rig, write_rig
+from fence.formats.rig_csv import Delimiter, read_rig_csv, write_rig_csv
 from fence.formats.show_json import read_show_json, show_schema, write_show_json
 from fence.formats.troubleshooting import troubleshooting_schema
 from fence.library import shipped_profiles
@@ -249,3 +251,18 @@ def test_shipped_charts_are_sound() -> None:
                         level for r in channel.ranges for level in range(r.first, r.last + 1)
                     ]
                     assert len(covered) == len(set(covered))
+
+
+@pytest.mark.parametrize("delimiter", list(Delimiter))
+@pytest.mark.parametrize("marked", [False, True])
+def test_csv_as_a_spreadsheet_wants_it(delimiter: Delimiter, marked: bool) -> None:
+    """Whatever parts the cells, and with its mark or without: it comes back as it was."""
+    kind = shipped_profiles()[0]
+    show = edits.add_fixtures(Show("S"), edits.AddRun(kind, kind.modes[0].name, 3, "Ä;b,1"))
+    data = write_rig("x.csv", show, delimiter=delimiter, marked=marked)
+    assert data.startswith(BOM_UTF8) == marked
+    head = data.removeprefix(BOM_UTF8).split(b"\r\n")[0].decode()
+    assert head.count(delimiter.sign) >= 10
+    again = read_rig("x.csv", data, known=show.profiles)
+    assert [f.label for f in again.fixtures] == [f.label for f in show.fixtures]
+    assert [f.patch for f in again.fixtures] == [f.patch for f in show.fixtures]

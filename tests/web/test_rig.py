@@ -15,9 +15,8 @@ from tests.conftest import Visitor
 
 def labels(text: str) -> list[str]:
     """The labels of the list, in order."""
-    return [
-        unescape(found) for found in re.findall(r'<td role="cell" class="label"><a [^>]*>([^<]*)</a>', text)
-    ]
+    shown = re.findall(r'<td role="cell" class="label"><a [^>]*>([^<]*)</a>', text)
+    return [unescape(found) for found in shown]
 
 
 SORTS = {

@@ -12,6 +12,7 @@ from fence.core.model.show import Show
 from fence.core.model.text import counted
 from fence.disk import write_bytes
 from fence.formats.files import write_rig
+from fence.formats.rig_csv import Delimiter
 from fence.store.backups import backup, lost_by, restore
 from fence.store.database import open_engine
 from fence.store.errors import StorageError
@@ -33,16 +34,32 @@ def open_store(db: Path | None, *, create: bool) -> ShowStore:
     type=click.Choice(["csv", "json", "xlsx", "mvr", "gdtf"]),
     help="Else by the ending of OUT.",
 )
+@click.option(
+    "--delimiter",
+    type=click.Choice([str(one) for one in Delimiter]),
+    default=str(Delimiter.COMMA),
+    help="Between the cells of CSV.",
+)
+@click.option("--bom", is_flag=True, help="Mark CSV as UTF-8, as spreadsheets like it.")
 @click.option("-o", "out", required=True, type=click.Path(path_type=Path))
 @database_option
-def export_command(show: str, kind: str | None, out: Path, db: Path | None) -> None:
+def export_command(
+    show: str, kind: str | None, delimiter: str, bom: bool, out: Path, db: Path | None
+) -> None:
     """Write the SHOW of that name (or number) to a file; as gdtf the types that it uses, each as a
     file in the folder OUT."""
     saved = open_store(db, create=False).find(show)
     if kind == "gdtf":
         _types(saved.show, out)
         return
-    write_bytes(out, write_rig(f"rig.{kind}" if kind else out.name, saved.show, saved.key))
+    written = write_rig(
+        f"rig.{kind}" if kind else out.name,
+        saved.show,
+        saved.key,
+        delimiter=Delimiter(delimiter),
+        marked=bom,
+    )
+    write_bytes(out, written)
     say(f"{saved.show.name}: {counted(len(saved.show.fixtures), 'fixture')} written to {out}")
 
 

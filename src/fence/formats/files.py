@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from codecs import BOM_UTF8
 from collections.abc import Mapping, Sequence
 from pathlib import PurePath
 from types import MappingProxyType
@@ -10,7 +11,7 @@ from fence.core.model.profile import Profile
 from fence.core.model.show import Show
 from fence.core.model.text import joined
 from fence.formats.errors import FileError
-from fence.formats.rig_csv import RigReading, read_rig_csv, write_rig_csv
+from fence.formats.rig_csv import Delimiter, RigReading, read_rig_csv, write_rig_csv
 
 ENDINGS = (".csv", ".json", ".xlsx", ".mvr")
 
@@ -62,9 +63,17 @@ def read_table(
     return read_rig_csv(data, name=stem, known=known, heads=heads)
 
 
-def write_rig(filename: str, show: Show, key: str = "") -> bytes:
+def write_rig(
+    filename: str,
+    show: Show,
+    key: str = "",
+    *,
+    delimiter: Delimiter = Delimiter.COMMA,
+    marked: bool = False,
+) -> bytes:
     """A file with this ending. ``key`` is that of the show, for what identifies its fixtures in
-    scenes."""
+    scenes; ``delimiter`` is for CSV, and so is ``marked``: with a byte order mark, by which
+    spreadsheets know UTF-8."""
     ending = ending_of(filename)
     if ending == ".json":
         from fence.formats.show_json import write_show_json
@@ -78,7 +87,8 @@ def write_rig(filename: str, show: Show, key: str = "") -> bytes:
         from fence.formats.mvr import write_mvr
 
         return write_mvr(show, key or show.name)
-    return write_rig_csv(show).encode("utf-8", "replace")
+    text = write_rig_csv(show, delimiter).encode("utf-8", "replace")
+    return BOM_UTF8 + text if marked else text
 
 
 def ending_of(filename: str) -> str:

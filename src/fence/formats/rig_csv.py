@@ -13,6 +13,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from operator import itemgetter
 from types import MappingProxyType
 from typing import NamedTuple
@@ -112,10 +113,23 @@ class RigReading:
     columns: tuple[str, ...] = ()
 
 
-def write_rig_csv(show: Show) -> str:
+class Delimiter(StrEnum):
+    """What parts the cells of a row: spreadsheets of different countries open different ones."""
+
+    COMMA = "comma"
+    SEMICOLON = "semicolon"
+    TAB = "tab"
+
+    @property
+    def sign(self) -> str:
+        """The character itself."""
+        return {"comma": ",", "semicolon": ";", "tab": "\t"}[self]
+
+
+def write_rig_csv(show: Show, delimiter: Delimiter = Delimiter.COMMA) -> str:
     """The rig as CSV text, lines ending in CR LF as spreadsheets write them."""
     out = io.StringIO()
-    writer = csv.writer(out)
+    writer = csv.writer(out, delimiter=delimiter.sign)
     writer.writerow((*COLUMNS, NOTE))
     for fixture in show.fixtures:
         profile, footprints = show.profile_of(fixture), show.footprints_of(fixture)

@@ -17,6 +17,7 @@ from fence.core.model.profile import Function
 from fence.core.model.show import Show
 from fence.core.model.text import slug
 from fence.formats.files import write_rig
+from fence.formats.rig_csv import Delimiter
 from fence.library.desks import DESKS, DeskType
 from fence.store.shows import SavedShow, ShowSummary
 from fence.web.frame import Frame, frame
@@ -24,7 +25,7 @@ from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
 from fence.web.showing import Showing
-from fence.web.shows.forms import DeskForm, ImportForm, NewShowForm, ShowsLink, WhoForm
+from fence.web.shows.forms import CsvLink, DeskForm, ImportForm, NewShowForm, ShowsLink, WhoForm
 
 MOST_NEW_UNIVERSES = 16
 """Universes of a new desk that are listed at once; those of a larger one come as they are used."""
@@ -238,6 +239,14 @@ def export(show_id: int, ending: str) -> Response:
     """The show as a file."""
     saved = load(show_id)
     name = f"{slug(saved.show.name, 'show')}.{ending}"
-    response = Response(write_rig(name, saved.show, saved.key), content_type=TYPES[ending])
+    asked = CsvLink.linked()
+    written = write_rig(
+        name,
+        saved.show,
+        saved.key,
+        delimiter=Delimiter(asked.delimiter.data),
+        marked=asked.marked.data,
+    )
+    response = Response(written, content_type=TYPES[ending])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
