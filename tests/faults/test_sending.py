@@ -82,7 +82,6 @@ def sending_to(client: Client, address: str) -> None:
 def ended_properly(found: Wire) -> None:
     """The last frames are at zero, and say three times that the stream ends, for each universe."""
 
-
     def of(universe: int) -> list[sacn.Frame]:
         return [frame for _, frame in found.frames if frame.universe == universe]
 

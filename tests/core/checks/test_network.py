@@ -63,6 +63,15 @@ def shown(box: Box, place: int) -> int | None:
     return port.says
 
 
+def naive_off(box: Box) -> dict[int, int]:
+    """By how much each port is off that says a number and has a universe."""
+    return {
+        port.number: shown(box, place) - port.universe + (0 if box.counts_from else 1)  # type: ignore[operator]
+        for place, port in enumerate(box.ports)
+        if port.universe is not None and port.use != "off" and shown(box, place) is not None
+    }
+
+
 def naive_ports(show: Show, box: Box, carried: list[int]) -> Iterator[Seen]:
     first = next(
         (
@@ -73,6 +82,10 @@ def naive_ports(show: Show, box: Box, carried: list[int]) -> Iterator[Seen]:
         None,
     )
     said: dict[int, Port] = {}
+    off = naive_off(box)
+    alike = len(off) > 1 and len(set(off.values())) == 1 and 0 not in off.values()
+    if alike:
+        yield "numbering", "stop", box.name, None
     for place, port in enumerate(box.ports):
         if (
             box.numbering == "each"
@@ -95,7 +108,7 @@ def naive_ports(show: Show, box: Box, carried: list[int]) -> Iterator[Seen]:
             known = port.universe in [u.number for u in show.universes]
             yield "port-universe", "note" if known else "caution", box.name, port.number
         says = shown(box, place)
-        if says is not None and says != right:
+        if says is not None and says != right and not alike:
             yield "numbering", "stop", box.name, port.number
             if box.protocol == "sacn" and not 1 <= says + (0 if box.counts_from else 1) <= 63_999:
                 yield "sacn-range", "stop", box.name, port.number
@@ -273,7 +286,13 @@ def test_it_is_told_in_the_words_of_the_rig() -> None:
 CASES = [
     ("a universe without a port", gate(Port(1, 1)), "U2 has no port: its fixture stays dark."),
     ("a spare port is not a trouble", gate(Port(1, 1), Port(2, 2), Port(3)), ""),
-    ("the node is off by one", gate(Port(1, 1, 1), Port(2, 2, 2)), "gives out U2"),
+    ("one port is off by one", gate(Port(1, 1, 1), Port(2, 2, 1)), "gives out U2"),
+    (
+        "all of them are off by one",
+        gate(Port(1, 1, 1), Port(2, 2, 2)),
+        "All 2 ports of palm dock are 1 too high: it counts from 0, so U1 and U2 are its 0 and 1, "
+        "and they say 1 and 2: U1 and U2 stay dark.",
+    ),
     ("nobody has looked", gate(Port(1, 1), Port(2, 2)), ""),
     (
         "a range out of step",

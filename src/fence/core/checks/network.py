@@ -161,6 +161,9 @@ def _name(show: Show, universe: int) -> str:
 def _ports(show: Show, box: Box) -> Iterator[Finding]:
     """Each port of a box: what it gives, what it says, whether there is such a universe."""
     first = first_of(box) if box.numbering is Numbering.RANGE else None
+    alike = off_alike(box)
+    if alike:
+        yield _off_by_the_same(show, box, alike)
     for place, port in enumerate(box.ports):
         universe = port.universe
         if universe is None or port.use is Use.OFF:
@@ -186,8 +189,60 @@ def _ports(show: Show, box: Box) -> Iterator[Finding]:
                 f"{box.name} port {port.number} gives out U{universe}: no fixture is planned there."
             )
             yield _told("port-universe", severity, words, box, port, universe, about="no fixture")
-        yield from _says(show, box, port, universe)
+        if port not in alike:
+            yield from _says(show, box, port, universe)
     yield from _one_number(box)
+
+
+ALL_OFF = "all off"
+"""What a finding is about that speaks of several ports at once."""
+
+
+def off_alike(box: Box) -> tuple[Port, ...]:
+    """The ports that say a number, where there are several and all are off by the same: that has
+    one cause, and is told once. Empty otherwise."""
+    said = [
+        (port, says - number_on(box, port.universe))
+        for port in box.ports
+        if port.universe is not None
+        and port.use is not Use.OFF
+        and (says := said_by(box, port)) is not None
+    ]
+    apart = {off for _, off in said}
+    alike = len(said) > 1 and len(apart) == 1 and apart != {0}
+    return tuple(port for port, _ in said) if alike else ()
+
+
+def _off_by_the_same(show: Show, box: Box, ports: Sequence[Port]) -> Finding:
+    """How all of them are off, and who gets nothing because of that."""
+    universes = [port.universe for port in ports if port.universe is not None]
+    wanted = [number_on(box, universe) for universe in universes]
+    says = [says for port in ports if (says := said_by(box, port)) is not None]
+    off = says[0] - wanted[0]
+    whose = (
+        f"All {len(ports)} ports"
+        if len(ports) == len(box.ports)
+        else (f"Ports {joined([str(port.number) for port in ports])}")
+    )
+    dark = [
+        called(show, universe)
+        for port, universe in zip(ports, universes, strict=True)
+        if _dark(show, box, port, universe)
+    ]
+    words = (
+        f"{whose} of {box.name} are {abs(off)} too {'high' if off > 0 else 'low'}: it counts "
+        f"from {box.counts_from}, so {_in_words(universes, 'U')} are its {_in_words(wanted)}, and "
+        f"they say {_in_words(says)}"
+    )
+    stay = "" if not dark else f": {joined(dark)} {'stays' if len(dark) == 1 else 'stay'} dark"
+    return _stop("numbering", f"{words}{stay}.", box, about=ALL_OFF)
+
+
+def _in_words(numbers: Sequence[int], sign: str = "") -> str:
+    """Numbers with their sign: ``U1 to U4`` where they run on, else ``U1, U3 and U9``."""
+    if list(numbers) == list(range(numbers[0], numbers[0] + len(numbers))) and len(numbers) > 2:
+        return f"{sign}{numbers[0]} to {sign}{numbers[-1]}"
+    return joined([f"{sign}{number}" for number in numbers])
 
 
 def _says(show: Show, box: Box, port: Port, universe: int) -> Iterator[Finding]:

@@ -8,7 +8,7 @@ from enum import StrEnum
 from ipaddress import IPv4Address
 
 from fence.core.checks import Finding, Severity
-from fence.core.checks.network import bad_host
+from fence.core.checks.network import ALL_OFF, bad_host, off_alike
 from fence.core.edits import boxes as edits
 from fence.core.model.box import Box, BoxKind, Given, Numbering, Port, Protocol, Use, Way
 from fence.core.model.line import Line, Source
@@ -349,6 +349,11 @@ def _count_alike(show: Show, finding: Finding, box: Box, port: Port | None) -> I
     """Numbers: at a port, or between the desk and a box that count differently."""
     if port is not None:
         yield from _type_right(show, finding, box, port)
+        return
+    if finding.about == ALL_OFF:
+        for mend in _type_right(show, finding, box, off_alike(box)[0]):
+            if mend.step.act is not Act.TYPE:
+                yield mend
         return
     other = 1 - box.counts_from
     yield BoxMend(

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from fence.core.checks import Finding, Severity
+from fence.core.checks.network import ALL_OFF, off_alike
 from fence.core.model.box import Box, BoxKind, Port, Use
 from fence.core.model.network import called, desk_of, said_by
 from fence.core.model.show import Show
@@ -143,7 +144,7 @@ def shorten(text: str, width: float) -> str:
 class _Troubles:
     """The worst of what is said of each box and port."""
 
-    def __init__(self, findings: Sequence[Finding]) -> None:
+    def __init__(self, findings: Sequence[Finding], boxes: Mapping[int, Box]) -> None:
         self.boxes: dict[str, str] = {}
         self.ports: dict[tuple[str, int], str] = {}
         self.cut_off: set[str] = set()
@@ -154,6 +155,9 @@ class _Troubles:
             severity = str(finding.severity)
             if finding.port is not None:
                 self.ports.setdefault((finding.box, finding.port), severity)
+            elif finding.about == ALL_OFF and finding.box_id is not None:
+                for port in off_alike(boxes[finding.box_id]):
+                    self.ports.setdefault((finding.box, port.number), severity)
             elif finding.box:
                 self.boxes.setdefault(finding.box, severity)
             if finding.severity is Severity.STOP:
@@ -174,7 +178,7 @@ def draw_network(
     universe: int | None = None,
 ) -> NetworkDrawing:
     """Draw the desk and some of the boxes. What is picked is framed."""
-    troubles = _Troubles(findings)
+    troubles = _Troubles(findings, show.box_by_id)
     desk = desk_of(show)
     sent = sorted(
         {
