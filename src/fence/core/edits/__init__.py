@@ -22,6 +22,7 @@ from fence.core.edits.boxes import (
     untype,
     use_port,
 )
+from fence.core.edits.by_air import make_cabled, make_wireless
 from fence.core.edits.cabling import (
     add_line,
     chain,
@@ -155,6 +156,8 @@ __all__ = [
     "line_of",
     "lines_by_position",
     "lines_by_universe",
+    "make_cabled",
+    "make_wireless",
     "mark_proven",
     "mark_proven_as",
     "mark_set",

@@ -11,7 +11,7 @@ from fence.core.model.errors import EditError
 from fence.core.model.line import MOST_OUTPUTS, Cable, Device, Line, Plug, Power, Stop
 from fence.core.model.show import Show
 from fence.core.model.text import check_text
-from fence.core.model.wiring import Wiring, wiring_of
+from fence.core.model.wiring import Wiring, wireless_only, wiring_of
 
 
 def add_line(show: Show, name: str = "", universe: int | None = None) -> Show:
@@ -65,8 +65,9 @@ def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | Non
     """Hang fixtures one behind the other on a line, behind a stop or, without one, behind its last
     stop.
 
-    A terminator there stays the end: they come before it. Raises ``EditError`` for one that hangs
-    on a line already.
+    A terminator there stays the end: they come before it. Those that receive by wireless alone are
+    linked to the transmitter before them; where there is none, one is planned. Raises
+    ``EditError`` for one that hangs on a line already.
     """
     line = show.line(line_id)
     for fixture_id in fixtures:
@@ -76,6 +77,7 @@ def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | Non
             raise EditError(f"{label} hangs on {on[0].name} already: take it off there first.")
     number = _next_stop(line)
     last = _stop(wiring_of(line), after).id if after is not None else _last_of(line)
+    last = _hands_on(show, wiring_of(line), last)
     ended = [
         stop for stop in line.stops if last is not None and stop.id == last and stop.terminates
     ]
@@ -84,14 +86,52 @@ def chain(show: Show, line_id: int, fixtures: Sequence[int], *, after: int | Non
     follow = [stop.id for stop in line.stops if stop.after == last and stop.terminates]
     fresh = []
     output = _free_output(wiring_of(line), last)
+    sender = _transmitter_before(wiring_of(line), last)
     for fixture_id in fixtures:
-        fresh.append(Stop(number, last, output, fixture=fixture_id))
-        last, number, output = number, number + 1, None
+        if not receives_only(show, fixture_id):
+            fresh.append(Stop(number, last, output, fixture=fixture_id))
+            last, number, output = number, number + 1, None
+            continue
+        if sender is None:
+            fresh.append(Stop(number, last, output, device=Device.TRANSMITTER))
+            last, sender, number, output = number, number, number + 1, None
+        fresh.append(linked(Stop(number, sender, fixture=fixture_id)))
+        number += 1
     moved = tuple(replace(stop, after=last) if stop.id in follow else stop for stop in line.stops)
     kept = [stop for stop in moved if stop.id not in follow]
     return _put(
         show, replace(line, stops=(*kept, *fresh, *(stop for stop in moved if stop.id in follow)))
     )
+
+
+def receives_only(show: Show, fixture_id: int) -> bool:
+    """Whether a fixture receives by wireless and takes no cable."""
+    profile = show.profile_of(show.fixture(fixture_id))
+    return profile is not None and wireless_only(profile)
+
+
+def linked(stop: Stop) -> Stop:
+    """The stop as one that receives by wireless what the stop before it sends."""
+    unplugged = (Plug.WIRELESS, Plug.WIRELESS)
+    return replace(stop, cable=Cable.WIRELESS, plugs=unplugged, length=None, output=None)
+
+
+def _transmitter_before(wiring: Wiring, stop_id: int | None) -> int | None:
+    """The last transmitter on the way to a stop, if there is one."""
+    path = wiring.path_to(stop_id) if stop_id is not None else []
+    return next((stop.id for stop in path[::-1] if stop.device is Device.TRANSMITTER), None)
+
+
+def _hands_on(show: Show, wiring: Wiring, stop_id: int | None) -> int | None:
+    """The stop itself, or the one before it where it receives by wireless and hands nothing on."""
+    while stop_id is not None:
+        stop = wiring.by_id[stop_id]
+        if stop.fixture is None or stop.cable is not Cable.WIRELESS:
+            break
+        if not receives_only(show, stop.fixture):
+            break
+        stop_id = stop.after
+    return stop_id
 
 
 def _has_another_way_in(show: Show, line: Line, fixture_id: int, on: Sequence[Line]) -> bool:
@@ -150,7 +190,7 @@ def _new_lines(show: Show, wanted: Mapping[str, tuple[int, list[int]]]) -> Show:
     for name, (universe, ids) in wanted.items():
         show = add_line(show, name, universe)
         line_id = show.lines[-1].id
-        show = terminate(chain(show, line_id, ids), line_id)
+        show = ended(chain(show, line_id, ids), line_id)
     return show
 
 
@@ -223,6 +263,15 @@ def terminate(show: Show, line_id: int, stop_id: int | None = None) -> Show:
     stops = tuple(replace(stop, open_end="") if stop.id in ended else stop for stop in line.stops)
     reason = "" if len(wanted) == len(open_ends) else line.open_end
     return _put(show, replace(line, open_end=reason, stops=(*stops, *fresh)))
+
+
+def ended(show: Show, line_id: int) -> Show:
+    """The show with a terminator on every open end of a line, if there are any."""
+    wiring = wiring_of(show.line(line_id))
+    open_ends = any(
+        not stop.terminates for section in wiring.sections for stop in wiring.ends(section)
+    )
+    return terminate(show, line_id) if open_ends else show
 
 
 def take_off(show: Show, line_id: int, stop_ids: Collection[int]) -> Show:

@@ -46,6 +46,11 @@ WAYS = {
         "For each universe there, chained as the rig list runs.",
     ),
     "by-universe": ("A line for each universe", "Chained as the rig list runs."),
+    "wireless": (
+        "A line by wireless",
+        "A transmitter at its begin; all that can receive are linked to it.",
+    ),
+    "cabled": ("A line by cable", "What takes a cable is chained as the line runs."),
     "measure": (
         "Calculate the lengths",
         "Cable runs without a length, from distances, spacing and slack.",
@@ -104,7 +109,7 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
 
 
 def _values() -> dict[str, str]:
-    usual = {"loads": "32", "outputs": "8", "anew": ""}
+    usual = {"loads": "32", "outputs": "8", "anew": "", "line": ""}
     return {name: request.values.get(name, value) for name, value in usual.items()}
 
 
@@ -113,10 +118,20 @@ def _proposed(show: Show, what: str) -> Proposed:
         "plan": lambda: _planned(show),
         "by-position": lambda: Proposed(edits.lines_by_position(show)),
         "by-universe": lambda: Proposed(edits.lines_by_universe(show)),
+        "wireless": lambda: Proposed(edits.make_wireless(show, _line())),
+        "cabled": lambda: Proposed(edits.make_cabled(show, _line())),
         "measure": lambda: Proposed(measure(show)),
         "measure-all": lambda: Proposed(measure(show, only_unknown=False)),
     }
     return makers[what]()
+
+
+def _line() -> int:
+    """The line that was chosen. Raises ``EditError`` where none was."""
+    line_id = whole_number(_values()["line"])
+    if line_id is None:
+        raise EditError("Choose the line first.")
+    return line_id
 
 
 def _planned(show: Show) -> Proposed:
