@@ -172,6 +172,16 @@ def test_a_day_says_what_lasts(visitor: Visitor, shows: ShowStore) -> None:
     told = [f for f in shows.get(1).analysis.findings if f.rule.startswith("battery")]
     assert {f.rule for f in told} == {"battery-turnaround"}
     assert len(told) == 3  # two at a time in six hours: three of five are not full again
+    show = shows.get(1).show
+    (kind,) = {profile.id for profile in show.profiles if profile.battery_hours}
+    mine = [f.id for f in show.fixtures if f.profile == kind]
+    hours = {f"hours-type-{kind}": "6-7 h", f"hours-{mine[0]}": "9,5"}
+    visitor.post(path, {"revision": shows.get(1).revision, **day, **hours})
+    kept = shows.get(1).show.day
+    assert kept is not None
+    assert {held.fixture: held.hours for held in kept.measured} == dict.fromkeys(mine, 6.0) | {
+        mine[0]: 9.5
+    }
     wrong = visitor.post(path, {"revision": shows.get(1).revision, **day, "doors": "late"})
     assert wrong.status_code == 422
     assert "“late” is not a time of day" in wrong.text
@@ -230,7 +240,7 @@ def test_links_by_air_say_their_steps(visitor: Visitor, shows: ShowStore) -> Non
     assert key
     step(visitor, shows, "mend", 1, line=5, finding=key[1], mend=html.unescape(key[2]))
     assert not [f for f in shows.get(1).analysis.findings if f.rule == "wireless-channel"]
-    assert "not a valid number of hours" in step(
+    assert "is not a number of hours: type 6, 7.5 or 6-7 h" in step(
         visitor, shows, "device", 1, line=2, stop=sender.id, hours="long"
     )
 

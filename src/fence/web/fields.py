@@ -13,9 +13,10 @@ from typing import Any, Self
 from flask import Flask, request
 from jinja2 import Undefined
 from markupsafe import Markup
-from wtforms import Field, Form
+from wtforms import Field, FloatField, Form
 from wtforms.widgets import CheckboxInput, TextInput, html_params
 
+from fence.core.model.day import hours_of
 from fence.core.model.errors import EditError
 from fence.core.model.text import printable, whole_number
 
@@ -121,6 +122,29 @@ class Amount(Field):
             raise ValueError(
                 f"“{printable(words[:20])}” is not a valid {self.what}: type {self.such}."
             ) from None
+
+
+class Decimal(FloatField):
+    """A number of a form that is checked, with a point or a comma."""
+
+    def process_formdata(self, valuelist: Sequence[str]) -> None:
+        """Read it."""
+        super().process_formdata([word.strip().replace(",", ".") for word in valuelist])
+
+
+class Hours(FloatField):
+    """Hours as people write them, of ``6-7 h`` the fewer; None for none."""
+
+    widget = TextInput()
+
+    def process_formdata(self, valuelist: Sequence[str]) -> None:
+        """Read them; what is accepted is said where they are none."""
+        words = valuelist[0].strip() if valuelist else ""
+        try:
+            self.data = hours_of(words) if words else None
+        except EditError as error:
+            self.data = None
+            raise ValueError(str(error)) from None
 
 
 class OneOf(Field):

@@ -93,6 +93,23 @@ def as_clock(minutes: float) -> str:
     return f"{rest // 60:02d}:{rest % 60:02d}" + (f" +{days}" if days else "")
 
 
+_HOURS = re.compile(
+    r"(\d{1,4}(?:[.,]\d{1,2})?)(?:\s*(?:-|–|to)\s*(\d{1,4}(?:[.,]\d{1,2})?))?\s*(?:h|hrs?|hours?)?",
+    re.ASCII | re.IGNORECASE,
+)
+
+
+def hours_of(words: str) -> float:
+    """Hours as people write them: ``7.5``, ``7,5``, ``6 h``; of ``6-7 h`` the fewer count, since a
+    plan has to hold. ``EditError`` for what is no number of hours."""
+    tidy = words.strip()
+    found = _HOURS.fullmatch(tidy) if len(tidy) < 30 else None
+    if not found:
+        raise EditError(f"“{tidy[:20]}” is not a number of hours: type 6, 7.5 or 6-7 h.")
+    numbers = [float(part.replace(",", ".")) for part in found.groups() if part]
+    return check_hours("number of hours", min(numbers))
+
+
 def check_hours(what: str, hours: float) -> float:
     """Give hours back if they are more than 0 and up to 1000; else ``EditError``."""
     if not 0 < check_finite(what, hours) <= MOST_HOURS:

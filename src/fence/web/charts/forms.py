@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from flask_wtf import FlaskForm
-from wtforms import BooleanField, FloatField, IntegerField, SelectField, StringField, TextAreaField
+from wtforms import BooleanField, IntegerField, SelectField, StringField, TextAreaField
 from wtforms.fields.choices import SelectChoice
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
 from fence.core.charts.reading import MOST_CHARACTERS
 from fence.core.model.profile import SetterKind
-from fence.web.fields import Asked, Flag, Number, Several, Words
+from fence.web.fields import Asked, Decimal, Flag, Hours, Number, Several, Words
 
 SHORT = Length(max=200, message="Accepted are up to 200 characters.")
 WORDS = Length(max=1000, message="Accepted are up to 1000 characters.")
@@ -56,19 +56,15 @@ class ChartForm(FlaskForm):
     connectors_out = StringField("Connector out", [Optional(), SHORT])
     rdm = BooleanField("Speaks RDM")
     wireless = BooleanField("Wireless")
-    weight_kg = FloatField(
+    weight_kg = Decimal(
         "Weight, kg", [Optional(), NumberRange(0, 5000, "Accepted are 0 to 5000 kg.")]
     )
-    unit_load = FloatField(
+    unit_load = Decimal(
         "Unit loads on the line", [Optional(), NumberRange(0, 32, "Accepted are 0 to 32.")]
     )
     blocks_unpowered = BooleanField("Passes nothing on without power")
-    battery_hours = FloatField(
-        "Battery lasts, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")]
-    )
-    charge_hours = FloatField(
-        "Charges in, h", [Optional(), NumberRange(0.1, 1000, "Accepted are 0.1 to 1000 h.")]
-    )
+    battery_hours = Hours("Battery lasts, h", [Optional()])
+    charge_hours = Hours("Charges in, h", [Optional()])
     charge_note = StringField("What is odd about charging", [Optional(), WORDS])
     source = StringField("Where the chart comes from", [Optional(), WORDS])
     power_w = IntegerField(

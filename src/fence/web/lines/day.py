@@ -10,8 +10,9 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.battery import BatteryDay, Lasting, Pack, battery_day, packs_of
-from fence.core.model.day import Day, Measured, as_clock, day_of
+from fence.core.model.day import Day, Measured, as_clock, day_of, hours_of
 from fence.core.model.errors import EditError
+from fence.core.model.profile import Profile
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.store.shows import SavedShow
@@ -60,6 +61,7 @@ class LinesDay(Showing):
     typed: dict[str, str]
     problem: str
     packs: list[Pack]
+    types: list[Profile]
     plan: BatteryDay | None
     courses: list[Course]
     marks: list[tuple[float, str]]
@@ -78,6 +80,7 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
         typed=typed,
         problem=problem,
         packs=packs,
+        types=[profile for profile in show.profiles if profile.battery_hours],
         plan=plan,
         courses=[_course(held, plan.day) for held in plan.packs] if plan else [],
         marks=_marks(day) if day else [],
@@ -155,12 +158,10 @@ def _day(show: Show) -> Day:
         )
     measured = []
     for fixture in show.fixtures:
-        typed = form.get(f"hours-{fixture.id}", "").strip().replace(",", ".")
-        if typed:
+        own = form.get(f"hours-{fixture.id}", "").strip()
+        if typed := own or form.get(f"hours-type-{fixture.profile}", "").strip():
             try:
-                measured.append(Measured(fixture.id, float(typed)))
-            except ValueError:
-                raise EditError(
-                    f"“{typed[:20]}” is not a number of hours for {fixture.label}: type 6 or 7.5."
-                ) from None
+                measured.append(Measured(fixture.id, hours_of(typed)))
+            except EditError as error:
+                raise EditError(f"{fixture.label}: {error}") from None
     return replace(day, reserve=reserve, chargers=chargers, measured=tuple(measured))

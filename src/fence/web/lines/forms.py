@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fence.core.model.line import Cable, Device, Plug, Power
-from fence.web.fields import Amount, Asked, Flag, Number, OneOf, Several, Words
+from fence.web.fields import Asked, Flag, Hours, Number, OneOf, Several, Words
 
 
 class Shown(Asked):
@@ -44,7 +44,7 @@ class LineStep(Asked):
     link = Words(most=60)
     no_rdm = Flag()
     power = OneOf(Power)
-    hours = Amount(what="number of hours", such="6 or 7.5")
+    hours = Hours()
     sign = Words(most=200)
 
 
