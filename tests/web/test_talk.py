@@ -116,7 +116,11 @@ def test_what_they_said_is_kept(rig: Rig) -> None:
     assert [f.read_back.says for f in show.fixtures if f.read_back] == [(1,), (50,), (7,)]
     assert {f.read_back.by.how for f in show.fixtures if f.read_back} == {How.RDM}
     assert [state_of(show, f) for f in show.fixtures] == [State.SET, State.DIFFERS, State.SET]
-    rig.post("/set", what="all")
+    would = rig.post("/set", what="all").text
+    assert "address 050 → 004" in would
+    assert "Set 1 device" in would
+    assert rig.outside()["Spot 2"].address == 50, "it is seen before it is done"
+    rig.post("/set", what="all", seen=1)
     assert rig.over() == "1 of 1 device set and heard back."
     assert rig.outside()["Spot 2"].address == 4
     show = rig.show().show
@@ -132,15 +136,15 @@ def test_labels_and_displays_as_they_hang(rig: Rig) -> None:
     rig.make(planned, spots(3))
     rig.post("/keep")  # so that it is known without its label
     rig.post(f"/device/{rig.outside()['Spot 3'].identity}/who", fixture=3)
-    rig.post("/set", what="all", labels=1, displays=1)
+    rig.post("/set", what="all", labels=1, displays=1, seen=1)
     assert rig.over() == "2 of 2 devices set and heard back."
     assert {name: one.display_invert for name, one in rig.outside().items()} == {
         "Spot 1": False,
         "Spot 2": True,
         "Ladder side of the long front tr": False,
     }
-    rig.post("/set", what="all", labels=1, displays=1)
-    assert "Nobody differs" in rig.post("/set", what="all", labels=1, displays=1).text
+    rig.post("/set", what="all", labels=1, displays=1, seen=1)
+    assert "Nobody differs" in rig.post("/set", what="all", labels=1, displays=1, seen=1).text
 
 
 def test_those_who_share_an_address_are_set_to_it(rig: Rig) -> None:
@@ -149,7 +153,7 @@ def test_those_who_share_an_address_are_set_to_it(rig: Rig) -> None:
     planned = edits.place(edits.place(spots(4), 3, Address(1, 4)), 4, Address(1, 4))
     planned = edits.share(planned, [2, 3, 4])
     rig.make(planned, spots(4), "no-rdm=Spot 4")
-    assert "1 of 1 device set" in (rig.post("/set", what="all") and rig.over())
+    assert "1 of 1 device set" in (rig.post("/set", what="all", seen=1) and rig.over())
     assert rig.outside()["Spot 3"].address == 4
     name = rig.outside()["Spot 1"].identity
     assert "listens there" in rig.post(f"/device/{name}/set", address="5", personality="1").text
@@ -171,7 +175,7 @@ def test_a_spare_takes_a_place(rig: Rig) -> None:
     rig.post(f"/device/{spare.identity}/who", fixture=2, spare=1)
     rig.over()
     assert "its place is held by Spot 3" in rig.visitor.get(rig.place).text
-    rig.post("/set", what="all")
+    rig.post("/set", what="all", seen=1)
     assert "3 of 3 devices set" in rig.over()
     now = rig.outside()["Spot 2"]
     assert (now.identity, now.address, now.mode) == (spare.identity, 6, "Long")
@@ -323,7 +327,7 @@ def test_talk_that_hangs_holds_nobody_up(
             (f"/device/{name}/reset", {"what": "reset", "sure": "1"}),
             (f"/device/{name}/chart", {"modes": "1"}),
             (f"/device/{name}/set", {"address": "99", "personality": "1", "sure": "1"}),
-            ("/set", {"what": "picked", "identity": name}),
+            ("/set", {"what": "picked", "identity": name, "seen": 1}),
             ("/ask", {"place": "box-1"}),
         ):
             assert rig.post(path, **fields).status_code == 302, path

@@ -63,7 +63,7 @@ def mutated(draw: st.DrawFn) -> bytes:
     return bytes(data[: draw(st.integers(0, len(data)))]) + draw(st.binary(max_size=40))
 
 
-@examples(2000)
+@examples(800)
 @given(st.one_of(mutated(), mutated(), st.binary(max_size=1600)))
 def test_anything_is_read_or_refused(data: bytes) -> None:
     """Nothing raises, whatever its lengths claim; what is taken is in range and printable."""

@@ -98,6 +98,25 @@ def _planned_wish(show: Show, pair: Pair) -> Wish:
     return Wish((goal,))
 
 
+def in_words(wish: Wish, said: DeviceInfo) -> list[str]:
+    """What would change at a device, each as it says and as it is wished: ``address 012 → 101``."""
+    now, found = stands_said([said]), []
+    modes = {held.number: held.name for held in said.personalities}
+    for goal in wish.goals:
+        stands, part = now[goal.key], f"part {goal.sub}: " if goal.sub else ""
+        if goal.personality not in (None, stands.personality):
+            name = modes.get(goal.personality or 0, "") if not goal.sub else ""
+            to = f"{goal.personality} ({name})" if name else f"{goal.personality}"
+            found.append(f"{part}mode {stands.personality} → {to}")
+        if goal.address not in (None, stands.address):
+            before = "none" if stands.address is None else f"{stands.address:03d}"
+            found.append(f"{part}address {before} → {goal.address:03d}")
+    if wish.label is not None:
+        found.append(f"label “{said.label}” → “{wish.label}”")
+    turned = (f"{name.replace('_', ' ')} {'on' if on else 'off'}" for name, on in wish.turned)
+    return [*found, *turned]
+
+
 def stands_said(said: Sequence[DeviceInfo]) -> dict[Key, Stand]:
     """How devices stand by what they said."""
     found: dict[Key, Stand] = {}

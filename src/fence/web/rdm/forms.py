@@ -36,3 +36,4 @@ class RdmStep(Asked):
     guesses = Flag()
     labels = Flag()
     displays = Flag()
+    seen = Flag()

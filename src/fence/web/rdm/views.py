@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC
 from ipaddress import IPv4Interface
 
-from flask import Blueprint, flash, make_response, redirect, url_for
+from flask import Blueprint, flash, make_response, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -21,7 +21,7 @@ from fence.core.rdm.device_info import DeviceInfo
 from fence.core.rdm.device_matching import Pair, Sure
 from fence.core.rdm.packet import Parameter
 from fence.core.rdm.rig_from_devices import settable
-from fence.core.rdm.setting import Wish, is_empty, wish_for
+from fence.core.rdm.setting import Wish, in_words, is_empty, wish_for
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
 from fence.web.access.guard import seat
@@ -245,9 +245,21 @@ def _back(show_id: int, name: str) -> BaseResponse:
     )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmSet(Showing):
+    """What is shown by ``rdm/set.html``: who would be set, and what would change at each."""
+
+    template = "rdm/set.html"
+    frame: Frame
+    saved: SavedShow
+    rows: list[tuple[Pair, list[str]]]
+    asked: list[tuple[str, str]]
+
+
 @blueprint.post("/set")
-def put(show_id: int) -> BaseResponse:
-    """Set devices as their fixtures are planned: those ticked, or all that differ."""
+def put(show_id: int) -> BaseResponse | str:
+    """Set devices as their fixtures are planned: those ticked, or all that differ. It is seen
+    before it is done."""
     form = RdmStep.sent()
     saved = load(show_id)
     look = look_now(saved)
@@ -272,6 +284,17 @@ def put(show_id: int) -> BaseResponse:
             "or tick that guesses are set as well."
         )
     wishes = {str(pair.said.identity): _wish(saved, pair) for pair in pairs}
+    if not form.seen.data:
+        return RdmSet(
+            frame=frame(saved, "Prove"),
+            saved=saved,
+            rows=[(pair, in_words(wishes[str(pair.said.identity)], pair.said)) for pair in pairs],
+            asked=[
+                (name, value)
+                for name, value in request.form.items(multi=True)
+                if name not in ("csrf_token", "seen")
+            ],
+        ).rendered()
     begin(saved, look, wishes)
     return redirect(url_for("rdm.index", show_id=show_id))
 
