@@ -138,6 +138,21 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     )
 
 
+def test_a_new_show_is_one_tab_away(page: Page) -> None:
+    """From the list of shows, however long, the first stop leads to the name of a new one."""
+    page.open("/")
+    page.press(Keys.TAB)
+    assert page.driver.switch_to.active_element.text == "Go to New show"
+    page.press(Keys.ENTER)
+    page.wait(
+        lambda: page.driver.switch_to.active_element.get_attribute("id") == "name",
+        "the name is not reached",
+    )
+    page.press("Yard")
+    page.press(Keys.ENTER)
+    page.sees("Yard", ".show-name")
+
+
 def test_a_preview_is_held_up_against_what_is_there(page: Page) -> None:
     """While h is held the fence shows the plan as it is; let go, as it would be. A layout follows
     the form live."""
