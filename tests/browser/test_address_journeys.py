@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import base64
+import io
+
 import pytest
+from pypdf import PdfReader
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.support.ui import Select
 
@@ -159,3 +163,15 @@ def test_a_run_is_dragged_to_another_universe(page: Page) -> None:
     ).release().perform()
     page.sees("U4 Gatehouse", "h1")
     page.sees("301", "#inspector .big")
+
+
+def test_each_sheet_of_paper_says_what_it_is_of(page: Page) -> None:
+    """Universe, show, state and day stand on every page, so that one that is dropped is not lost."""
+    page.open("/shows/2/address/sheet/2")
+    a4 = {"paperWidth": 8.27, "paperHeight": 11.69}
+    printed = page.driver.execute_cdp_cmd("Page.printToPDF", a4)
+    pages = PdfReader(io.BytesIO(base64.b64decode(printed["data"]))).pages
+    assert len(pages) > 1
+    for sheet in pages:
+        assert "U2 · Glasshouse After Dark · state 1, " in sheet.extract_text()
+    assert "state 1" not in page.driver.find_element("css selector", ".sheet").text

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import UTC, date, datetime
 
 from flask import Blueprint, Response
 
@@ -29,6 +30,7 @@ class AddressSheet(Showing):
     rows: list[SlotRow]
     use: Use
     numbers: list[int]
+    today: date
 
 
 @blueprint.get("/<int:number>")
@@ -41,6 +43,7 @@ def index(show_id: int, number: int) -> str:
         universe=known,
         rows=slot_sheet(saved.show, known.number),
         use=use_of(saved.show, known.number),
+        today=datetime.now(UTC).date(),
         numbers=[universe.number for universe in saved.show.universes],
     ).rendered()
 
