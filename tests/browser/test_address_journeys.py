@@ -166,7 +166,7 @@ def test_a_run_is_dragged_to_another_universe(page: Page) -> None:
 
 
 def test_each_sheet_of_paper_says_what_it_is_of(page: Page) -> None:
-    """Universe, show, state and day stand on every page, so that one that is dropped is not lost."""
+    """Universe, show, state and day stand on every page: one that is dropped is not lost."""
     page.open("/shows/2/address/sheet/2")
     a4 = {"paperWidth": 8.27, "paperHeight": 11.69}
     printed = page.driver.execute_cdp_cmd("Page.printToPDF", a4)
