@@ -40,7 +40,8 @@ def test_lines_are_planned_with_one_step(visitor: Visitor, shows: ShowStore) -> 
     lines = shows.get(made).show.lines
     assert len(lines) == 7
     assert f"{len(lines)} lines" in page
-    assert all(line.stops[-1].terminates for line in lines)
+    for wiring in map(wiring_of, lines):
+        assert all(end.terminates for section in wiring.sections for end in wiring.ends(section))
     assert len(re.findall(r'id="stop-', page)) == sum(len(line.stops) for line in lines)
     visitor.post(f"/shows/{made}/undo", {"revision": shows.get(made).revision})
     assert shows.get(made).show.lines == ()

@@ -205,7 +205,10 @@ def as_prefix(text: str) -> int:
     number = whole_number(words)
     if number is not None:
         return number
-    bits = f"{int(as_ip(words)):032b}"
+    try:
+        bits = f"{int(as_ip(words)):032b}"
+    except EditError:
+        bits = "01"
     if "01" in bits:
         shown = printable(words[:40])
         raise EditError(f"“{shown}” is not a mask. Use /8 to /30, or as 255.255.255.0.")

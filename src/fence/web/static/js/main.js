@@ -11,6 +11,7 @@ import "./picks.js";
 import "./drag.js";
 import "./lines.js";
 import "./busy.js";
+import "./typed.js";
 import "./focus.js";
 import "./taps.js";
 import "./ticks.js";
