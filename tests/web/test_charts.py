@@ -89,6 +89,38 @@ def test_editing_a_shipped_chart_as_text_keeps_what_text_cannot_say(
         assert (after.kind, after.setter, after.modes) == ("Changed", before.setter, before.modes)
 
 
+def test_how_a_type_is_set_is_all_in_its_form(visitor: Visitor, app: Flask) -> None:
+    """Further switches, which way is on, which side is first, one at a time: typed and kept; what
+    cannot be is said, with all as it was typed."""
+    path = "/shows/1/charts/tansy-pond-wash/edit"
+    form = {name: str(value) for name, value in _fields(visitor.get(path).text).items()}
+    typed = {
+        **form,
+        "fixed_on": "10, 12",
+        "fixed_off": "11",
+        "on_is_down": "y",
+        "from_right": "y",
+        "one_at_a_time": "y",
+        "display_flips": "y",
+        "confirm": "hold OK",
+    }
+    for wrong, told in (("x", "Accepted are switches from 1 to 32"), ("3", "Switch 3 carries")):
+        refused = visitor.post(path, {**typed, "fixed_off": wrong})
+        assert refused.status_code == 422
+        assert told in refused.text
+        assert 'value="10, 12"' in refused.text
+        assert f'value="{wrong}"' in refused.text
+        assert 'value="hold OK"' in refused.text
+    assert visitor.post(path, typed).status_code == 302
+    setter = app.extensions["fence_pages"].library.newest("tansy-pond-wash").setter
+    assert (setter.fixed_on, setter.fixed_off) == ((10, 12), (11,))
+    assert not setter.on_is_up
+    assert not setter.first_is_left
+    assert setter.one_at_a_time
+    assert setter.display_flips
+    assert setter.confirm == "hold OK"
+
+
 def _fields(page: str) -> dict[str, object]:
     """The fields of the chart form as the page has them."""
 

@@ -29,7 +29,7 @@ from fence.store.drafts import Drafts
 from fence.store.rows import PROFILE
 from fence.store.wordings import LONGEST_WORDING
 from fence.web.charts.answers import ChartAnswers, said_of
-from fence.web.charts.forms import ChartForm, EnteringLink, EnteringStep
+from fence.web.charts.forms import ChartForm, EnteringLink, EnteringStep, numbers_in
 from fence.web.charts.page import (
     AS_IT_STANDS,
     MOST_COLUMNS_SHOWN,
@@ -356,14 +356,17 @@ def _profile(
 
 
 def _setter(form: ChartForm, base: Setter) -> Setter:
-    count = form.switches.data or base.switches
-    beyond = tuple(number for number in base.fixed_on if number > count)
     return replace(
         base,
         kind=SetterKind(form.setter.data) if form.setter.data in set(SetterKind) else base.kind,
-        switches=count,
-        fixed_on=beyond,
-        fixed_off=tuple(number for number in base.fixed_off if number > count),
+        switches=form.switches.data or base.switches,
+        fixed_on=numbers_in(form.fixed_on.data or ""),
+        fixed_off=numbers_in(form.fixed_off.data or ""),
+        on_is_up=not form.on_is_down.data,
+        first_is_left=not form.from_right.data,
+        confirm=(form.confirm.data or "").strip(),
+        display_flips=bool(form.display_flips.data),
+        one_at_a_time=bool(form.one_at_a_time.data),
         zero_based=bool(form.zero_based.data),
         highest=form.highest.data or base.highest,
         steps=(form.steps.data or "").strip(),
@@ -380,6 +383,13 @@ def _form_values(chart: Profile) -> dict[str, object]:
         "setter": str(setter.kind),
         "switches": setter.switches,
         "zero_based": setter.zero_based,
+        "on_is_down": not setter.on_is_up,
+        "from_right": not setter.first_is_left,
+        "fixed_on": ", ".join(map(str, setter.fixed_on)),
+        "fixed_off": ", ".join(map(str, setter.fixed_off)),
+        "confirm": setter.confirm,
+        "display_flips": setter.display_flips,
+        "one_at_a_time": setter.one_at_a_time,
         "highest": setter.highest,
         "steps": setter.steps,
         "listens": chart.listens,

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from flask_wtf import FlaskForm
-from wtforms import BooleanField, IntegerField, SelectField, StringField, TextAreaField
+from wtforms import BooleanField, Field, IntegerField, SelectField, StringField, TextAreaField
 from wtforms.fields.choices import SelectChoice
-from wtforms.validators import InputRequired, Length, NumberRange, Optional
+from wtforms.form import BaseForm
+from wtforms.validators import InputRequired, Length, NumberRange, Optional, ValidationError
 
 from fence.core.charts.reading import MOST_CHARACTERS
-from fence.core.model.profile import SetterKind
+from fence.core.model.errors import ChartError
+from fence.core.model.profile import MOST_SWITCHES, SetterKind
+from fence.core.model.text import whole_number
 from fence.web.fields import Asked, Decimal, Flag, Hours, Number, Several, Words
 
 SHORT = Length(max=200, message="Accepted are up to 200 characters.")
@@ -21,6 +24,23 @@ SETTERS = {
     SetterKind.RDM: "RDM only",
     SetterKind.FIXED: "fixed, cannot be set",
 }
+
+
+def numbers_in(words: str) -> tuple[int, ...]:
+    """The numbers of switches that a person lists, ``10`` or ``10, 11``. Raises ``ChartError`` for
+    what is none."""
+    found = [whole_number(word) for word in words.replace(",", " ").split()]
+    if any(number is None or not 1 <= number <= MOST_SWITCHES for number in found):
+        raise ChartError(f"Accepted are switches from 1 to {MOST_SWITCHES}, such as 10, 11.")
+    return tuple(number for number in dict.fromkeys(found) if number is not None)
+
+
+def switches_listed(_form: BaseForm, field: Field) -> None:
+    """Accepts a list of switches."""
+    try:
+        numbers_in(field.data or "")
+    except ChartError as error:
+        raise ValidationError(str(error)) from None
 
 
 class ChartForm(FlaskForm):
@@ -46,6 +66,13 @@ class ChartForm(FlaskForm):
         "Address switches", [Optional(), NumberRange(1, 16, "Accepted are 1 to 16.")]
     )
     zero_based = BooleanField("Switches show address - 1")
+    on_is_down = BooleanField("A switch is on when it is down")
+    from_right = BooleanField("Switch 1 is the one on the right")
+    fixed_on = StringField("Other switches that must be on", [Optional(), switches_listed])
+    fixed_off = StringField("Other switches that must be off", [Optional(), switches_listed])
+    confirm = StringField("How it is confirmed, in words", [Optional(), WORDS])
+    display_flips = BooleanField("Its display can be turned upside down")
+    one_at_a_time = BooleanField("Set one at a time: all on the cable would take the address")
     highest = IntegerField(
         "Highest address", [Optional(), NumberRange(1, 512, "Accepted are 1 to 512.")]
     )
