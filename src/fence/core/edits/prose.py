@@ -124,7 +124,8 @@ def _told_of_places(changed: Sequence[tuple[Fixture, Fixture]], who: str) -> str
         return any(getattr(old, name) != getattr(now, name) for old, now in changed)
 
     if any_differs("turned") or any_differs("upright"):
-        return f"{who} {hangs_words(new)}"
+        told = hangs_words(new)
+        return f"{who} {told.replace('hangs', 'hang', 1) if len(changed) > 1 else told}"
     if any_differs("at"):
         if len(changed) > 1:
             return f"{who} placed"
