@@ -11,7 +11,7 @@ from fence.core.model.show import Show
 
 
 def make_wireless(show: Show, line_id: int) -> Show:
-    """A transmitter at the begin of a line, and every fixture that can receive linked to it.
+    """A transmitter at the start of a line, and every fixture that can receive linked to it.
 
     The others stay chained by cable behind the transmitter, as they run. What was only there for
     the cable (splitters, adapters, terminators) goes. Raises ``EditError`` where none of them

@@ -48,7 +48,7 @@ WAYS = {
     "by-universe": ("A line for each universe", "Chained as the rig list runs."),
     "wireless": (
         "A line by wireless",
-        "A transmitter at its begin; all that can receive are linked to it.",
+        "A transmitter at its start; all that can receive are linked to it.",
     ),
     "cabled": ("A line by cable", "What takes a cable is chained as the line runs."),
     "measure": (
