@@ -80,10 +80,20 @@ class Page:
         self.wait(lambda: words in self.text(selector), f"“{words}” is not seen in {selector}")
 
     def click(self, selector: str) -> None:
-        """Click what is there, and again where it was drawn anew in between."""
+        """Click what is there, and again where it was drawn anew in between, or lay under a bar at
+        the edge of the screen."""
+
+        def clicked(driver: Chrome) -> bool:
+            one = driver.find_element(By.CSS_SELECTOR, selector)
+            try:
+                one.click()
+            except ElementClickInterceptedException:
+                driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", one)
+                raise
+            return True
+
         WebDriverWait(self.driver, SECONDS, ignored_exceptions=REDRAWN).until(
-            lambda driver: driver.find_element(By.CSS_SELECTOR, selector).click() or True,
-            f"{selector} cannot be clicked",
+            clicked, f"{selector} cannot be clicked"
         )
 
     def press(self, *keys: str) -> None:
