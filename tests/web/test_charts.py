@@ -103,6 +103,8 @@ def test_how_a_type_is_set_is_all_in_its_form(visitor: Visitor, app: Flask) -> N
         "one_at_a_time": "y",
         "display_flips": "y",
         "confirm": "hold OK",
+        "battery_hours": "6-7 h",
+        "battery_stays": "y",
     }
     for wrong, told in (("x", "Accepted are switches from 1 to 32"), ("3", "Switch 3 carries")):
         refused = visitor.post(path, {**typed, "fixed_off": wrong})
@@ -112,7 +114,9 @@ def test_how_a_type_is_set_is_all_in_its_form(visitor: Visitor, app: Flask) -> N
         assert f'value="{wrong}"' in refused.text
         assert 'value="hold OK"' in refused.text
     assert visitor.post(path, typed).status_code == 302
-    setter = app.extensions["fence_pages"].library.newest("tansy-pond-wash").setter
+    chart = app.extensions["fence_pages"].library.newest("tansy-pond-wash")
+    assert (chart.battery_hours, chart.battery_stays) == (6.0, True)
+    setter = chart.setter
     assert (setter.fixed_on, setter.fixed_off) == ((10, 12), (11,))
     assert not setter.on_is_up
     assert not setter.first_is_left

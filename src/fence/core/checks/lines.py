@@ -376,7 +376,10 @@ def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
     name, hours = held.pack.name, (day.end - day.set_up) / 60
     ways = [f"charge it by {as_clock(held.charge_by)}"] if held.charge_by is not None else []
     if held.reaches is not None:
-        ways.append(f"swap it at {joined([as_clock(time) for time in held.swaps])}")
+        if held.swaps:
+            ways.append(f"swap it at {joined([as_clock(time) for time in held.swaps])}")
+        if not ways:
+            ways.append("it is built in, so have it off for a while, or feed it from the mains")
         words = f"{name} lasts {held.pack.hours:g} of {hours:g} hours: {', or '.join(ways)}."
         if held.flat is not None:
             return "battery-day", Severity.CAUTION, words

@@ -25,7 +25,7 @@ MOST_SWAPS = 12
 @dataclass(frozen=True, slots=True)
 class Pack:
     """Something on a battery: a fixture, or the small box of a stop. Hours; ``charge`` None where
-    nobody states it."""
+    nobody states it. ``stays``: it is built in, and can only be charged."""
 
     name: str
     hours: float
@@ -34,6 +34,7 @@ class Pack:
     line: int | None = None
     stop: int | None = None
     note: str = ""
+    stays: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,8 +45,9 @@ class Lasting:
     ``left`` is the level at the end of each day; ``reaches`` when the first falls to the reserve,
     ``flat`` when it is empty, both None where the day ends before. ``charge_by`` is the latest time
     to put it on charge until doors, so that it lasts from then on, None where it need not or that
-    does not help; ``swaps`` when to put a full one in its place. ``on_charge`` is from when to when
-    it charges between the days, ``morning`` its level at the next set-up.
+    does not help; ``swaps`` when to put a full one in its place, never of one that is built in.
+    ``on_charge`` is from when to when it charges between the days, ``morning`` its level at the
+    next set-up.
     """
 
     pack: Pack
@@ -85,7 +87,12 @@ def packs_of(show: Show) -> list[Pack]:
             hours = measured.get(fixture.id, profile.battery_hours)
             found.append(
                 Pack(
-                    fixture.label, hours, profile.charge_hours, fixture.id, note=profile.charge_note
+                    fixture.label,
+                    hours,
+                    profile.charge_hours,
+                    fixture.id,
+                    note=profile.charge_note,
+                    stays=profile.battery_stays,
                 )
             )
     for line in show.lines:
@@ -177,7 +184,7 @@ def _lasting(pack: Pack, day: Day, first: float, on_charge: tuple[float, float] 
         swaps[0] if swaps else None,
         flat if flat < day.end - 1e-6 else None,
         _charge_by(pack, day, reserve) if swaps else None,
-        tuple(swaps),
+        () if pack.stays else tuple(swaps),
         on_charge,
         morning,
         next_flat if next_flat < day.next_set_up + (day.end - day.set_up) - 1e-6 else None,

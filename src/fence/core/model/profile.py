@@ -289,7 +289,8 @@ class Profile:
     planned with. ``unit_load`` is what it puts on the line [EIA-485]; ``passes_unpowered`` whether
     the signal goes on through it when it has no power. ``battery_hours`` is how long it runs on its
     battery, ``charge_hours`` how long an empty one charges, None without a battery; ``charge_note``
-    what is odd about it (charges only with its main switch on). ``emitters`` are what its maker
+    what is odd about it (charges only with its main switch on), ``battery_stays`` where it is built
+    in and can only be charged. ``emitters`` are what its maker
     measured of its light; ``rdm_model`` is how it names itself over RDM, such as ``7A70:0102``.
     """
 
@@ -313,6 +314,7 @@ class Profile:
     battery_hours: float | None = None
     charge_hours: float | None = None
     charge_note: str = ""
+    battery_stays: bool = False
     source: str = ""
     emitters: tuple[Emitter, ...] = ()
     rdm_model: str = ""

@@ -350,6 +350,7 @@ def _profile(
         passes_unpowered=not form.blocks_unpowered.data,
         battery_hours=form.battery_hours.data,
         charge_hours=form.charge_hours.data,
+        battery_stays=bool(form.battery_stays.data),
         charge_note=(form.charge_note.data or "").strip(),
         source=(form.source.data or "").strip() or base.source,
     )
@@ -404,6 +405,7 @@ def _form_values(chart: Profile) -> dict[str, object]:
         "blocks_unpowered": not chart.passes_unpowered,
         "battery_hours": chart.battery_hours,
         "charge_hours": chart.charge_hours,
+        "battery_stays": chart.battery_stays,
         "charge_note": chart.charge_note,
         "source": chart.source,
     }

@@ -92,6 +92,7 @@ class ChartForm(FlaskForm):
     blocks_unpowered = BooleanField("Passes nothing on without power")
     battery_hours = Hours("Battery lasts, h", [Optional()])
     charge_hours = Hours("Charges in, h", [Optional()])
+    battery_stays = BooleanField("The battery is built in: it can only be charged")
     charge_note = StringField("What is odd about charging", [Optional(), WORDS])
     source = StringField("Where the chart comes from", [Optional(), WORDS])
     power_w = IntegerField(
