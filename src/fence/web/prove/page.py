@@ -38,6 +38,7 @@ class Hung:
     bad: bool
     current: bool
     flickers: bool
+    own: bool
     words: str
 
 
@@ -266,6 +267,7 @@ def _bar(
                 or state in (State.RE_SET, State.DIFFERS),
                 fixture.id == current,
                 bool(one and one.flickers),
+                bool(one and one.state.startswith("own program")),
                 f"{fixture.label} {address}: "
                 f"{one.words if one else state}{', proven' if one and proven else ''}"
                 + (f"; {fixture.sign.words}" if fixture.sign else ""),
