@@ -1,4 +1,5 @@
-"""Every word of a manual that the reader knows, one file a language; the rest of the reader holds none.
+"""Every word of a manual that the reader knows, one file a language; the rest of the reader holds
+none.
 
 A person's own words come before all of them.
 """
@@ -24,7 +25,8 @@ from fence.core.charts.words import (
 from fence.core.model.profile import Function
 
 LANGUAGES = tuple(
-    language.WORDS for language in (polish, czech, portuguese, dutch, italian, spanish, french, german, english)
+    language.WORDS
+    for language in (polish, czech, portuguese, dutch, italian, spanish, french, german, english)
 )
 """English comes last: what it says of a word holds, whatever another language means by it."""
 
@@ -38,15 +40,18 @@ def parted(words: str) -> list[str]:
 
 @lru_cache(maxsize=128)
 def every(*kinds: str) -> tuple[str, ...]:
-    """The words of some kinds in all languages, the longest first. ``kinds`` are fields of ``Language``."""
-    found = {word for language in LANGUAGES for kind in kinds for word in parted(getattr(language, kind))}
+    """The words of some kinds in all languages, the longest first. ``kinds`` are fields of
+    ``Language``."""
+    found = {
+        word for language in LANGUAGES for kind in kinds for word in parted(getattr(language, kind))
+    }
     return tuple(sorted(found, key=lambda word: (-len(word), word)))
 
 
 def _spellings(word: str) -> set[str]:
     """A word as it is written, and without its accents."""
-    plain = "".join(_WITHOUT_ACCENT.get(letter) or unicodedata.normalize("NFD", letter)[0] for letter in word)
-    return {word, plain}
+    bare = (_WITHOUT_ACCENT.get(one) or unicodedata.normalize("NFD", one)[0] for one in word)
+    return {word, "".join(bare)}
 
 
 @dataclass(slots=True)
@@ -69,7 +74,8 @@ class _Node:
 
 @lru_cache(maxsize=128)
 def any_of(*kinds: str) -> str:
-    """A pattern for the words of some kinds, in any language, longer ones first; accents may be left out.
+    """A pattern for the words of some kinds, in any language, longer ones first; accents may be
+    left out.
 
     Words that begin alike share their beginning: so each letter of a text is looked at once.
     """
@@ -95,7 +101,11 @@ def functions() -> dict[str, Function]:
 
 def heads() -> dict[str, str]:
     """What stands over a column, word by word, and what such a column holds."""
-    return {word: holds for language in LANGUAGES for holds, words in language.heads.items() for word in parted(words)}
+    found: dict[str, str] = {}
+    for language in LANGUAGES:
+        for holds, words in language.heads.items():
+            found |= dict.fromkeys(parted(words), holds)
+    return found
 
 
 def _in_order(kind: str, first: int) -> dict[str, int]:

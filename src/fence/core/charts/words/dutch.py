@@ -10,7 +10,8 @@ F = Function
 WORDS = Language(
     functions={
         F.DIMMER: """
-            helderheid, lichtsterkte, helderheid totaal, dimmen totaal, hoofddimmer, intensiteit, dimmen
+            helderheid, lichtsterkte, helderheid totaal, dimmen totaal, hoofddimmer, intensiteit,
+            dimmen
         """,
         F.RED: "rood",
         F.GREEN: "groen",
@@ -27,20 +28,28 @@ WORDS = Language(
         F.GOBO: "gobowiel, gobo keuze",
         F.GOBO_ROTATION: "gobo rotatie, gobo draaien",
         F.PRISM: "prismarotatie, prisma",
-        F.COLOUR_WHEEL: "kleurenwiel, kleuren, kleur, kleurwiel, kleurkeuze, kleurmacro, kleurmacros, vaste kleuren",
-        F.SHUTTER: "stroboscoop, flits, flitsen, flitser, flitsfrequentie, flitssnelheid, strobosnelheid",
-        F.SPEED: "snelheid, bewegingssnelheid, snelheid pan tilt, motorsnelheid, bewegingstempo, tempo",
+        F.COLOUR_WHEEL: """
+            kleurenwiel, kleuren, kleur, kleurwiel, kleurkeuze, kleurmacro, kleurmacros, vaste
+            kleuren
+        """,
+        F.SHUTTER: """
+            stroboscoop, flits, flitsen, flitser, flitsfrequentie, flitssnelheid, strobosnelheid
+        """,
+        F.SPEED: """
+            snelheid, bewegingssnelheid, snelheid pan tilt, motorsnelheid, bewegingstempo, tempo
+        """,
         F.PROGRAM: """
-            effecten, automatische programma s, programmakeuze, interne programma s, programma s, automatische
-            modus, macro s, programma
+            effecten, automatische programma s, programmakeuze, interne programma s, programma s,
+            automatische modus, macro s, programma
         """,
         F.SOUND: """
-            geluid, muziek, microfoon, microfoongevoeligheid, gevoeligheid, geluidgestuurd, muziekmodus
+            geluid, muziek, microfoon, microfoongevoeligheid, gevoeligheid, geluidgestuurd,
+            muziekmodus
         """,
         F.RESET: "speciale functies, instellingen, speciale functie, terugzetten, resetten",
         F.FUNCTION_SPEED: """
-            programmasnelheid, effectsnelheid, snelheid programma, snelheid programma s, snelheid effecten,
-            macrosnelheid
+            programmasnelheid, effectsnelheid, snelheid programma, snelheid programma s, snelheid
+            effecten, macrosnelheid
         """,
         F.FAN: "ventilatorsnelheid, ventilator",
         F.OUTPUT: "rook, uitgang, nevel",

@@ -10,8 +10,8 @@ F = Function
 WORDS = Language(
     functions={
         F.DIMMER: """
-            gradateur, variateur, intensite, intensite generale, luminosite, intensite lumineuse, luminosite
-            generale, gradation, master general, dimmer general
+            gradateur, variateur, intensite, intensite generale, luminosite, intensite lumineuse,
+            luminosite generale, gradation, master general, dimmer general
         """,
         F.RED: "rouge",
         F.GREEN: "vert",
@@ -30,31 +30,35 @@ WORDS = Language(
         F.GOBO_ROTATION: "rotation du gobo, rotation de gobo, rotation gobo, rotation des gobos",
         F.PRISM: "prisme, rotation du prisme, rotation prisme",
         F.COLOUR_WHEEL: """
-            roue de couleurs, roue couleurs, couleurs, couleur, disque de couleurs, choix des couleurs, choix de
-            couleur, macros de couleur, macros couleurs, macro couleur, macros de couleurs, couleurs predefinies
+            roue de couleurs, roue couleurs, couleurs, couleur, disque de couleurs, choix des
+            couleurs, choix de couleur, macros de couleur, macros couleurs, macro couleur, macros de
+            couleurs, couleurs predefinies
         """,
         F.SHUTTER: """
-            obturateur, vitesse du stroboscope, eclair, frequence du stroboscope, frequence stroboscope, vitesse
-            stroboscope, vitesse strobe, effet stroboscope, effet strobe, strobo, stroboscope
+            obturateur, vitesse du stroboscope, eclair, frequence du stroboscope, frequence
+            stroboscope, vitesse stroboscope, vitesse strobe, effet stroboscope, effet strobe,
+            strobo, stroboscope
         """,
         F.SPEED: """
-            vitesse des mouvements, vitesse de mouvement, vitesse, vitesse pan tilt, vitesse moteurs, vitesse de
-            deplacement
+            vitesse des mouvements, vitesse de mouvement, vitesse, vitesse pan tilt, vitesse
+            moteurs, vitesse de deplacement
         """,
         F.PROGRAM: """
-            programmes, programme automatique, programmes automatiques, effets, effet, selection programme,
-            choix du programme, programmes internes, programmes auto, programme interne, mode automatique
+            programmes, programme automatique, programmes automatiques, effets, effet, selection
+            programme, choix du programme, programmes internes, programmes auto, programme interne,
+            mode automatique
         """,
         F.SOUND: """
-            musique, sensibilite du micro, mode musical, detection musicale, sensibilite, sensibilite audio,
-            sensibilite sonore, micro
+            musique, sensibilite du micro, mode musical, detection musicale, sensibilite,
+            sensibilite audio, sensibilite sonore, micro
         """,
         F.RESET: """
-            fonctions speciales, reinitialisation, fonctions, reglages, commandes speciales, remise a zero
+            fonctions speciales, reinitialisation, fonctions, reglages, commandes speciales, remise
+            a zero
         """,
         F.FUNCTION_SPEED: """
-            vitesse des programmes, vitesse du programme, vitesse des effets, vitesse programmes, vitesse
-            programme, vitesse des macros, vitesse effets
+            vitesse des programmes, vitesse du programme, vitesse des effets, vitesse programmes,
+            vitesse programme, vitesse des macros, vitesse effets
         """,
         F.FAN: "ventilateur, vitesse du ventilateur",
         F.OUTPUT: "fumee, brouillard, debit",
@@ -86,8 +90,8 @@ WORDS = Language(
     up_to_this="jusqu'à",
     default="par défaut, défaut",
     unused="""
-        inutilisé, inutilisée, inutilise, inutilisee, non utilisé, non utilisée, non utilise, non utilisee,
-        réservé, réservée, libre
+        inutilisé, inutilisée, inutilise, inutilisee, non utilisé, non utilisée, non utilise, non
+        utilisee, réservé, réservée, libre
     """,
     labels="pagina, etape, scene",
     counted="couleur, couleurs, motif, programme, programmes, effet, effets",
@@ -107,6 +111,7 @@ WORDS = Language(
     glue="de, du",
     numbers="deux, trois, quatre, cinq, six, sept, huit, neuf, dix, onze, douze",
     ordinals="""
-        premier, deuxième, troisième, quatrième, cinquième, sixième, septième, huitième, neuvième, dixième
+        premier, deuxième, troisième, quatrième, cinquième, sixième, septième, huitième, neuvième,
+        dixième
     """,
 )

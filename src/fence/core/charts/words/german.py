@@ -10,8 +10,8 @@ F = Function
 WORDS = Language(
     functions={
         F.DIMMER: """
-            gesamthelligkeit, helligkeit, hauptdimmer, gesamtdimmer, intensitat, lichtstarke, leuchtstarke,
-            gesamtintensitat, hauptintensitat, masterdimmer, dimmen, dimmung
+            gesamthelligkeit, helligkeit, hauptdimmer, gesamtdimmer, intensitat, lichtstarke,
+            leuchtstarke, gesamtintensitat, hauptintensitat, masterdimmer, dimmen, dimmung
         """,
         F.RED: "rot",
         F.GREEN: "grun, gruen",
@@ -23,9 +23,12 @@ WORDS = Language(
         F.YELLOW: "gelb",
         F.CCT: "farbtemperatur, farbtemp",
         F.PAN: """
-            drehung, drehen, schwenken, horizontale bewegung, pan bewegung, schwenkbewegung, horizontalbewegung
+            drehung, drehen, schwenken, horizontale bewegung, pan bewegung, schwenkbewegung,
+            horizontalbewegung
         """,
-        F.TILT: "neigen, kippen, vertikale bewegung, tilt bewegung, neigebewegung, vertikalbewegung",
+        F.TILT: """
+            neigen, kippen, vertikale bewegung, tilt bewegung, neigebewegung, vertikalbewegung
+        """,
         F.ZOOM: "abstrahlwinkel, strahlwinkel",
         F.FOCUS: "fokus, scharfe, scharfstellung, fokussierung",
         F.IRIS: "irisblende, blende",
@@ -34,33 +37,36 @@ WORDS = Language(
         F.GOBO_ROTATION: "goborotation, gobodrehung, gobo rotieren, gobo drehung, goboindex",
         F.PRISM: "prismarotation, prismendrehung, prisma",
         F.COLOUR_WHEEL: """
-            farbrad, farbe, farben, farbwechsel, farbmakro, farbmakros, farbwahl, farbauswahl, farbscheibe,
-            farbvoreinstellungen, farbmischung, festfarben
+            farbrad, farbe, farben, farbwechsel, farbmakro, farbmakros, farbwahl, farbauswahl,
+            farbscheibe, farbvoreinstellungen, farbmischung, festfarben
         """,
         F.SHUTTER: """
             stroboskop, blitz, verschluss, blitzfrequenz, blitzfolge, blitzeffekt, blitzrate,
-            blitzgeschwindigkeit, blinken, blitzlicht, stroboskopeffekt, strobefrequenz, strobe geschwindigkeit
+            blitzgeschwindigkeit, blinken, blitzlicht, stroboskopeffekt, strobefrequenz, strobe
+            geschwindigkeit
         """,
         F.SPEED: """
-            geschwindigkeit, tempo, bewegungsgeschwindigkeit, pan tilt geschwindigkeit, geschwindigkeit pan
-            tilt, motorgeschwindigkeit
+            geschwindigkeit, tempo, bewegungsgeschwindigkeit, pan tilt geschwindigkeit,
+            geschwindigkeit pan tilt, motorgeschwindigkeit
         """,
         F.PROGRAM: """
-            automatik, effekte, makro, makros, automatikmodus, autoprogramm, programmauswahl, programmwahl,
-            showprogramm, effektauswahl, automatikprogramme, automatische programme, autoprogramme, interne
-            programme, showprogramme, effektprogramme
+            automatik, effekte, makro, makros, automatikmodus, autoprogramm, programmauswahl,
+            programmwahl, showprogramm, effektauswahl, automatikprogramme, automatische programme,
+            autoprogramme, interne programme, showprogramme, effektprogramme
         """,
         F.SOUND: """
-            musik, musiksteuerung, mikrofon, mikrofonempfindlichkeit, musikmodus, musikempfindlichkeit,
-            soundmodus, mikrofon empfindlichkeit, empfindlichkeit, klangsteuerung
+            musik, musiksteuerung, mikrofon, mikrofonempfindlichkeit, musikmodus,
+            musikempfindlichkeit, soundmodus, mikrofon empfindlichkeit, empfindlichkeit,
+            klangsteuerung
         """,
         F.RESET: """
-            sonderfunktionen, zurucksetzen, steuerung, geratesteuerung, lampensteuerung, spezialfunktionen,
-            einstellungen, geratefunktionen, rucksetzen
+            sonderfunktionen, zurucksetzen, steuerung, geratesteuerung, lampensteuerung,
+            spezialfunktionen, einstellungen, geratefunktionen, rucksetzen
         """,
         F.FUNCTION_SPEED: """
-            programmgeschwindigkeit, effektgeschwindigkeit, makrogeschwindigkeit, programm geschwindigkeit,
-            effekt geschwindigkeit, makro geschwindigkeit, ablaufgeschwindigkeit, lauflichtgeschwindigkeit
+            programmgeschwindigkeit, effektgeschwindigkeit, makrogeschwindigkeit, programm
+            geschwindigkeit, effekt geschwindigkeit, makro geschwindigkeit, ablaufgeschwindigkeit,
+            lauflichtgeschwindigkeit
         """,
         F.FAN: "lufter, ventilator, lufterdrehzahl, luftergeschwindigkeit",
         F.OUTPUT: "nebel, ausgang, nebelausstoss, nebelmenge, relais",
@@ -75,12 +81,17 @@ WORDS = Language(
         "levels": "wert, werte, wertebereich, bereich, dmxwert",
         "from": "von",
         "to": "bis",
-        "meaning": "beschreibung, bedeutung, effekt, bemerkung, wirkung, funktionsweise, resultat, auswirkung",
+        "meaning": """
+            beschreibung, bedeutung, effekt, bemerkung, wirkung, funktionsweise, resultat,
+            auswirkung
+        """,
         "default": "grundwert, standardwert",
         "mode": "modus, betriebsart",
         "leave out": "prozent",
     },
-    fillers="licht, der, die, das, des, dem, steuerung, regelung, einstellung, auswahl, generale, wahl",
+    fillers="""
+        licht, der, die, das, des, dem, steuerung, regelung, einstellung, auswahl, generale, wahl
+    """,
     channel="kanal, kanals, kanaly",
     channels="kanäle, kanaele, kanale, kanalen, kanälen",
     address="adresse, startadresse",
@@ -97,7 +108,10 @@ WORDS = Language(
     and_so_on="usw, u. s. w, u.s.w, und so weiter",
     up_to_this="bis",
     default="grundwert, standardwert",
-    unused="nicht belegt, nicht benutzt, nicht verwendet, unbenutzt, reserviert, ohne funktion, frei, leer",
+    unused="""
+        nicht belegt, nicht benutzt, nicht verwendet, unbenutzt, reserviert, ohne funktion, frei,
+        leer
+    """,
     labels="seite, szene, schalter, schritt, bild",
     counted="programm, effekt, effekte, farben, motiv, motive, muster",
     joints="und",
@@ -116,7 +130,7 @@ WORDS = Language(
     glue="der",
     numbers="zwei, drei, vier, fünf, sechs, sieben, acht, neun, zehn, elf, zwölf",
     ordinals="""
-        erster/erste, zweiter/zweite, dritter/dritte, vierter/vierte, fünfter/fünfte, sechster/sechste,
-        siebter/siebte, achter/achte, neunter/neunte, zehnter/zehnte
+        erster/erste, zweiter/zweite, dritter/dritte, vierter/vierte, fünfter/fünfte,
+        sechster/sechste, siebter/siebte, achter/achte, neunter/neunte, zehnter/zehnte
     """,
 )

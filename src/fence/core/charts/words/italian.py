@@ -10,8 +10,8 @@ F = Function
 WORDS = Language(
     functions={
         F.DIMMER: """
-            intensita, intensita luminosa, luminosita, intensita generale, luminosita generale, dimmer generale,
-            dimmer principale
+            intensita, intensita luminosa, luminosita, intensita generale, luminosita generale,
+            dimmer generale, dimmer principale
         """,
         F.RED: "rosso",
         F.GREEN: "verde",
@@ -30,28 +30,29 @@ WORDS = Language(
         F.GOBO_ROTATION: "rotazione gobo, rotazione del gobo",
         F.PRISM: "rotazione prisma, rotazione del prisma, prisma",
         F.COLOUR_WHEEL: """
-            ruota colori, ruota dei colori, colori, ruota colore, disco colori, macro colori, macro colore,
-            selezione colore, colori predefiniti
+            ruota colori, ruota dei colori, colori, ruota colore, disco colori, macro colori, macro
+            colore, selezione colore, colori predefiniti
         """,
         F.SHUTTER: """
-            otturatore, stroboscopio, effetto strobo, velocita strobo, effetto stroboscopico, frequenza strobo
+            otturatore, stroboscopio, effetto strobo, velocita strobo, effetto stroboscopico,
+            frequenza strobo
         """,
         F.SPEED: """
-            velocita, velocita di pan e tilt, velocita movimento, velocita pan tilt, velocita motori, velocita
-            dei motori
+            velocita, velocita di pan e tilt, velocita movimento, velocita pan tilt, velocita
+            motori, velocita dei motori
         """,
         F.PROGRAM: """
-            programmi, programmi automatici, effetti, programmi interni, programmi auto, selezione programma,
-            selezione programmi, modalita automatica, programma automatico, programma
+            programmi, programmi automatici, effetti, programmi interni, programmi auto, selezione
+            programma, selezione programmi, modalita automatica, programma automatico, programma
         """,
         F.SOUND: """
-            microfono, sensibilita microfono, sensibilita del microfono, sensibilita, sensibilita audio, musica,
-            modalita musicale
+            microfono, sensibilita microfono, sensibilita del microfono, sensibilita, sensibilita
+            audio, musica, modalita musicale
         """,
         F.RESET: "funzioni speciali, ripristino, impostazioni, azzeramento, reset generale",
         F.FUNCTION_SPEED: """
-            velocita programmi, velocita effetti, velocita dei programmi, velocita programma, velocita del
-            programma, velocita degli effetti
+            velocita programmi, velocita effetti, velocita dei programmi, velocita programma,
+            velocita del programma, velocita degli effetti
         """,
         F.FAN: "ventola, velocita ventola",
         F.OUTPUT: "fumo, uscita, nebbia",
@@ -69,7 +70,8 @@ WORDS = Language(
         "leave out": "percentuale",
     },
     fillers="""
-        di, del, della, da, il, lo, gli, la, le, generale, totale, controle, selezione, controllo, regolazione
+        di, del, della, da, il, lo, gli, la, le, generale, totale, controle, selezione, controllo,
+        regolazione
     """,
     channel="canale, can",
     channels="canali",

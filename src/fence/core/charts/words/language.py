@@ -10,10 +10,11 @@ from fence.core.model.profile import Function
 
 @dataclass(frozen=True, slots=True)
 class Language:
-    """The words of one language, parted by commas; letters with accents also stand for those without.
+    """The words of one language, parted by commas; letters with accents also stand for those
+    without.
 
-    ``functions`` names functions, ``heads`` stand over a column, by what it holds. ``numbers`` are written out from
-    two, ``ordinals`` from first; a slash parts two ways to write one.
+    ``functions`` names functions, ``heads`` stand over a column, by what it holds. ``numbers`` are
+    written out from two, ``ordinals`` from first; a slash parts two ways to write one.
     """
 
     functions: Mapping[Function, str]

@@ -10,8 +10,8 @@ F = Function
 WORDS = Language(
     functions={
         F.DIMMER: """
-            brilho, brilho geral, intensidade, intensidade geral, intensidade luminosa, luminosidade, brilho
-            total, dimmer geral
+            brilho, brilho geral, intensidade, intensidade geral, intensidade luminosa,
+            luminosidade, brilho total, dimmer geral
         """,
         F.RED: "vermelho",
         F.GREEN: "verde",
@@ -29,24 +29,29 @@ WORDS = Language(
         F.GOBO: "roda de gobos, selecao de gobo, roda de gobo, disco de gobos",
         F.GOBO_ROTATION: "rotacao do gobo, rotacao gobo",
         F.PRISM: "rotacao do prisma, prisma",
-        F.COLOUR_WHEEL: "roda de cores, cores, roda de cor, macros de cor, selecao de cor, cores predefinidas",
+        F.COLOUR_WHEEL: """
+            roda de cores, cores, roda de cor, macros de cor, selecao de cor, cores predefinidas
+        """,
         F.SHUTTER: """
-            velocidade do estrobo, velocidade estrobo, efeito estroboscopico, efeito estrobo, estroboscopo
+            velocidade do estrobo, velocidade estrobo, efeito estroboscopico, efeito estrobo,
+            estroboscopo
         """,
         F.SPEED: """
-            velocidade, velocidade do movimento, velocidade de movimento, velocidade pan tilt, velocidade dos
-            motores, velocidade de pan tilt
+            velocidade, velocidade do movimento, velocidade de movimento, velocidade pan tilt,
+            velocidade dos motores, velocidade de pan tilt
         """,
         F.PROGRAM: """
-            efeitos, efeitos automaticos, selecao de programa, programa automatico, programa, programas
+            efeitos, efeitos automaticos, selecao de programa, programa automatico, programa,
+            programas
         """,
         F.SOUND: """
-            som, microfone, sensibilidade do microfone, sensibilidade, sensibilidade do audio, modo som, musica
+            som, microfone, sensibilidade do microfone, sensibilidade, sensibilidade do audio, modo
+            som, musica
         """,
         F.RESET: "funcoes especiais, funcoes, reiniciar, redefinir, controles especiais",
         F.FUNCTION_SPEED: """
-            velocidade dos efeitos, velocidade dos programas, velocidade programas, velocidade do programa,
-            velocidade efeitos, velocidade dos macros
+            velocidade dos efeitos, velocidade dos programas, velocidade programas, velocidade do
+            programa, velocidade efeitos, velocidade dos macros
         """,
         F.FAN: "velocidade do ventilador",
         F.OUTPUT: "fumaca, saida, nevoa",

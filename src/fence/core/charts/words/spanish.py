@@ -10,8 +10,8 @@ F = Function
 WORDS = Language(
     functions={
         F.DIMMER: """
-            intensidad, intensidad general, atenuador, brillo, brillo general, luminosidad, regulador,
-            intensidad luminosa, brillo total, dimmer total
+            intensidad, intensidad general, atenuador, brillo, brillo general, luminosidad,
+            regulador, intensidad luminosa, brillo total, dimmer total
         """,
         F.RED: "rojo",
         F.GREEN: "verde",
@@ -31,29 +31,33 @@ WORDS = Language(
         F.GOBO_ROTATION: "rotacion de gobo, giro del gobo, rotacion gobo, rotacion del gobo",
         F.PRISM: "rotacion del prisma, rotacion prisma, prismas, prisma",
         F.COLOUR_WHEEL: """
-            rueda de color, seleccion de color, macros de color, colores, rueda de colores, rueda colores,
-            seleccion de colores, colores predefinidos
+            rueda de color, seleccion de color, macros de color, colores, rueda de colores, rueda
+            colores, seleccion de colores, colores predefinidos
         """,
         F.SHUTTER: """
-            estrobo, frecuencia de estrobo, velocidad de estrobo, efecto estrobo, efecto estroboscopico,
-            estroboscopico, velocidad estrobo, obturador, estroboscopio, destello, strobo
+            estrobo, frecuencia de estrobo, velocidad de estrobo, efecto estrobo, efecto
+            estroboscopico, estroboscopico, velocidad estrobo, obturador, estroboscopio, destello,
+            strobo
         """,
         F.SPEED: """
-            velocidad, velocidad de movimiento, velocidad pan tilt, velocidad de los motores, velocidad motores
+            velocidad, velocidad de movimiento, velocidad pan tilt, velocidad de los motores,
+            velocidad motores
         """,
         F.PROGRAM: """
-            efectos, seleccion de programa, funcion auto, efectos automaticos, programas, programas automaticos,
-            programa, programas internos, programas auto, modo automatico, modo auto
+            efectos, seleccion de programa, funcion auto, efectos automaticos, programas, programas
+            automaticos, programa, programas internos, programas auto, modo automatico, modo auto
         """,
         F.SOUND: """
-            sonido, sensibilidad, sensibilidad de audio, modo sonido, sensibilidad al sonido, modo audio, audio
-            ritmico, sensibilidad del microfono, musica, microfono
+            sonido, sensibilidad, sensibilidad de audio, modo sonido, sensibilidad al sonido, modo
+            audio, audio ritmico, sensibilidad del microfono, musica, microfono
         """,
-        F.RESET: "funciones especiales, reinicio, reinicializar, ajustes, restablecer, control especial",
+        F.RESET: """
+            funciones especiales, reinicio, reinicializar, ajustes, restablecer, control especial
+        """,
         F.FUNCTION_SPEED: """
-            velocidad de programas, velocidad del programa, velocidad de efectos, velocidad de los efectos,
-            velocidad programas, velocidad programa, velocidad efectos, velocidad de macros, velocidad de los
-            programas
+            velocidad de programas, velocidad del programa, velocidad de efectos, velocidad de los
+            efectos, velocidad programas, velocidad programa, velocidad efectos, velocidad de
+            macros, velocidad de los programas
         """,
         F.FAN: "ventilador, velocidad del ventilador",
         F.OUTPUT: "humo, salida, vapor, rele",
@@ -104,6 +108,7 @@ WORDS = Language(
     glue="de",
     numbers="dos, tres, cuatro, cinco, seis, siete, ocho, nueve, diez, once, doce",
     ordinals="""
-        primer/primero, segundo, tercer/tercero, cuarto, quinto, sexto, séptimo, octavo, noveno, décimo
+        primer/primero, segundo, tercer/tercero, cuarto, quinto, sexto, séptimo, octavo, noveno,
+        décimo
     """,
 )
