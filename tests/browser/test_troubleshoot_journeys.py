@@ -35,12 +35,10 @@ ON_A_DESK = (
 )
 ON_A_PHONE = (
     "deaf=Fern 5",
-    "wrong-cable=Canopy 2",
     "port-off=palm dock:3",
-    "not-sent=2",
 )
-"""One of each place where a fault can be; those of every kind are searched for on the pages
-without a browser."""
+"""At the desk one of each place where a fault can be; those of every kind are searched for on the
+pages without a browser."""
 
 
 def asked(page: Page, show: Show) -> Check:

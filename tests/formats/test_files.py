@@ -187,7 +187,7 @@ BAD_JSON = [
     ("deep", b"[" * 100_000, "recursion"),
     ("list", b"[]", "the file"),
     ("other format", b'{"format":"x","version":1,"show":{"name":"a"}}', "Use “fence-show”"),
-    ("newer version", b'{"format":"fence-show","version":5,"show":{"name":"a"}}', "version 5"),
+    ("newer version", b'{"format":"fence-show","version":99,"show":{"name":"a"}}', "version 99"),
     ("unknown field", broken(colour="red"), "show.colour"),
     ("text in a number", broken(next_id="7"), "show.next_id"),
     ("NUL", broken(name="a\0"), "control character"),

@@ -62,7 +62,8 @@ def test_the_second_says_what_the_third_says() -> None:
 
 def test_it_is_written_as_it_is_kept() -> None:
     """The newest is what Fence writes."""
-    assert json.loads(write_show_json(read_show_json(kept(4)))) == json.loads(kept(4))
+    newest = kept(READ[-1])
+    assert json.loads(write_show_json(read_show_json(newest))) == json.loads(newest)
 
 
 def test_the_fourth_says_more_than_the_third() -> None:
@@ -77,6 +78,14 @@ def test_the_fourth_says_more_than_the_third() -> None:
     bare = replace(first, at=None, scene=None)
     assert (bare, *fourth.fixtures[1:]) == third.fixtures
     assert fourth.lines == third.lines
+
+
+def test_the_fifth_says_more_than_the_fourth() -> None:
+    """Which batteries are built in; all else is the same."""
+    fourth, fifth = (read_show_json(kept(version)) for version in (4, 5))
+    first, *others = fifth.profiles
+    assert first.battery_stays
+    assert replace(fifth, profiles=(replace(first, battery_stays=False), *others)) == fourth
 
 
 @pytest.mark.parametrize(

@@ -17,8 +17,8 @@ from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import JsonFile, other_format, schema_text
 
 FORMAT = "fence-charts"
-VERSION = 2
-READ = (1, 2)
+VERSION = 3
+READ = (1, 2, 3)
 """Versions that are read, for good. The first knew nothing of measured light and of RDM models."""
 
 
