@@ -138,6 +138,20 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     )
 
 
+@pytest.mark.parametrize("width", [900, 1200, 1280, 1600])
+def test_no_column_lies_under_the_panel(page: Page, width: int) -> None:
+    """Whatever is wider than its room scrolls in it; at 1280 nothing has to."""
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {**DESK, "width": width})
+    page.open("/shows/2/rig")
+    table, room, seen = page.driver.execute_script(
+        "const around = document.querySelector('#rig-list .table-scroll');"
+        "return [around.firstElementChild.offsetWidth, around.clientWidth,"
+        " getComputedStyle(around).overflowX]"
+    )
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
+    assert table <= room or (seen == "auto" and width < 1280)
+
+
 def test_a_new_show_is_one_tab_away(page: Page) -> None:
     """From the list of shows, however long, the first stop leads to the name of a new one."""
     page.open("/")

@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 
 from fence.core.checks import OF_THE_RECORD, Analysis, Severity, analyse, news
 from fence.core.edits import with_parts, with_places, without_gone
+from fence.core.edits.compare import RECORDS
 from fence.core.edits.difference import Heading, difference, heading_of, with_heading
 from fence.core.model.box import Box
 from fence.core.model.errors import EditError
@@ -182,20 +183,7 @@ HEADINGS = {
     "net": "network",
 }
 
-KNOWN_OF_IT = frozenset(
-    {
-        "set_to",
-        "read_back",
-        "proven",
-        "sign",
-        "ticked",
-        "serial",
-        "turned",
-        "upright",
-        "typed",
-        "read",
-    }
-)
+KNOWN_OF_IT = frozenset((*RECORDS, "typed", "read"))
 """Fields of a fixture or a box that say what is known of it. They never stand in the way of a
 change of the plan."""
 
