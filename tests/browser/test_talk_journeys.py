@@ -165,5 +165,7 @@ def test_who_is_who_and_a_spare(browser: Chrome, tmp_path: Path) -> None:
         page.type("#address", "301")
         page.type("#label", "Ladder side")
         page.click("#set-one")
+        page.sees("nothing is set yet")
+        page.click("#apply")
         page.sees("1 of 1 device set and heard back")
         assert [said.label for said in heard(bind) if said.address == 301] == ["Ladder side"]

@@ -88,6 +88,19 @@ def test_the_fifth_says_more_than_the_fourth() -> None:
     assert replace(fifth, profiles=(replace(first, battery_stays=False), *others)) == fourth
 
 
+def test_the_sixth_says_more_than_the_fifth() -> None:
+    """Days that differ, and what a display shows before the number; all else is the same."""
+    fifth, sixth = (read_show_json(kept(version)) for version in (5, 6))
+    assert sixth.day
+    assert fifth.day
+    assert len(sixth.day.further) == 1
+    assert replace(sixth.day, further=()) == fifth.day
+    first, *others = sixth.profiles
+    assert first.setter.shown_before == "d"
+    plain = replace(first, setter=replace(first.setter, shown_before=""))
+    assert replace(sixth, day=fifth.day, profiles=(plain, *others)) == fifth
+
+
 @pytest.mark.parametrize(
     ("fields", "told"),
     [

@@ -17,9 +17,10 @@ from fence.formats.errors import FileError, decoded
 from fence.formats.json_shape import JsonFile, other_format, schema_text
 
 FORMAT = "fence-charts"
-VERSION = 3
-READ = (1, 2, 3)
-"""Versions that are read, for good. The first knew nothing of measured light and of RDM models."""
+VERSION = 4
+READ = (1, 2, 3, 4)
+"""Versions that are read, for good. The first knew nothing of measured light and of RDM models, the
+second of batteries that are built in, the third of letters before the number on a display."""
 
 
 @with_config(ConfigDict(extra="forbid", strict=True))

@@ -16,14 +16,15 @@ from fence.formats.json_shape import JsonFile, other_format, schema_text
 from fence.formats.show_versions import as_types, as_written, place_written, schema_written
 
 FORMAT = "fence-show"
-VERSION = 5
-READ = (1, 2, 3, 4, 5)
+VERSION = 6
+READ = (1, 2, 3, 4, 5, 6)
 """Versions that are read, for good. The first had no lines and no nodes; the second called nodes
 boxes; the third knew nothing of scenes, of places in metres, and of measured light; the fourth
-nothing of batteries that are built in."""
+nothing of batteries that are built in; the fifth nothing of days that differ and of letters before
+the number on a display."""
 
 
-WRITTEN_SO = (3, 4, 5)
+WRITTEN_SO = (3, 4, 5, 6)
 """Versions that have the names of what people say."""
 
 

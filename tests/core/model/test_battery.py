@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core.checks import check
-from fence.core.model.battery import Pack, battery_day, packs_of
-from fence.core.model.day import Day, as_clock, clock, day_of
+from fence.core.model.battery import MOST_SWAPS, Pack, battery_day, packs_of
+from fence.core.model.day import Day, Further, as_clock, clock, day_of, further_words
 from fence.core.model.errors import EditError
 from fence.core.model.ground import Ground
 from fence.core.model.line import Cable, Device, Line, Power, Stop
@@ -36,75 +36,105 @@ def days(draw: st.DrawFn) -> tuple[list[Pack], Day]:
         )
         for n in range(draw(st.integers(1, 6)))
     ]
+    further: list[Further] = []
+    for _ in range(draw(st.integers(0, 3))):
+        begin = day.next_set_up
+        if further:
+            begin = further[-1].end + draw(st.integers(60, 1800))
+        opens = begin + draw(st.integers(0, 300))
+        further.append(Further(begin, opens, opens + draw(st.integers(0, 480))))
     chargers = draw(st.sampled_from([None, 1, 2, 3]))
-    return packs, Day(day.set_up, day.doors, day.end, day.next_set_up, day.reserve, chargers)
+    return packs, replace(day, chargers=chargers, further=tuple(further))
 
 
 def simulate(
     packs: list[Pack], day: Day, chargers: int | None
-) -> tuple[list[dict[str, float]], list[float]]:
+) -> tuple[list[dict[tuple[str, int], float]], list[list[float]]]:
     """Minute by minute: on, then on a charger while one is free (what needs longest first), then on
-    again."""
+    again, day by day. What is seen of each by what and day, and its levels at each set-up."""
     levels = [1.0] * len(packs)
-    seen: list[dict[str, float]] = [{} for _ in packs]
+    seen: list[dict[tuple[str, int], float]] = [{} for _ in packs]
+    mornings: list[list[float]] = []
 
-    def drain(begin: int, end: int, name: str) -> None:
+    def drain(begin: int, end: int, day_number: int) -> None:
         for minute in range(begin, end):
             for at, pack in enumerate(packs):
                 levels[at] -= 1 / (pack.hours * 60)
                 if levels[at] < day.reserve / 100 - 1e-9:
-                    seen[at].setdefault(f"{name} reserve", minute)
+                    seen[at].setdefault(("reserve", day_number), minute)
                 if levels[at] < -1e-9:
-                    seen[at].setdefault(f"{name} flat", minute)
+                    seen[at].setdefault(("flat", day_number), minute)
                 levels[at] = max(0.0, levels[at])
 
-    drain(day.set_up, day.end, "first")
-    for at, level in enumerate(levels):
-        seen[at]["left"] = level
-    queue = sorted(
-        (at for at, p in enumerate(packs) if p.charge),
-        key=lambda at: (-(1 - levels[at]) * packs[at].charge, at),
-    )
-    places: list[int | None] = [None] * (chargers or len(packs))
-    for _ in range(day.end, day.next_set_up):
-        for place, at in enumerate(places):
-            if (at is None or levels[at] >= 1 - 1e-9) and queue:
-                places[place] = queue.pop(0)
-        for at in places:
-            if at is not None:
-                levels[at] = min(1.0, levels[at] + 1 / (packs[at].charge * 60))
-    morning = list(levels)
-    drain(day.next_set_up, day.next_set_up + day.end - day.set_up, "second")
-    for at, level in enumerate(levels):
-        seen[at]["second left"] = level
-    return seen, morning
+    def charge(begin: int, end: int) -> None:
+        queue = sorted(
+            (at for at, p in enumerate(packs) if p.charge),
+            key=lambda at: (-(1 - levels[at]) * packs[at].charge, at),
+        )
+        places: list[int | None] = [None] * (chargers or len(packs))
+        for _ in range(begin, end):
+            for place, at in enumerate(places):
+                if (at is None or levels[at] >= 1 - 1e-9) and queue:
+                    places[place] = queue.pop(0)
+            for at in places:
+                if at is not None:
+                    levels[at] = min(1.0, levels[at] + 1 / (packs[at].charge * 60))
+
+    for number, one in enumerate(day.days):
+        if number:
+            charge(day.days[number - 1].end, one.set_up)
+        mornings.append(list(levels))
+        drain(one.set_up, one.end, number)
+        for at, level in enumerate(levels):
+            seen[at]["left", number] = level
+    return seen, mornings
 
 
 @examples(80)
 @given(days())
-def test_two_days_are_as_they_run_minute_by_minute(drawn: tuple[list[Pack], Day]) -> None:
-    """Levels at the ends and in the morning, when the reserve begins, when it is flat: to the
+def test_the_days_are_as_they_run_minute_by_minute(drawn: tuple[list[Pack], Day]) -> None:
+    """Levels at the ends and in the mornings, when the reserve begins, when it is flat: to the
     minute."""
     packs, day = drawn
     plan = battery_day(packs, day)
-    seen, morning = simulate(packs, day, day.chargers)
-    for held, told, level in zip(plan.packs, seen, morning, strict=True):
+    seen, mornings = simulate(packs, day, day.chargers)
+    for place, (held, told) in enumerate(zip(plan.packs, seen, strict=True)):
         # a charger that is freed within a minute is taken at the next full one: a few minutes of
-        # charge at most
+        # charge at most, each night
         near = 0.0 if held.pack.charge is None else len(packs) / (held.pack.charge * 60)
-        assert held.left[0] == pytest.approx(told["left"], abs=1e-6)
-        assert held.morning == pytest.approx(level, abs=1e-6 + near)
-        assert held.left[1] == pytest.approx(told["second left"], abs=1e-6 + near)
-        for mine, name in ((held.reaches, "first reserve"), (held.flat, "first flat")):
-            assert (mine is None) == (name not in told)
-            assert mine is None or abs(mine - told[name]) <= 1.01
+        for number in range(len(day.days)):
+            assert held.left[number] == pytest.approx(
+                told["left", number], abs=1e-6 + number * near
+            )
+            level = (1.0, *held.mornings)[number]
+            assert mornings[number][place] == pytest.approx(level, abs=1e-6 + number * near)
+        for mine, name in ((held.reaches, "reserve"), (held.flat, "flat")):
+            assert (mine is None) == ((name, 0) not in told)
+            assert mine is None or abs(mine - told[name, 0]) <= 1.01
+        for number, flat in enumerate(held.later_flats, 1):
+            slack = number * near * held.pack.hours * 60 + 1.01
+            begin, end = day.days[number].set_up, day.days[number].end
+            empties = begin + held.mornings[number - 1] * held.pack.hours * 60
+            if flat is None:
+                assert empties >= end - 1e-6
+            if abs(empties - end) > slack:
+                assert (flat is None) == (("flat", number) not in told)
+                assert flat is None or abs(flat - told["flat", number]) <= slack
     if plan.chargers:
         full = simulate(packs, day, plan.chargers)[1]
-        slack = len(packs) / 60
-        assert all(level > 1 - slack or not p.charge for level, p in zip(full, packs, strict=True))
+        slack = len(packs) / 60 * len(day.days)
+        assert all(
+            level > 1 - slack or not p.charge
+            for levels in full
+            for level, p in zip(levels, packs, strict=True)
+        )
     elif plan.chargers is None:
         full = simulate(packs, day, None)[1]
-        assert any(level < 1 - 1e-9 and p.charge for level, p in zip(full, packs, strict=True))
+        assert any(
+            level < 1 - 1e-9 and p.charge
+            for levels in full
+            for level, p in zip(levels, packs, strict=True)
+        )
 
 
 @examples(80)
@@ -131,11 +161,15 @@ def test_charging_until_doors_and_swapping_carry_through_the_day(
         elif held.reaches is not None and held.pack.charge is not None and day.doors > day.set_up:
             assert all(end_if_charged(minute) < reserve for minute in range(day.set_up, day.doors))
         if held.pack.stays:
-            assert held.swaps == (), "what is built in is never swapped"
+            assert not any(held.swaps), "what is built in is never swapped"
             continue
-        stretches = zip((day.set_up, *held.swaps), (*held.swaps, day.end), strict=True)
-        if len(held.swaps) < 12:
-            assert all(1 - (b - a) / 60 / held.pack.hours >= reserve - 1e-6 for a, b in stretches)
+        for one, morning, swaps in zip(day.days, (1.0, *held.mornings), held.swaps, strict=True):
+            level = morning
+            for a, b in zip((one.set_up, *swaps), (*swaps, one.end), strict=True):
+                if len(swaps) < MOST_SWAPS:
+                    lasts = max(0.0, level - reserve) * held.pack.hours * 60
+                    assert b - a <= lasts + 1e-6
+                level = 1.0
 
 
 def test_times_of_a_day_as_people_write_them() -> None:
@@ -147,6 +181,15 @@ def test_times_of_a_day_as_people_write_them() -> None:
     for bad in ("", "25", "9:75", "noon", "9" * 30):
         with pytest.raises(EditError, match="18:30"):
             clock(bad)
+    days = day_of("9", "18", "23:30", "", "10:00 14:00 23:00\noff\n9 12 1:00\n")
+    assert [as_clock(one.set_up) for one in days.further] == ["10:00 +1", "09:00 +3"]
+    assert as_clock(days.further[1].end) == "01:00 +4"
+    assert further_words(days) == "10:00 14:00 23:00\noff\n09:00 12:00 01:00"
+    assert day_of("9", "18", "23:30", "10", further_words(days)) == days
+    with pytest.raises(EditError, match="make them the same"):
+        day_of("9", "18", "23:30", "9", "10:00 14:00 23:00")
+    with pytest.raises(EditError, match="10:00 14:00 23:00"):
+        day_of("9", "18", "23:30", "", "10:00 14:00")
     with pytest.raises(EditError, match="from set-up"):
         Day(600, 500, 700, 900)
 

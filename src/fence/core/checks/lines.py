@@ -376,8 +376,8 @@ def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
     name, hours = held.pack.name, (day.end - day.set_up) / 60
     ways = [f"charge it by {as_clock(held.charge_by)}"] if held.charge_by is not None else []
     if held.reaches is not None:
-        if held.swaps:
-            ways.append(f"swap it at {joined([as_clock(time) for time in held.swaps])}")
+        if held.swaps[0]:
+            ways.append(f"swap it at {joined([as_clock(time) for time in held.swaps[0]])}")
         if not ways:
             ways.append("it is built in, so have it off for a while, or feed it from the mains")
         words = f"{name} lasts {held.pack.hours:g} of {hours:g} hours: {', or '.join(ways)}."
@@ -388,10 +388,12 @@ def _told_of(held: Lasting, day: Day) -> tuple[str, Severity, str] | None:
             Severity.NOTE,
             f"{name} ends the day below the reserve of {day.reserve} %.",
         )
-    if held.second_flat is not None and held.pack.charge is not None:
+    if held.later_flat is not None and (held.pack.charge is not None or day.further):
+        at = held.later_flats.index(held.later_flat)
+        which = "the next set-up" if not at else f"set-up of day {at + 2}"
         words = (
-            f"{name} is at {held.morning * 100:.0f} % at the next set-up and flat at "
-            f"{as_clock(held.second_flat)}."
+            f"{name} is at {held.mornings[at] * 100:.0f} % at {which} and flat at "
+            f"{as_clock(held.later_flat)}."
         )
         return "battery-turnaround", Severity.CAUTION, words
     return None

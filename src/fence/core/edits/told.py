@@ -282,6 +282,10 @@ def of_day(before: Day | None, after: Day | None) -> str:
         changed.append(f"chargers {from_to(before.chargers, after.chargers)}")
     if before.measured != after.measured:
         changed.append("measured running times")
+    if before.further != after.further:
+        changed.append(f"days {from_to(len(before.days), len(after.days))}")
+        if len(before.days) == len(after.days):
+            changed[-1] = "times of the further days"
     return together("Day", changed)
 
 

@@ -1,16 +1,19 @@
-"""The day of an event, for what runs on batteries. Times are minutes after midnight of the first
+"""The days of an event, for what runs on batteries. Times are minutes after midnight of the first
 day."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from fence.core.model.errors import EditError
 from fence.core.model.profile import MOST_HOURS
 from fence.core.model.text import check_finite, check_whole
 
 A_DAY = 24 * 60
+MOST_DAYS = 31
 
 _CLOCK = re.compile(r"([01]?\d|2[0-3])[:.h]?([0-5]\d)?", re.ASCII)
 
@@ -28,12 +31,30 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
+class Further:
+    """A day after the first one: on from set-up to the end. Minutes after midnight of the first
+    day; ``set_up`` <= ``doors`` <= ``end``, within a day and a half."""
+
+    set_up: int
+    doors: int
+    end: int
+
+    def __post_init__(self) -> None:
+        if not self.set_up <= self.doors <= self.end <= self.set_up + A_DAY * 3 // 2:
+            raise EditError(
+                "A day runs from set-up over doors to the end, within a day and a half."
+            )
+
+
+@dataclass(frozen=True, slots=True)
 class Day:
-    """One of two like days: fixtures are on from set-up to the end, and charge until the next
+    """The days of an event: fixtures are on from set-up to the end, and charge until the next
     set-up.
 
-    ``set_up`` < ``doors`` <= ``end`` < ``next_set_up`` <= ``set_up`` + a day and a half, all in
-    minutes after midnight of the first day (the end may lie behind the next midnight). ``reserve``
+    ``set_up`` < ``doors`` <= ``end`` < ``next_set_up``, all in minutes after midnight of the first
+    day (the end may lie behind the next midnight). ``further`` are the days after the first, each
+    behind the one before and the first of them at ``next_set_up``; where there are none, a second
+    day is like the first, and ``next_set_up`` is within a day and a half of ``set_up``. ``reserve``
     percent stay in a battery (practice: 20). ``chargers`` is how many can charge at once, None for
     as many as are needed.
     """
@@ -45,16 +66,12 @@ class Day:
     reserve: int = 20
     chargers: int | None = None
     measured: tuple[Measured, ...] = ()
+    further: tuple[Further, ...] = ()
 
     def __post_init__(self) -> None:
         check_whole("time of set-up", self.set_up, 0, A_DAY - 1)
-        if (
-            not self.set_up
-            <= self.doors
-            <= self.end
-            < self.next_set_up
-            <= self.set_up + A_DAY * 3 // 2
-        ):
+        latest = self.set_up + (MOST_DAYS * A_DAY if self.further else A_DAY * 3 // 2)
+        if not self.set_up <= self.doors <= self.end < self.next_set_up <= latest:
             raise EditError(
                 "A day runs from set-up over doors and end to the next set-up, within a day and a "
                 "half."
@@ -64,18 +81,87 @@ class Day:
             check_whole("number of chargers", self.chargers, 1, 10_000)
         if len({held.fixture for held in self.measured}) < len(self.measured):
             raise EditError("The running time of a fixture is given twice.")
+        if self.further:
+            self._check_further()
+
+    def _check_further(self) -> None:
+        Further(self.set_up, self.doors, self.end)
+        if self.further[0].set_up != self.next_set_up:
+            raise EditError("The second day begins at the next set-up.")
+        if any(one.end >= other.set_up for one, other in pairwise(self.further)):
+            raise EditError("Each day begins after the end of the one before.")
+        if len(self.further) >= MOST_DAYS or self.further[-1].end > MOST_DAYS * A_DAY:
+            raise EditError(f"A plan has up to {MOST_DAYS} days.")
+
+    @property
+    def days(self) -> tuple[Further, ...]:
+        """All days, the first one included; at least two."""
+        later = self.next_set_up - self.set_up
+        alike = Further(self.next_set_up, self.doors + later, self.end + later)
+        return (Further(self.set_up, self.doors, self.end), *(self.further or (alike,)))
 
 
-def day_of(set_up: str, doors: str, end: str, next_set_up: str) -> Day:
-    """A day from four times as people write them (``18:30``, ``9``, ``0130``); each lies behind the
-    one before it."""
-    times: list[int] = []
-    for words in (set_up, doors, end, next_set_up):
-        time = clock(words)
+def day_of(set_up: str, doors: str, end: str, next_set_up: str, further: str = "") -> Day:
+    """The days from four times as people write them (``18:30``, ``9``, ``0130``), each behind the
+    one before it, and of each further day a line with its set-up, doors and end; ``off`` is a day
+    off. With further days the next set-up may be left out."""
+    days = [line.split() for line in further.splitlines() if line.strip()]
+    if not any(line != ["off"] for line in days):
+        days = []
+    first = next((line[0] for line in days if line != ["off"]), "")
+    words = [set_up, doors, end]
+    times = _in_order([*words, next_set_up]) if not days else _in_order(words)
+    if first and next_set_up.strip() and clock(next_set_up) != clock(first):
+        raise EditError(
+            f"The next set-up is {next_set_up.strip()[:10]}, and the second day begins at "
+            f"{first[:10]}: make them the same, or leave the first one empty."
+        )
+    if not days:
+        return Day(times[0], times[1], times[2], times[3])
+    made: list[Further] = []
+    last, off = times[-1], 0
+    for line in days:
+        if line == ["off"]:
+            off += A_DAY
+            continue
+        if len(line) != 3:
+            raise EditError(
+                f"“{' '.join(line)[:40]}” is not a day: type set-up, doors and end, such as "
+                "10:00 14:00 23:00, or off for a day off."
+            )
+        begin = clock(line[0])
+        while begin <= last:
+            begin += A_DAY
+        begin += off
+        rest = _in_order(line[1:], begin)
+        made.append(Further(begin, rest[0], rest[1]))
+        last, off = rest[1], 0
+    return Day(times[0], times[1], times[2], made[0].set_up, further=tuple(made))
+
+
+def _in_order(words: Sequence[str], after: int | None = None) -> list[int]:
+    """Times of day, each not before the one before it; of four the last is behind the third."""
+    times: list[int] = [] if after is None else [after]
+    for one in words:
+        time = clock(one)
         while times and time < times[-1] + (len(times) == 3):
             time += A_DAY
         times.append(time)
-    return Day(times[0], times[1], times[2], times[3])
+    return times if after is None else times[1:]
+
+
+def further_words(day: Day) -> str:
+    """The further days as they are typed, a line each."""
+    lines: list[str] = []
+    last = day.end
+    for one in day.further:
+        gap = one.set_up - last
+        lines += ["off"] * ((gap - 1) // A_DAY)
+        lines.append(
+            " ".join(as_clock(time).split(" ")[0] for time in (one.set_up, one.doors, one.end))
+        )
+        last = one.end
+    return "\n".join(lines)
 
 
 def clock(words: str) -> int:

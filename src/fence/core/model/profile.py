@@ -12,8 +12,10 @@ from fence.core.model.text import check_finite, check_id, check_text, check_whol
 MOST_PARTS = 64
 MOST_SWITCHES = 32
 MOST_ROTARY = 9999
-MOST_HOURS = 1000
 """What four wheels can be turned to; the addresses among them end at 512."""
+MOST_HOURS = 1000
+SHOWN_LETTERS = "abcdefhlnoprtu-"
+"""Letters that a display of seven segments can show."""
 
 
 def _words(*texts: tuple[str, str]) -> None:
@@ -238,7 +240,8 @@ class Setter:
     ``switches`` carry the address, weights 1, 2, 4 …; ``zero_based`` when they show address - 1.
     ``fixed_on`` and ``fixed_off`` are further switches that must stand so. ``highest`` is the
     highest number of a rotary, or the one address of a fixed setter. ``one_at_a_time`` where all on
-    the cable would take an address.
+    the cable would take an address. ``shown_before`` are up to two letters that its display shows
+    before the number, such as the d of d001.
     """
 
     kind: SetterKind = SetterKind.MENU
@@ -253,6 +256,7 @@ class Setter:
     confirm: str = ""
     display_flips: bool = False
     one_at_a_time: bool = False
+    shown_before: str = ""
 
     def __post_init__(self) -> None:
         if not 1 <= self.switches <= 16:
@@ -267,6 +271,11 @@ class Setter:
         most = SLOTS if self.kind is SetterKind.FIXED else MOST_ROTARY
         check_whole("highest address of a setter", self.highest, 1, most, error=ChartError)
         _words(("description of the setter", self.steps), ("way of confirming", self.confirm))
+        if len(self.shown_before) > 2 or set(self.shown_before.lower()) - set(SHOWN_LETTERS):
+            raise ChartError(
+                f"“{self.shown_before[:20]}” cannot stand before the number. Use up to two of "
+                f"{' '.join(SHOWN_LETTERS)}, or none."
+            )
 
     @property
     def settable(self) -> tuple[int, int]:

@@ -10,6 +10,25 @@ from __future__ import annotations
 DIGITS = ("abcdef", "bc", "abdeg", "abcdg", "bcfg", "acdfg", "acdefg", "abc", "abcdefg", "abcdfg")
 """The lit segments of 0 to 9."""
 
+LETTERS = {
+    "a": "abcefg",
+    "b": "cdefg",
+    "c": "deg",
+    "d": "bcdeg",
+    "e": "adefg",
+    "f": "aefg",
+    "h": "cefg",
+    "l": "def",
+    "n": "ceg",
+    "o": "cdeg",
+    "p": "abefg",
+    "r": "eg",
+    "t": "defg",
+    "u": "bcdef",
+    "-": "g",
+}
+"""The lit segments of the letters that stand before a number on some displays."""
+
 TURNED = str.maketrans("abcdef", "defabc")
 
 _READ = {frozenset(lit): digit for digit, lit in enumerate(DIGITS)} | {frozenset("ef"): 1}
@@ -21,8 +40,8 @@ WIDTH = 3
 
 def lit_for(digits: str, *, turned: bool = False) -> tuple[str, ...]:
     """The lit segments of each place from left to right, as they are seen: upright or turned by 180
-    degrees."""
-    lit = [DIGITS[int(digit)] for digit in digits]
+    degrees. Letters are those of ``LETTERS``."""
+    lit = [LETTERS.get(digit) or DIGITS[int(digit)] for digit in digits]
     if not turned:
         return tuple(lit)
     return tuple("".join(sorted(segments.translate(TURNED))) for segments in reversed(lit))

@@ -10,7 +10,7 @@ from wtforms.validators import InputRequired, Length, NumberRange, Optional, Val
 
 from fence.core.charts.reading import MOST_CHARACTERS
 from fence.core.model.errors import ChartError
-from fence.core.model.profile import MOST_SWITCHES, SetterKind
+from fence.core.model.profile import MOST_SWITCHES, Setter, SetterKind
 from fence.core.model.text import whole_number
 from fence.web.fields import Asked, Decimal, Flag, Hours, Number, Several, Words
 
@@ -43,6 +43,14 @@ def switches_listed(_form: BaseForm, field: Field) -> None:
         raise ValidationError(str(error)) from None
 
 
+def shown_letters(_form: BaseForm, field: Field) -> None:
+    """Accepts what can stand before the number on a display."""
+    try:
+        Setter(shown_before=(field.data or "").strip())
+    except ChartError as error:
+        raise ValidationError(str(error)) from None
+
+
 class ChartForm(FlaskForm):
     """A chart. ``text`` is read anew with each change; nothing is kept before it is saved."""
 
@@ -71,6 +79,7 @@ class ChartForm(FlaskForm):
     fixed_on = StringField("Other switches that must be on", [Optional(), switches_listed])
     fixed_off = StringField("Other switches that must be off", [Optional(), switches_listed])
     confirm = StringField("How it is confirmed, in words", [Optional(), WORDS])
+    shown_before = StringField("Its display shows before the number", [Optional(), shown_letters])
     display_flips = BooleanField("Its display can be turned upside down")
     one_at_a_time = BooleanField("Set one at a time: all on the cable would take the address")
     highest = IntegerField(

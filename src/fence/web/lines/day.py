@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import zip_longest
 
 from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.model.battery import BatteryDay, Lasting, Pack, battery_day, packs_of
-from fence.core.model.day import Day, Measured, as_clock, day_of, hours_of
+from fence.core.model.day import Day, Measured, as_clock, day_of, further_words, hours_of
 from fence.core.model.errors import EditError
 from fence.core.model.profile import Profile
 from fence.core.model.show import Show
@@ -23,8 +24,9 @@ from fence.web.showing import Showing
 
 blueprint = Blueprint("day", __name__, url_prefix="/shows/<int:show_id>/lines/day")
 
+MOST_TYPED = 2000
 WIDE, HIGH = 330, 34
-"""Of the picture of one battery over two days."""
+"""Of the picture of one battery over two days; each further one makes it as much wider again."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +49,7 @@ def index(show_id: int) -> str:
         for name in ("set_up", "doors", "end", "next_set_up"):
             typed[name] = as_clock(getattr(day, name)).split(" ")[0]
         typed.update(reserve=str(day.reserve), chargers=str(day.chargers or ""))
+        typed["further"] = further_words(day)
         typed.update({f"hours-{held.fixture}": f"{held.hours:g}" for held in day.measured})
     return _page(saved, typed, "")
 
@@ -84,48 +87,48 @@ def _page(saved: SavedShow, typed: dict[str, str], problem: str) -> str:
         plan=plan,
         courses=[_course(held, plan.day) for held in plan.packs] if plan else [],
         marks=_marks(day) if day else [],
-        wide=WIDE,
+        wide=_wide(day),
         high=HIGH,
         clock=as_clock,
     ).rendered()
 
 
+def _wide(day: Day | None) -> int:
+    return WIDE * (len(day.days) if day else 2) // 2
+
+
 def _x(day: Day, minutes: float) -> float:
-    whole = day.next_set_up + (day.end - day.set_up) - day.set_up
-    return round((minutes - day.set_up) / whole * WIDE, 1)
+    whole = day.days[-1].end - day.set_up
+    return round((minutes - day.set_up) / whole * _wide(day), 1)
 
 
 def _marks(day: Day) -> list[tuple[float, str]]:
-    last = day.next_set_up + day.end - day.set_up
-    times = (
-        (day.set_up, "set-up"),
-        (day.doors, "doors"),
-        (day.end, "end"),
-        (day.next_set_up, "set-up"),
-        (last, "end"),
-    )
-    return [(_x(day, minutes), words) for minutes, words in times]
+    """Where the times stand, in words as far as there is room: doors on the first day only."""
+    found = [(_x(day, day.set_up), "set-up"), (_x(day, day.doors), "doors")]
+    found.append((_x(day, day.end), "end"))
+    for one in day.days[1:]:
+        found += [(_x(day, one.set_up), "set-up"), (_x(day, one.end), "end")]
+    return found
 
 
 def _course(held: Lasting, day: Day) -> Course:
     """The level as it falls and rises, without swaps."""
-    run = held.pack.hours * 60
-    points: list[tuple[float, float]] = [(day.set_up, 1.0)]
-    if held.flat is not None:
-        points.append((held.flat, 0.0))
-    points.append((day.end, held.left[0]))
-    if held.on_charge:
-        points += [(held.on_charge[0], held.left[0]), (held.on_charge[1], held.morning)]
-    points.append((day.next_set_up, held.morning))
-    if held.second_flat is not None:
-        points.append(
-            (held.second_flat, max(0.0, held.morning - (held.second_flat - day.next_set_up) / run))
-        )
-    points.append((day.next_set_up + day.end - day.set_up, held.left[1]))
+    points: list[tuple[float, float]] = []
+    mornings, flats = (1.0, *held.mornings), (held.flat, *held.later_flats)
+    for one, morning, flat, left, span in zip_longest(
+        day.days, mornings, flats, held.left, held.charges
+    ):
+        points.append((one.set_up, morning))
+        if flat is not None:
+            points.append((flat, 0.0))
+        points.append((one.end, left))
+        if span:
+            points.append((span[0], left))
+            points.append((span[1], left + (span[1] - span[0]) / 60 / (held.pack.charge or 1)))
     path = "M" + " L".join(
-        f"{_x(day, minutes):g} {(1 - level) * HIGH:.1f}" for minutes, level in points
+        f"{_x(day, minutes):g} {(1 - min(1.0, level)) * HIGH:.1f}" for minutes, level in points
     )
-    bad = held.flat is not None or held.second_flat is not None
+    bad = held.flat is not None or held.later_flat is not None
     state = "caution" if bad else "note" if held.reaches is not None else "clear"
     return Course(held, path, (1 - day.reserve / 100) * HIGH, state)
 
@@ -148,7 +151,13 @@ def take(show_id: int) -> BaseResponse | tuple[str, int]:
 
 def _day(show: Show) -> Day:
     form = request.form
-    day = day_of(*(form.get(name, "")[:20] for name in ("set_up", "doors", "end", "next_set_up")))
+    day = day_of(
+        form.get("set_up", "")[:20],
+        form.get("doors", "")[:20],
+        form.get("end", "")[:20],
+        form.get("next_set_up", "")[:20],
+        form.get("further", "")[:MOST_TYPED],
+    )
     reserve, words = whole_number(form.get("reserve", "") or "20"), form.get("chargers", "").strip()
     chargers = whole_number(words) if words else None
     if reserve is None or (words and chargers is None):

@@ -19,7 +19,7 @@ from fence.core.rdm.course import Goal, run_bits
 from fence.core.rdm.device_info import FLAGS, hear_out
 from fence.core.rdm.device_matching import Sure
 from fence.core.rdm.packet import Parameter
-from fence.core.rdm.setting import Wish, stands_said, wish_for
+from fence.core.rdm.setting import Wish, in_words, stands_said, wish_for
 from fence.core.rdm.values import LONGEST_WORDS
 from fence.store.people import Role
 from fence.store.shows import SavedShow
@@ -28,7 +28,18 @@ from fence.web.charts.entering import keep_told
 from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, load, load_for_edit, pages, save, store, who, works
 from fence.web.rdm.forms import DeviceStep
-from fence.web.rdm.page import ANSWERS, Look, Row, begin, look_now, row_of, tabs
+from fence.web.rdm.page import (
+    ANSWERS,
+    Look,
+    RdmSet,
+    Row,
+    WouldSet,
+    asked_again,
+    begin,
+    look_now,
+    row_of,
+    tabs,
+)
 from fence.web.showing import Showing
 from fence.wire.rdm_ports import talking
 from fence.work.rdm_jobs import SHORT_SECONDS, Work
@@ -91,8 +102,9 @@ def _page(saved: SavedShow, name: str, problem: str = "") -> str:
 
 
 @blueprint.post("/set")
-def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
-    """Set one device by hand: its mode, address, label, how it is turned."""
+def put(show_id: int, name: str) -> BaseResponse | str | tuple[str, int]:
+    """Set one device by hand: its mode, address, label, how it is turned. It is seen before it is
+    done."""
     form = DeviceStep.sent()
     saved = load(show_id)
     look = look_now(saved)
@@ -101,6 +113,18 @@ def put(show_id: int, name: str) -> BaseResponse | tuple[str, int]:
         wish = _typed(look, saved, row)
     except EditError as error:
         return _page(saved, name, str(error)), 422
+    changes = in_words(wish, row.said)
+    if not changes:
+        return _page(saved, name, "It stands like that already: nothing would change."), 422
+    if not form.seen.data:
+        return RdmSet(
+            frame=frame(saved, "Prove"),
+            saved=saved,
+            rows=[WouldSet(row.title, row.name, changes)],
+            asked=asked_again(),
+            action=url_for("device.put", show_id=show_id, name=name),
+            back=url_for("device.index", show_id=show_id, name=name),
+        ).rendered()
     begin(saved, look, {name: wish}, by_hand=form.sure.data)
     return redirect(url_for("rdm.index", show_id=show_id))
 

@@ -13,6 +13,7 @@ class DeviceStep(Asked):
     spare = Flag()
     fixture = Number()
     modes = Flag()
+    seen = Flag()
 
 
 class HoldingStep(Asked):

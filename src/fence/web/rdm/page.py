@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC
 
-from flask import url_for
+from flask import request, url_for
 
 from fence.core.model.address import MAX_UNIVERSE
 from fence.core.model.box import BoxKind, Use
@@ -21,10 +21,12 @@ from fence.core.rdm.rig_from_devices import grown, spares_of
 from fence.core.rdm.setting import Wish, slots_of_others
 from fence.store.answers import Answers
 from fence.store.shows import SavedShow
+from fence.web.frame import Frame
 from fence.web.network.look import likely_bind
 from fence.web.pages import pages, who, works
 from fence.web.prove.sending import rigs
 from fence.web.rdm.forms import RdmStep
+from fence.web.showing import Showing
 from fence.wire.rdm_ports import Place
 from fence.work.practice_rigs import Practice
 
@@ -110,6 +112,38 @@ def told_in(show: Show, answers: Answers) -> dict[str, int]:
 
 def _row(show: Show, pair: Pair) -> Row:
     return Row(pair.said, pair.fixture, pair.sure, pair.why, pair.differs, grown(show, pair))
+
+
+@dataclass(frozen=True, slots=True)
+class WouldSet:
+    """A device that would be set: whose it is, its identity, and what would change at it."""
+
+    title: str
+    identity: str
+    changes: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RdmSet(Showing):
+    """What is shown by ``rdm/set.html``: who would be set, and what would change at each. It is
+    sent to ``action`` then, with all that was ``asked``."""
+
+    template = "rdm/set.html"
+    frame: Frame
+    saved: SavedShow
+    rows: list[WouldSet]
+    asked: list[tuple[str, str]]
+    action: str
+    back: str
+
+
+def asked_again() -> list[tuple[str, str]]:
+    """The fields of the form that was sent, for the form that says yes to it."""
+    return [
+        (name, value)
+        for name, value in request.form.items(multi=True)
+        if name not in ("csrf_token", "seen")
+    ]
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC
 from ipaddress import IPv4Interface
 
-from flask import Blueprint, flash, make_response, redirect, request, url_for
+from flask import Blueprint, flash, make_response, redirect, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
@@ -33,8 +33,11 @@ from fence.web.rdm.forms import RdmStep
 from fence.web.rdm.page import (
     ANSWERS,
     Look,
+    RdmSet,
     Somewhere,
+    WouldSet,
     answers_of,
+    asked_again,
     begin,
     bind_for,
     look_at,
@@ -245,17 +248,6 @@ def _back(show_id: int, name: str) -> BaseResponse:
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RdmSet(Showing):
-    """What is shown by ``rdm/set.html``: who would be set, and what would change at each."""
-
-    template = "rdm/set.html"
-    frame: Frame
-    saved: SavedShow
-    rows: list[tuple[Pair, list[str]]]
-    asked: list[tuple[str, str]]
-
-
 @blueprint.post("/set")
 def put(show_id: int) -> BaseResponse | str:
     """Set devices as their fixtures are planned: those ticked, or all that differ. It is seen
@@ -288,12 +280,17 @@ def put(show_id: int) -> BaseResponse | str:
         return RdmSet(
             frame=frame(saved, "Prove"),
             saved=saved,
-            rows=[(pair, in_words(wishes[str(pair.said.identity)], pair.said)) for pair in pairs],
-            asked=[
-                (name, value)
-                for name, value in request.form.items(multi=True)
-                if name not in ("csrf_token", "seen")
+            rows=[
+                WouldSet(
+                    pair.fixture.label,
+                    str(pair.said.identity),
+                    in_words(wishes[str(pair.said.identity)], pair.said),
+                )
+                for pair in pairs
             ],
+            asked=asked_again(),
+            action=url_for("rdm.put", show_id=show_id),
+            back=url_for("rdm.index", show_id=show_id),
         ).rendered()
     begin(saved, look, wishes)
     return redirect(url_for("rdm.index", show_id=show_id))

@@ -39,10 +39,10 @@ class Display:
     words: str
 
 
-def draw_display(digits: str, *, turned: bool = False) -> Display:
-    """Draw the digits of a number, at least three places wide, as the person at the fixture sees
-    them."""
-    digits = digits.rjust(WIDTH, "0")
+def draw_display(digits: str, *, turned: bool = False, before: str = "") -> Display:
+    """Draw the digits of a number, at least three places wide, behind the letters that stand
+    ``before`` it, as the person at the fixture sees them."""
+    digits = before.lower() + digits.rjust(WIDTH, "0")
     width = 2 * MARGIN + len(digits) * DIGIT_WIDTH + (len(digits) - 1) * GAP
     height = 2 * MARGIN + DIGIT_HEIGHT
     segments = []

@@ -267,7 +267,7 @@ def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
             row = as_seen(entry.slot, setter, turned=fixture.turned)
             on = joined([str(number) for number in switches_on(entry.slot, setter)], most=16)
             misread = misreadings(entry.slot, setter)
-        digits = f"{entry.slot:03d}"
+        digits, before = f"{entry.slot:03d}", setter.shown_before
         shown = setter.kind in (SetterKind.MENU, SetterKind.RDM) and not problem
         parts.append(
             PartCard(
@@ -275,8 +275,8 @@ def _parts(show: Show, fixture: Fixture) -> list[PartCard]:
                 entry,
                 row,
                 on,
-                draw_display(digits) if shown else None,
-                draw_display(digits, turned=True) if shown else None,
+                draw_display(digits, before=before) if shown else None,
+                draw_display(digits, turned=True, before=before) if shown else None,
                 from_below(digits) or "",
                 misread,
                 digits,
@@ -364,8 +364,12 @@ def says_page(
     return SaysPage(
         reading=reading,
         note=note,
-        planned=draw_display(f"{planned:03d}") if planned and segments else None,
-        seen=draw_display(f"{says:03d}") if reading and segments else None,
+        planned=draw_display(f"{planned:03d}", before=setter.shown_before)
+        if planned and segments
+        else None,
+        seen=draw_display(f"{says:03d}", before=setter.shown_before)
+        if reading and segments
+        else None,
         causes=causes,
         doing=would_do(show, fixture, real, reading.mode, part=part)
         if reading and not right

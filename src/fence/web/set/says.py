@@ -139,7 +139,8 @@ def _reading(show: Show, fixture: Fixture) -> tuple[Reading | None, str]:
     tapped = request.values.get("on")
     lit = asked.lit.data.strip(", ")
     if typed:
-        digits = typed.lower().lstrip("adu.- ") or typed
+        digits = typed.lower().strip().removeprefix(setter.shown_before.lower())
+        digits = digits.lstrip("adu.- ") or typed
         number = whole_number(digits)
         if number is None or number > HIGHEST_READING:
             raise EditError(
