@@ -17,8 +17,9 @@ from fence.core.model.errors import FenceError
 from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
 from fence.formats.chart_files import charts_schema
+from fence.formats.csv_cells import Delimiter
 from fence.formats.files import read_rig, write_rig
-from fence.formats.rig_csv import Delimiter, read_rig_csv, write_rig_csv
+from fence.formats.rig_csv import read_rig_csv, write_rig_csv
 from fence.formats.show_json import read_show_json, show_schema, write_show_json
 from fence.formats.troubleshooting import troubleshooting_schema
 from fence.library import shipped_profiles

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import csv
+import re
+from codecs import BOM_UTF8
+
 from fence.store.shows import ShowStore
 from tests.conftest import Visitor
 
@@ -113,3 +117,22 @@ def test_generic_types_are_there(visitor: Visitor) -> None:
     page = visitor.get("/shows/1/rig/add").text
     for words in ("Generic LED, RGBAW+UV (6 ch)", "Generic dimmer, 1 channel (1 ch)"):
         assert words in page
+
+
+def test_tables_come_as_the_spreadsheet_likes_them(visitor: Visitor, shows: ShowStore) -> None:
+    """What was chosen for one CSV holds for all others of this browser, and they say the same."""
+    links = [
+        link
+        for page in ("lines/plans", "lines/pull", "lines/stock", "address/sheet/1")
+        for link in re.findall(r'href="([^"]+\.csv[^"]*)"', visitor.get(f"/shows/1/{page}").text)
+    ]
+    assert len(set(links)) >= 3
+    plain = {link: visitor.get(link).get_data() for link in links}
+    rig = visitor.get("/shows/1/export.csv?delimiter=semicolon&marked=y").get_data()
+    assert rig.startswith(BOM_UTF8)
+    for link, before in plain.items():
+        now = visitor.get(link).get_data()
+        assert now.startswith(BOM_UTF8)
+        assert list(csv.reader(now.decode("utf-8-sig").splitlines(), delimiter=";")) == list(
+            csv.reader(before.decode().splitlines())
+        )

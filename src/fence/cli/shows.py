@@ -11,8 +11,8 @@ from fence.cli.common import database_option, default_database, file_argument, r
 from fence.core.model.show import Show
 from fence.core.model.text import counted
 from fence.disk import write_bytes
+from fence.formats.csv_cells import Delimiter
 from fence.formats.files import write_rig
-from fence.formats.rig_csv import Delimiter
 from fence.store.backups import backup, lost_by, restore
 from fence.store.database import open_engine
 from fence.store.errors import StorageError

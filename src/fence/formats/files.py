@@ -10,8 +10,9 @@ from types import MappingProxyType
 from fence.core.model.profile import Profile
 from fence.core.model.show import Show
 from fence.core.model.text import joined
+from fence.formats.csv_cells import Delimiter
 from fence.formats.errors import FileError
-from fence.formats.rig_csv import Delimiter, RigReading, read_rig_csv, write_rig_csv
+from fence.formats.rig_csv import RigReading, read_rig_csv, write_rig_csv
 
 ENDINGS = (".csv", ".json", ".xlsx", ".mvr")
 

@@ -13,7 +13,6 @@ import re
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from operator import itemgetter
 from types import MappingProxyType
 from typing import NamedTuple
@@ -26,7 +25,7 @@ from fence.core.model.patch import Patch
 from fence.core.model.profile import MOST_PARTS, Mode, Part, Profile
 from fence.core.model.show import Show
 from fence.core.model.text import counted, slug
-from fence.formats.csv_cells import MOST_COLUMNS, as_text, from_text
+from fence.formats.csv_cells import MOST_COLUMNS, Delimiter, as_text, from_text
 from fence.formats.errors import FileError, decoded
 
 COLUMNS = (
@@ -111,19 +110,6 @@ class RigReading:
     noted_columns: tuple[str, ...]
     header: str
     columns: tuple[str, ...] = ()
-
-
-class Delimiter(StrEnum):
-    """What parts the cells of a row: spreadsheets of different countries open different ones."""
-
-    COMMA = "comma"
-    SEMICOLON = "semicolon"
-    TAB = "tab"
-
-    @property
-    def sign(self) -> str:
-        """The character itself."""
-        return {"comma": ",", "semicolon": ";", "tab": "\t"}[self]
 
 
 def write_rig_csv(show: Show, delimiter: Delimiter = Delimiter.COMMA) -> str:

@@ -12,12 +12,13 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.charts.remarks import ChartRemark, check_chart
 from fence.core.model.errors import EditError
 from fence.core.model.profile import Profile
-from fence.core.model.text import counted
+from fence.core.model.text import counted, slug
 from fence.formats.channel_csv import write_channels_csv
 from fence.formats.chart_files import read_with_notes, write_charts_json
 from fence.formats.errors import FileError
 from fence.formats.gdtf.writing import write_gdtf
 from fence.web.charts.forms import FilesStep
+from fence.web.downloads import csv_file
 from fence.web.frame import Frame, frame
 from fence.web.pages import drafts, library, load, who
 from fence.web.showing import Showing
@@ -46,12 +47,13 @@ def export(show_id: int, chart_id: str, ending: str) -> Response:
     profile = load(show_id).show.profile_by_id.get(chart_id) or library().newest(chart_id)
     if profile is None:
         raise EditError("There is no such chart.")
-    name = f"{PurePath(chart_id).name[:60] or 'chart'}.{ending}"
+    stem = PurePath(chart_id).name[:60] or "chart"
+    name = f"{stem}.{ending}"
     if ending == "gdtf":
         return _download(write_gdtf(profile), name)
-    return _download(
-        write_charts_json([profile]) if ending == "json" else write_channels_csv(profile), name
-    )
+    if ending == "csv":
+        return csv_file(write_channels_csv(profile), slug(stem, "chart"))
+    return _download(write_charts_json([profile]), name)
 
 
 def _download(text: str | bytes, name: str) -> Response:

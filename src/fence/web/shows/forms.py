@@ -8,9 +8,8 @@ from wtforms import IntegerField, SelectField, StringField
 from wtforms.fields.choices import SelectChoice
 from wtforms.validators import InputRequired, Length, NumberRange, Optional
 
-from fence.formats.rig_csv import Delimiter
 from fence.library.desks import DESKS
-from fence.web.fields import Asked, Flag, Number, Numbers, OneOf, Several, Words
+from fence.web.fields import Asked, Flag, Number, Numbers, Several, Words
 
 
 class ShowForm(FlaskForm):
@@ -109,13 +108,6 @@ class StepsStep(Asked):
     """What a form of ``shows.steps`` sends."""
 
     revision = Number(otherwise=0)
-
-
-class CsvLink(Asked):
-    """How a spreadsheet wants its CSV: what parts the cells, and whether it is marked as UTF-8."""
-
-    delimiter = OneOf(Delimiter, otherwise=Delimiter.COMMA)
-    marked = Flag(default=False)
 
 
 class ShowsLink(Asked):

@@ -16,16 +16,17 @@ from fence.core.model.errors import EditError, FenceError
 from fence.core.model.profile import Function
 from fence.core.model.show import Show
 from fence.core.model.text import slug
+from fence.formats.csv_cells import Delimiter
 from fence.formats.files import write_rig
-from fence.formats.rig_csv import Delimiter
 from fence.library.desks import DESKS, DeskType
 from fence.store.shows import SavedShow, ShowSummary
+from fence.web.downloads import csv_liked
 from fence.web.frame import Frame, frame
 from fence.web.pages import load, load_for_edit, save, store, who, works
 from fence.web.prove.out import put_out
 from fence.web.prove.sending import sender
 from fence.web.showing import Showing
-from fence.web.shows.forms import CsvLink, DeskForm, ImportForm, NewShowForm, ShowsLink, WhoForm
+from fence.web.shows.forms import DeskForm, ImportForm, NewShowForm, ShowsLink, WhoForm
 
 MOST_NEW_UNIVERSES = 16
 """Universes of a new desk that are listed at once; those of a larger one come as they are used."""
@@ -239,14 +240,8 @@ def export(show_id: int, ending: str) -> Response:
     """The show as a file."""
     saved = load(show_id)
     name = f"{slug(saved.show.name, 'show')}.{ending}"
-    asked = CsvLink.linked()
-    written = write_rig(
-        name,
-        saved.show,
-        saved.key,
-        delimiter=Delimiter(asked.delimiter.data),
-        marked=asked.marked.data,
-    )
+    delimiter, marked = csv_liked() if ending == "csv" else (Delimiter.COMMA, False)
+    written = write_rig(name, saved.show, saved.key, delimiter=delimiter, marked=marked)
     response = Response(written, content_type=TYPES[ending])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
