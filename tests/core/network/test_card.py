@@ -7,8 +7,10 @@ from dataclasses import replace
 
 from fence.core import edits
 from fence.core.edits.merge import merge
-from fence.core.model.box import Numbering, Protocol, Use, Way
-from fence.core.network.card import Stand, card_of, stand_of
+from fence.core.model.box import Box, BoxKind, Numbering, Port, Protocol, Use, Way
+from fence.core.model.network import number_on
+from fence.core.model.show import Show
+from fence.core.network.card import MOST_UNICAST, Stand, advised, card_of, spans, stand_of
 from fence.core.network.found import (
     FoundBox,
     FoundPort,
@@ -41,6 +43,41 @@ def test_a_range_is_typed_once() -> None:
     show = edits.say(show, 2, {1: 1})
     assert [row.says for row in card_of(show, show.box(2)).rows] == [1, 2, 3, 4]
     assert all(row.wrong for row in card_of(show, show.box(2)).rows)
+
+
+def test_the_card_of_a_desk_lists_all_that_is_typed() -> None:
+    """Which universes are switched on, to whom each goes by unicast, the second protocol; and the
+    better way to send, with its reason, only where another one is planned."""
+    show = clean_show()
+    desk = next(box for box in show.boxes if box.kind is BoxKind.DESK)
+    plain = card_of(show, desk)
+    assert dict(plain.values)["Universes to switch on"] == spans(
+        number_on(desk, universe) for universe in show.carried
+    )
+    nodes = [box for box in show.boxes if box.kind is BoxKind.NODE]
+    for protocol in Protocol:
+        for way in Way:
+            asked = replace(desk, way=way, protocol=protocol, both=True)
+            card = card_of(show, asked)
+            listed = {name.removeprefix("To ") for name, _ in card.values if name[:3] == "To "}
+            assert listed == ({box.name for box in nodes} if way is Way.UNICAST else set())
+            assert "Also speaks" in dict(card.values)
+            best, reason = advised(show, asked)
+            assert card.advice == ("" if best is way else reason)
+    artnet = replace(desk, protocol=Protocol.ARTNET)
+    assert advised(show, artnet)[0] is Way.UNICAST
+    lost = replace(show, boxes=(artnet, *(replace(box, ip="") for box in nodes)))
+    assert advised(lost, artnet)[0] is Way.BROADCAST
+    assert nodes[0].name in advised(lost, artnet)[1]
+
+
+def test_many_streams_are_too_many_for_unicast() -> None:
+    """At the most that a desk is trusted with, and one beyond."""
+    for count, way in ((MOST_UNICAST, Way.UNICAST), (MOST_UNICAST + 1, Way.BROADCAST)):
+        ports = tuple(Port(number, number) for number in range(1, count + 1))
+        desk = Box(1, "Desk", BoxKind.DESK, protocol=Protocol.ARTNET, only=tuple(range(1, 65)))
+        node = Box(2, "Node", ip="10.0.0.2", ports=ports)
+        assert advised(Show("S", boxes=(desk, node)), desk)[0] is way
 
 
 def test_how_a_box_stands() -> None:

@@ -4,6 +4,7 @@ there."""
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from ipaddress import IPv4Network
@@ -23,6 +24,7 @@ from fence.core.model.network import (
     sheet_of,
 )
 from fence.core.model.show import Show
+from fence.core.model.text import counted, joined
 
 
 class Stand(StrEnum):
@@ -60,6 +62,7 @@ class BoxCard:
     values: tuple[tuple[str, str], ...]
     rows: tuple[PortRow, ...]
     hint: str
+    advice: str
 
 
 def stand_of(box: Box) -> Stand:
@@ -86,7 +89,9 @@ def card_of(show: Show, box: Box) -> BoxCard:
         if line.source and line.source.box == box.id:
             feeds.setdefault(line.source.port, []).append(line.name)
     rows = tuple(_row(show, box, port, tuple(feeds.get(port.number, ()))) for port in box.ports)
-    return BoxCard(box, stand_of(box), tuple(_values(box)), rows, _hint(box))
+    return BoxCard(
+        box, stand_of(box), tuple(_values(show, box)), rows, _hint(box), _advice(show, box)
+    )
 
 
 def _row(show: Show, box: Box, port: Port, feeds: tuple[str, ...]) -> PortRow:
@@ -122,7 +127,7 @@ def on_the_wire(box: Box, universe: int) -> str:
     return f"{artnet_words(number)} = {number} = {number:#06x}"
 
 
-def _values(box: Box) -> list[tuple[str, str]]:
+def _values(show: Show, box: Box) -> list[tuple[str, str]]:
     netmask = IPv4Network(f"0.0.0.0/{box.prefix}").netmask
     if box.gives is Given.SERVER:
         address = [("Address", "from the server (DHCP)" + (f", last {box.ip}" if box.ip else ""))]
@@ -135,6 +140,8 @@ def _values(box: Box) -> list[tuple[str, str]]:
         found.append(("Priority", str(box.priority)))
     if box.protocol is Protocol.ARTNET:
         found.append(("UDP port", str(ARTNET_PORT)))
+    if box.kind is BoxKind.DESK:
+        found += _of_the_desk(show, box)
     first = first_of(box)
     if box.numbering is Numbering.RANGE and first is not None:
         found.append(("First universe", str(number_on(box, first))))
@@ -146,6 +153,89 @@ def _values(box: Box) -> list[tuple[str, str]]:
             )
         )
     return found
+
+
+def _advice(show: Show, box: Box) -> str:
+    """How a desk had better send, where that is another way than is planned."""
+    if box.kind is not BoxKind.DESK:
+        return ""
+    way, words = advised(show, box)
+    return "" if way is box.way else words
+
+
+def _of_the_desk(show: Show, box: Box) -> list[tuple[str, str]]:
+    """What else is typed at a desk: its second protocol, the universes that it sends, and to whom
+    it sends them."""
+    found = []
+    if box.both:
+        other = Protocol.ARTNET if box.protocol is Protocol.SACN else Protocol.SACN
+        found.append(("Also speaks", f"{other.written}: off, unless a node needs it"))
+    sent = sorted(box.only or show.carried)
+    if sent:
+        numbers = spans(number_on(box, universe) for universe in sent)
+        found.append(("Universes to switch on", numbers))
+    if box.way is Way.UNICAST:
+        found += [
+            (f"To {held.name}", _sent_to(box, held, set(sent))) for held in hearing(show, box)
+        ]
+    return found
+
+
+def hearing(show: Show, desk: Box) -> list[Box]:
+    """The nodes that are fed by the network from a desk: those that give out what it sends."""
+    sent = set(desk.only or show.carried)
+    return [
+        box
+        for box in show.boxes
+        if box.kind is BoxKind.NODE and sent & {port.universe for port in box.outputs}
+    ]
+
+
+def _sent_to(desk: Box, box: Box, sent: set[int]) -> str:
+    universes = sorted({port.universe for port in box.outputs if port.universe is not None} & sent)
+    return f"{box.ip or 'no address yet'}: {spans(number_on(desk, one) for one in universes)}"
+
+
+MOST_UNICAST = 30
+"""Up to how many streams a desk is sent by unicast without a thought (practice: desks have limits
+of their own, often 32 to 64)."""
+
+
+def advised(show: Show, desk: Box) -> tuple[Way, str]:
+    """How a desk had better send, and why, in a sentence."""
+    nodes = hearing(show, desk)
+    streams = sum(
+        len({port.universe for port in box.outputs} & set(desk.only or show.carried))
+        for box in nodes
+    )
+    if desk.protocol is Protocol.SACN:
+        return Way.MULTICAST, (
+            "Multicast: each switch sends a universe only where it is wanted, and nobody keeps a "
+            "list; unicast where a switch or wireless bridge does not pass multicast on."
+        )
+    unknown = [box.name for box in nodes if not box.ip or box.gives is Given.SERVER]
+    if nodes and not unknown and streams <= MOST_UNICAST:
+        return Way.UNICAST, (
+            f"Unicast to {counted(len(nodes), 'node')}: every address is planned, and nobody else "
+            "gets the packets."
+        )
+    reason = "who listens is not known by address yet"
+    if unknown and nodes:
+        reason = f"{joined(unknown, most=3)} has no address of its own"
+    if streams > MOST_UNICAST:
+        reason = f"{streams} streams by unicast are more than most desks send"
+    return Way.BROADCAST, f"Broadcast, on a network that nobody else uses: {reason}."
+
+
+def spans(numbers: Iterable[int]) -> str:
+    """Numbers as they are typed: ``1 to 4, 7``."""
+    runs: list[list[int]] = []
+    for number in sorted(numbers):
+        if runs and number == runs[-1][1] + 1:
+            runs[-1][1] = number
+        else:
+            runs.append([number, number])
+    return ", ".join(str(a) if a == b else f"{a} to {b}" for a, b in runs)
 
 
 def _hint(box: Box) -> str:
