@@ -3,6 +3,7 @@ served demo."""
 
 from __future__ import annotations
 
+import gc
 import re
 from atexit import register
 from collections.abc import Callable, Iterator
@@ -37,6 +38,13 @@ COMPILED = mkdtemp(prefix="fence-templates-")
 """Many applications are made in one run: their templates are compiled once."""
 Flask.jinja_options = {"bytecode_cache": FileSystemBytecodeCache(COMPILED)}
 register(lambda: rmtree(COMPILED, ignore_errors=True))
+
+
+def pytest_collection_finish() -> None:
+    """What all tests share is no garbage: it is not looked through again and again."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 20)
 
 
 @pytest.fixture(autouse=True)

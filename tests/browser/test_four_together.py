@@ -32,7 +32,7 @@ from tests.faults.conftest import COMMAND, free_port
 
 pytestmark = pytest.mark.browser
 
-STEPS, FEWEST, LATEST = 26, 3, 600
+STEPS, FEWEST, LATEST = 16, 3, 600
 """How much is done, how often each is acknowledged at least, and seconds after which nobody waits
 for that any more."""
 PASSWORD = "a quiet long night"

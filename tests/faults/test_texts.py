@@ -17,7 +17,7 @@ from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
 from tests.examples import examples
 
-SIZE = 80_000
+SIZE = 40_000
 LARGEST_ANSWER = 2_000_000
 
 
@@ -131,7 +131,7 @@ PIECES = st.sampled_from(
 )
 
 
-@examples(60)
+@examples(40)
 @given(st.lists(PIECES, min_size=1, max_size=12), st.sampled_from([50, 400, SIZE]))
 def test_any_pattern_repeated_is_read(pieces: list[str], size: int) -> None:
     """Whatever is repeated, every line is read, or it is said that it is not; modes stay within

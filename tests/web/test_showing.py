@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import fields
+from dataclasses import dataclass, fields
+from functools import cache
 from pathlib import Path
 from typing import get_type_hints
 
@@ -34,18 +35,38 @@ def names_of(kind: type[Part]) -> set[str]:
     return found
 
 
-def pieces(env: Environment, name: str, met: set[str]) -> Iterator[nodes.Template]:
+@dataclass(frozen=True)
+class Piece:
+    """A template: what it refers to, the names that it wants, and those that it sets."""
+
+    refers: tuple[str | None, ...]
+    wants: frozenset[str]
+    sets: frozenset[str]
+
+
+@cache
+def piece_of(env: Environment, name: str) -> Piece:
+    """A template, read once for all pages that contain it."""
+    assert env.loader is not None
+    tree = env.parse(env.loader.get_source(env, name)[0])
+    return Piece(
+        tuple(meta.find_referenced_templates(tree)),
+        frozenset(meta.find_undeclared_variables(tree)),
+        frozenset(set_in(tree)),
+    )
+
+
+def pieces(env: Environment, name: str, met: set[str]) -> Iterator[Piece]:
     """A template, and all that it extends, includes or takes macros from."""
     if name in met:
         return
     met.add(name)
-    assert env.loader is not None
-    tree = env.parse(env.loader.get_source(env, name)[0])
-    yield tree
+    piece = piece_of(env, name)
+    yield piece
     frames = ("shared/show.html", "shared/plain.html")  # a page may choose between these
-    for other in meta.find_referenced_templates(tree):
-        for piece in frames if other is None else (other,):
-            yield from pieces(env, piece, met)
+    for other in piece.refers:
+        for one in frames if other is None else (other,):
+            yield from pieces(env, one, met)
 
 
 def set_in(tree: nodes.Template) -> set[str]:
@@ -80,11 +101,11 @@ def test_a_template_knows_what_is_declared_and_uses_it(
     """No name comes from nowhere, and none is handed over for nothing: what a page needs may be
     declared with the fragment that the page contains."""
     env = application.jinja_env
-    trees = list(pieces(env, kind.template, set()))
-    wider = [tree for page in pages_with(kind) for tree in pieces(env, page.template, set())]
-    given, made = names_of(kind), set[str]().union(*map(set_in, trees))
-    wanted = set[str]().union(*map(meta.find_undeclared_variables, trees))
-    used = wanted.union(*map(meta.find_undeclared_variables, wider))
+    parts = list(pieces(env, kind.template, set()))
+    wider = [part for page in pages_with(kind) for part in pieces(env, page.template, set())]
+    given, made = names_of(kind), set[str]().union(*(part.sets for part in parts))
+    wanted = set[str]().union(*(part.wants for part in parts))
+    used = wanted.union(*(part.wants for part in wider))
     assert not wanted - given - made - KNOWN - OPTIONAL - set(env.globals), "not declared"
     assert not {field.name for field in fields(kind)} & given - used, "declared and not used"
 
