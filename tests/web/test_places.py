@@ -21,7 +21,7 @@ WISHES = {
     "DIP switches for 137": "switches.of_show",
     "dip": "switches.of_show",
     "dipswitch calculator": "switches.of_show",
-    "learn dip switches": "drill.of_show",
+    "learn dip switches": "practise.index",
     "who is on universe 3": "address.index",
     "patch": "address.index",
     "overlapping addresses": "address.index",

@@ -1,4 +1,4 @@
-"""Switches both ways, the drill, and lists on paper."""
+"""Switches both ways, and lists on paper."""
 
 from __future__ import annotations
 
@@ -59,28 +59,6 @@ def test_switches_of_the_rig(visitor: Visitor, shows: ShowStore) -> None:
     )
     assert "Besides the address, switch 10 must be on." in page
     assert visitor.get("/shows/99/switches").status_code == 404
-
-
-def test_a_drill_from_the_first_question_to_the_marks(visitor: Visitor, shows: ShowStore) -> None:
-    """Ten questions, answered right but for two; the marks name the mistakes."""
-    begun = visitor.get("/shows/2/switches/drill")
-    assert begun.status_code == 302
-    url = begun.headers["Location"]
-    answers: list[str] = []
-    own = {entry.slot for fixture in shows.get(2).show.fixtures for entry in fixture.patch}
-    for number in range(1, 11):
-        page = unescape(visitor.get(url + "".join(f"&answer={answer}" for answer in answers)).text)
-        assert f"{number} of 10:" in page
-        on = [int(n) for n in re.findall(r'class="tap on [^>]*><span class="mono">(\d+)', page)]
-        asked = re.search(r'asked-for">(\d+)', page)
-        address = int(asked[1]) if asked else sum(2 ** (n - 1) for n in on)
-        assert address in own
-        answer = ",".join(map(str, switches_on(address))) if asked else str(address)
-        answers.append(answer if number not in (3, 4) else "")
-    page = visitor.get(url + "".join(f"&answer={answer}" for answer in answers)).text
-    assert "8 of 10 right" in page
-    assert page.count("no address, no address") == 2
-    assert visitor.get("/switches/drill?seed=1&switches=1").status_code == 200
 
 
 def text_of(data: bytes) -> list[str]:

@@ -393,3 +393,42 @@ class WeightsRow(Base):
         ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True
     )
     document: Mapped[str] = mapped_column(Text)
+
+
+class PracticeRow(Base):
+    """How far somebody is with the drills. ``learner`` is a person, a name or a browser."""
+
+    __tablename__ = "practice"
+
+    learner: Mapped[str] = mapped_column(Text, primary_key=True)
+    document: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]
+
+
+class CaseRow(Base):
+    """A rig with hidden faults that somebody made for others to find."""
+
+    __tablename__ = "cases"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    title: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)
+    who: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]
+
+
+class SearchRow(Base):
+    """A search for hidden faults that has ended: who made it, of which case (None for one that
+    Fence drew), what was done and how long it took. ``minutes`` as each step is reckoned."""
+
+    __tablename__ = "searches"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    case_id: Mapped[int | None] = mapped_column(
+        ForeignKey("cases.id", ondelete="CASCADE"), index=True
+    )
+    learner: Mapped[str] = mapped_column(Text, index=True)
+    who: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)
+    minutes: Mapped[float] = mapped_column(Float)
+    at: Mapped[datetime]

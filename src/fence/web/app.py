@@ -28,6 +28,8 @@ from fence.web.log import views as log
 from fence.web.network import boxcard, hosts, look, numbers, ports
 from fence.web.network import views as network
 from fence.web.pages import Pages
+from fence.web.practise import drills, worksheet
+from fence.web.practise import views as practise
 from fence.web.prove import colour, faders, lesson, out, tester, troubleshoot
 from fence.web.prove import views as prove
 from fence.web.rdm import device, first, holding
@@ -39,7 +41,6 @@ from fence.web.set import card, codes, here, labels, later, order, place, rounds
 from fence.web.set import views as set_views
 from fence.web.shows import imports, preferences, steps
 from fence.web.shows import views as shows
-from fence.web.switches import drill
 from fence.web.switches import views as switches
 from fence.work.rdm_jobs import Works
 
@@ -54,7 +55,8 @@ PAGES = (
     *(set_views, later, here, card, says, place, order, rounds, labels, codes),
     *(prove, faders, colour, tester, troubleshoot, lesson, out),
     *(rdm, device, first, holding),
-    *(findings, lists, switches, drill),
+    *(findings, lists, switches),
+    *(practise, drills, worksheet),
     *(log, handing),
 )
 """Every file of views, step by step; each brings one blueprint of its own name."""

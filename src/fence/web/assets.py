@@ -29,6 +29,7 @@ STYLES = (
     "reach",
     "prove",
     "rdm",
+    "practise",
 )
 """The style sheets in ``static/css``: what comes later wins where two say something of the same
 thing."""

@@ -148,6 +148,7 @@ def _tools(show_id: int) -> tuple[Tool, ...]:
         Tool("Lists", url_for("lists.index", show_id=show_id), "p"),
         Tool("Switches", url_for("switches.of_show", show_id=show_id), "w"),
         Tool("Converter", url_for("numbers.of_show", show_id=show_id), "u"),
+        Tool("Practise", url_for("practise.index", show_id=show_id), "d"),
     )
 
 

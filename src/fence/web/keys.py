@@ -141,6 +141,12 @@ KEYS = (
         },
         frozenset({"prove"}),
     ),
+    Key(
+        ("1", "to", "9"),
+        "in a drill: the answer of that number",
+        {str(number): (f"choice-{number}",) for number in range(1, 10)},
+        frozenset({"drills"}),
+    ),
     Key(("a",), "add fixtures", {"a": ("add-fixtures",)}, BOARD | {"rig"}),
     Key(("/",), "find a fixture, an address such as 3/217, or a page", {"/": ("@find",)}),
     Key(("e",), "all findings", {"e": ("@findings",)}),
@@ -152,7 +158,7 @@ KEYS = (
     Key(
         ("g", "then a letter"),
         "go to c charts, r rig, a address, l lines, n network, s set, v prove, o log, "
-        "p paper lists, w switches, u converter",
+        "p paper lists, w switches, u converter, d drills (Practise)",
         {},
     ),
     Key(("Enter",), "open what has the focus; the selected fixture’s page", {"Enter": ("@open",)}),

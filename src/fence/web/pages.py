@@ -18,6 +18,7 @@ from fence.store.evidence import EvidenceKept
 from fence.store.journal import Journal
 from fence.store.library import Library
 from fence.store.people import People
+from fence.store.practising import CasesKept, PracticeKept
 from fence.store.shows import SavedShow, ShowStore
 from fence.store.trims import Trims
 from fence.store.ways import Ways
@@ -48,6 +49,8 @@ class Pages:
         self.answers = AnswersKept(store.engine, store.clock)
         self.evidence = EvidenceKept(store.engine, store.clock)
         self.heads = Heads(store.engine)
+        self.practice = PracticeKept(store.engine, store.clock)
+        self.cases = CasesKept(store.engine, store.clock)
 
 
 def pages() -> Pages:

@@ -263,10 +263,10 @@ PLACES = (
         takes="address",
     ),
     Place(
-        "Practise DIP switches",
-        "ten questions about switches",
-        "drill.of_show",
-        "drill practice practise train learn quiz dip switch",
+        "Practise",
+        "drills from the own rig, hidden faults to find",
+        "practise.index",
+        "drill practice practise train learn quiz dip switch exercise lesson",
     ),
     # Prove
     Place(

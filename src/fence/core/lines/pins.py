@@ -65,6 +65,13 @@ def adapter(one: Plug, other: Plug) -> tuple[tuple[str, tuple[int, ...], tuple[i
     )
 
 
+def adapter_words(one: Plug, other: Plug) -> str:
+    """The adapter between the end of a cable with one plug and the input of a device with another.
+    Outputs are female and inputs male [ANSI E1.11]: it takes the signal with a male plug."""
+    ends = {Plug.FIVE: ("5-pin male", "5-pin female"), Plug.THREE: ("3-pin male", "3-pin female")}
+    return f"{ends.get(one, (str(one),))[0]} to {ends.get(other, (str(other),))[-1]}"
+
+
 def ohms(bands: tuple[tuple[str, int], ...]) -> int:
     """What three bands of colour say: two digits and how many zeros."""
     (_, first), (_, second), (_, zeros) = bands

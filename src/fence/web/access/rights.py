@@ -38,8 +38,8 @@ _LOOKING = {
         set.index set.open_label card.index says.index place.index order.index rounds.index
         labels.index labels.pdf
         labels.sheets codes.index
-        findings.panel lists.index lists.pdf switches.index switches.of_show drill.index
-        drill.of_show
+        findings.panel lists.index lists.pdf switches.index switches.of_show
+        practise.index practise.go_on drills.index worksheet.index
         log.index log.between handing.document
         prove.index prove.seen prove.compare troubleshoot.index
         faders.index faders.table tester.index colour.index
@@ -56,7 +56,9 @@ _LOOKING = {
 }
 
 _SENDING = {
-    Role.READER: "access.log_out access.mine access.end out.take",
+    Role.READER: """
+        access.log_out access.mine access.end out.take practise.forget drills.answer
+    """,
     Role.CREW: """
         troubleshoot.note troubleshoot.found troubleshoot.take_rdm troubleshoot.take_nodes
         troubleshoot.take_back troubleshoot.anew troubleshoot.bring

@@ -43,17 +43,23 @@ def draw_display(digits: str, *, turned: bool = False, before: str = "") -> Disp
     """Draw the digits of a number, at least three places wide, behind the letters that stand
     ``before`` it, as the person at the fixture sees them."""
     digits = before.lower() + digits.rjust(WIDTH, "0")
-    width = 2 * MARGIN + len(digits) * DIGIT_WIDTH + (len(digits) - 1) * GAP
+    words = f"{digits}, seen upside down" if turned else digits
+    return draw_lit(lit_for(digits), words, turned=turned)
+
+
+def draw_lit(places: tuple[str, ...], words: str, *, turned: bool = False) -> Display:
+    """Draw lit segments, place by place from left to right; ``turned`` draws all of it upside
+    down."""
+    width = 2 * MARGIN + len(places) * DIGIT_WIDTH + (len(places) - 1) * GAP
     height = 2 * MARGIN + DIGIT_HEIGHT
     segments = []
-    for place, lit in enumerate(lit_for(digits)):
+    for place, lit in enumerate(places):
         left = MARGIN + place * (DIGIT_WIDTH + GAP)
         for name in "abcdefg":
             corners = tuple((left + x, MARGIN + y) for x, y in _corners(name))
             if turned:
                 corners = tuple((width - x, height - y) for x, y in corners)
             segments.append(Segment(name, corners, name in lit))
-    words = f"{digits}, seen upside down" if turned else digits
     return Display(width, height, tuple(segments), words)
 
 

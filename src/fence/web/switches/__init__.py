@@ -1,1 +1,1 @@
-"""The Switches page and its drill: usable in a show and without one."""
+"""The Switches page: usable in a show and without one."""

@@ -165,18 +165,3 @@ def words_of(setter: Setter) -> str:
     lowest, highest = setter.settable
     base = "value = address - 1" if setter.zero_based else "value = address"
     return f"{counted(setter.switches, 'switch', 'switches')}, {base}, {lowest} to {highest}"
-
-
-def as_query(asked: Asked) -> dict[str, str]:
-    """The fields that describe whose switches they are, for links and hidden fields."""
-    setter = asked.setter
-    if asked.kind:
-        return {"kind": asked.kind}
-    said = {
-        "switches": str(setter.switches) if setter.switches != 9 else "",
-        "zero": "1" if setter.zero_based else "",
-        "down": "" if setter.on_is_up else "1",
-        "right": "" if setter.first_is_left else "1",
-        "extra": ",".join(map(str, setter.fixed_on)),
-    }
-    return {name: value for name, value in said.items() if value}

@@ -13,7 +13,6 @@ from fence.web.showing import Showing
 from fence.web.switches.page import (
     Asked,
     Row,
-    as_query,
     asked_for,
     row_for,
     types_with_switches,
@@ -44,7 +43,6 @@ class SwitchesRow(Showing):
     row: Row
     types: list[Profile]
     words: str
-    query: dict[str, str]
     show_id: int | None
     extra: str
 
@@ -67,7 +65,6 @@ def _page(show_id: int | None) -> str:
         row=row_for(asked),
         types=types_with_switches(saved.show if saved else None),
         words=words_of(asked.setter),
-        query=as_query(asked),
         show_id=show_id,
         extra=", ".join(map(str, asked.setter.fixed_on)),
     )

@@ -1,0 +1,1 @@
+"""Learning the job: drills from a rig, what to ask next, and hidden faults."""

@@ -1,0 +1,1 @@
+"""The drills: each makes questions of one kind, at three levels, from a rig."""

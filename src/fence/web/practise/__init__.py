@@ -1,0 +1,1 @@
+"""Practise: drills, hidden faults and challenges, with a show and without one."""
