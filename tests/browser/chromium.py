@@ -85,4 +85,5 @@ def serving(
         thread.join(timeout=15)
         app.extensions["fence_sender"].close()
         app.extensions["fence_rigs"].end()
+        app.extensions["fence_hunts"].end()
         app.extensions["fence_pages"].store.engine.dispose()

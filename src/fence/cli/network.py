@@ -22,6 +22,7 @@ from fence.core.model.show import Show
 from fence.core.model.text import printable, whole_number
 from fence.core.network.found import FoundBox
 from fence.standins.boxes import BoxesStandIn, read_fault
+from fence.standins.hidden import HiddenRig
 from fence.standins.rdm_devices import Trouble as TalkTrouble
 from fence.standins.rdm_devices import read_talk_fault
 from fence.standins.rig import SELDOM, RigStandIn, read_faults
@@ -178,6 +179,23 @@ def rig_standin(
     standin.serve(
         _AnnounceWith(standin), None if with_parent else lambda words: click.echo(printable(words))
     )
+
+
+@standin_command.command(name="hidden", hidden=True)
+@file_argument
+def hidden_standin(file: Path) -> None:
+    """Be a rig with hidden faults, for whoever asks on loopback, until the standard input ends."""
+    standin = HiddenRig(rig_of(file))
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, lambda *_: standin.stop())
+
+    def until_the_parent_ends() -> None:
+        while os.read(sys.stdin.fileno(), 4096):
+            pass
+        standin.stop()
+
+    threading.Thread(target=until_the_parent_ends, daemon=True).start()
+    standin.serve(lambda port: click.echo(f"ready {port}"))
 
 
 class _AnnounceWith(threading.Event):

@@ -221,6 +221,7 @@ def run_server(path: Path, place: Place, *, practise: str = "") -> None:
     finally:
         app.extensions["fence_sender"].close()
         app.extensions["fence_rigs"].end()
+        app.extensions["fence_hunts"].end()
         app.extensions["fence_pages"].store.engine.dispose()
     if server.stuck:  # its thread would be waited for until the end of days
         say(f"{server.stuck} requests did not come to an end and were given up.")

@@ -28,13 +28,14 @@ from fence.web.log import views as log
 from fence.web.network import boxcard, hosts, look, numbers, ports
 from fence.web.network import views as network
 from fence.web.pages import Pages
-from fence.web.practise import drills, worksheet
+from fence.web.practise import cases, drills, find, worksheet
 from fence.web.practise import views as practise
 from fence.web.prove import colour, faders, lesson, out, tester, troubleshoot
 from fence.web.prove import views as prove
 from fence.web.rdm import device, first, holding
 from fence.web.rdm import views as rdm
-from fence.web.rig import add, bulk, find, fixture, hanging
+from fence.web.rig import add, bulk, fixture, hanging
+from fence.web.rig import find as rig_find
 from fence.web.rig import views as rig
 from fence.web.serving import LARGEST_BODY
 from fence.web.set import card, codes, here, labels, later, order, place, rounds, says
@@ -48,7 +49,7 @@ PAGES = (
     *(access, people),
     *(shows, imports, steps, preferences),
     *(charts, entering, update, files, words, choose, change, probe),
-    *(rig, add, bulk, find, fixture, hanging),
+    *(rig, add, bulk, rig_find, fixture, hanging),
     *(address, proposals, blocks, layout, trial, room, sheet, universes, ways),
     *(lines, pull, plans, ground, stock, day, links, pins),
     *(network, ports, hosts, boxcard, look, numbers),
@@ -56,7 +57,7 @@ PAGES = (
     *(prove, faders, colour, tester, troubleshoot, lesson, out),
     *(rdm, device, first, holding),
     *(findings, lists, switches),
-    *(practise, drills, worksheet),
+    *(practise, drills, worksheet, find, cases),
     *(log, handing),
 )
 """Every file of views, step by step; each brings one blueprint of its own name."""
@@ -130,3 +131,4 @@ def attach(app: Flask, database: Path) -> None:
     app.extensions["fence_tries"] = Tries()
     app.extensions["fence_works"] = Works(pages.store, pages.answers)
     out.attach(app)
+    find.attach(app)

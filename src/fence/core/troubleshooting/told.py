@@ -56,7 +56,7 @@ def answers_of(kind: Kind) -> list[tuple[Answer, str]]:
 def asks(show: Show, check: Check) -> str:
     """A check as what somebody is asked to do and to say."""
     fixture = show.fixture_by_id.get(check.fixture)
-    who = _whom(show, check)
+    who = whom(show, check)
     where = f", {fixture.position}" if fixture and fixture.position else ""
     profile = show.profile_of(fixture) if fixture else None
     match check.kind:
@@ -84,7 +84,7 @@ def asks(show: Show, check: Check) -> str:
             return "Look at the desk: grand master up, no blackout, the universe sent?"
 
 
-def _whom(show: Show, check: Check) -> str:
+def whom(show: Show, check: Check) -> str:
     """Whom or what a check is about; a fixture that was taken out of the rig has no name."""
     if check.fixture:
         fixture = show.fixture_by_id.get(check.fixture)
@@ -104,7 +104,7 @@ def place_of(show: Show, check: Check) -> str:
 def evidence_words(show: Show, evidence: Evidence) -> str:
     """A piece of evidence as a sentence without its full stop."""
     check, answer, value = evidence.check, evidence.answer, evidence.value
-    who = _whom(show, check)
+    who = whom(show, check)
     match check.kind:
         case Kind.LOOK if answer is Answer.ANOTHER:
             other = show.fixture_by_id.get(whole_number(value) or 0)

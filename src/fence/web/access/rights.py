@@ -39,7 +39,8 @@ _LOOKING = {
         labels.index labels.pdf
         labels.sheets codes.index
         findings.panel lists.index lists.pdf switches.index switches.of_show
-        practise.index practise.go_on drills.index worksheet.index
+        practise.index practise.go_on drills.index worksheet.index find_it.index
+        cases.of cases.as_file
         log.index log.between handing.document
         prove.index prove.seen prove.compare troubleshoot.index
         faders.index faders.table tester.index colour.index
@@ -49,6 +50,7 @@ _LOOKING = {
     """,
     Role.PLANNER: """
         imports.preview imports.heads entering.paste entering.edit change.index chart_files.preview
+        cases.new cases.sheet
         add.index add.preview universes.edit plans.index plans.read ports.index look.index
         look.found
     """,
@@ -58,6 +60,7 @@ _LOOKING = {
 _SENDING = {
     Role.READER: """
         access.log_out access.mine access.end out.take practise.forget drills.answer
+        find_it.take cases.start
     """,
     Role.CREW: """
         troubleshoot.note troubleshoot.found troubleshoot.take_rdm troubleshoot.take_nodes
@@ -69,6 +72,7 @@ _SENDING = {
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
     """,
     Role.PLANNER: """
+        cases.take cases.upload cases.remove
         troubleshoot.weigh hanging.set_out imports.say_heads
         shows.create shows.make_demo shows.settings shows.copy shows.delete shows.put_back
         imports.upload imports.mend_rows imports.confirm

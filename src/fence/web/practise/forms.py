@@ -29,3 +29,31 @@ class SheetLink(Asked):
     drill = Words(most=40)
     level = Number(otherwise=1)
     seed = Number()
+
+
+class FindStep(Asked):
+    """What a form of ``find_it`` sends."""
+
+    level = Number(otherwise=1)
+    kind = Words(most=20)
+    place = Words(most=40)
+    trouble = Words(most=30)
+    where = Words(most=40)
+
+
+class CaseLink(Asked):
+    """What a link to ``cases.new`` asks for: a fault to be added, and the place of one to be taken
+    out."""
+
+    trouble = Words(most=30)
+    where = Words(most=40)
+    more = Words(most=80)
+    add = Flag()
+    out = Number()
+
+
+class CaseStep(Asked):
+    """What a form of ``cases`` sends."""
+
+    title = Words(most=200)
+    faults = Words(most=20_000)
