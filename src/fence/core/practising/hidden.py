@@ -58,6 +58,8 @@ MENDING = 3.0
 LOOKING_OVER = 1.0
 """Minutes to look over the whole rig once more."""
 MOST_STEPS = 60
+WORTH = 0.1
+"""Bits below which a check is not made any more in a search that is gone through."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,12 +106,16 @@ class Hidden:
         return tuple(inspected(self.rig, check, frames))
 
     def complaint(self) -> Evidence | None:
-        """What was noticed first: of the fixtures in the order of the rig the first that does not
-        look as it should; None where all do."""
+        """What was noticed first: of the fixtures in the order of the rig the first that looks
+        otherwise than without the faults, and not as it should; None where there is none."""
         for fixture in self.show.fixtures:
             if self.foresight.can_look(fixture):
-                (seen,) = self.found(Check(Kind.LOOK, fixture.id))
-                if seen.answer is not Answer.RIGHT:
+                check = Check(Kind.LOOK, fixture.id)
+                (seen,) = self.found(check)
+                if seen.answer is Answer.RIGHT:
+                    continue
+                frames = self.foresight.frames_for(fixture)
+                if seen != inspected(self.foresight.at_ease, check, frames)[0]:
                     return seen
         return None
 
@@ -153,6 +159,7 @@ def _same_place(fault: Fault, drawn: Sequence[Fault]) -> bool:
     return any(
         (held.fixture is not None and held.fixture == fault.fixture)
         or (held.line != "" and held.line == fault.line)
+        or (held.box != "" and held.box == fault.box)
         for held in drawn
     )
 
@@ -257,6 +264,8 @@ def search_for(show: Show, faults: Sequence[Fault], begun: Evidence) -> list[Ste
         evidence = [noticed]
         finding = search.after(evidence)
         while not finding.settled and finding.checks and len(steps) < MOST_STEPS:
+            if finding.checks[0].told < WORTH:
+                break  # the likeliest is tried before anything that tells so little
             check = finding.checks[0].check
             found = hidden.found(check)
             steps.append(Step(check, found, minutes_of(show, check)))

@@ -217,7 +217,6 @@ class PractiseCaseSheet(Showing):
     template = "practise/case_sheet.html"
     base: str
     frame: Frame | None
-    show_id: int | None
     case: Case
     show: Show
     complaint: str
@@ -236,7 +235,6 @@ def sheet(case_id: int, show_id: int | None = None) -> str:
     return PractiseCaseSheet(
         base=here.base,
         frame=here.frame,
-        show_id=here.show_id,
         case=case,
         show=show,
         complaint=evidence_words(show, seen) if seen else "",

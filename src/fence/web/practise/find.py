@@ -86,6 +86,7 @@ class PractiseFind(Showing):
     show_id: int | None
     rig: str
     hunt: Hunt | None
+    told: bool
     complaint: str
     lines: list[Line]
     others: list[Line]
@@ -109,7 +110,8 @@ def index(show_id: int | None = None) -> str:
 
 def _page(here: Practised, problem: str = "") -> str:
     hunt, kept = hunts().of(learner()), pages().cases
-    if hunt is not None:
+    told = hunt is not None and hunt.told  # it may be told while the page is made
+    if hunt is not None and told:
         _keep(hunt)
     show = hunt.show if hunt else here.rig
     solved = [one for one in kept.searches(learner=learner()) if kept_of(one).solved]
@@ -119,11 +121,12 @@ def _page(here: Practised, problem: str = "") -> str:
         show_id=here.show_id,
         rig=hunt.title or show.name if hunt else here.name,
         hunt=hunt,
+        told=told,
         complaint=_complaint(hunt),
         lines=[line_of(show, did) for did in hunt.done] if hunt else [],
-        others=[_of_troubleshoot(show, step) for step in hunt.steps] if hunt and hunt.told else [],
+        others=[_of_troubleshoot(show, step) for step in hunt.steps] if hunt and told else [],
         faults=[(cause_words(show, [one]), remedy(show, one)) for one in hunt.faults]
-        if hunt and hunt.told
+        if hunt and told
         else [],
         places=places(show) if hunt else None,
         kinds=kinds(),
@@ -202,7 +205,7 @@ def kept_of(search: Search) -> Kept:
 
 def _keep(hunt: Hunt) -> None:
     """Keep a search that has ended and been told, once."""
-    if not hunt.told or hunt.kept or not hunt.faults:
+    if hunt.kept or not hunt.faults:
         return
     hunt.kept = True
     document = Kept(
@@ -259,7 +262,10 @@ def _step(hunt: Hunt, do: str, form: FindStep) -> None:
     elif do == "claim":
         claim = claim_of(show, form.trouble.data, form.where.data)
         did = hunt.claim(claim, minutes_to_mend(show, claim))
-        flash("It is mended. Show that it is gone." if did.right else "That was not it.")
+        if did.right:
+            flash("It is mended. Show that it is gone.")
+        else:
+            flash("That was not it.", "stop")
     elif do == "over":
         if not hunt.over(LOOKING_OVER):
             flash("Something is still wrong.", "stop")
