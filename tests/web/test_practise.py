@@ -240,3 +240,60 @@ def test_what_is_no_case(field: str, value: object) -> None:
     file[field] = value
     with pytest.raises(FenceError):
         read_case(str(file).replace("'", '"').replace("None", "null").encode())
+
+
+def test_the_practice_rig_by_clicking(app: Flask, visitor: Visitor) -> None:
+    """A fault is put in where it was picked, says what it looks like, is hidden and shown, and
+    taken out; what cannot be there is not offered, and refused."""
+    place = "/shows/1/prove/practice"
+    page = visitor.get(f"{place}?where=f1").text
+    assert "no power" in page
+    assert "universe not sent" not in page
+    bad = {"do": "put", "where": "f1", "trouble": "wrong-address", "more": "600"}
+    refused = visitor.post(place, bad)
+    assert refused.status_code == 422
+    assert "Use an address from 1 to 512." in refused.text
+    assert 'value="600"' in refused.text
+    put = {"do": "put", "where": "f1", "trouble": "no-power", "hidden": "1"}
+    page = visitor.get(visitor.post(place, put).headers["Location"]).text
+    assert "1 fault, hidden." in page
+    assert "Palm 1 has no power" not in page
+    rigs = app.extensions["fence_rigs"]
+    try:
+        assert [one.put for one in rigs._running.values()] == [(Fault(Trouble.NO_POWER, 1),)]
+        page = visitor.get(visitor.post(place, {"do": "show"}).headers["Location"]).text
+        assert "Palm 1 has no power." in page
+        assert "It will look like this: palm 1 was dark." in page
+        page = visitor.get(visitor.post(place, {"do": "out", "out": "0"}).headers["Location"]).text
+        assert "Nothing is wrong." in page
+    finally:
+        rigs.end()
+
+
+def test_a_heap_is_handed_in(visitor: Visitor) -> None:
+    """Beside Fence's layout; what cannot be read keeps what was typed."""
+    page = visitor.get("/practise/heap?seed=3&level=1").text
+    names = re.findall(r'name="(at-\d+)"', page)
+    began = re.search(r'name="began" value="(\d+)"', page)[1]  # type: ignore[index]
+    form = {"level": 1, "seed": 3, "began": began, **dict.fromkeys(names, "7")}
+    bad = visitor.post("/practise/heap", {**form, names[2]: "here"})
+    assert bad.status_code == 422
+    assert "Fixture 3: " in bad.text
+    assert 'value="here"' in bad.text
+    done = visitor.post("/practise/heap", form).text
+    assert f'id="touched">{len(names) - 1}<' in done
+    assert visitor.get("/practise/heap").status_code == 302
+
+
+def test_a_cable_is_laid(visitor: Visitor) -> None:
+    """Beside Fence's plan; what is no plan is refused and stays as chosen."""
+    page = visitor.get("/practise/cable?seed=3&level=1").text
+    names = re.findall(r'name="(behind-\d+)"', page)
+    form = {"level": 1, "seed": 3}
+    done = visitor.post("/practise/cable", {**form, **dict.fromkeys(names, "sd")})
+    assert done.status_code == 200
+    assert "You: 1 splitter" in " ".join(done.text.split())
+    ring = {names[0]: "1", names[1]: "0"}
+    refused = visitor.post("/practise/cable", {**form, **dict.fromkeys(names, "sd"), **ring})
+    assert refused.status_code == 422
+    assert "hangs on itself" in refused.text

@@ -25,7 +25,7 @@ from fence.standins.boxes import BoxesStandIn, read_fault
 from fence.standins.hidden import HiddenRig
 from fence.standins.rdm_devices import Trouble as TalkTrouble
 from fence.standins.rdm_devices import read_talk_fault
-from fence.standins.rig import SELDOM, RigStandIn, read_faults
+from fence.standins.rig import FAULTS, SELDOM, RigStandIn, read_faults
 from fence.wire.node_discovery import LONGEST, SECONDS, look
 from fence.wire.output import LOW_PRIORITY, MULTICAST, Output, Wanted, Way, send_for
 from fence.wire.receiving import Ear
@@ -145,9 +145,10 @@ def nodes_standin(file: Path, bind: str | None, faults: tuple[str, ...]) -> None
     metavar="NAME=WHERE[:WHAT]",
     help="A fault (may be repeated).",
 )
+@click.option("--put", default="[]", hidden=True, help="Faults as Fence itself writes them.")
 @click.option("--with-parent", is_flag=True, hidden=True, help="End when the standard input ends.")
 def rig_standin(
-    file: Path, bind: str, tell: int | None, faults: tuple[str, ...], with_parent: bool
+    file: Path, bind: str, tell: int | None, faults: tuple[str, ...], put: str, with_parent: bool
 ) -> None:
     """Be the fixtures of a show FILE, as they stand, until stopped: a rig to practise on.
 
@@ -165,6 +166,10 @@ def rig_standin(
     gc.set_threshold(*SELDOM)
     show = rig_of(file)
     found, talk = read_faults(show, faults)
+    try:
+        found += FAULTS.validate_json(put)
+    except ValueError:
+        raise FenceError("These faults are not as Fence writes them.") from None
     standin = RigStandIn(show, _address(bind), found, tell=tell, talk=talk)
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, lambda *_: standin.stop())

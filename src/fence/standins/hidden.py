@@ -18,6 +18,7 @@ from fence.core.model.show import Show
 from fence.core.practising.hidden import Claim, Hidden, Step, draw, search_for
 from fence.core.simulation.faults import Fault
 from fence.core.troubleshooting.evidence import Check, Evidence
+from fence.standins.rig import FAULTS
 
 LONGEST_QUESTION = 20_000
 ANSWER_SECONDS = 1.0
@@ -25,7 +26,6 @@ TICK = 0.2
 MOST_FAULTS = 5
 EVIDENCE = TypeAdapter(tuple[Evidence, ...])
 STEPS = TypeAdapter(list[Step])
-FAULTS = TypeAdapter(tuple[Fault, ...])
 CHECK, CLAIM = TypeAdapter(Check), TypeAdapter(Claim)
 
 

@@ -48,6 +48,7 @@ MOST_GROUPS = 64
 """Multicast groups that are joined."""
 LONGEST_QUESTION = 20_000
 CHECK = TypeAdapter(Check)
+FAULTS = TypeAdapter(tuple[Fault, ...])
 ANSWER_SECONDS = 1.0
 
 

@@ -28,9 +28,9 @@ from fence.web.log import views as log
 from fence.web.network import boxcard, hosts, look, numbers, ports
 from fence.web.network import views as network
 from fence.web.pages import Pages
-from fence.web.practise import cases, drills, find, worksheet
+from fence.web.practise import cases, challenges, drills, find, worksheet
 from fence.web.practise import views as practise
-from fence.web.prove import colour, faders, lesson, out, tester, troubleshoot
+from fence.web.prove import colour, faders, lesson, out, practice, tester, troubleshoot
 from fence.web.prove import views as prove
 from fence.web.rdm import device, first, holding
 from fence.web.rdm import views as rdm
@@ -54,10 +54,10 @@ PAGES = (
     *(lines, pull, plans, ground, stock, day, links, pins),
     *(network, ports, hosts, boxcard, look, numbers),
     *(set_views, later, here, card, says, place, order, rounds, labels, codes),
-    *(prove, faders, colour, tester, troubleshoot, lesson, out),
+    *(prove, faders, colour, tester, troubleshoot, lesson, practice, out),
     *(rdm, device, first, holding),
     *(findings, lists, switches),
-    *(practise, drills, worksheet, find, cases),
+    *(practise, drills, worksheet, find, cases, challenges),
     *(log, handing),
 )
 """Every file of views, step by step; each brings one blueprint of its own name."""

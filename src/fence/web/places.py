@@ -309,6 +309,12 @@ PLACES = (
         "dark black dead not working wrong colour fault troubleshoot unlit differs responding",
     ),
     Place(
+        "Practice rig",
+        "faults put in and taken out by clicking",
+        "practice.index",
+        "simulate simulator simulation fault faults rehearse stand-in practice rig",
+    ),
+    Place(
         "First lesson",
         "what levels do, on a practice fixture",
         "lesson.index",

@@ -17,7 +17,8 @@ from fence.core.practising.hidden import Claim, Step
 from fence.core.simulation.faults import Fault
 from fence.core.troubleshooting.evidence import Check, Evidence
 from fence.formats.show_json import write_show_json
-from fence.standins.hidden import CHECK, CLAIM, EVIDENCE, FAULTS, STEPS, ask_hidden
+from fence.standins.hidden import CHECK, CLAIM, EVIDENCE, STEPS, ask_hidden
+from fence.standins.rig import FAULTS
 from fence.work.child import Child
 
 MOST_HUNTS = 6

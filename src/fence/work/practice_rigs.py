@@ -14,8 +14,9 @@ from threading import Event, Lock, Thread
 from typing import Any
 
 from fence.core.model.errors import FenceError
+from fence.core.simulation.faults import Fault
 from fence.formats.show_json import write_show_json
-from fence.standins.rig import ask
+from fence.standins.rig import FAULTS, ask
 from fence.store.shows import SavedShow
 from fence.work.child import Child
 
@@ -30,8 +31,17 @@ class Practice:
     """A practice rig: where it listens, and from when on the port at which it is asked. ``problem``
     says why it did not come up."""
 
-    def __init__(self, show: str, bind: str, faults: Sequence[str]) -> None:
+    def __init__(
+        self,
+        show: str,
+        bind: str,
+        faults: Sequence[str],
+        put: Sequence[Fault] = (),
+        *,
+        hidden: bool = False,
+    ) -> None:
         self.bind, self.port, self.problem = bind, 0, ""
+        self.put, self.hidden = tuple(put), hidden
         self.up = Event()
         self._child: Child | None = None
         self._lock = Lock()
@@ -53,6 +63,8 @@ class Practice:
             path = Path(folder) / "show.json"
             path.write_text(show, encoding="utf-8")
             options = [word for fault in faults for word in ("--fault", fault)]
+            if self.put:
+                options += ["--put", FAULTS.dump_json(self.put).decode()]
             place = [
                 "standin",
                 "rig",
@@ -145,12 +157,19 @@ class PracticeRigs:
             found = self._running.get(saved.key)
         return found.problem if found is not None else ""
 
-    def start(self, saved: SavedShow, faults: Sequence[str] = ()) -> Practice:
-        """Start the rig of a show as it stands now, anew if it runs; it comes up in its own
-        time."""
+    def start(
+        self,
+        saved: SavedShow,
+        faults: Sequence[str] = (),
+        *,
+        put: Sequence[Fault] = (),
+        hidden: bool = False,
+    ) -> Practice:
+        """Start the rig of a show as it stands now, anew if it runs; it comes up in its own time.
+        ``faults`` are as typed, ``put`` those that were clicked, which may be ``hidden``."""
         # so that two rigs do not meet
         bind = f"127.{64 + randbelow(60)}.{randbelow(250)}.{1 + randbelow(250)}"
-        made = Practice(write_show_json(saved.show), bind, faults)
+        made = Practice(write_show_json(saved.show), bind, faults, put, hidden=hidden)
         with self._lock:
             ending = [self._running.pop(saved.key)] if saved.key in self._running else []
             while len(self._running) >= MOST_RIGS:

@@ -40,9 +40,9 @@ _LOOKING = {
         labels.sheets codes.index
         findings.panel lists.index lists.pdf switches.index switches.of_show
         practise.index practise.go_on drills.index worksheet.index find_it.index
-        cases.of cases.as_file
+        cases.of cases.as_file challenges.heap challenges.cable
         log.index log.between handing.document
-        prove.index prove.seen prove.compare troubleshoot.index
+        practice.index prove.index prove.seen prove.compare troubleshoot.index
         faders.index faders.table tester.index colour.index
         lesson.index out.status hanging.index hanging.pdf
         access.mine here.index later.token rdm.index rdm.progress device.index speak.index
@@ -60,7 +60,7 @@ _LOOKING = {
 _SENDING = {
     Role.READER: """
         access.log_out access.mine access.end out.take practise.forget drills.answer
-        find_it.take cases.start
+        find_it.take cases.start challenges.hand_in challenges.lay
     """,
     Role.CREW: """
         troubleshoot.note troubleshoot.found troubleshoot.take_rdm troubleshoot.take_nodes
@@ -70,6 +70,7 @@ _SENDING = {
         log.note log.name_snapshot steps.undo steps.redo
         rdm.ask rdm.stop rdm.blink rdm.put device.put device.reset device.who_is rdm.keep
         prove.bring prove.chase prove.answer prove.practise faders.take faders.put colour.take
+        practice.take
     """,
     Role.PLANNER: """
         cases.take cases.upload cases.remove

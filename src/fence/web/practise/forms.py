@@ -57,3 +57,11 @@ class CaseStep(Asked):
 
     title = Words(most=200)
     faults = Words(most=20_000)
+
+
+class ChallengeLink(Asked):
+    """What a challenge is drawn from, and when it began (seconds since 1970, UTC)."""
+
+    level = Number(otherwise=1)
+    seed = Number()
+    began = Number()

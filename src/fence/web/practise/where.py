@@ -138,6 +138,21 @@ def place_in(show: Show, value: str) -> Found:
     return found
 
 
+def words_of(show: Show, value: str) -> str:
+    """A place in words; empty where there is none such."""
+    found = places(show)
+    known = (
+        *found.fixtures,
+        *found.stops,
+        *found.lines,
+        *found.nodes,
+        *found.ports,
+        *found.universes,
+        Where("d", "the desk"),
+    )
+    return next((one.words for one in known if one.value == value), "")
+
+
 def sorts_of(trouble: Trouble) -> tuple[Sort, ...]:
     """Where a kind of trouble can be."""
     if trouble is Trouble.BLACKOUT:

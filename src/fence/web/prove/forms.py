@@ -120,3 +120,20 @@ class TroubleshootWeights(Asked):
     trouble = Several()
     weight = Several()
     practice = Flag()
+
+
+class PracticeLink(Asked):
+    """What a link to ``practice`` asks for."""
+
+    where = Words(most=40)
+
+
+class PracticeStep(Asked):
+    """What a form of ``practice`` sends."""
+
+    do = Words(most=10)
+    where = Words(most=40)
+    trouble = Words(most=30)
+    more = Words(most=80)
+    hidden = Flag()
+    out = Number()
