@@ -15,7 +15,7 @@ from pypdfium2 import PdfDocument
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
@@ -71,10 +71,6 @@ CH   Function         Value      Meaning
 8    Zoom             000-255    narrow to wide`;
 document.getElementById("text").dispatchEvent(new Event("input", {bubbles: true}));
 """
-TRIED = (
-    "/shows/2/address/trial?tried=1&kind=dibber-furrow+%7C+24+channel&quantity=12"
-    "&position=Canopy+Walk"
-)
 PRACTISED = "document.querySelectorAll('[name=practice]')[0].click()"
 SYMPTOM = """
 const whom = document.getElementById("whom");
@@ -93,7 +89,6 @@ SHOTS = (
         "Apply",
         "document.querySelector('.mend').click()",
     ),
-    Shot("what-if-light", TRIED, "It fits", light=True),
     Shot("lines", "/shows/2/lines?line=1&stop=5", "20 fixtures go dark"),
     Shot("where-it-hangs", "/shows/1/rig/plan?fixture=9", "Where it hangs"),
     Shot("network", "/shows/2/network", "Gatehouse stays dark"),
@@ -353,6 +348,70 @@ def take_set(base: str, folder: Path) -> None:
     side_by_side("set-phones", [folder / f"{shot.name}.png" for shot in SET_PHONES])
 
 
+def take_practise(base: str, folder: Path) -> None:
+    """Drills, an answer marked, a search under way, and both ways beside each other."""
+    seen = "/shows/1/practise/drill/next-start?level=2&seed=7"
+    with chromium(1000, 700) as driver:
+        wait = WebDriverWait(driver, 40, ignored_exceptions=STALE)
+
+        def shot(name: str) -> None:
+            driver.save_screenshot(str(folder / f"{name}.png"))
+
+        def click(name: str) -> None:
+            wait.until(lambda found: found.find_element(By.ID, name)).click()
+
+        def choose(name: str, words: str) -> None:
+            wait.until(
+                lambda found: (
+                    Select(found.find_element(By.ID, name)).select_by_visible_text(words) or True
+                )
+            )
+
+        driver.get(base)
+        driver.find_element(By.CSS_SELECTOR, 'form[action="/theme"] button').click()
+        driver.get(f"{base}{seen}")
+        driver.find_element(By.ID, "answer").send_keys("1.39")
+        click("answer-it")
+        wait.until(lambda found: found.find_element(By.ID, "mark"))
+        shot("marked")
+        driver.get(f"{base}/shows/1/practise")
+        shot("drills")
+        driver.get(f"{base}/practise/cases/new")
+        choose("trouble", "not set to DMX")
+        choose("where", "Wash 2")
+        click("hide-it")
+        wait.until(lambda found: "wash 2 was dark" in found.page_source)
+        driver.find_element(By.ID, "title").send_keys("The dark one")
+        click("keep-case")
+        click("start")
+        wait.until(lambda found: found.find_element(By.ID, "complaint"))
+        for name, whom, do in (
+            ("fixture", "Wash 2", "do-power"),
+            ("stop", "Wash 2, Line 1", "do-tester"),
+            ("fixture", "Wash 2", "do-listens"),
+        ):
+            choose(name, whom)
+            count = len(driver.find_elements(By.CSS_SELECTOR, ".find-steps li"))
+            click(do)
+            wait.until(
+                lambda found, before=count: (
+                    len(found.find_elements(By.CSS_SELECTOR, ".find-steps li")) > before
+                )
+            )
+        choose("trouble", "not set to DMX")
+        choose("where", "Wash 2")
+        driver.execute_script("scrollTo(0, 0)")
+        shot("search")
+        click("claim")
+        wait.until(lambda found: "It is mended" in found.page_source)
+        click("over")
+        wait.until(lambda found: found.find_element(By.ID, "mark"))
+        shot("beside")
+    in_a_square(
+        "practise-light", [folder / f"{n}.png" for n in ("drills", "marked", "search", "beside")]
+    )
+
+
 def take_handover(base: str) -> None:
     """The first page of what a successor is given."""
     with urlopen(f"{base}/shows/3/log/handover.pdf") as answer:
@@ -377,6 +436,7 @@ def main() -> None:
             "crew-phones": lambda: take_crew(Path(folder)),
             "prove": lambda: take_prove(base, Path(folder)),
             "talk": lambda: take_talk(base, Path(folder)),
+            "practise-light": lambda: take_practise(base, Path(folder)),
         }
         for name, taking in others.items():
             if not asked or name in asked:

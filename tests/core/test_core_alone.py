@@ -25,7 +25,11 @@ PROGRAM = """
 import sys, pkgutil, importlib
 before = {name.partition(".")[0] for name in sys.modules}
 import fence.core
-LATER = ("fence.core.simulation.many", "fence.core.troubleshooting")
+LATER = (
+    "fence.core.simulation.many",
+    "fence.core.troubleshooting",
+    "fence.core.practising.hidden",
+)
 for module in pkgutil.walk_packages(fence.core.__path__, "fence.core."):
     if not module.name.startswith(LATER):
         importlib.import_module(module.name)

@@ -33,7 +33,7 @@ from fence.web.frame import Frame
 from fence.web.pages import pages, who
 from fence.web.practise.forms import FindStep
 from fence.web.practise.place import Practised, learner, practised
-from fence.web.practise.where import Places, check_of, claim_of, kinds, places
+from fence.web.practise.where import Places, check_of, claim_of, kinds, places, value_of
 from fence.web.showing import Showing
 from fence.work.hunts import Did, Hunt, Hunts
 
@@ -97,6 +97,7 @@ class PractiseFind(Showing):
     levels: dict[int, str]
     found: int
     cases: list[Case]
+    picked: set[str]
     typed: dict[str, str]
     problem: str
 
@@ -134,9 +135,22 @@ def _page(here: Practised, problem: str = "") -> str:
         levels=LEVELS,
         found=len(solved),
         cases=kept.all(),
+        picked=_picked(hunt),
         typed=FindStep.sent().typed(),
         problem=problem,
     ).rendered()
+
+
+def _picked(hunt: Hunt | None) -> set[str]:
+    """The places that were looked at last, of each sort, so that nobody chooses them twice; to
+    begin with what was noticed."""
+    if hunt is None or hunt.complaint is None:
+        return set()
+    found: dict[str, str] = {}
+    for check in (hunt.complaint.check, *(did.check for did in hunt.done if did.check)):
+        value = value_of(hunt.show, check)
+        found[value[:1]] = value
+    return set(found.values())
 
 
 def _complaint(hunt: Hunt | None) -> str:

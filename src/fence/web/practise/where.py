@@ -236,6 +236,17 @@ def _check_splitter(show: Show, claim: Claim) -> None:
         raise EditError("That is no splitter: choose one from the list.")
 
 
+def value_of(show: Show, check: Check) -> str:
+    """The place of a check, as it is chosen; empty for the desk."""
+    if check.fixture:
+        return f"f{check.fixture}"
+    if check.line:
+        line = next((one for one in show.lines if one.name == check.line), None)
+        return f"s{line.id}.{check.stop}" if line else ""
+    box = next((box for box in show.boxes if box.name == check.box), None)
+    return f"n{box.id}.{check.port}" if box else ""
+
+
 def check_of(show: Show, kind: str, value: str) -> Check:
     """A check as it is chosen; ``EditError`` where it cannot be made there."""
     if kind not in set(Kind):
