@@ -12,6 +12,7 @@ TALKER = "/shows/1/rdm/device/7FF0:00000009"
 SCREENS = [
     ("/", None),
     ("/shows/2/charts", "document.querySelectorAll('details')[3].open = true"),
+    ("/shows/2/charts/teasel-sway/channels", None),
     ("/shows/2/charts/paste", None),
     ("/shows/2/charts/paste?", DOUBTED),
     ("/shows/2/charts/tansy-pond-wash/edit", None),

@@ -240,6 +240,11 @@ def test_an_empty_show_says_the_first_step(page: Page) -> None:
         lambda: not page.one('[data-filter-text^="Teasel"]').is_displayed(),
         "the charts are not narrowed",
     )
+    page.open("/shows/2/charts")
+    assert not page.has(".chart .mode")
+    page.click(".chart summary")
+    page.sees("26 channel", ".chart[open] .mode:last-child h3")
+    assert page.has(".chart[open] .channels li")
 
 
 def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:

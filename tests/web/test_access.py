@@ -37,7 +37,8 @@ EVERYBODY = """
 WHOEVER_IS_IN = """
     GET/POST access.mine, POST access.end, POST access.log_out,
     GET shows.index, GET shows.open_show, GET shows.settings, GET shows.export,
-    GET charts.index, GET charts.modes, GET words.index, GET words.export, GET chart_files.export,
+    GET charts.index, GET charts.modes, GET charts.one, GET words.index, GET words.export,
+    GET chart_files.export,
     GET chart_files.export_library, GET chart_update.index, GET chart_update.revision,
     GET choose.index,
     GET probe.index, GET probe.sheet,

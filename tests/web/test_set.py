@@ -175,7 +175,10 @@ def test_several_at_once_after_seeing_what_it_claims(visitor: Visitor, shows: Sh
     visitor.post(
         f"/shows/{SHOW}/set/place/tick", {"fixtures": arches, "step": "firmware", "at": "Gatehouse"}
     )
-    assert {tick.step for tick in called(shows.get(SHOW), "Arch 2").ticked} == {"firmware"}
+    arch = called(shows.get(SHOW), "Arch 2")
+    assert {tick.step for tick in arch.ticked} == {"firmware"}
+    assert all(tick.by.who == "Crew" and tick.by.at for tick in arch.ticked)
+    assert "prep-by" in visitor.get(f"/shows/{SHOW}/set/{arch.id}").text
     visitor.post(
         f"/shows/{SHOW}/set/place", {"at": "Gatehouse", "revision": shows.get(SHOW).revision}
     )

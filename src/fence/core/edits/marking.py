@@ -282,15 +282,21 @@ def plan_as_read(show: Show, fixture_id: int, says: int, *, part: int = 0, mode:
     return place(show, fixture_id, Address(universe, says), part=part)
 
 
-def tick(show: Show, ids: Collection[int], step: Prep, *, done: bool = True) -> Show:
-    """Record that a step of the preparation was done at fixtures, or was not. A fixture keeps its
-    other ticks."""
+def tick(
+    show: Show,
+    ids: Collection[int],
+    step: Prep,
+    *,
+    done: bool = True,
+    by: Witness = NOBODY,
+) -> Show:
+    """Record that a step of the preparation was done at fixtures, by whom, or was not. A fixture
+    keeps its other ticks."""
 
     def ticked(fixture: Fixture) -> Fixture:
         kept = tuple(held for held in fixture.ticked if held.step is not step)
-        return replace(
-            fixture, ticked=(*kept, Tick(step, tick_of(fixture, step))) if done else kept
-        )
+        held = Tick(step, tick_of(fixture, step), by)
+        return replace(fixture, ticked=(*kept, held) if done else kept)
 
     return change_each(show, ids, ticked)
 

@@ -8,7 +8,7 @@ all is computed by ``standing``.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from enum import StrEnum
 
@@ -165,10 +165,11 @@ class Prep(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Tick:
     """A step of the preparation that was done. ``of`` is what it was done for: a mode, an address;
-    it must still be."""
+    it must still be. By whom it was ticked makes no other tick of it."""
 
     step: Prep
     of: str = ""
+    by: Witness = field(default=NOBODY, compare=False)
 
     def __post_init__(self) -> None:
         if len(self.of) > LONGEST_TEXT:

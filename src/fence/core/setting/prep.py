@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from fence.core.edits.marking import tick_of
 from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Function, Profile, SetterKind
-from fence.core.model.record import Prep, ReadBack, Tick
+from fence.core.model.record import NOBODY, Prep, ReadBack, Tick, Witness
 from fence.core.model.show import Position, Show
 from fence.core.model.standing import State, newest, state_of
 from fence.core.model.text import joined
@@ -23,6 +23,7 @@ class Step:
     step: Prep
     words: str
     done: bool
+    by: Witness = NOBODY
 
 
 def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
@@ -34,10 +35,16 @@ def steps_for(show: Show, fixture: Fixture) -> tuple[Step, ...]:
     silent = {Prep.LISTENS} if mode is not None and not mode.footprint else set()
     wanted = [step for step in Prep if step not in {*show.skipped, *silent, Prep.ADDRESS}]
     return tuple(
-        Step(step, words, is_done(show, fixture, step))
+        Step(step, words, is_done(show, fixture, step), ticked_by(fixture, step))
         for step in wanted
         if (words := words_for(profile, fixture, step))
     )
+
+
+def ticked_by(fixture: Fixture, step: Prep) -> Witness:
+    """Who ticked a step for what the plan says now; nobody where it was not ticked."""
+    wanted = Tick(step, tick_of(fixture, step))
+    return next((held.by for held in fixture.ticked if held == wanted), NOBODY)
 
 
 def is_done(show: Show, fixture: Fixture, step: Prep) -> bool:

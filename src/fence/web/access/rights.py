@@ -24,7 +24,8 @@ ANYBODY = frozenset(
 _LOOKING = {
     Role.READER: """
         shows.index shows.open_show shows.settings shows.export
-        charts.index charts.modes chart_files.export_library chart_files.export words.index
+        charts.index charts.modes charts.one chart_files.export_library chart_files.export
+        words.index
         words.export
         chart_update.index chart_update.revision choose.index probe.index probe.sheet
         rig.index find.index fixture.index

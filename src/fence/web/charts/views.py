@@ -39,7 +39,33 @@ class ChartsIndex(Showing):
     on_shelf: list[ChartLine]
     retired: list[Chart]
     used_modes: Counter[tuple[str, str]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChartsOne(Showing):
+    """What is shown by ``charts/one.html``: the channels of a chart, mode by mode."""
+
+    template = "charts/one.html"
+    frame: Frame
+    profile: Profile
+    used_modes: Counter[tuple[str, str]]
     listed: Callable[[Sequence[Channel]], list[tuple[int, Channel]]]
+
+
+@blueprint.get("/<chart_id>/channels")
+def one(show_id: int, chart_id: str) -> str:
+    """One chart as it stands in the show, else in the library; the list of charts takes its modes
+    from here once they are looked at."""
+    saved = load(show_id)
+    profile = saved.show.profile_by_id.get(chart_id) or library().newest(chart_id)
+    if profile is None:
+        raise EditError("There is no such chart.")
+    return ChartsOne(
+        frame=frame(saved, "Charts"),
+        profile=profile,
+        used_modes=Counter((fixture.profile, fixture.mode) for fixture in saved.show.fixtures),
+        listed=listed,
+    ).rendered()
 
 
 @blueprint.get("")
@@ -61,7 +87,6 @@ def index(show_id: int) -> str:
         in_show=[line(profile) for profile in saved.show.profiles],
         on_shelf=[line(chart.profile) for chart in charts if chart.profile.id not in held],
         retired=library().charts(retired=True),
-        listed=listed,
         used_modes=Counter((fixture.profile, fixture.mode) for fixture in saved.show.fixtures),
     ).rendered()
 

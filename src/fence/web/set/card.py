@@ -124,7 +124,9 @@ def tick(show_id: int, fixture_id: int) -> BaseResponse:
     return _changed(
         show_id,
         fixture_id,
-        lambda show: edits.tick(show, [fixture_id], step_asked(), done=form.done.data),
+        lambda show: edits.tick(
+            show, [fixture_id], step_asked(), done=form.done.data, by=witness()
+        ),
     )
 
 

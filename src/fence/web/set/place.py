@@ -80,7 +80,7 @@ def tick(show_id: int) -> BaseResponse:
     if not ids:
         raise EditError("Say which fixtures are meant.")
     step = step_asked()
-    save(saved, edits.tick(saved.show, ids, step))
+    save(saved, edits.tick(saved.show, ids, step, by=witness()))
     flash(f"{step.capitalize()}: ticked for {counted(len(ids), 'fixture')}.")
     return redirect(url_for("place.index", show_id=show_id, at=form.at.data))
 
