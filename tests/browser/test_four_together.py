@@ -198,12 +198,12 @@ def test_all_that_was_acknowledged_is_there_once(
         four = browsers(stack, server, 5)
         random = Random(5)
         events = {
-            5: lambda: four[2].way.shut(),
-            10: server.kill,
-            12: server.start,
-            15: lambda: setattr(four[2].way, "open", True),
-            17: lambda: four[3].way.shut(),
-            23: lambda: setattr(four[3].way, "open", True),
+            3: lambda: four[2].way.shut(),
+            6: server.kill,
+            8: server.start,
+            10: lambda: setattr(four[2].way, "open", True),
+            11: lambda: four[3].way.shut(),
+            15: lambda: setattr(four[3].way, "open", True),
         }
         assert max(events) < STEPS
         for step in range(STEPS):

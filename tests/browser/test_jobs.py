@@ -1,5 +1,5 @@
 """Ten jobs of every day, from an empty database, with the clicks and keys that they take: never
-more than ``jobs.md`` says, at a desk and on a phone."""
+more than ``jobs.md`` says, at a desk, on a phone, and by keys alone."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import pytest
-from selenium.webdriver import Chrome, Keys
+from selenium.webdriver import ActionChains, Chrome, Keys
 from selenium.webdriver.support.ui import Select
 
 from fence.core.checks import Finding, analyse
@@ -65,14 +65,66 @@ class Hands:
         assert self.jobs[job] <= MOST[job], (job, self.jobs[job])
 
 
-@pytest.fixture(params=["desk", "phone"])
+BEFORE = """
+const wanted = document.querySelector(arguments[0]);
+const kinds = "a[href], button, input, select, textarea, summary, [tabindex]";
+const stops = [...document.querySelectorAll(kinds)].filter((one) => one === wanted ||
+  one.tabIndex >= 0 && !one.disabled && one.type !== "hidden" && !one.closest("[inert]")
+  && one.checkVisibility({visibilityProperty: true}));
+const at = stops.indexOf(wanted);
+if (at > 0) stops[at - 1].focus();
+else document.activeElement.blur();
+return [...stops.slice(Math.max(0, at - 1), at + 1)].map((one) => one.outerHTML.slice(0, 90));
+"""
+"""Puts the focus on what Tab comes to before an element."""
+HAS_FOCUS = "return document.activeElement === document.querySelector(arguments[0])"
+
+
+@dataclass
+class KeyHands(Hands):
+    """Somebody without a mouse: what is wanted is come to by Tab from what stands before it."""
+
+    def reach(self, selector: str) -> None:
+        """Have Tab come to an element; what it cannot come to is no place for keys."""
+        self.page.one(selector)
+        told = self.page.driver.execute_script(BEFORE, selector)
+        self.page.press(Keys.TAB)
+        assert self.page.driver.execute_script(HAS_FOCUS, selector), (selector, told)
+
+    def press(self, selector: str) -> None:
+        """Enter; Space for what is ticked."""
+        self.spent += 1
+        self.reach(selector)
+        ticked = self.page.one(selector).get_attribute("type") in ("checkbox", "radio")
+        self.page.press(Keys.SPACE if ticked else Keys.ENTER)
+
+    def type(self, selector: str, text: str, *, enter: bool = False) -> None:
+        """Typed over what is there."""
+        self.spent += 1 + enter
+        self.reach(selector)
+        ActionChains(self.page.driver).key_down(Keys.CONTROL).send_keys("a").key_up(
+            Keys.CONTROL
+        ).send_keys(text, *([Keys.ENTER] if enter else [])).perform()
+
+    def choose(self, selector: str, words: str) -> None:
+        """From the first of a list down to the one that is wanted."""
+        self.spent += 2
+        self.reach(selector)
+        listed = Select(self.page.one(selector)).options
+        named = [one.get_attribute("textContent") or "" for one in listed]
+        at = next(at for at, one in enumerate(named) if words in one)
+        self.page.press(Keys.HOME, *[Keys.ARROW_DOWN] * at)
+
+
+@pytest.fixture(params=["desk", "phone", "keys"])
 def hands(request: pytest.FixtureRequest, browser: Chrome, tmp_path: Path) -> Iterator[Hands]:
     """Somebody before an empty Fence."""
     size = PHONE if request.param == "phone" else DESK
     database = tmp_path / "jobs.db"
     with serving(database, demo=False) as base:
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-        yield Hands(Page(browser, base), database)
+        kind = KeyHands if request.param == "keys" else Hands
+        yield kind(Page(browser, base), database)
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
 
 

@@ -52,7 +52,7 @@ def test_a_round_of_drills_by_keys(page: Page) -> None:
         page.wait(lambda: page.has("#drill-form"), "there is no question")
         answer_by_keys(page)
         page.wait(
-            lambda: page.driver.switch_to.active_element.get_attribute("id") == "next",
+            lambda: page.driver.switch_to.active_element.get_attribute("id") == "next-question",
             "the next one has not the focus",
         )
         page.press(Keys.ENTER)
@@ -117,6 +117,7 @@ def test_a_case_is_set_shared_solved_and_compared(
     page.click("#as-file")
     file = downloads / "the-dark-one.json"
     page.wait(file.exists, "the file does not come")
+    page.driver.execute_script("document.querySelector('details.more').open = true")
     page.click("#remove")
     page.sees("The case is removed.")
     page.one("#file").send_keys(str(file))

@@ -157,7 +157,7 @@ def test_those_who_share_an_address_are_set_to_it(rig: Rig) -> None:
     assert rig.outside()["Spot 3"].address == 4
     name = rig.outside()["Spot 1"].identity
     assert "listens there" in rig.post(f"/device/{name}/set", address="5", personality="1").text
-    rig.post(f"/device/{name}/set", address="5", personality="1", sure="1")
+    rig.post(f"/device/{name}/set", address="5", personality="1", sure="1", seen="1")
     assert "1 of 1 device set" in rig.over()
     assert rig.outside()["Spot 1"].address == 5
 
@@ -326,7 +326,10 @@ def test_talk_that_hangs_holds_nobody_up(
             (f"/device/{name}/reset", {"what": "factory", "sure": "1"}),
             (f"/device/{name}/reset", {"what": "reset", "sure": "1"}),
             (f"/device/{name}/chart", {"modes": "1"}),
-            (f"/device/{name}/set", {"address": "99", "personality": "1", "sure": "1"}),
+            (
+                f"/device/{name}/set",
+                {"address": "99", "personality": "1", "sure": "1", "seen": "1"},
+            ),
             ("/set", {"what": "picked", "identity": name, "seen": 1}),
             ("/ask", {"place": "box-1"}),
         ):

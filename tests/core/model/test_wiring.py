@@ -237,10 +237,10 @@ def test_lines_go_through_a_file(line: Line) -> None:
     text = write_show_json(show)
     assert read_show_json(text.encode()) == show
     assert '"from": {' in text
-    assert '"version": 5' in text
+    assert '"version": 6' in text
     old = (
         write_show_json(rig())
-        .replace('"version": 5', '"version": 1')
+        .replace('"version": 6', '"version": 1')
         .replace('"lines": [],', "")
         .replace('"nodes"', '"boxes"')
         .replace('"accepted"', '"waivers"')

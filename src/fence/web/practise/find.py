@@ -115,7 +115,7 @@ def _page(here: Practised, problem: str = "") -> str:
     if hunt is not None and told:
         _keep(hunt)
     show = hunt.show if hunt else here.rig
-    solved = [one for one in kept.searches(learner=learner()) if kept_of(one).solved]
+    before = kept.searches(learner=learner()) if hunt is None else []
     return PractiseFind(
         base=here.base,
         frame=here.frame,
@@ -133,7 +133,7 @@ def _page(here: Practised, problem: str = "") -> str:
         kinds=kinds(),
         asked=ASKED,
         levels=LEVELS,
-        found=len(solved),
+        found=sum(kept_of(one).solved for one in before),
         cases=kept.all(),
         picked=_picked(hunt),
         typed=FindStep.sent().typed(),
