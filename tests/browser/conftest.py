@@ -23,6 +23,8 @@ RENDERED = "const one = arguments[0]; return one.innerText ?? one.textContent"
 """The words of an element as they are rendered; those of a drawing as they stand."""
 SECONDS = 60
 """How long is waited for what never comes; what comes is not waited for longer than it takes."""
+LOOKS = 0.1
+"""Seconds from one look to the next while something is waited for."""
 
 REDRAWN = (
     NoSuchElementException,
@@ -57,9 +59,9 @@ class Page:
         self.driver.get(self.base + path)
 
     def wait(self, condition: Callable[[], object], what: str) -> None:
-        WebDriverWait(self.driver, SECONDS, ignored_exceptions=(Exception,)).until(
-            lambda _: condition(), what
-        )
+        WebDriverWait(
+            self.driver, SECONDS, poll_frequency=LOOKS, ignored_exceptions=(Exception,)
+        ).until(lambda _: condition(), what)
 
     def one(self, selector: str) -> WebElement:
         self.wait(
@@ -92,7 +94,7 @@ class Page:
                 raise
             return True
 
-        WebDriverWait(self.driver, SECONDS, ignored_exceptions=REDRAWN).until(
+        WebDriverWait(self.driver, SECONDS, poll_frequency=LOOKS, ignored_exceptions=REDRAWN).until(
             clicked, f"{selector} cannot be clicked"
         )
 
