@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from dataclasses import replace
 from random import Random
 
 import pytest
@@ -82,6 +83,11 @@ def test_boxes() -> None:
     for right in (True, True, True, True, True, False, True):
         progress = answered(progress, skill, right=right)
         boxes.append(progress.skills[skill].box)
+        progress = replace(progress, round=progress.skills[skill].due)
     assert boxes == [2, 3, 4, 5, 5, 1, 2]
     assert (progress.skills[skill].asked, progress.skills[skill].right) == (7, 6)
+    early = replace(progress, round=progress.round - 1)
+    again = answered(early, skill, right=True).skills[skill]
+    assert (again.box, again.due, again.asked) == (2, progress.round, 8), "asked before it is due"
+    assert answered(early, skill, right=False).skills[skill].box == 1
     assert [interval(box) for box in range(1, BOXES + 1)] == [1, 2, 4, 8, 16]

@@ -6,17 +6,14 @@ Minutes are those of *Troubleshoot*: practice, by where something hangs.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from random import Random
 
 from fence.core.model.address import SLOTS
-from fence.core.model.box import BoxKind
 from fence.core.model.errors import EditError
-from fence.core.model.line import Cable, Device
 from fence.core.model.show import Show
-from fence.core.model.wiring import name_of
 from fence.core.simulation.faults import (
     AT_A_BOX,
     AT_A_SPLITTER,
@@ -234,24 +231,6 @@ def minutes_to_mend(show: Show, claim: Claim) -> float:
     if claim.fixture is not None:
         return MENDING + minutes_of(show, Check(Kind.DISPLAY, claim.fixture))
     return MENDING
-
-
-def places_of(show: Show) -> Iterator[tuple[str, str, int]]:
-    """The devices on all lines, each as line, words and number: where the tester can be plugged in,
-    or a cable run be swapped."""
-    for line in show.lines:
-        for stop in line.stops:
-            if stop.cable is not Cable.WIRELESS and stop.device is not Device.TERMINATOR:
-                yield line.name, name_of(show, stop), stop.id
-
-
-def nodes_of(show: Show) -> Iterator[tuple[str, int]]:
-    """The ports of nodes that give something out."""
-    for box in show.boxes:
-        if box.kind is BoxKind.NODE:
-            for port in box.outputs:
-                if port.universe is not None:
-                    yield box.name, port.number
 
 
 def search_for(show: Show, faults: Sequence[Fault], begun: Evidence) -> list[Step]:

@@ -9,7 +9,7 @@ reached box 3.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from fence.core.model.text import check_whole
@@ -32,13 +32,14 @@ class Skill:
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """How well a skill is held: its box, the round in which it is due, and how often it was asked
-    and answered right."""
+    """How well a skill is held: its box, the round in which it is due, how often it was asked and
+    answered right, and the round in which it was begun."""
 
     box: int = 1
     due: int = 1
     asked: int = 0
     right: int = 0
+    begun: int = 0
 
     def __post_init__(self) -> None:
         check_whole("box", self.box, 1, BOXES)
@@ -69,14 +70,9 @@ def due_now(progress: Progress, drills: Sequence[str]) -> list[Skill]:
     known = progress.skills
     due = [skill for skill, held in known.items() if held.due <= progress.round]
     due.sort(key=lambda skill: (known[skill].due, known[skill].box))
-    begun = sum(1 for held in known.values() if _begun_in(held, progress.round))
+    begun = sum(1 for held in known.values() if held.begun == progress.round)
     fresh = [skill for skill in order_of(drills) if skill not in known and _may_begin(known, skill)]
     return [*due, *fresh[: max(0, BEGUN_A_ROUND - begun)]]
-
-
-def _begun_in(held: Held, number: int) -> bool:
-    """Whether a skill was asked for the first time in a round."""
-    return held.asked == 1 and held.due - interval(held.box) == number
 
 
 def _may_begin(known: Mapping[Skill, Held], skill: Skill) -> bool:
@@ -88,12 +84,17 @@ def _may_begin(known: Mapping[Skill, Held], skill: Skill) -> bool:
 
 def answered(progress: Progress, skill: Skill, *, right: bool) -> Progress:
     """The progress after an answer: one box up, or back to the first; due again after the interval
-    of its box."""
-    known = dict(progress.skills)
-    before = known.get(skill, Held(due=progress.round))
-    # the first right answer lifts it as any other does
-    box = min(BOXES, before.box + 1) if right else 1
-    known[skill] = Held(box, progress.round + interval(box), before.asked + 1, before.right + right)
+    of its box. What is asked before it is due is lifted by no right answer: it shows nothing of
+    what is remembered by then."""
+    known, now = dict(progress.skills), progress.round
+    before = known.get(skill, Held(due=now, begun=now))
+    box, due = before.box, before.due
+    if not right:
+        box, due = 1, now + interval(1)
+    elif due <= now:
+        box = min(BOXES, box + 1)
+        due = now + interval(box)
+    known[skill] = Held(box, due, before.asked + 1, before.right + right, before.begun)
     return replace(progress, skills=known)
 
 
@@ -106,13 +107,3 @@ def next_round(progress: Progress, drills: Sequence[str]) -> Progress:
     while not due_now(replace(progress, round=number), drills):
         number += 1
     return replace(progress, round=number)
-
-
-def weakest(progress: Progress, drills: Iterable[str]) -> list[Skill]:
-    """The skills begun, those in the lowest boxes first, then those answered wrong most often."""
-    known = {skill: held for skill, held in progress.skills.items() if skill.drill in drills}
-    return sorted(known, key=lambda skill: (known[skill].box, -_wrong(known[skill])))
-
-
-def _wrong(held: Held) -> float:
-    return (held.asked - held.right) / held.asked if held.asked else 0.0
