@@ -13,6 +13,7 @@ from random import Random
 
 from fence.core.model.address import SLOTS
 from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show
 from fence.core.simulation.faults import (
     AT_A_BOX,
@@ -55,6 +56,7 @@ MENDING = 3.0
 LOOKING_OVER = 1.0
 """Minutes to look over the whole rig once more."""
 MOST_STEPS = 60
+MOST_LOOKED_AT = 1000
 WORTH = 0.1
 """Bits below which a check is not made any more in a search that is gone through."""
 
@@ -105,16 +107,43 @@ class Hidden:
     def complaint(self) -> Evidence | None:
         """What was noticed first: of the fixtures in the order of the rig the first that looks
         otherwise than without the faults, and not as it should; None where there is none."""
-        for fixture in self.show.fixtures:
-            if self.foresight.can_look(fixture):
-                check = Check(Kind.LOOK, fixture.id)
-                (seen,) = self.found(check)
-                if seen.answer is Answer.RIGHT:
-                    continue
-                frames = self.foresight.frames_for(fixture)
-                if seen != inspected(self.foresight.at_ease, check, frames)[0]:
-                    return seen
+        for fixture in self._looked_at():
+            if not self.foresight.can_look(fixture) or not self._looks_otherwise(fixture):
+                continue
+            check = Check(Kind.LOOK, fixture.id)
+            (seen,) = self.found(check)
+            frames = self.foresight.frames_for(fixture)
+            usual = inspected(self.foresight.at_ease, check, frames)[0]
+            if seen.answer is not Answer.RIGHT and seen != usual:
+                return seen
         return None
+
+    def _looks_otherwise(self, fixture: Fixture) -> bool:
+        """Whether a fixture that is brought up does something else than without the faults."""
+        frames = self.foresight.frames_for(fixture)
+        ways = self.foresight.ways.get(fixture.id, ())
+        usual = self.foresight.at_ease.seen_at(fixture, frames, ways)
+        return self.rig.seen_at(fixture, frames, ways) != usual
+
+    def _looked_at(self) -> Sequence[Fixture]:
+        """The fixtures that are looked at: all, or of very many those that a fault may touch."""
+        if len(self.show.fixtures) <= MOST_LOOKED_AT:
+            return self.show.fixtures
+        ids: set[int | None] = {fault.fixture for fault in self.faults}
+        for line in self.show.lines:
+            box = self.show.box_by_id.get(line.source.box) if line.source else None
+            if any(
+                line.name == fault.line or (box is not None and box.name == fault.box)
+                for fault in self.faults
+            ):
+                ids |= {stop.fixture for stop in line.stops}
+        for fault in self.faults:
+            numbers = [int(fault.value)] if fault.trouble in OF_A_UNIVERSE else []
+            if fault.trouble is Trouble.BLACKOUT:
+                numbers = list(self.show.carried)[:1]
+            for number in numbers:
+                ids |= {one.id for one in self.show.fixtures_in.get(number, ())}
+        return [one for one in self.show.fixtures if one.id in ids][:MOST_LOOKED_AT]
 
     def without(self, claim: Claim) -> Hidden | None:
         """The same with the fault mended that a claim names; None where there is none such."""

@@ -14,6 +14,8 @@ from fence.web.access.guard import person, seat
 from fence.web.frame import Frame, frame
 from fence.web.pages import load, who
 
+MOST_PRACTISED = 500
+"""Fixtures of a rig that is practised on; a larger one is too much for one search."""
 KEYS = tuple(drill.key for drill in DRILLS)
 PLAIN, OF_A_SHOW = "shared/plain.html", "shared/show.html"
 
@@ -38,7 +40,8 @@ class Practised:
     @property
     def rig(self) -> Show:
         """What is asked about."""
-        return self.saved.show if self.saved and self.saved.show.fixtures else back_room()
+        show = self.saved.show if self.saved else back_room()
+        return show if 0 < len(show.fixtures) <= MOST_PRACTISED else back_room()
 
     @property
     def name(self) -> str:

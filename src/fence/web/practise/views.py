@@ -37,6 +37,7 @@ class PractiseIndex(Showing):
     frame: Frame | None
     show_id: int | None
     rig: str
+    own: bool
     rows: list[tuple[Drill, list[Step]]]
     due: int
     round: int
@@ -61,6 +62,7 @@ def index(show_id: int | None = None) -> str:
         frame=here.frame,
         show_id=here.show_id,
         rig=here.name,
+        own=here.saved is not None and here.rig is here.saved.show,
         rows=rows,
         due=len(due),
         round=progress.round,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from itertools import islice
 
 from fence.core.model.address import SLOTS
 from fence.core.model.box import BoxKind
@@ -27,6 +28,7 @@ from fence.core.simulation.faults import (
 from fence.core.troubleshooting.evidence import AT_A_FIXTURE, AT_A_STOP, Check, Kind
 from fence.core.troubleshooting.told import KINDS
 
+MOST_LISTED = 1000
 PLACE = re.compile(r"(?P<kind>[fslbnu])(?P<one>\d{1,15})(?:\.(?P<other>\d{1,15}))?|d", re.ASCII)
 
 
@@ -73,18 +75,19 @@ class Places:
     universes: list[Where]
 
 
-def places(show: Show) -> Places:
-    """The places of a rig, in its order."""
-    nodes = [box for box in show.boxes if box.kind is BoxKind.NODE]
+def places(show: Show, most: int = MOST_LISTED) -> Places:
+    """The places of a rig, in its order; of each sort so many at most."""
+    nodes = [box for box in show.boxes if box.kind is BoxKind.NODE][:most]
+    stops = (
+        Where(f"s{line.id}.{stop.id}", f"{name_of(show, stop)}, {line.name}")
+        for line in show.lines
+        for stop in line.stops
+        if stop.cable is not Cable.WIRELESS and stop.device is not Device.TERMINATOR
+    )
     return Places(
-        [Where(f"f{one.id}", one.label) for one in show.fixtures],
-        [
-            Where(f"s{line.id}.{stop.id}", f"{name_of(show, stop)}, {line.name}")
-            for line in show.lines
-            for stop in line.stops
-            if stop.cable is not Cable.WIRELESS and stop.device is not Device.TERMINATOR
-        ],
-        [Where(f"l{line.id}", line.name) for line in show.lines],
+        [Where(f"f{one.id}", one.label) for one in show.fixtures[:most]],
+        list(islice(stops, most)),
+        [Where(f"l{line.id}", line.name) for line in show.lines[:most]],
         [Where(f"b{box.id}", box.name) for box in nodes],
         [
             Where(f"n{box.id}.{port.number}", f"{box.name}, port {port.number}")
@@ -92,7 +95,7 @@ def places(show: Show) -> Places:
             for port in box.outputs
             if port.universe is not None
         ],
-        [Where(f"u{number}", f"Universe {number}") for number in show.carried],
+        [Where(f"u{number}", f"Universe {number}") for number in list(show.carried)[:most]],
     )
 
 

@@ -24,6 +24,8 @@ from fence.web.showing import Showing
 blueprint = Blueprint("practice", __name__, url_prefix="/shows/<int:show_id>/prove/practice")
 
 MOST_FAULTS = 12
+MOST_SHOWN = 500
+"""Fixtures, and devices of lines, that are shown to be picked."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +45,7 @@ class ProvePractice(Showing):
     frame: Frame
     saved: SavedShow
     places: Places
+    more: int
     groups: list[tuple[str, list[tuple[str, str]]]]
     where: str
     place: str
@@ -74,12 +77,13 @@ def _page(saved: SavedShow, where: str, problem: str = "") -> str:
         profile = show.profile_of(fixture) if fixture else None
         modes = profile.modes if profile else ()
     by_position: dict[str, list[tuple[str, str]]] = {}
-    for one in show.fixtures:
+    for one in show.fixtures[:MOST_SHOWN]:
         by_position.setdefault(one.position or "no position", []).append((f"f{one.id}", one.label))
     return ProvePractice(
         frame=frame(saved, "Prove"),
         saved=saved,
-        places=places(show),
+        places=places(show, MOST_SHOWN),
+        more=max(0, len(show.fixtures) - MOST_SHOWN),
         groups=list(by_position.items()),
         where=where if kinds else "",
         place=words_of(show, where) if kinds else "",
