@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from html import unescape
 from io import BytesIO
 from json import loads
-from time import monotonic, sleep
 
 import pytest
 from flask import Flask
@@ -20,9 +19,7 @@ from fence.core.simulation.faults import Fault, Trouble
 from fence.core.troubleshooting.told import cause_words, remedy
 from fence.demo import back_room
 from fence.formats.cases import CaseFile, read_case, write_case
-from tests.conftest import Visitor
-
-PATIENCE = 60
+from tests.conftest import Visitor, until
 
 
 @pytest.fixture
@@ -32,15 +29,10 @@ def hunting(app: Flask, visitor: Visitor) -> Iterator[Visitor]:
     app.extensions["fence_hunts"].end()
 
 
-def until(visitor: Visitor, path: str, sign: str) -> str:
-    """The page once it has a sign, with a generous end."""
-    end = monotonic() + PATIENCE
-    while True:
-        page = visitor.get(path).text
-        if sign in page:
-            return page
-        assert monotonic() < end, page
-        sleep(0.1)
+def once(visitor: Visitor, path: str, sign: str) -> str:
+    """The page once it has a sign."""
+    until(lambda: sign in visitor.get(path).text, f"{sign} on {path}")
+    return visitor.get(path).text
 
 
 def test_a_drill_is_answered_and_kept(visitor: Visitor) -> None:
@@ -117,7 +109,7 @@ def begun(visitor: Visitor, data: bytes) -> str:
     assert sent.status_code == 302, sent.text
     visitor.get(sent.headers["Location"])
     visitor.post(f"{sent.headers['Location']}/begin", {})
-    return until(visitor, "/practise/find", 'id="complaint"')
+    return once(visitor, "/practise/find", 'id="complaint"')
 
 
 def plain(page: str) -> str:
@@ -175,7 +167,7 @@ def test_a_fault_is_found_and_compared(hunting: Visitor) -> None:
         assert words in page
     hunting.post("/practise/find/claim", {"trouble": "no-power", "where": f"f{cyc}"})
     hunting.post("/practise/find/over", {})
-    page = until(hunting, "/practise/find", 'id="mark"')
+    page = once(hunting, "/practise/find", 'id="mark"')
     assert "Found and mended." in page
     assert "Cyc 2 has no power." in page
     minutes = [float(one) for one in re.findall(r"<h2>[^<]*: ([\d.]+) min</h2>", page)]
