@@ -198,7 +198,9 @@ def test_a_case_is_set_by_clicking(hunting: Visitor) -> None:
     assert "Palm 1 has no power." in refused.text
     assert 'value="disco"' in refused.text
     assert hunting.post(new, {"title": "", "faults": faults}).status_code == 422
-    done = hunting.post(new, {"title": "A dark palm", "faults": faults})
+    more = {"enter": 1, "trouble": "blackout", "where": "d", "faults": faults}
+    assert "The desk is in blackout" in hunting.post(new, more).text, "Enter without a title"
+    done = hunting.post(new, {**more, "title": "A dark palm"})
     assert done.status_code == 302
     page = hunting.get(done.headers["Location"]).text
     assert "A dark palm" in page

@@ -112,7 +112,7 @@ def take(show_id: int | None = None) -> BaseResponse | str | tuple[str, int]:
     show, title = here.rig, form.title.data
     faults = _sent(show, form.faults.data)
     try:
-        if link.add.data:
+        if link.add.data or (link.enter.data and not title):
             if len(faults) >= MOST_FAULTS:
                 raise EditError(f"{MOST_FAULTS} faults are enough.")
             fault = fault_of(show, link.trouble.data, link.where.data, link.more.data)

@@ -49,6 +49,7 @@ class CaseLink(Asked):
     where = Words(most=40)
     more = Words(most=80)
     add = Flag()
+    enter = Flag()
     out = Number()
 
 
