@@ -395,3 +395,45 @@ def test_any_answer_is_marked_or_refused(key: str, typed: str) -> None:
         mark(asked, typed)
     except EditError as error:
         assert "Use " in str(error)  # noqa: PT017
+
+
+def slip_of_a_footprint(asked: Question, why: str) -> str:
+    """What comes of taking other channels for a type, as a slip says that somebody did."""
+    taken, title = re.search(r"you took (\d+) for the channels of (.*);", why).groups()  # type: ignore[union-attr]
+    first = int(re.search(r"1\.(\d+)", asked.asks)[1])  # type: ignore[index]
+    right = re.search(r"in (.*) it is (\d+)$", why)
+    assert right is not None
+    total = first
+    for fact, (count, size) in zip(asked.facts, groups_of(asked), strict=True):
+        mine = f" × {title}, {right[1]} (" in fact and size == int(right[2])
+        total += count * (int(taken) if mine else size)
+    return f"1.{total}"
+
+
+def test_slips_come_of_what_they_say() -> None:
+    """Each mistake that is named, made on purpose, gives the very answer that it is named for."""
+    chance, met = Random(), set[str]()
+    for _ in range(QUESTIONS):
+        key = chance.choice(("next-start", "universes", "charts", "levels", "display"))
+        level, seed = chance.choice((1, 2)), chance.randrange(10**9)
+        asked = ask(key, level, seed, RIGS["demo"], RIGS["back room"])
+        found = numbers(asked.asks)
+        for slip in asked.slips:
+            if "you took" in slip.why and len(set(asked.facts)) == len(asked.facts):
+                made = slip_of_a_footprint(asked, slip.why)
+            elif slip.why.startswith("one too high"):
+                universe, slot = asked.right[0].split(".")
+                made = f"{universe}.{int(slot) + 1}"
+            elif slip.why.startswith("that is the desk’s own number"):
+                made = str(found[1])
+            elif slip.why.startswith("its first channel is the start address"):
+                made = str(int(asked.right[0]) + 1)
+            elif slip.why.startswith("that is the percentage: full is 255"):
+                made = str(found[0])
+            elif slip.why.startswith("that is what it looks like"):
+                made = str(int("".join(str((LIT | {"ef": 1})[place]) for place in asked.lit)))
+            else:
+                continue
+            met.add(slip.why[:8])
+            assert made == slip.answer, (key, level, seed, slip)
+    assert len(met) > 3

@@ -72,9 +72,10 @@ def next_start(rig: Show, chance: Random, level: int) -> Question | None:
     plain = first + whole
     slips: list[tuple[object, str]] = [
         (_said(last), "that is where the last one starts, not the next"),
-        (f"{at.universe}.{at.slot - 1}", "one too low: that slot is the last one’s"),
-        (f"{at.universe}.{at.slot + 1}", "one too high: a slot would be left over"),
+        (f"{answer.universe}.{answer.slot + 1}", "one too high: a slot would be left over"),
     ]
+    if answer == at and answer.slot > 1:
+        slips.append((f"{at.universe}.{at.slot - 1}", "one too low: that slot is the last one’s"))
     if straddled and plain <= SLOTS:
         slips.append((f"1.{plain}", "from there its channels would run past slot 512"))
     if straddled and plain > SLOTS:
@@ -104,13 +105,14 @@ def _other_footprints(
 ) -> list[tuple[object, str]]:
     """The sums with another mode’s channels in place of the right ones."""
     found: list[tuple[object, str]] = []
-    for place, (profile, mode) in enumerate(picks):
+    for profile, mode in picks:
         for other in profile.modes:
             if other.footprint == mode.footprint or len(other.parts) != 1:
                 continue
             total = first
-            for at, (count, (_, own)) in enumerate(zip(counts, picks, strict=True)):
-                total += count * (other.footprint if at == place else own.footprint)
+            for count, pick in zip(counts, picks, strict=True):
+                taken = other if pick == (profile, mode) else pick[1]
+                total += count * taken.footprint
             if total <= SLOTS:
                 found.append(
                     (
