@@ -26,6 +26,9 @@ from tests.conftest import Visitor
 SHOW = 3
 
 
+STEPS = re.compile(r'id="step-([^"]+)" aria-pressed="(true|false)"')
+
+
 def called(saved: SavedShow, label: str) -> Fixture:
     return next(fixture for fixture in saved.show.fixtures if fixture.label == label)
 
@@ -309,6 +312,24 @@ def test_one_at_a_time(visitor: Visitor, shows: ShowStore) -> None:
     assert "is Spore 1’s already" in visitor.post(path, {**form, "serial": "NB-017"}).text
     wrong = visitor.post(path, {**form, "fixture": spore.id, "serial": "NB-018"})
     assert "another one is plugged in" in wrong.text
+
+
+def test_the_round_has_every_step_of_the_card(visitor: Visitor, shows: ShowStore) -> None:
+    """All are ticked there by hand, for whose turn it is, and the turn stays."""
+    spore = called(shows.get(SHOW), "Spore 2")
+    path = f"/shows/{SHOW}/set/round?turn={spore.id}"
+    card = STEPS.findall(visitor.get(f"/shows/{SHOW}/set/{spore.id}").text)
+    assert len(card) > 4
+    assert STEPS.findall(visitor.get(path).text) == [(step, "false") for step, _ in card]
+    for step, _ in card:
+        asked = {"step": step.replace("-", " "), "done": "1", "round": "1"}
+        answer = visitor.post(f"/shows/{SHOW}/set/{spore.id}/tick", asked)
+        assert answer.headers["Location"] == path
+    assert STEPS.findall(visitor.get(path).text) == [(step, "true") for step, _ in card]
+    turned = {"turned": "1", "round": "1"}
+    answer = visitor.post(f"/shows/{SHOW}/set/{spore.id}/turned", turned)
+    assert answer.headers["Location"] == path
+    assert "upside down" in visitor.get(path).text
 
 
 @pytest.mark.parametrize(

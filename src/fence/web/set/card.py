@@ -34,6 +34,7 @@ class SetCard(Showing):
     saved: SavedShow
     card: CardPage
     query: dict[str, object]
+    kept: dict[str, object]
     keep: list[str]
     here: dict[str, int]
 
@@ -49,6 +50,7 @@ def index(show_id: int, fixture_id: int) -> str:
         saved=saved,
         card=card,
         query=at_query(at),
+        kept=at_query(at),
         keep=pages_to_keep(saved.id, (card.fixture, *card.keep), at_query(at)),
         here={"fixture": fixture_id},
     ).rendered()
@@ -148,7 +150,7 @@ def turned(show_id: int, fixture_id: int) -> BaseResponse:
     done = save(saved, edits.set_turned(saved.show, [fixture_id], turned=form.turned.data))
     says = form.says.data
     if not says:
-        return redirect(_card(done, fixture_id))
+        return redirect(_where_it_was_marked(done, fixture_id))
     told = {name: request.form.get(name, "")[:200] for name in ("part", "mode")}
     query = {**at_query(place_asked(done.show)), **told, "says": says}
     return redirect(url_for("says.index", show_id=show_id, fixture_id=fixture_id, **query))
@@ -167,4 +169,12 @@ def serial(show_id: int, fixture_id: int) -> BaseResponse:
 
 def _changed(show_id: int, fixture_id: int, change: Callable[[Show], Show]) -> BaseResponse:
     saved = load(show_id)
-    return redirect(_card(save(saved, change(saved.show)), fixture_id))
+    return redirect(_where_it_was_marked(save(saved, change(saved.show)), fixture_id))
+
+
+def _where_it_was_marked(saved: SavedShow, fixture_id: int) -> str:
+    """The page that a mark came from: the round of one at a time, at the same turn, or the card."""
+    if not CardStep.sent().round.data:
+        return _card(saved, fixture_id)
+    at = at_query(place_asked(saved.show))
+    return url_for("rounds.index", show_id=saved.id, turn=fixture_id, **at)

@@ -17,6 +17,7 @@ class CardStep(Asked):
     turned = Flag()
     says = Words(most=20, plain=False)
     serial = Words(plain=False)
+    round = Flag()
 
 
 class CodesLink(Asked):

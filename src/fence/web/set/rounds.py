@@ -32,6 +32,7 @@ class SetRound(Showing):
     card: CardPage | None
     at: str | None
     query: dict[str, object]
+    kept: dict[str, object]
     typed: str
     keep: list[tuple[str, str]]
     here: dict[str, int]
@@ -52,6 +53,7 @@ def index(show_id: int) -> str:
         card=card,
         at=at,
         query=at_query(at),
+        kept={**at_query(at), "round": "1"},
         typed=link.serial.data,
         keep=[],
         here={"fixture": found.current.id} if found.current else {},

@@ -45,15 +45,26 @@ function formOf(held) {
 /** Put everything back as it was typed, and open what hides it. */
 function putBack(form, fields) {
   const left = [...fields];
+  const changed = [];
   for (const e of fieldsOf(form)) {
     const at = left.findIndex(([name, value, ticked]) => name === e.name && (ticked === null || value === e.value));
     if (at < 0) continue;
     const [, value, ticked] = left.splice(at, 1)[0];
+    const before = [e.value, e.checked];
     if (ticked === null) e.value = value;
     else e.checked = ticked;
+    if (before[0] !== e.value || before[1] !== e.checked) changed.push(e);
   }
   for (let around = form; around; around = around.parentElement?.closest("details")) {
     if (around.matches("details")) around.open = true;
+  }
+  return changed;
+}
+
+/** What follows the fields (a preview, what is shown for a choice) begins anew, as if they were typed now. */
+function follow(fields) {
+  for (const e of fields) {
+    for (const kind of ["input", "change"]) e.dispatchEvent(new Event(kind, { bubbles: true }));
   }
 }
 
@@ -95,7 +106,8 @@ if (refused) {
   const held = takenUp();
   const form = reason && held && location.href.split("#")[0] === held.page && formOf(held);
   if (form) {
-    putBack(form, held.fields);
+    const changed = putBack(form, held.fields);
     say(form, reason);
+    addEventListener("load", () => follow(changed), { once: true });
   }
 }
