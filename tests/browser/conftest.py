@@ -115,18 +115,24 @@ class Page:
         ]
 
 
-def forget(browser: Chrome) -> None:
+def forget(browser: Chrome, base: str = "") -> None:
     """Be nobody: leave the page, and forget all cookies. Those of this machine are of every port,
-    and the driver alone would forget only those of the page that is open."""
+    and the driver alone would forget only those of the page that is open. With ``base``, all that
+    pages from there have kept goes, too: another server may have been at that port."""
     browser.get("about:blank")
     browser.execute_cdp_cmd("Network.clearBrowserCookies", {})
+    if base:
+        everything = {"origin": base, "storageTypes": "all"}
+        browser.execute_cdp_cmd("Storage.clearDataForOrigin", everything)
+        browser.get(f"{base}/static/fence.svg")
+        browser.execute_script("sessionStorage.clear()")
 
 
 @pytest.fixture
 def page(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Page]:
     """A browser on its own demo; the console must stay free of errors."""
     with serving(tmp_path / "browser.db", furnished=furnished) as base:
-        forget(browser)
+        forget(browser, base)
         found = Page(browser, base)
         found.complaints()  # what the page of the test before said when its server had ended
         yield found

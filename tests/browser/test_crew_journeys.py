@@ -68,7 +68,7 @@ def phone(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Phone]:
     """A phone held upright on a served demo, through a gate."""
     served = serving(tmp_path / "crew.db", furnished=furnished)
     with served as base, gate(int(base.rpartition(":")[2])) as way:
-        forget(browser)
+        forget(browser, base)
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", NARROW)
         found = Phone(browser, way.base)
         found.gate = way
@@ -178,7 +178,7 @@ def test_an_owner_invites_a_crew_that_marks_and_is_sent_off(
     with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         store = ShowStore(open_engine(tmp_path / "door.db"))
         page = Page(browser, base)
-        forget(browser)
+        forget(browser, base)
         page.open("/shows/3/set")
         page.sees("Log in", "h1")
         page.sees("Not encrypted")
@@ -269,7 +269,7 @@ def test_the_door_is_read_and_touched_by_everyone(
     whatever has the focus, nothing too small for a thumb or wider than a phone, with long names."""
     with serving(tmp_path / "door.db", furnished=furnished, names=("fence.test",)) as base:
         page = Page(browser, base)
-        forget(browser)
+        forget(browser, base)
         code = page_owner_code(tmp_path)
         found: dict[str, object] = {}
 

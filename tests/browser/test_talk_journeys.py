@@ -75,7 +75,7 @@ def heap(browser: Chrome, tmp_path: Path) -> Iterator[tuple[Page, str, int]]:
         engine = open_engine(tmp_path / "heap.db")
         ShowStore(engine).create(planned(bind), who="Crew")
         engine.dispose()
-        forget(browser)
+        forget(browser, base)
         page = Page(browser, base)
         try:
             yield page, bind, port
