@@ -9,7 +9,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import mkdtemp
 
-from flask import Flask
+from flask import Flask, request
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
@@ -85,17 +85,28 @@ def _listening(app: Flask) -> Server:
     return Server(app, "127.0.0.1", 0)
 
 
+def _note(asked: list[str]) -> None:
+    asked.append(f"{request.headers.get('Sec-Purpose', '')} {request.path}".strip())
+
+
 @contextmanager
 def serving(
-    database: Path, *, demo: bool = True, furnished: Path | None = None, names: Sequence[str] = ()
+    database: Path,
+    *,
+    demo: bool = True,
+    furnished: Path | None = None,
+    names: Sequence[str] = (),
+    asked: list[str] | None = None,
 ) -> Iterator[str]:
     """Fence on a free loopback port; gives its address. The demo is made, or copied from a database
-    that has it."""
+    that has it. ``asked`` takes what each request was for, and its path."""
     if furnished is not None:
         shutil.copyfile(furnished, database)
     app = create_app(database, names=names)
     if demo and furnished is None:
         make_demo(app.extensions["fence_pages"].store)
+    if asked is not None:
+        app.before_request(lambda: _note(asked))
     server = _listening(app)
     app.config["BASES"] = tuple(f"http://{name}:{server.port}" for name in names)
     thread = threading.Thread(target=server.run, daemon=True)

@@ -30,7 +30,7 @@ PASSWORD = "a quiet long night"
 ROLES = [*Role]
 
 EVERYBODY = """
-    GET static, GET assets.stylesheet,
+    GET static, GET assets.stylesheet, GET assets.ahead,
     GET/POST access.log_in, GET/POST access.join, GET shows.healthz, GET later.worker,
     POST preferences.switch_theme
 """

@@ -78,6 +78,20 @@ def test_the_repair_is_seen_then_made(visitor: Visitor, shows: ShowStore) -> Non
     assert shows.get(2).show == before
 
 
+def test_a_repair_that_moves_nothing_says_so_first(visitor: Visitor, shows: ShowStore) -> None:
+    """Where all are pinned that clash, with their names; a show without stops is told apart."""
+    saved = shows.get(2)
+    clashing = {f for one in analyse(saved.show).findings for f in one.fixtures}
+    pinned = edits.pin(saved.show, {f for f in clashing if saved.show.fixture(f).start})
+    shows.save(saved, pinned, who="T")
+    text = visitor.get("/shows/2/address/repair?u=2").text
+    assert "Nothing can be moved" in text
+    assert text.index("No move of addresses") < text.index("are pinned.") < text.index("stay where")
+    bare = visitor.get("/shows/1/address/repair?u=1").text
+    assert "Nothing to move" in bare
+    assert "No move of addresses" not in bare
+
+
 def test_a_drag_is_told_what_it_would_hit(visitor: Visitor, shows: ShowStore) -> None:
     """Each slot under the pointer is answered: clear with where it would end, or what it would hit;
     pins hold."""

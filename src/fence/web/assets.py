@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from functools import cache
 from hashlib import sha256
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 from flask import Flask, Response, current_app, request, url_for
 
 from fence.web.keys import Key, keys_on, map_of
+from fence.web.security import host_of, is_own
 
 STATIC = Path(__file__).parent / "static"
 STYLES = (
@@ -60,6 +62,39 @@ def stylesheet() -> Response:
     return answer
 
 
+PAGES_NOT_FILES = {
+    "and": [
+        {"href_matches": "/*"},
+        {"not": {"href_matches": "/*.*"}},
+        {"not": {"selector_matches": "[hx-get], [target], [download]"}},
+    ]
+}
+"""Links that lead to a page; what is saved as a file has an ending."""
+AHEAD = {"prefetch": [{"where": PAGES_NOT_FILES, "eagerness": "conservative"}]}
+"""Browsers that can ask for a page while its link is still pressed down, not sooner: a page tells
+how a show stands."""
+
+
+def ahead() -> Response:
+    """The rules by which browsers ask for pages ahead."""
+    answer = Response(json.dumps(AHEAD), mimetype="application/speculationrules+json")
+    answer.cache_control.public = True
+    answer.cache_control.max_age = current_app.config["SEND_FILE_MAX_AGE_DEFAULT"]
+    return answer
+
+
+def ask_ahead(response: Response) -> Response:
+    """Pages carry the rules; with a change, all that was asked for before it is let go. Only where
+    browsers keep both: encrypted, or at this machine itself."""
+    if not (request.is_secure or is_own(host_of(request.host))):
+        return response
+    if request.method == "POST":
+        response.headers["Clear-Site-Data"] = '"prefetchCache", "prerenderCache"'
+    elif response.mimetype == "text/html":
+        response.headers["Speculation-Rules"] = f'"{url_for("assets.ahead")}"'
+    return response
+
+
 @cache
 def shipped_version() -> str:
     """A word that changes with any style, script or font that ships."""
@@ -86,3 +121,5 @@ def register(app: Flask) -> None:
         app.add_template_global(known)
     # beside the files that it is made of, so that what they name is found from here, too
     app.add_url_rule(f"{app.static_url_path}/css/all.css", "assets.stylesheet", stylesheet)
+    app.add_url_rule(f"{app.static_url_path}/ahead.json", "assets.ahead", ahead)
+    app.after_request(ask_ahead)

@@ -79,7 +79,7 @@ def cookie_name(key: str) -> str:
     return f"fence_{sha256(key.encode()).hexdigest()[:10]}"
 
 
-SHIPPED = frozenset({"static", "assets.stylesheet"})
+SHIPPED = frozenset({"static", "assets.stylesheet", "assets.ahead"})
 """What ships with Fence: the same for everybody, and kept by browsers."""
 
 

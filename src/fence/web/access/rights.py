@@ -12,6 +12,7 @@ ANYBODY = frozenset(
     {
         "static",
         "assets.stylesheet",
+        "assets.ahead",
         "shows.healthz",
         "access.log_in",
         "access.join",

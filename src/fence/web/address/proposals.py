@@ -12,7 +12,7 @@ from fence.core import edits
 from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Mend, apply_mend, mends_for
 from fence.core.addressing.neighbours import keep_together, push_along
-from fence.core.checks import Severity, analyse
+from fence.core.checks import Finding, Severity, analyse
 from fence.core.model.address import Address
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
@@ -131,10 +131,8 @@ def repair(show_id: int) -> str:
     fields = tuple((name, request.args[name]) for name in OPTION_NAMES if request.args.get(name))
     proposed = ProposedEdit(
         repair.show,
-        f"Move {len(repair.moves)} of {len(repair.moves) + repair.kept}"
-        if repair.moves
-        else "Nothing to move",
-        _repair_words(saved.show, repair),
+        _repair_title(saved, repair),
+        _repair_words(saved, repair),
         url_for("proposals.take_repair", show_id=show_id),
         fields,
         "Move them",
@@ -213,10 +211,18 @@ def _touched(show: Show, repair: Repair) -> str:
     return f"{moves}, {done} of them set already{lost}"
 
 
-def _repair_words(show: Show, repair: Repair) -> str:
+def _repair_title(saved: SavedShow, repair: Repair) -> str:
+    if repair.moves:
+        return f"Move {len(repair.moves)} of {len(repair.moves) + repair.kept}"
+    return "Nothing can be moved" if _stops(saved) else "Nothing to move"
+
+
+def _repair_words(saved: SavedShow, repair: Repair) -> str:
+    show = saved.show
     asked = ProposalsEither.either()
     lost = [show.fixture(fixture_id).label for fixture_id in repair.unplaced]
-    words = f"{counted(repair.kept, 'fixture stays where it is', 'fixtures stay where they are')}"
+    words = _why_nothing_moves(saved) if not repair.moves else ""
+    words += f"{counted(repair.kept, 'fixture stays where it is', 'fixtures stay where they are')}"
     words += " (those with an address, sharing ones counted once)."
     if repair.proven and repair.moves:
         words += " Proven: no repair moves less."
@@ -225,9 +231,29 @@ def _repair_words(show: Show, repair: Repair) -> str:
         words += " The best that was found; a smaller repair is not ruled out." if fewest else ""
     if lost:
         words += f" No gap is left for {', '.join(lost[:5])}{' and more' if len(lost) > 5 else ''}."
-    if not repair.moves:
-        words += " No move of addresses mends what is left: look at each finding."
     return words
+
+
+def _stops(saved: SavedShow) -> list[Finding]:
+    """The stops of addresses: those of the cable and the network no move mends."""
+    return [
+        one
+        for one in saved.analysis.findings
+        if one.severity is Severity.STOP and one.step == "Address"
+    ]
+
+
+def _why_nothing_moves(saved: SavedShow) -> str:
+    """Why no move mends the stops that there are, the pinned ones by name; empty without stops."""
+    stops = _stops(saved)
+    if not stops:
+        return ""
+    held = dict.fromkeys(fixture for stop in stops for fixture in stop.fixtures)
+    pinned = [one.label for one in map(saved.show.fixture, held) if one.pinned]
+    why = (
+        f"{joined(pinned, most=5)} {'is' if len(pinned) == 1 else 'are'} pinned. " if pinned else ""
+    )
+    return f"No move of addresses mends what is left: look at each finding. {why}"
 
 
 @blueprint.post("/mend")
