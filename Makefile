@@ -43,7 +43,7 @@ lint: setup
 
 # The properties with many more examples, for the night: about half an hour, and no part of CI.
 deep: setup
-	FENCE_DEEP=20 $(BIN)/python -m pytest -n auto --dist worksteal -m hypothesis tests/promises tests/core tests/formats
+	FENCE_DEEP=20 $(BIN)/python -m pytest -n auto --dist worksteal -m "hypothesis or many" tests/promises tests/core tests/formats
 
 bench: setup
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock

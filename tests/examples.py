@@ -15,6 +15,12 @@ FEWEST = 10
 USUAL = 60
 
 
+def tried(count: int) -> int:
+    """How many random cases by number are tried where ``count`` is usual: the first third in `make
+    test`, and ``DEEP`` times all of them in `make deep`."""
+    return count * DEEP if DEEP > 1 else max(FEWEST, count // 3)
+
+
 def examples(
     count: int, suppress_health_check: Sequence[HealthCheck] = (HealthCheck.too_slow,)
 ) -> settings:

@@ -43,7 +43,7 @@ def downloads(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture(scope="session")
 def browser(downloads: Path) -> Iterator[Chrome]:
     """One headless Chromium."""
-    with chromium(downloads=downloads) as driver:
+    with chromium(downloads=downloads, frugal=True) as driver:
         yield driver
 
 

@@ -176,7 +176,7 @@ def browsers(stack: ExitStack, server: Server, seed: int) -> list[Somebody]:
     """Four of them, each logged in, the phones with the cards that they will need."""
     found: list[Somebody] = []
     for number, kind in enumerate((Planner, Planner, Crew, Crew)):
-        driver: Chrome = stack.enter_context(chromium())
+        driver: Chrome = stack.enter_context(chromium(frugal=True))
         driver.set_page_load_timeout(20)
         way = stack.enter_context(gate(server.port))
         name = f"{kind.__name__} {number % 2 + 1}"

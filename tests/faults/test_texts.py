@@ -15,9 +15,9 @@ from fence.core.charts.reading import MOST_CHARACTERS, MOST_LINES, read_chart_te
 from fence.core.charts.sheet import MOST_MODES
 from fence.formats.rig_csv import read_rig_csv
 from tests.conftest import Visitor
-from tests.examples import examples
+from tests.examples import DEEP, examples
 
-SIZE = 40_000
+SIZE = min(MOST_CHARACTERS, 20_000 * DEEP)
 LARGEST_ANSWER = 2_000_000
 
 

@@ -28,9 +28,10 @@ from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
 from fence.formats.gdtf.writing import write_gdtf
 from fence.formats.mvr import DESCRIPTION, SPOKEN_OF, read_mvr, write_mvr
+from tests.examples import tried
 from tests.formats.gdtf.standard import MVR, against
 
-SCENES, A_TEST = 200, 40
+SCENES, A_TEST = tried(200), 20
 TWO_PARTS = Profile(
     "sedge-twin", "Sedge", "Twin", (Mode("Both", (Part(4), Part(7))), Mode("One", (Part(5),)))
 )
@@ -142,6 +143,7 @@ def check(fixture: Fixture, told: dict[str, Any]) -> None:
     assert all(near), (found, told["at"])
 
 
+@pytest.mark.many
 @pytest.mark.parametrize("seed", range(0, SCENES, A_TEST))
 def test_random_scenes(tmp_path: Path, seed: int) -> None:
     """Each fixture with its names, addresses by break, place in metres through groups; written and

@@ -33,8 +33,15 @@ def test_published_migrations_never_change() -> None:
     assert {version: digest_of(version) for version in VERSIONS} == entered
 
 
-@pytest.mark.parametrize("schema", [version[:4] for version in VERSIONS])
-@pytest.mark.parametrize("between", [False, True])
+SCHEMAS = [version[:4] for version in VERSIONS]
+CHANGED = [schema for schema in SCHEMAS if "0011" <= schema < "0016"]
+"""Schemas that had no waivers where the eleventh was run before it was changed."""
+
+
+@pytest.mark.parametrize(
+    ("schema", "between"),
+    [*((schema, False) for schema in SCHEMAS), *((schema, True) for schema in CHANGED)],
+)
 def test_every_schema_is_brought_up(tmp_path: Path, schema: str, between: bool) -> None:
     """A show of each schema opens with the newest, also one that ran the eleventh before it was
     changed; and so does it as a backup."""
@@ -43,7 +50,8 @@ def test_every_schema_is_brought_up(tmp_path: Path, schema: str, between: bool) 
     make_at(path, schema)
     with closing(sqlite3.connect(path)) as connection:
         columns = {name for _, name, *_ in connection.execute("PRAGMA table_info(shows)")}
-        if between and "waivers" in columns and schema < "0016":
+        if between:
+            assert "waivers" in columns
             connection.execute("ALTER TABLE shows DROP COLUMN waivers")
         values = {
             "id": 7,

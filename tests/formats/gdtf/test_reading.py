@@ -12,9 +12,10 @@ import pytest
 from fence.core.model.profile import Byte, Function, Mode
 from fence.formats.gdtf.reading import read_gdtf
 from fence.formats.gdtf.writing import write_gdtf
+from tests.examples import tried
 from tests.formats.gdtf.random_types import Expected, Slot, random_type
 
-TYPES, A_TEST = 300, 20
+TYPES, A_TEST = tried(300), 20
 
 
 def laid(mode: Mode, expected: Expected) -> dict[int, dict[int, Slot]]:
@@ -28,6 +29,7 @@ def laid(mode: Mode, expected: Expected) -> dict[int, dict[int, Slot]]:
     return found
 
 
+@pytest.mark.many
 @pytest.mark.parametrize("seed", range(0, TYPES, A_TEST))
 def test_random_types(tmp_path: Path, seed: int) -> None:
     """Every byte on its slot, in its break and cell, with its level; every range; virtual channels
