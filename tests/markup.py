@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 BLOCKS = frozenset(
     "html head body main nav aside header footer section article div p ul ol li dl dt dd "
@@ -37,11 +38,13 @@ def as_read(markup: str) -> str:
     return "".join(out)
 
 
+@lru_cache(maxsize=10_000)
 def _is_block(tag: str) -> bool:
     name = NAME.match(tag)
     return name is None or name[1].lower() in BLOCKS or 'type="hidden"' in tag
 
 
+@lru_cache(maxsize=10_000)
 def _tag(tag: str) -> str:
     return re.sub(r'(?<=")\s+(?=")|\s+(?=/?>$)', "", re.sub(r"\s+", " ", tag))
 

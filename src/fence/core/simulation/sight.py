@@ -7,7 +7,7 @@ or as the range that is hit.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from fence.core.charts.remarks import IDLE_WORDS
@@ -71,21 +71,22 @@ def sight_of(mode: Mode, levels: Mapping[int, int] | Sequence[int], start: int =
     frame = levels if isinstance(levels, Mapping) else dict(enumerate(levels, 1))
     channels = [channel for part in mode.parts for channel in part.channels]
     heard = [(channel, frame.get(start + offset, 0)) for offset, channel in enumerate(channels)]
-    dimmer = _value(heard, {Function.DIMMER}, missing=1.0)
+    held = _Held(heard)
+    dimmer = held.value(Function.DIMMER, missing=1.0)
     dimmed = dict.fromkeys(
         c.cell for c in channels if c.function is Function.DIMMER and c.cell is not None
     )
-    cells = {cell: _value(heard, {Function.DIMMER}, cell=cell) for cell in dimmed}
+    cells = {cell: held.value(Function.DIMMER, cell) for cell in dimmed}
     gate, flashing = _shutter(heard)
     running = next(
         (words for c, level in heard if c.function in RUNS_ALONE and (words := doing(c, level))), ""
     )
     shown = 1.0 if running else dimmer * gate
     light: dict[tuple[str, int], float] = {}
-    for channel in dict.fromkeys(channel for channel in channels if channel.function in EMITTERS):
-        value = _value(heard, {channel.function}, cell=channel.cell)
-        own = 1.0 if running or channel.cell is None else cells.get(channel.cell, 1.0)
-        light[(str(channel.function), channel.cell or 0)] = shown * own * value
+    for function, cell in dict.fromkeys((c.function, c.cell) for c in channels):
+        if function in EMITTERS:
+            own = 1.0 if running or cell is None else cells.get(cell, 1.0)
+            light[(str(function), cell or 0)] = shown * own * held.value(function, cell)
     if not light and cells:
         light = {
             (LAMP, cell or 0): shown * (1.0 if running else level) for cell, level in cells.items()
@@ -103,7 +104,7 @@ def sight_of(mode: Mode, levels: Mapping[int, int] | Sequence[int], start: int =
         tuple(light.items()),
         flashing if lit and not running else "",
         running,
-        tuple((function, _value(heard, {function})) for function in smooth),
+        tuple((function, held.value(function)) for function in smooth),
         tuple((function, words) for function, words in told if words),
     )
 
@@ -123,28 +124,26 @@ def doing(channel: Channel, level: int) -> str:
     return "" if any(words.startswith(idle) for idle in IDLE_WORDS) else found.meaning
 
 
-def _value(
-    heard: Sequence[tuple[Channel, int]],
-    functions: set[Function],
-    *,
-    cell: int | None = None,
-    missing: float = 0.0,
-) -> float:
-    """A function from 0 to 1, coarse and fine byte together; the highest where several channels
+class _Held:
+    """The levels that a fixture hears, by function and cell: the highest where several channels
     carry it."""
-    whole = [
-        level
-        for c, level in heard
-        if c.function in functions and c.byte is not Byte.FINE and c.cell == cell
-    ]
-    fine = [
-        level
-        for c, level in heard
-        if c.function in functions and c.byte is Byte.FINE and c.cell == cell
-    ]
-    if not whole:
-        return missing
-    return (max(whole) * 256 + max(fine)) / 65535 if fine else max(whole) / 255
+
+    def __init__(self, heard: Iterable[tuple[Channel, int]]) -> None:
+        self._coarse: dict[tuple[Function, int | None], int] = {}
+        self._fine: dict[tuple[Function, int | None], int] = {}
+        for channel, level in heard:
+            held = self._fine if channel.byte is Byte.FINE else self._coarse
+            of = (channel.function, channel.cell)
+            held[of] = max(held.get(of, 0), level)
+
+    def value(self, function: Function, cell: int | None = None, missing: float = 0.0) -> float:
+        """A function from 0 to 1, coarse and fine byte together; ``missing`` where no channel
+        carries it."""
+        coarse = self._coarse.get((function, cell))
+        if coarse is None:
+            return missing
+        fine = self._fine.get((function, cell))
+        return coarse / 255 if fine is None else (coarse * 256 + fine) / 65535
 
 
 def _shutter(heard: Sequence[tuple[Channel, int]]) -> tuple[float, str]:
