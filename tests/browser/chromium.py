@@ -50,6 +50,12 @@ FRUGAL = (
 timed does without."""
 
 
+def save_to(driver: webdriver.Chrome, folder: Path) -> None:
+    """Say where files go that are saved; it lasts as long as the tab in which it was said."""
+    allowed = {"behavior": "allow", "downloadPath": str(folder)}
+    driver.execute_cdp_cmd("Browser.setDownloadBehavior", allowed)
+
+
 @contextmanager
 def chromium(
     width: int = 1280, height: int = 800, downloads: Path | None = None, *, frugal: bool = False
@@ -73,8 +79,7 @@ def chromium(
         metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
         driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
         if downloads:
-            kept = {"behavior": "allow", "downloadPath": str(downloads)}
-            driver.execute_cdp_cmd("Browser.setDownloadBehavior", kept)
+            save_to(driver, downloads)
         yield driver
     finally:
         driver.quit()

@@ -17,7 +17,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.browser.chromium import chromium, serving
+from tests.browser.chromium import chromium, save_to, serving
 
 RENDERED = "const one = arguments[0]; return one.innerText ?? one.textContent"
 """The words of an element as they are rendered; those of a drawing as they stand."""
@@ -129,10 +129,11 @@ def forget(browser: Chrome, base: str = "") -> None:
 
 
 @pytest.fixture
-def page(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Page]:
+def page(browser: Chrome, downloads: Path, tmp_path: Path, furnished: Path) -> Iterator[Page]:
     """A browser on its own demo; the console must stay free of errors."""
     with serving(tmp_path / "browser.db", furnished=furnished) as base:
         forget(browser, base)
+        save_to(browser, downloads)
         found = Page(browser, base)
         found.complaints()  # what the page of the test before said when its server had ended
         yield found

@@ -58,8 +58,8 @@ def naive(functions: list[Function], levels: tuple[int, ...]) -> Point | None:
 @examples(150)
 @given(st.lists(st.sampled_from(list(MODEL)), min_size=1, max_size=5, unique=True), TARGETS)
 def test_never_worse_than_a_search_over_a_grid(functions: list[Function], target: Point) -> None:
-    """Whatever emitters and colour: no mix of five levels each comes nearer, and what is said of it
-    is so."""
+    """Whatever emitters and colour: no mix of five levels each comes nearer by what could be seen,
+    what is said of it is so, and the strongest emitter is at full."""
     found = match(mode_of(*functions), target)
     assert found is not None
     mine = naive(functions, tuple(found.levels[place + 1] for place in range(len(functions))))
@@ -71,10 +71,10 @@ def test_never_worse_than_a_search_over_a_grid(functions: list[Function], target
         for levels in product(STEPS, repeat=len(functions))
         if (point := naive(functions, levels)) is not None
     )
-    # a mix of whole levels may hit a colour by luck that rounding cannot
-    assert found.off <= best + 1e-4
+    # a darker mix of whole levels may hit a colour by luck that rounding cannot
+    assert found.off <= best + SAME / 4
     assert all(0 <= level <= 255 for level in found.levels.values())
-    assert max(found.levels.values()) > 200
+    assert max(found.levels.values()) == 255
 
 
 def test_unlike_fixtures_meet() -> None:

@@ -298,8 +298,9 @@ def _settled(
     model: Model, emitters: Sequence[Function], ups: Sequence[float], target: Point
 ) -> list[int]:
     """Whole levels, moved by single steps as long as that comes nearer: rounding alone could pull a
-    mix aside."""
+    mix aside. The strongest stays at full, so that nothing gets darker for what nobody sees."""
     levels = [round(255 * up) for up in ups]
+    strongest = levels.index(max(levels))
     off = distance(dict(zip(emitters, levels, strict=True)), target, model)
     better = True
     while better:
@@ -307,7 +308,7 @@ def _settled(
         for place in range(len(levels)):
             for step in (-1, 1):
                 level = levels[place] + step
-                if not 0 <= level <= 255:
+                if place == strongest or not 0 <= level <= 255:
                     continue
                 trial = [*levels[:place], level, *levels[place + 1 :]]
                 found = distance(dict(zip(emitters, trial, strict=True)), target, model)
