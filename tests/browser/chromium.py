@@ -44,7 +44,7 @@ FLAGS = (
 FRUGAL = (
     "--in-process-gpu",
     "--num-raster-threads=1",
-    "--js-flags=--no-opt --no-maglev --max-lazy --single-threaded-gc",
+    "--js-flags=--max-lazy --single-threaded-gc",
 )
 """For tests, whose pages live for a second: nothing is made ready that would pay off later. What is
 timed does without."""

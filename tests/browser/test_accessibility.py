@@ -4,6 +4,8 @@ focus is, and with targets for a thumb on a phone."""
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -110,7 +112,24 @@ def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
     answered(tmp_path / "browser.db")
     page.driver.set_script_timeout(120)
     page.open("/")
-    found = {}
+    with on_each_page(page, AXE):
+        found = violations_of(page, part, tmp_path)
+    assert not found, json.dumps(found, indent=1)
+
+
+@contextmanager
+def on_each_page(page: Page, script: str) -> Iterator[None]:
+    """Have a script on every page that is opened from now on."""
+    told = page.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": script})
+    try:
+        yield
+    finally:
+        page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", told)
+
+
+def violations_of(page: Page, part: int, tmp_path: Path) -> dict[str, list[str]]:
+    """What is wrong on a share of the screens."""
+    found: dict[str, list[str]] = {}
     for number, (path, before) in enumerate(
         [*SCREENS, (waiting_import(page, tmp_path), None)][part::PARTS]
     ):
@@ -130,7 +149,6 @@ def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
             page.one(".try")
         if number % IN_THE_LIGHT == part % IN_THE_LIGHT:
             page.driver.execute_script(LIGHT)
-        page.driver.execute_script(AXE)
         if violations := page.driver.execute_async_script(RUN, "", whole):
             found[path] = violations
         page.press(Keys.TAB)
@@ -138,4 +156,4 @@ def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
             found[f"{path} without a ring"] = bare[:4]
         if missed := missed_by_a_thumb(page):
             found[f"{path} for a thumb"] = missed
-    assert not found, json.dumps(found, indent=1)
+    return found
