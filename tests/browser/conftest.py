@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -113,6 +114,16 @@ class Page:
         return [
             e for e in entries if "status of 4" not in e and "Response Status Error Code 4" not in e
         ]
+
+
+@contextmanager
+def on_each_page(page: Page, script: str) -> Iterator[None]:
+    """Have a script on every page that is opened from now on."""
+    told = page.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": script})
+    try:
+        yield
+    finally:
+        page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", told)
 
 
 def forget(browser: Chrome, base: str = "") -> None:

@@ -4,14 +4,12 @@ focus is, and with targets for a thumb on a phone."""
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 from selenium.webdriver import Keys
 
-from tests.browser.conftest import Page
+from tests.browser.conftest import Page, on_each_page
 from tests.browser.screens import (
     DESK,
     DOUBTED,
@@ -115,16 +113,6 @@ def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
     with on_each_page(page, AXE):
         found = violations_of(page, part, tmp_path)
     assert not found, json.dumps(found, indent=1)
-
-
-@contextmanager
-def on_each_page(page: Page, script: str) -> Iterator[None]:
-    """Have a script on every page that is opened from now on."""
-    told = page.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": script})
-    try:
-        yield
-    finally:
-        page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", told)
 
 
 def violations_of(page: Page, part: int, tmp_path: Path) -> dict[str, list[str]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import pytest
 
-from tests.browser.conftest import Page
+from tests.browser.conftest import Page, on_each_page
 
 pytestmark = pytest.mark.browser
 
@@ -102,6 +102,20 @@ def test_a_refused_form_stands_as_it_was_typed(page: Page) -> None:
     """With the reason beside it, and the focus at it; nothing was saved."""
     for form in FORMS:
         refused_as_typed(page, form)
+
+
+NOTED = "window.noted = []; addEventListener('input', (e) => noted.push(e.target.name), true)"
+
+
+def test_what_follows_a_field_begins_anew(page: Page) -> None:
+    """A preview or picture that follows what is typed is told of every field that was put back."""
+    form = FORMS[0]
+    with on_each_page(page, NOTED):
+        refused_as_typed(page, form)
+        page.wait(
+            lambda: set(form.typed) <= set(page.driver.execute_script("return noted")),
+            "nothing is told of the fields",
+        )
 
 
 def refused_as_typed(page: Page, form: Refused) -> None:
