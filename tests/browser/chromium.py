@@ -52,7 +52,7 @@ timed does without."""
 
 def save_to(driver: webdriver.Chrome, folder: Path) -> None:
     """Say where files go that are saved; it lasts as long as the tab in which it was said."""
-    allowed = {"behavior": "allow", "downloadPath": str(folder)}
+    allowed = {"behavior": "allow", "downloadPath": str(folder)}  # codespell:ignore behavior
     driver.execute_cdp_cmd("Browser.setDownloadBehavior", allowed)
 
 
