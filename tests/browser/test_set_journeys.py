@@ -105,3 +105,23 @@ def test_a_change_of_the_plan_makes_a_list_of_those_to_go_back_to(page: Page) ->
     assert page.one("input[name=only]").is_selected()
     Select(page.one("#at")).select_by_visible_text("Palm House")
     assert "sheets.pdf" in (page.one("#sheets-pdf").get_attribute("formaction") or "")
+
+
+def test_the_round_keeps_what_is_typed_while_steps_are_ticked(phone: Page) -> None:
+    """Its serial number is read off first, then its steps are ticked; then the next one's turn
+    comes, with nothing typed yet."""
+    phone.open("/shows/3/set/round")
+    phone.sees("Spore 1", ".numbers")
+    phone.type("#serial", "NB-017")
+    tap(phone, "#shown")
+    for step in ("#step-listens-to-DMX", "#step-mode", "#step-safety-bond"):
+        tap(phone, step)
+        phone.one(f"{step}[aria-pressed=true]")
+    tap(phone, "#turn")
+    phone.one("#turn[aria-pressed=true]")
+    assert phone.one("#serial").get_property("value") == "NB-017"
+    assert phone.one("#shown").is_selected()
+    phone.click("#round-next")
+    phone.sees("Spore 2", ".numbers")
+    assert phone.one("#serial").get_property("value") == ""
+    assert not phone.one("#shown").is_selected()

@@ -87,6 +87,7 @@ def test_a_repair_that_moves_nothing_says_so_first(visitor: Visitor, shows: Show
     text = visitor.get("/shows/2/address/repair?u=2").text
     assert "Nothing can be moved" in text
     assert text.index("No move of addresses") < text.index("are pinned.") < text.index("stay where")
+    assert 'id="apply"' not in text
     bare = visitor.get("/shows/1/address/repair?u=1").text
     assert "Nothing to move" in bare
     assert "No move of addresses" not in bare

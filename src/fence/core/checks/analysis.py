@@ -37,12 +37,20 @@ class Analysis:
         return {finding.key: finding for finding in self.findings}
 
     @cached_property
+    def address_stops(self) -> tuple[Finding, ...]:
+        """The stops of addresses: those of the cable and the network no move mends."""
+        return tuple(
+            finding
+            for finding in self.findings
+            if finding.step == "Address" and finding.severity is Severity.STOP
+        )
+
+    @cached_property
     def stops_in(self) -> dict[int, int]:
         """How many stops each universe has on its fence: those of the cable and the network stand
         with them."""
         stops: dict[int, int] = {}
-        for finding in self.findings:
-            here = finding.step == "Address" and finding.severity is Severity.STOP
-            if here and finding.universe is not None:
+        for finding in self.address_stops:
+            if finding.universe is not None:
                 stops[finding.universe] = stops.get(finding.universe, 0) + 1
         return stops

@@ -93,7 +93,7 @@ def make_board(
         rooms=() if picked else _rooms(show, universe.number),
         previous=numbers[place - 1] if place > 0 else None,
         next=numbers[place + 1] if place + 1 < len(numbers) else None,
-        stops=analysis.verdict.stops,
+        stops=len(analysis.address_stops),
         stops_here=analysis.stops_in.get(universe.number, 0),
         next_finding=_finding_beside(analysis, universe.number, fixture, asked, 1),
         previous_finding=_finding_beside(analysis, universe.number, fixture, asked, -1),

@@ -12,7 +12,7 @@ from fence.core import edits
 from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Mend, apply_mend, mends_for
 from fence.core.addressing.neighbours import keep_together, push_along
-from fence.core.checks import Finding, Severity, analyse
+from fence.core.checks import Severity, analyse
 from fence.core.model.address import Address
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
@@ -214,7 +214,7 @@ def _touched(show: Show, repair: Repair) -> str:
 def _repair_title(saved: SavedShow, repair: Repair) -> str:
     if repair.moves:
         return f"Move {len(repair.moves)} of {len(repair.moves) + repair.kept}"
-    return "Nothing can be moved" if _stops(saved) else "Nothing to move"
+    return "Nothing can be moved" if saved.analysis.address_stops else "Nothing to move"
 
 
 def _repair_words(saved: SavedShow, repair: Repair) -> str:
@@ -234,18 +234,9 @@ def _repair_words(saved: SavedShow, repair: Repair) -> str:
     return words
 
 
-def _stops(saved: SavedShow) -> list[Finding]:
-    """The stops of addresses: those of the cable and the network no move mends."""
-    return [
-        one
-        for one in saved.analysis.findings
-        if one.severity is Severity.STOP and one.step == "Address"
-    ]
-
-
 def _why_nothing_moves(saved: SavedShow) -> str:
     """Why no move mends the stops that there are, the pinned ones by name; empty without stops."""
-    stops = _stops(saved)
+    stops = saved.analysis.address_stops
     if not stops:
         return ""
     held = dict.fromkeys(fixture for stop in stops for fixture in stop.fixtures)

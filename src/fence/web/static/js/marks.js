@@ -1,5 +1,6 @@
 /** A mark is made: it is kept on this phone first, then sent, and the walk goes on either way. */
 
+import { carry } from "./carried.js";
 import { isKept } from "./kept.js";
 import { keepAndSend } from "./sending.js";
 import { away, inReach, who, without } from "./waiting.js";
@@ -54,6 +55,7 @@ async function waitOn(form) {
 
 // going to where one is already loads the page again, as a form would
 function go(to) {
+  carry();
   const goal = new URL(to, location.href);
   if (goal.href === location.href) location.reload();
   else location.href = goal.href;
