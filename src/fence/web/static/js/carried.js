@@ -1,4 +1,4 @@
-/** What is typed beside a mark is not sent with it: it stands again on the page that follows, if that is of the same. */
+/** What is typed beside a mark is not sent with it: it stands again on the next page, if that is of the same. */
 
 const CARRIED = "fence.carried";
 
