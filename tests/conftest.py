@@ -5,20 +5,17 @@ from __future__ import annotations
 
 import gc
 import re
-from atexit import register
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from os import environ
 from pathlib import Path
-from shutil import copyfile, rmtree
-from tempfile import mkdtemp
+from shutil import copyfile
 from time import monotonic, sleep
 
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 from hypothesis import settings
-from jinja2 import FileSystemBytecodeCache
 from werkzeug.test import TestResponse
 
 from fence.cli.serving import make_demo
@@ -33,11 +30,6 @@ from tests.markup import as_read
 
 settings.register_profile("fence", examples(USUAL))
 settings.load_profile("fence")
-
-COMPILED = mkdtemp(prefix="fence-templates-")
-"""Many applications are made in one run: their templates are compiled once."""
-Flask.jinja_options = {"bytecode_cache": FileSystemBytecodeCache(COMPILED)}
-register(lambda: rmtree(COMPILED, ignore_errors=True))
 
 
 def pytest_collection_finish() -> None:
