@@ -27,18 +27,84 @@ AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 RUN = """
 const done = arguments[arguments.length - 1];
 const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
-const only = arguments[0]
-  ? {runOnly: {type: "rule", values: [arguments[0]]}}
-  : {runOnly: {type: "tag", values: tags}};
 const frames = [".content", ".offcanvas.show", "dialog[open]"];
 const inner = frames.filter((one) => document.querySelector(one));
-const whole = arguments[1] || !inner.includes(".content");
+const whole = arguments[0] || !inner.includes(".content");
 const what = whole ? document : {include: inner.map((one) => [one])};
+const slow = {"color-contrast": {enabled: arguments[0]}, "target-size": {enabled: arguments[0]}};
 const told = (n) => n.html.slice(0, 160) + n.failureSummary;
-axe.run(what, {resultTypes: ["violations"], ...only}).then((r) => done(r.violations
+const all = {resultTypes: ["violations"], runOnly: {type: "tag", values: tags}, rules: slow};
+axe.run(what, all).then((r) => done(r.violations
   .filter((v) => ["serious", "critical"].includes(v.impact))
   .map((v) => v.id + ": " + v.nodes.slice(0, 3).map(told).join(" | "))));
 """
+"""What axe finds. Two of its rules take it four times as long as all the others: on most screens
+``PALE`` looks at contrast instead, and ``TOO_SMALL`` at sizes, by a stricter measure."""
+
+PALE = """
+const paint = document.createElement("canvas").getContext("2d", {willReadFrequently: true});
+const known = new Map();
+const rgba = (colour) => {
+  if (!known.has(colour)) {
+    paint.clearRect(0, 0, 1, 1);
+    paint.fillStyle = colour;
+    paint.fillRect(0, 0, 1, 1);
+    const [r, g, b, a] = paint.getImageData(0, 0, 1, 1).data;
+    known.set(colour, [r, g, b, a / 255]);
+  }
+  return known.get(colour);
+};
+const over = (above, below, opacity = 1) => {
+  const share = above[3] * opacity;
+  return [0, 1, 2].map((i) => above[i] * share + below[i] * (1 - share));
+};
+const light = (colour) => {
+  const [r, g, b] = colour.map((value) => {
+    const part = value / 255;
+    return part <= 0.04045 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4;
+  });
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+};
+const grounds = new Map();
+const groundOf = (e) => {
+  if (!e) return {colour: rgba("Canvas").slice(0, 3), opacity: 1, plain: true};
+  if (!grounds.has(e)) {
+    const style = getComputedStyle(e);
+    const below = groundOf(e.parentElement);
+    const opacity = below.opacity * parseFloat(style.opacity);
+    grounds.set(e, {
+      colour: over(rgba(style.backgroundColor), below.colour, opacity),
+      opacity,
+      plain: (below.plain || rgba(style.backgroundColor)[3] === 1) &&
+        style.backgroundImage === "none",
+    });
+  }
+  return grounds.get(e);
+};
+const off = "svg *, :disabled, [aria-disabled=true], .visually-hidden, [hidden], option";
+const typed = "textarea, input:not([type=range], [type=checkbox], [type=radio], [type=file])";
+const found = new Map();
+for (const e of document.body.querySelectorAll("*")) {
+  const words = [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim());
+  if (!words && !e.matches(typed) || e.closest(off)) continue;
+  if (!e.checkVisibility({visibilityProperty: true})) continue;
+  const style = getComputedStyle(e);
+  const ground = groundOf(e);
+  if (!ground.plain) continue;
+  const size = parseFloat(style.fontSize);
+  const large = size >= 24 || size >= 18.66 && parseInt(style.fontWeight) >= 700;
+  const ink = light(over(rgba(style.color), ground.colour, ground.opacity));
+  const paper = light(ground.colour);
+  const ratio = (Math.max(ink, paper) + 0.05) / (Math.min(ink, paper) + 0.05);
+  if (ratio >= (large ? 3 : 4.5)) continue;
+  const look = `${style.color} on ${ground.colour.map(Math.round)}: ${ratio.toFixed(2)}`;
+  found.set(look, e.outerHTML.slice(0, 110));
+}
+return [...found].map(([look, one]) => look + " " + one);
+"""
+"""Texts with less contrast to what lies behind them than WCAG 2.2 wants (1.4.3: 4.5 to 1, large
+ones 3 to 1), one of each look. What lies on a picture or a gradient is left out, as are controls
+that cannot be used."""
 
 
 def waiting_import(page: Page, folder: Path) -> str:
@@ -75,12 +141,21 @@ PARTS = 8
 """Parts that go to whoever is free."""
 WHOLE = 10
 """Every so many screens the frame around them is looked at, too: it is the same on all."""
-IN_THE_LIGHT = 3
-"""Every so many screens are looked at in the light theme, the others in the dark one: both take
-their colours from one list, and it is another third on each of the parts."""
+IN_THE_DARK = 3
+"""Every so many screens are looked at in the dark theme, the others in the light one, another third
+on each of the parts; contrast is looked at in both."""
 NARROWEST = 320
 """Pixels into which every page has to flow."""
-LIGHT = "document.documentElement.dataset.bsTheme = 'light'"
+THEME = "document.documentElement.dataset.bsTheme = arguments[0]"
+
+
+WIDTH_AND_AWAY = """
+const root = document.documentElement;
+const wide = root.scrollWidth;
+root.style.display = "none";
+return wide;
+"""
+"""How wide the page is, which then goes: nobody looks at it again, and it is not laid out anew."""
 
 
 def missed_by_a_thumb(page: Page) -> list[str]:
@@ -96,17 +171,48 @@ def missed_by_a_thumb(page: Page) -> list[str]:
     narrow = {**PHONE, "width": NARROWEST}
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", narrow)
     page.driver.execute_async_script(DRAWN)
-    wide = page.driver.execute_script("return document.documentElement.scrollWidth")
+    wide = page.driver.execute_script(WIDTH_AND_AWAY)
     page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
     return [*found, *([f"{wide} px wide at {NARROWEST}"] if wide > NARROWEST else [])]
+
+
+def test_pale_words_are_found(page: Page) -> None:
+    """Contrast is taken from what lies behind words, wherever that is said, and how large they
+    are."""
+    page.open("/")
+    on_white = {
+        "color: #767676": "4.54",
+        "color: #777": "4.48",
+        "color: #000; opacity: 0.5": "3.98",
+        "color: #949494; font-size: 24px": "3.03",
+        "color: #969696; font-size: 24px": "2.96",
+    }
+    written = """
+        const main = document.querySelector("main");
+        main.textContent = "";
+        for (const [style, words] of Object.entries(arguments[0])) {
+          const box = main.appendChild(document.createElement("div"));
+          box.style.background = "#fff";
+          const one = box.appendChild(document.createElement("p"));
+          one.style.cssText = style;
+          one.textContent = words;
+        }
+    """
+    page.driver.execute_script(THEME, "light")
+    page.driver.execute_script(written, on_white)
+    found = page.driver.execute_script(PALE)
+    ratios = sorted(one.split("</p>")[0][-4:] for one in found)
+    assert ratios == ["2.96", "3.98", "4.48"], found
+    assert all(f": {ratio} <p" in " ".join(found) for ratio in ratios), found
 
 
 @pytest.mark.parametrize("part", range(PARTS))
 def test_no_serious_violation(page: Page, part: int, tmp_path: Path) -> None:
     """axe-core finds nothing serious or critical on any screen, in the one theme or the other;
     whatever takes the focus by keys shows a ring; on a phone nothing that can be touched is
-    smaller than 44 px, and no page is wider than the screen, at 320 px either."""
+    smaller than 44 px, and no page is wider than the screen, at 320 px either. Words stand out in
+    both."""
     answered(tmp_path / "browser.db")
     page.driver.set_script_timeout(120)
     page.open("/")
@@ -135,9 +241,12 @@ def violations_of(page: Page, part: int, tmp_path: Path) -> dict[str, list[str]]
             page.one(".settle")
         if before and "practice" in before:
             page.one(".try")
-        if number % IN_THE_LIGHT == part % IN_THE_LIGHT:
-            page.driver.execute_script(LIGHT)
-        if violations := page.driver.execute_async_script(RUN, "", whole):
+        themes = ("light", "dark")
+        for theme in themes if number % IN_THE_DARK == part % IN_THE_DARK else reversed(themes):
+            page.driver.execute_script(THEME, theme)
+            if pale := page.driver.execute_script(PALE):
+                found[f"{path} {theme}"] = pale[:4]
+        if violations := page.driver.execute_async_script(RUN, whole):
             found[path] = violations
         page.press(Keys.TAB)
         if bare := page.driver.execute_script(NO_RING):

@@ -278,7 +278,7 @@ def test_the_door_is_read_and_touched_by_everyone(
                 page.click('form[action="/theme"] button')
                 page.one(f'html[data-bs-theme="{theme}"]')
                 browser.execute_script(AXE)
-                if told := browser.execute_async_script(RUN, ""):
+                if told := browser.execute_async_script(RUN, False):
                     found[f"{where} {theme}"] = told
                 page.press(Keys.TAB)
                 if told := browser.execute_script(NO_RING):
