@@ -6,6 +6,7 @@ plan's revision, and a code that opens the fixture's card.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Sequence
 
 import segno
@@ -17,6 +18,11 @@ from fence.formats.paper import MARGIN, TEXT, Paper, clean, draw_switches
 
 QUIET = 2
 """Modules left blank around a code. Four are the rule; the label's own edge gives the rest."""
+DARK = re.compile(b"\x01+")
+"""Dark modules side by side."""
+CHEQUERED = 0
+"""The mask over every code. Each of the eight can be read; to weigh them takes four fifths of the
+time of a sheet of labels."""
 
 
 def labels_pdf(heading: Heading, labels: Sequence[Label], on: Stickers, *, first: int = 1) -> bytes:
@@ -110,25 +116,19 @@ def _line(
 
 def _code(paper: Paper, text: str, left: float, top: float, size: float) -> None:
     """A square code as filled cells, rows of them joined, so that no hairline runs through it."""
-    matrix = [
-        list(row) for row in segno.make(text, error="m", micro=False).matrix_iter(border=QUIET)
-    ]
-    cell = size / len(matrix)
+    code = segno.make(text, error="m", micro=False, mask=CHEQUERED)
+    cell = size / (len(code.matrix) + 2 * QUIET)
     paper.set_fill_color(0)
-    for row, cells in enumerate(matrix):
-        begin = None
-        for column, dark in enumerate([*cells, 0]):
-            if dark and begin is None:
-                begin = column
-            elif not dark and begin is not None:
-                paper.rect(
-                    left + begin * cell,
-                    top + row * cell,
-                    (column - begin) * cell,
-                    cell * 1.02,
-                    style="F",
-                )
-                begin = None
+    paper.fill(
+        (
+            left + (dark.start() + QUIET) * cell,
+            top + row * cell,
+            (dark.end() - dark.start()) * cell,
+            cell * 1.02,
+        )
+        for row, cells in enumerate(code.matrix, QUIET)
+        for dark in DARK.finditer(cells)
+    )
 
 
 SHEET_COLUMNS = (
