@@ -13,11 +13,12 @@ from dataclasses import replace
 from itertools import groupby, pairwise
 
 from fence.core.addressing.repair import AS_USUAL, Repair, RepairMove, RepairOptions, repair_rig
-from fence.core.checks import findings_of
+from fence.core.checks import analyse
 from fence.core.checks.finding import Severity
 from fence.core.edits import with_places
 from fence.core.model.address import SLOTS, Address, bits_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.patch import Patch
 from fence.core.model.sharing import holder_of
 from fence.core.model.show import Show
@@ -27,6 +28,7 @@ OF_PLACE = {"overlap", "past-end", "reserved", "setter-range", "universe-limit",
 """Rules that another address ends."""
 
 
+@once_a_show
 def keep_together(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     """The repair that moves each troubled run of alike neighbours as a whole, back to back and in
     rig order.
@@ -42,6 +44,7 @@ def keep_together(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     return _told(show, now, options, "Stays with its neighbours, in order.")
 
 
+@once_a_show
 def push_along(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     """The repair that moves whoever is run into along to behind it, and so on until a gap takes up
     the push."""
@@ -59,7 +62,7 @@ def push_along(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
 def _troubled(show: Show) -> set[int]:
     return {
         fixture_id
-        for finding in findings_of(show)
+        for finding in analyse(show).findings
         if finding.severity is Severity.STOP and finding.rule in OF_PLACE
         for fixture_id in finding.fixtures
     }

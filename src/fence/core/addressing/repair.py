@@ -19,6 +19,7 @@ from fence.core.addressing.staying import Plan, called, plan_of, units_of
 from fence.core.edits import rehang, with_places
 from fence.core.model.address import EVERY_SLOT, SLOTS, Address, bits_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.patch import Patch
 from fence.core.model.show import Show
 from fence.core.model.space import desk_starts, first_from, nearest, reserved_bits
@@ -69,6 +70,7 @@ class Repair:
     proven: bool
 
 
+@once_a_show
 def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     """Move as little as possible so that no run overlaps, passes the end, or stands where it must
     not.

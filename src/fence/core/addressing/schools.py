@@ -15,6 +15,7 @@ from fence.core.edits import free_name, rehang, with_places
 from fence.core.model.address import SLOTS, Address, bits_of
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.patch import Patch
 from fence.core.model.sharing import alike
 from fence.core.model.show import Show
@@ -194,6 +195,7 @@ def ordered(show: Show, layout: Layout) -> list[Fixture]:
     return found
 
 
+@once_a_show
 def lay_out(show: Show, layout: Layout) -> Placement:
     """Address fixtures by the rules of a school.
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from fence.core import edits
 from fence.core.addressing.repair import RepairOptions, repair_rig
-from fence.core.checks import MOST_FINDINGS, Severity, findings_of, news
+from fence.core.checks import MOST_FINDINGS, Severity, analyse, news
 from fence.core.edits import AddRun
 from fence.core.model.fixture import Fixture
 from fence.core.model.patch import Patch
@@ -85,7 +85,9 @@ def _new_stops(before: Show, after: Show) -> tuple[tuple[str, ...], tuple[str, .
     """The stops of a show that another one did not have; those of the network apart: a port mends
     them."""
     found = [
-        f for f in news(findings_of(before), findings_of(after)) if f.severity is Severity.STOP
+        f
+        for f in news(analyse(before).findings, analyse(after).findings)
+        if f.severity is Severity.STOP
     ]
     stops = tuple(finding.message for finding in found if finding.box is None)
     return stops, tuple(finding.message for finding in found if finding.box is not None)
@@ -94,7 +96,7 @@ def _new_stops(before: Show, after: Show) -> tuple[tuple[str, ...], tuple[str, .
 def _troubled(show: Show) -> frozenset[int]:
     """Those that a stop names already: a trial leaves them where they are. All, where the stops
     cannot be counted."""
-    found = findings_of(show)
+    found = analyse(show).findings
     if len(found) >= MOST_FINDINGS:
         return frozenset(show.fixture_by_id)
     return frozenset(

@@ -8,6 +8,7 @@ from itertools import chain, islice
 from fence.core.checks import address, desk, lines, network, record
 from fence.core.checks.analysis import Analysis
 from fence.core.checks.finding import Finding, Rule, Severity, Verdict, news, tally, worst_first
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
 from fence.core.model.waiver import Waiver
 
@@ -75,6 +76,7 @@ def findings_of(show: Show, *, most: int = MOST_FINDINGS) -> list[Finding]:
     return list(islice(worst_first(chain.from_iterable(kept.values())), most))
 
 
+@once_a_show
 def analyse(show: Show) -> Analysis:
     """Run the rules over a show."""
     found = findings_of(show)

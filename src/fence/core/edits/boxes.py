@@ -159,7 +159,7 @@ def start_line(show: Show, line_id: int, source: Source | None) -> Show:
     if source is not None and show.box(source.box).port(source.port) is None:
         raise EditError(f"{show.box(source.box).name} has no port {source.port}.")
     lines = tuple(replace(line, source=source) if held is line else held for held in show.lines)
-    return show if lines == show.lines else replace(show, lines=lines)
+    return show if lines == show.lines else show.with_lines(lines)
 
 
 def start_where_given(show: Show, line_id: int) -> Show:

@@ -18,19 +18,14 @@ def add_line(show: Show, name: str = "", universe: int | None = None) -> Show:
     """Add an empty line. Without a name it is called after its number."""
     number = max((line.id for line in show.lines), default=0) + 1
     taken = {line.name for line in show.lines}
-    return replace(
-        show,
-        lines=(
-            *show.lines,
-            Line(number, free_name(name.strip() or f"Line {number}", taken), universe),
-        ),
-    )
+    fresh = Line(number, free_name(name.strip() or f"Line {number}", taken), universe)
+    return show.with_lines((*show.lines, fresh))
 
 
 def remove_line(show: Show, line_id: int) -> Show:
     """Take a line out; its fixtures stay in the rig."""
     gone = show.line(line_id)
-    return replace(show, lines=tuple(line for line in show.lines if line is not gone))
+    return show.with_lines(tuple(line for line in show.lines if line is not gone))
 
 
 def rename_line(show: Show, line_id: int, name: str, universe: int | None) -> Show:
@@ -625,7 +620,7 @@ def put_line(show: Show, line: Line) -> Show:
     if held is not None:
         return _put(show, replace(line, id=held.id, source=line.source or held.source))
     number = max((known.id for known in show.lines), default=0) + 1
-    return replace(show, lines=(*show.lines, replace(line, id=number)))
+    return show.with_lines((*show.lines, replace(line, id=number)))
 
 
 def rehang(show: Show, fixtures: Collection[int]) -> Show:
@@ -724,4 +719,4 @@ def _change(show: Show, line_id: int, change: Callable[[Line], Line]) -> Show:
 
 def _put(show: Show, line: Line) -> Show:
     lines = tuple(line if held.id == line.id else held for held in show.lines)
-    return show if lines == show.lines else replace(show, lines=lines)
+    return show if lines == show.lines else show.with_lines(lines)

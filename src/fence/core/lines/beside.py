@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from fence.core.edits.cabling import add_line, insert, set_cable_runs, terminate
 from fence.core.edits.cabling import chain as hang
@@ -56,7 +56,7 @@ def beside(show: Show, position: str) -> Beside:
     airy = [f for f in here if (p := show.profile_of(f)) and wireless_only(p)]
     boxes = sum(not (profile and profile.wireless) for profile in map(show.profile_of, here))
     chain = _chained(show, [fixture.id for fixture in here if fixture not in airy])
-    transmitters = replace(show, lines=())
+    transmitters = show.with_lines(())
     for number, universe in enumerate(
         sorted({u for fixture in here for u in show.universes_of(fixture)}), 1
     ):
@@ -75,7 +75,7 @@ def beside(show: Show, position: str) -> Beside:
 
 def _chained(show: Show, fixtures: Sequence[int]) -> Show:
     """The show with nothing but these fixtures on one line, lengths as they are reckoned."""
-    show = replace(show, lines=())
+    show = show.with_lines(())
     if not fixtures:
         return show
     show = terminate(hang(add_line(show), 1, fixtures), 1)

@@ -21,6 +21,7 @@ from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
 from fence.core.model.line import LONGEST_RUN, MOST_STOPS, Cable, Device, Plug, Stop
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
 from fence.core.model.text import counted
 from fence.core.model.wiring import needs_adapter, wireless_only, wiring_of
@@ -73,6 +74,7 @@ class CablePlan:
     remarks: tuple[str, ...]
 
 
+@once_a_show
 def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     """Propose lines for the fixtures that hang on none, or for all ``anew``.
 
@@ -82,7 +84,7 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
         raise EditError(f"One driver feeds {MOST_LOADS} unit loads. Use 2 to {MOST_LOADS}.")
     if not 2 <= wanted.outputs <= 64:
         raise EditError("A splitter has 2 to 64 outputs.")
-    base = replace(show, lines=()) if wanted.anew else show
+    base = show.with_lines(()) if wanted.anew else show
     tape = Tape(base)
     rigs = {
         universe: _units(base, tape, fixtures, wanted.loads)
@@ -96,7 +98,7 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     before = {line.id for line in base.lines}
     for universe, sought in chosen.items():
         for branch in sought.branches:
-            base = _built(base, universe, rigs[universe], branch, wanted.outputs)
+            base = _built(base, tape, universe, rigs[universe], branch, wanted.outputs)
     fresh = tuple(line.id for line in base.lines if line.id not in before)
     remarks = _remarks(base, tape, rigs, free, fresh)
     fewest = all(sought.fewest for sought in chosen.values())
@@ -223,12 +225,13 @@ def _share_sockets(found: dict[int, list[Sought]], sockets: int) -> dict[int, So
     return min(best.values(), key=lambda entry: entry[0])[1]
 
 
-def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, outputs: int) -> Show:
+def _built(
+    show: Show, tape: Tape, universe: int, units: Sequence[Unit], branch: Branch, outputs: int
+) -> Show:
     """The show with a line for a branch from the source: stops, adapters where plugs do not meet,
     terminators."""
     show = add_line(show, f"U{universe} {_begins(units, branch)}".strip(), universe)
     line = show.lines[-1]
-    tape = Tape(show)
     stops: list[Stop] = []
     splitters = 0
 
@@ -287,7 +290,7 @@ def _built(show: Show, universe: int, units: Sequence[Unit], branch: Branch, out
                 hang(below, after, spot, number)
 
     hang(branch, None, AT_THE_DESK, None)
-    show = replace(show, lines=(*show.lines[:-1], replace(line, stops=tuple(stops))))
+    show = show.with_lines((*show.lines[:-1], replace(line, stops=tuple(stops))))
     wiring = wiring_of(show.line(line.id))
     for stop in wiring.line.stops:
         if needs_adapter(show, wiring, stop):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 from zlib import crc32
@@ -25,6 +25,8 @@ from fence.core.model.text import check_finite, check_text, check_whole
 from fence.core.model.waiver import MOST_WAIVERS, Waiver
 
 LONGEST_NOTE = 20_000
+OF_LINES = frozenset({"worked_out", "way_in", "line_by_id"})
+"""What is kept with a show and hangs on its lines."""
 HIGHEST = 1000
 """How many metres above or below the floor a position may be."""
 
@@ -134,6 +136,14 @@ class Show:
             )
         for name in self.walk:
             check_text("position", name)
+
+    def with_lines(self, lines: tuple[Line, ...]) -> Show:
+        """The show with other lines. What is known of everything else is kept: a plan of the cable
+        makes thousands of shows, and none of them moves a fixture."""
+        other = replace(self, lines=lines)
+        known = {name: held for name, held in vars(self).items() if name not in vars(other)}
+        vars(other).update({name: known[name] for name in known.keys() - OF_LINES})
+        return other
 
     @cached_property
     def worked_out(self) -> dict[object, Any]:

@@ -3,14 +3,15 @@ reasons."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from fence.core.checks.desk import matches_layout
 from fence.core.model.address import SLOTS
 from fence.core.model.fixture import Fixture
-from fence.core.model.needs import NO_PROGRAMS, ModeSchool, Scope, features_of
+from fence.core.model.needs import NO_PROGRAMS, ModeSchool, Need, Scope, features_of
+from fence.core.model.once import once_a_show
 from fence.core.model.profile import Mode
 from fence.core.model.show import Show
 
@@ -30,21 +31,48 @@ class Wanted:
 
 def wanted_of(show: Show, fixture: Fixture) -> Wanted:
     """What the show's needs ask of a fixture; lean where nothing else is said."""
-    keys = {
-        Scope.SHOW: "",
-        Scope.POSITION: fixture.position,
-        Scope.TYPE: fixture.profile,
-        Scope.GROUP: fixture.share,
-        Scope.FIXTURE: str(fixture.id),
-    }
+    return _wanted(_needs_of(show, fixture))
+
+
+_KEYS: dict[Scope, Callable[[Fixture], str]] = {
+    Scope.SHOW: lambda fixture: "",
+    Scope.POSITION: lambda fixture: fixture.position,
+    Scope.TYPE: lambda fixture: fixture.profile,
+    Scope.GROUP: lambda fixture: fixture.share,
+    Scope.FIXTURE: lambda fixture: str(fixture.id),
+}
+"""What a need of each scope names, from the widest scope to the narrowest."""
+
+
+@once_a_show
+def _needs_by_scope(show: Show) -> list[tuple[Callable[[Fixture], str], dict[str, list[Need]]]]:
+    """The needs by what they name, scope by scope; scopes that nobody has used are left out."""
+    found = []
+    for scope, key_of in _KEYS.items():
+        named: dict[str, list[Need]] = {}
+        for need in show.needs:
+            if need.scope is scope:
+                named.setdefault(need.key, []).append(need)
+        if named:
+            found.append((key_of, named))
+    return found
+
+
+def _needs_of(show: Show, fixture: Fixture) -> tuple[Need, ...]:
+    """The needs that speak of a fixture, the wider ones first."""
+    return tuple(
+        need for key_of, named in _needs_by_scope(show) for need in named.get(key_of(fixture), ())
+    )
+
+
+@lru_cache(maxsize=4096)
+def _wanted(needs: tuple[Need, ...]) -> Wanted:
     features: dict[str, None] = {}
     school, said = ModeSchool.LEAN, False
-    for scope, key in keys.items():
-        for need in show.needs:
-            if need.scope is scope and need.key == key and (key or scope is Scope.SHOW):
-                features.update(dict.fromkeys(need.features))
-                school = need.school or school
-                said = said or bool(need.features) or need.school is not None
+    for need in needs:
+        features.update(dict.fromkeys(need.features))
+        school = need.school or school
+        said = said or bool(need.features) or need.school is not None
     return Wanted(tuple(features), school, said)
 
 
@@ -136,6 +164,20 @@ def recommend(show: Show, fixture: Fixture) -> Recommendation:
     return Recommendation(
         fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers)
     )
+
+
+@once_a_show
+def recommend_all(show: Show) -> dict[int, Recommendation]:
+    """What is recommended for each fixture, by id, in the order of the rig; worked out once for all
+    that are of one type and mode and of which the same is asked."""
+    known: dict[tuple[str, str, Wanted], Recommendation] = {}
+    found = {}
+    for fixture in show.fixtures:
+        kind = (fixture.profile, fixture.mode, wanted_of(show, fixture))
+        if kind not in known:
+            known[kind] = recommend(show, fixture)
+        found[fixture.id] = replace(known[kind], fixture=fixture.id)
+    return found
 
 
 def _reasons(

@@ -11,6 +11,7 @@ from fence.core import edits
 from fence.core.charts.vocabulary import COLOURS
 from fence.core.checks import Severity, findings_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.profile import Byte, Function, Mode, Profile
 from fence.core.model.show import Show
 from fence.core.modes.combine import universes_needed
@@ -52,6 +53,7 @@ class Comparison:
     columns: tuple[ModeColumn, ...]
 
 
+@once_a_show
 def compare_modes(show: Show, profile: Profile) -> Comparison:
     """Put a profile's modes side by side for the fixtures of this show."""
     fixtures = [fixture for fixture in show.fixtures if fixture.profile == profile.id]

@@ -8,7 +8,7 @@ Lagrangian bound; that the runs then really fit side by side is shown by packing
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from operator import le
@@ -17,6 +17,7 @@ from fence.core.addressing.packing import Packing, pack
 from fence.core.model.address import EVERY_SLOT, bits_of
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.sharing import Alike, alike
 from fence.core.model.show import Show
 from fence.core.model.space import gaps, page_rooms, reserved_bits
@@ -59,9 +60,8 @@ class Combination:
     fits: bool = True
 
 
-def combine(
-    show: Show, goal: Goal, *, within: int | None = None, ids: Collection[int] | None = None
-) -> Combination:
+@once_a_show
+def combine(show: Show, goal: Goal, *, within: int | None = None) -> Combination:
     """The best combination of modes for a goal, laid out anew on empty universes.
 
     ``FEWEST``: as few universes as possible with all that is wanted. ``FULL``: everything in its
@@ -71,7 +71,7 @@ def combine(
     """
     if goal is Goal.WITHIN and not 1 <= (within or 0) <= MOST_UNIVERSES:
         raise EditError(f"Say how many universes there are. Use 1 to {MOST_UNIVERSES}.")
-    units = _units(show, ids)
+    units = _units(show)
     if goal is Goal.WITHIN:
         assert within is not None
         return _within(show, units, within)
@@ -142,29 +142,36 @@ def _first_fit(units: Sequence[Unit], ground: _Ground) -> tuple[list[Option] | N
     return (list(chosen), True) if go(0, 0) else (None, sure)
 
 
-def _units(show: Show, ids: Collection[int] | None) -> list[Unit]:
+def _units(show: Show) -> list[Unit]:
     grouped: dict[Alike, list[Fixture]] = {}
     for fixture in show.fixtures:
-        if ids is None or fixture.id in ids:
-            grouped.setdefault(alike(fixture), []).append(fixture)
-    known: dict[tuple[str, tuple[str, ...]], tuple[Offer, ...]] = {}
+        grouped.setdefault(alike(fixture), []).append(fixture)
+    known: dict[tuple[str, tuple[str, ...], int], Unit | None] = {}
     units = []
     for members in grouped.values():
         wanted = _wanted_of_all(show, members)
-        asked = (members[0].profile, wanted.features)
+        asked = (members[0].profile, wanted.features, len(members))
         if asked not in known:
-            known[asked] = offers_of(show, members[0], wanted)
-        options = tuple(_option(show, offer, len(members)) for offer in known[asked])
-        if options:
-            by_cost = tuple(
-                sorted(options, key=lambda option: (option.cost, max(option.parts, default=0)))
-            )
-            units.append(Unit(tuple(member.id for member in members), by_cost, options[-1]))
+            known[asked] = _unit(show, members, wanted)
+        if (unit := known[asked]) is not None:
+            units.append(replace(unit, members=tuple(member.id for member in members)))
     return units
+
+
+def _unit(show: Show, members: Sequence[Fixture], wanted: Wanted) -> Unit | None:
+    """Fixtures that move as one with all modes that they could take; None where there are none."""
+    offers = offers_of(show, members[0], wanted)
+    options = [_option(show, offer, len(members)) for offer in offers]
+    if not options:
+        return None
+    by_cost = sorted(options, key=lambda option: (option.cost, max(option.parts, default=0)))
+    return Unit(tuple(member.id for member in members), tuple(by_cost), options[-1])
 
 
 def _wanted_of_all(show: Show, members: Sequence[Fixture]) -> Wanted:
     asked = [wanted_of(show, member) for member in members]
+    if len(asked) == 1:
+        return asked[0]
     return replace(
         asked[0],
         features=tuple(dict.fromkeys(feature for wanted in asked for feature in wanted.features)),

@@ -13,6 +13,7 @@ from fence.core.checks import analyse
 from fence.core.edits import AddRun
 from fence.core.edits.prose import describe
 from fence.core.model.errors import EditError, FenceError
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
 from fence.web.address.drawing import FenceDrawing, draw_fence
@@ -63,7 +64,9 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         saved = load_for_edit(show_id)
     if asked.tried.data:
         try:
-            result = try_out(saved.show, _trial(saved.show))
+            trial = _trial(saved.show)
+            modes = tuple(trial.modes.items())
+            result = _tried(saved.show, trial.add, modes, trial.universes)
         except FenceError as error:
             problem = str(error)
         else:
@@ -88,6 +91,13 @@ def index(show_id: int) -> BaseResponse | str | tuple[str, int]:
         asked=[(name, value) for name, value in request.args.items() if name != "revision"],
     ).rendered()
     return (page, 422) if problem else page
+
+
+@once_a_show
+def _tried(
+    show: Show, add: AddRun | None, modes: tuple[tuple[int, str], ...], universes: int | None
+) -> TrialResult:
+    return try_out(show, Trial(add, dict(modes), universes))
 
 
 def _trial_outcome(show: Show, result: TrialResult) -> Outcome:

@@ -14,9 +14,10 @@ from fence.core import edits
 from fence.core.addressing import Repair, repair_rig
 from fence.core.edits.prose import describe
 from fence.core.model.errors import EditError
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
 from fence.core.model.text import counted
-from fence.core.modes.advice import recommend
+from fence.core.modes.advice import recommend_all
 from fence.core.modes.combine import Goal, combine
 from fence.web.charts.forms import ChangeStep
 from fence.web.frame import Frame, frame
@@ -102,25 +103,33 @@ def index(show_id: int) -> BaseResponse | str:
 def _asked(show: Show) -> Show:
     """The show with what was asked for."""
     ids = [show.fixture(fixture_id).id for fixture_id in ids_in(request.values.get("ids", ""))]
-    if kind := request.values.get("kind", ""):
-        return edits.exchange(show, ids, *kind_named(show, kind))
-    return edits.choose_modes(show, _asked_modes(show, ids))
-
-
-def _asked_modes(show: Show, ids: Sequence[int]) -> dict[int, str]:
-    """The modes that were asked for, by fixture id."""
     values = request.values
-    goal = values.get("goal", "")
+    if kind := values.get("kind", ""):
+        return edits.exchange(show, ids, *kind_named(show, kind))
+    return _in_modes(
+        show,
+        tuple(ids),
+        values.get("mode", ""),
+        values.get("goal", ""),
+        values.get("within", type=int),
+        bool(values.get("recommended")),
+    )
+
+
+@once_a_show
+def _in_modes(
+    show: Show, ids: tuple[int, ...], mode: str, goal: str, within: int | None, recommended: bool
+) -> Show:
+    """The show with its fixtures in the modes that were asked for."""
     if goal in set(Goal):
-        return combine(show, Goal(goal), within=values.get("within", type=int)).modes
-    if values.get("recommended"):
-        chosen = ids or list(show.fixture_by_id)
-        found = (recommend(show, show.fixture_by_id[fixture_id]) for fixture_id in chosen)
-        return {entry.fixture: entry.mode for entry in found if entry.mode is not None}
-    mode = values.get("mode", "")
+        return edits.choose_modes(show, combine(show, Goal(goal), within=within).modes)
+    if recommended:
+        found = recommend_all(show)
+        chosen = {fixture_id: found[fixture_id].mode for fixture_id in ids or found}
+        return edits.choose_modes(show, {one: mode for one, mode in chosen.items() if mode})
     if not ids or not mode:
         raise EditError("Select fixtures and the mode that they should take.")
-    return dict.fromkeys(ids, mode)
+    return edits.choose_modes(show, dict.fromkeys(ids, mode))
 
 
 def _changed(before: Show, after: Show) -> list[int]:

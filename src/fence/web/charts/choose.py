@@ -3,6 +3,7 @@ before it is made."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from flask import Blueprint, redirect, request, url_for
@@ -13,8 +14,9 @@ from fence.core import edits
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.fixture import Fixture
 from fence.core.model.needs import FEATURES, ModeSchool, Need, Scope, features_of
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
-from fence.core.modes.advice import Recommendation, recommend
+from fence.core.modes.advice import Recommendation, recommend_all
 from fence.core.modes.combine import Combination, Goal, combine
 from fence.web.charts.forms import ChooseLink, ChooseStep
 from fence.web.frame import Frame, frame
@@ -69,7 +71,7 @@ class ChartsChoose(Showing):
     needs: list[NeedLine]
     features: list[str]
     whom: list[tuple[str, str]]
-    advice: list[Advice]
+    advice: Sequence[Advice]
     goals: dict[Goal, str]
     combination: Combination | None
     problem: str
@@ -150,33 +152,35 @@ def _whom(show: Show, need: Need) -> str:
     )
 
 
-def advice_for(show: Show) -> list[Advice]:
+@once_a_show
+def advice_for(show: Show) -> Sequence[Advice]:
     """Recommendations, alike ones together: same type, mode now and then, reasons."""
-    grouped: dict[tuple[object, ...], list[tuple[Fixture, Recommendation]]] = {}
+    found = recommend_all(show)
+    grouped: dict[tuple[object, ...], list[Fixture]] = {}
     for fixture in show.fixtures:
-        profile = show.profile_of(fixture)
-        if profile is None or not any(mode.footprint for mode in profile.modes):
-            continue
-        found = recommend(show, fixture)
-        grouped.setdefault((fixture.profile, found.now, found.mode, found.reasons), []).append(
-            (fixture, found)
-        )
-    advice = []
-    for members in grouped.values():
-        fixture, found = members[0]
-        profile = show.profile_by_id[fixture.profile]
-        now, then = profile.mode(found.now), profile.mode(found.mode) if found.mode else None
-        fixtures = tuple(member for member, _ in members)
-        advice.append(
-            Advice(
-                profile.title,
-                fixtures,
-                found,
-                now.footprint if now else 0,
-                then.footprint if then else None,
-            )
-        )
+        if _has_channels(show, fixture.profile):
+            one = found[fixture.id]
+            alike = (fixture.profile, one.now, one.mode, one.reasons)
+            grouped.setdefault(alike, []).append(fixture)
+    advice = [_advice(show, members, found[members[0].id]) for members in grouped.values()]
     return sorted(advice, key=lambda line: (line.found.mode == line.found.now, line.title))
+
+
+def _has_channels(show: Show, profile_id: str) -> bool:
+    profile = show.profile_by_id.get(profile_id)
+    return profile is not None and any(mode.footprint for mode in profile.modes)
+
+
+def _advice(show: Show, members: Sequence[Fixture], found: Recommendation) -> Advice:
+    profile = show.profile_by_id[members[0].profile]
+    now, then = profile.mode(found.now), profile.mode(found.mode) if found.mode else None
+    return Advice(
+        profile.title,
+        tuple(members),
+        found,
+        now.footprint if now else 0,
+        then.footprint if then else None,
+    )
 
 
 @blueprint.post("/needs")

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import accumulate
 
 from fence.core.checks import Analysis, Finding, Verdict, analyse, news
 from fence.core.model.line import Cable, Device, Line
@@ -12,7 +14,11 @@ from fence.web.address.rails import WIDE, asked_rails
 from fence.web.lines.page import LineView, line_view
 
 NEWS_SHOWN = 6
+LISTED = 200
+"""Lines of the table: what changes comes first."""
 DRAWN = 12
+STOPS_DRAWN = 120
+"""Stops in all pictures together, after which no further line is drawn."""
 ON_A_DESK, ON_A_PHONE = 7, 3
 """Stops in a row of a picture beside the form."""
 
@@ -32,12 +38,15 @@ class LineThen:
 
 @dataclass(frozen=True, slots=True)
 class LinesOutcome:
-    """Lines beside what they would become. ``drawn`` are the new and changed ones, the first of
-    them."""
+    """Lines beside what they would become: the first that change, then those that stay.
+
+    ``drawn`` are the new and changed ones, the first of them.
+    """
 
     before: Verdict
     after: Verdict
     lines: tuple[LineThen, ...]
+    unlisted: int
     drawn: tuple[LineView, ...]
     undrawn: int
     new_findings: tuple[Finding, ...]
@@ -59,18 +68,28 @@ def lines_outcome(before: Show, after: Show, now: Analysis) -> LinesOutcome:
         for line in after.lines
         if held.get(line.id) != line
     ]
-    found += [_line(line, "stays") for line in after.lines if held.get(line.id) == line]
     found += [_line(line, "goes") for line in before.lines if line.id not in after.line_by_id]
+    found += [_line(line, "stays") for line in after.lines if held.get(line.id) == line]
     fresh = [entry.line for entry in found if entry.what in ("new", "changes") and entry.line.stops]
+    drawn = _first(fresh)
     return LinesOutcome(
         now.verdict,
         then.verdict,
-        tuple(found),
-        tuple(line_view(after, then, line, columns, None) for line in fresh[:DRAWN]),
-        max(0, len(fresh) - DRAWN),
+        tuple(found[:LISTED]),
+        max(0, len(found) - LISTED),
+        tuple(line_view(after, then, line, columns, None) for line in drawn),
+        len(fresh) - len(drawn),
         tuple(news(now.findings, then.findings))[:NEWS_SHOWN],
         again(before, after).told,
     )
+
+
+def _first(lines: Sequence[Line]) -> list[Line]:
+    """The lines that are drawn: the first one, and as many after it as there is room for."""
+    stops = accumulate(len(line.stops) for line in lines)
+    return [
+        line for line, reached in zip(lines[:DRAWN], stops, strict=False) if reached <= STOPS_DRAWN
+    ] or list(lines[:1])
 
 
 def _line(line: Line, what: str) -> LineThen:
