@@ -246,13 +246,17 @@ class ShowStore:
                 return current
             try:
                 kept = self._recall(current.key, revision)
-                return kept or self._rolled_back(session, current, revision, MOST_STEPS_LOOKED_BACK)
+                if kept is None:
+                    most = MOST_STEPS_LOOKED_BACK
+                    kept = self._rolled_back(session, current, revision, most)
+                    self._keep(kept)
             except StaleShow:
                 most = MOST_STEPS_LOOKED_BACK
                 raise EditError(
                     f"There is no state {revision} of this show within reach. Use the "
                     f"last {most:,} steps."
                 ) from None
+            return kept
 
     def _rolled_back(
         self, session: Session, current: SavedShow, revision: int, most: int = MOST_STEPS_BACK

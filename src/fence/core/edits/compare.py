@@ -64,9 +64,9 @@ def compare(before: Show, after: Show) -> Comparison:
     """What became of each fixture from one snapshot to the other, and what else changed."""
     old, new = before.fixture_by_id, after.fixture_by_id
     found = [
-        _compared(old.get(fixture.id), fixture, state_of(after, fixture) in AGAIN)
+        _compared(held, fixture, state_of(after, fixture) in AGAIN)
         for fixture in after.fixtures
-        if old.get(fixture.id) != fixture
+        if (held := old.get(fixture.id)) is not fixture and held != fixture
     ]
     found += [
         _compared(fixture, None, False) for fixture in before.fixtures if fixture.id not in new

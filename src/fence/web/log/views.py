@@ -15,6 +15,8 @@ from fence.core.checks import Severity, news
 from fence.core.checks.finding import Finding, Verdict
 from fence.core.edits.compare import Compared, Comparison, compare
 from fence.core.model.errors import EditError, FenceError
+from fence.core.model.once import once_a_show
+from fence.core.model.show import Show
 from fence.core.model.waiver import Waiver
 from fence.core.setting.walk import again
 from fence.store.journal import Snapshot
@@ -117,6 +119,12 @@ class LogCompare(Showing):
     problem: str
 
 
+@once_a_show
+def _back_to(show: Show, show_id: int, revision: int) -> Show:
+    """What a show would be if it went back to one of its earlier states."""
+    return edits.gone_back(show, store().state_at(show_id, revision).show)
+
+
 @blueprint.get("/compare")
 def between(show_id: int) -> str | tuple[str, int]:
     """Two snapshots beside each other, fixture by fixture, and what going back to the first would
@@ -131,7 +139,7 @@ def between(show_id: int) -> str | tuple[str, int]:
     except EditError as error:
         problem, before, after = str(error), saved, saved
     compared = compare(before.show, after.show)
-    back = edits.gone_back(saved.show, before.show)
+    back = _back_to(saved.show, show_id, before.revision)
     then = store().of(saved, back)
     text = LogCompare(
         frame=frame(saved, "Log"),
