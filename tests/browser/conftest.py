@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 
 import pytest
 from selenium.common.exceptions import (
@@ -16,11 +17,23 @@ from selenium.common.exceptions import (
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from tests.browser.chromium import chromium, save_to, serving
 
-RENDERED = "const one = arguments[0]; return one.innerText ?? one.textContent"
+T = TypeVar("T")
+
+LEAVING = "addEventListener('beforeunload', () => { window.leftAt = performance.now(); })"
+"""Notes when a page is about to give way to another one."""
+FIND = """
+const left = window.leftAt && performance.now() - window.leftAt < 2000;
+if (document.readyState !== "complete" || left) return null;
+const one = document.querySelector(arguments[0]);
+"""
+"""An element of a page that is there and stays: what is left for another page (or for a file, from
+which it comes back) shows nothing any more that counts."""
+THERE = FIND + "return one"
+RENDERED = FIND + "return one && (one.innerText ?? one.textContent)"
 """The words of an element as they are rendered; those of a drawing as they stand."""
 SECONDS = 60
 """How long is waited for what never comes; what comes is not waited for longer than it takes."""
@@ -45,6 +58,7 @@ def downloads(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def browser(downloads: Path) -> Iterator[Chrome]:
     """One headless Chromium."""
     with chromium(downloads=downloads, frugal=True) as driver:
+        driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": LEAVING})
         yield driver
 
 
@@ -64,12 +78,16 @@ class Page:
             self.driver, SECONDS, poll_frequency=LOOKS, ignored_exceptions=(Exception,)
         ).until(lambda _: condition(), what)
 
+    def there(self, selector: str) -> WebElement:
+        """The element, on a page that stays; ``NoSuchElementException`` where it is not there."""
+        found: WebElement | None = self.driver.execute_script(THERE, selector)
+        if found is None:
+            raise NoSuchElementException(selector)
+        return found
+
     def one(self, selector: str) -> WebElement:
-        self.wait(
-            lambda: self.driver.find_elements(By.CSS_SELECTOR, selector),
-            f"nothing matches {selector}",
-        )
-        return self.driver.find_element(By.CSS_SELECTOR, selector)
+        """The element, as soon as it is there."""
+        return self.again(lambda: self.there(selector), f"nothing matches {selector}")
 
     def has(self, selector: str) -> bool:
         return bool(self.driver.find_elements(By.CSS_SELECTOR, selector))
@@ -77,35 +95,62 @@ class Page:
     def text(self, selector: str) -> str:
         """The words as they are rendered; asked of the page itself, which is quicker than by way of
         the driver."""
-        return str(self.driver.execute_script(RENDERED, self.one(selector))).strip()
+        return self.again(lambda: self._words(selector), f"nothing matches {selector}")
+
+    def _words(self, selector: str) -> str:
+        words: str | None = self.driver.execute_script(RENDERED, selector)
+        if words is None:
+            raise NoSuchElementException(selector)
+        return words.strip()
 
     def sees(self, words: str, selector: str = "body") -> None:
-        self.wait(lambda: words in self.text(selector), f"“{words}” is not seen in {selector}")
+        self.wait(lambda: words in self._words(selector), f"“{words}” is not seen in {selector}")
+
+    def again(self, action: Callable[[], T], what: str) -> T:
+        """Do something, and again where it meets a page that is drawn anew just then."""
+        found: list[T] = []
+        WebDriverWait(self.driver, SECONDS, poll_frequency=LOOKS, ignored_exceptions=REDRAWN).until(
+            lambda _: found.append(action()) or True, what
+        )
+        return found[0]
 
     def click(self, selector: str) -> None:
         """Click what is there, and again where it was drawn anew in between, or lay under a bar at
         the edge of the screen."""
 
-        def clicked(driver: Chrome) -> bool:
-            one = driver.find_element(By.CSS_SELECTOR, selector)
+        def clicked() -> None:
+            one = self.there(selector)
             try:
                 one.click()
             except ElementClickInterceptedException:
-                driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", one)
+                self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", one)
                 raise
-            return True
 
-        WebDriverWait(self.driver, SECONDS, poll_frequency=LOOKS, ignored_exceptions=REDRAWN).until(
-            clicked, f"{selector} cannot be clicked"
-        )
+        self.again(clicked, f"{selector} cannot be clicked")
+
+    def choose(self, selector: str, words: str = "", *, value: str = "") -> None:
+        """Choose of a list, by what it says or by its value."""
+
+        def chosen() -> None:
+            listed = Select(self.there(selector))
+            if value:
+                listed.select_by_value(value)
+            else:
+                listed.select_by_visible_text(words)
+
+        self.again(chosen, f"{words or value} is not in the list {selector}")
 
     def press(self, *keys: str) -> None:
+        self.one("body")
         ActionChains(self.driver).send_keys(*keys).perform()
 
     def type(self, selector: str, words: str) -> None:
-        field = self.one(selector)
-        field.clear()
-        field.send_keys(words)
+        def typed() -> None:
+            field = self.there(selector)
+            field.clear()
+            field.send_keys(words)
+
+        self.again(typed, f"nothing can be typed into {selector}")
 
     def complaints(self) -> list[str]:
         """Errors in the browser's console, such as blocked styles; refused requests are part of

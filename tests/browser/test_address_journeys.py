@@ -8,7 +8,6 @@ import io
 import pytest
 from pypdf import PdfReader
 from selenium.webdriver import ActionChains, Keys
-from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_journeys import pick, stops
@@ -30,7 +29,7 @@ def test_a_position_by_round_starts(page: Page) -> None:
     page.click('[name="school"][value="round"]')
     page.type("#round", "100")
     page.type("#start", "2/1")
-    Select(page.one("#whom")).select_by_visible_text("at Rill")
+    page.choose("#whom", "at Rill")
     page.click("#see")
     page.sees("11 change", "#outcome")
     assert page.has("#outcome .moved-frame")
@@ -49,7 +48,7 @@ def test_a_mode_grows_and_is_mended(page: Page) -> None:
     page.open("/shows/1/address?u=2")
     stops(page, 0)
     pick(page, "Lily 3")
-    Select(page.one("#mode")).select_by_value("8 channel")
+    page.choose("#mode", value="8 channel")
     page.click("#see-mode")
     page.sees("5 → 8", "#work")
     page.sees("Lily 3 ends at 18; Lily 4 starts at 16.", "#work")
@@ -110,7 +109,7 @@ def test_what_if_is_kept(page: Page) -> None:
     page.open("/shows/1/address")
     page.press("w")
     page.sees("What if", "h1")
-    Select(page.one("#kind")).select_by_value("dibber-furrow | 24 channel")
+    page.choose("#kind", value="dibber-furrow | 24 channel")
     page.type("#quantity", "12")
     page.type("#position", "Canopy Walk")
     page.click("#try")

@@ -7,7 +7,6 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver import Keys
-from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_line_journeys import tab_to
@@ -90,7 +89,7 @@ def test_a_taught_word_is_used_again_later(page: Page) -> None:
     page.type("#model", "Mire Wash")
     put(page, "1 Red\n2 Ripple\n3 Blue")
     page.sees("1 guessed", "#reading")
-    Select(page.one("#means-1")).select_by_visible_text("fan")
+    page.choose("#means-1", "fan")
     page.sees("3 lines sure, 0 guessed", "#reading")
     page.click("button.btn-primary[type=submit]")
     page.sees("Mire Wash is in the library")

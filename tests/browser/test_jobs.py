@@ -50,9 +50,13 @@ class Hands:
     def choose(self, selector: str, words: str) -> None:
         """Two clicks: to open a list, and to choose."""
         self.spent += 2
-        listed = Select(self.page.one(selector))
-        named = [one.get_attribute("textContent") or "" for one in listed.options]
-        listed.select_by_index(next(at for at, one in enumerate(named) if words in one))
+
+        def chosen() -> None:
+            listed = Select(self.page.there(selector))
+            named = [one.get_attribute("textContent") or "" for one in listed.options]
+            listed.select_by_index(next(at for at, one in enumerate(named) if words in one))
+
+        self.page.again(chosen, f"{words} is not in the list {selector}")
 
     def show(self) -> Show:
         """The first show as it stands."""

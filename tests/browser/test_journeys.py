@@ -8,7 +8,6 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver import ActionChains, Keys
-from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 
@@ -95,7 +94,7 @@ def test_add_a_run_seen_before_it_lands(page: Page) -> None:
     """The form shows where the run will stand and what it would hit; then it stands there."""
     page.open("/shows/1/rig")
     page.press("a")
-    Select(page.one("#kind")).select_by_value("tansy-pond-wash | 5 channel")
+    page.choose("#kind", value="tansy-pond-wash | 5 channel")
     page.type("#quantity", "4")
     page.type("#label", "Moss 1")
     page.type("#universe", "2")
@@ -264,7 +263,7 @@ def test_paste_a_chart_correct_it_and_use_it(page: Page) -> None:
         "t.dispatchEvent(new Event('input', {bubbles: true}))"
     )
     page.sees("4 lines sure, 1 guessed", "#reading")
-    Select(page.one("#means-1")).select_by_visible_text("shutter/strobe")
+    page.choose("#means-1", "shutter/strobe")
     page.sees("5 lines sure, 0 guessed", "#reading")
     page.click("#chart-form .btn-primary")
     page.sees("Bramble Bog Wash is in the library, revision 1.")
@@ -281,7 +280,7 @@ def test_six_fixtures_to_another_mode(page: Page) -> None:
     page.sees("6 of 64 shown", "#rig-list")
     page.click("[data-pick-all]")
     page.sees("6 selected", ".inspector h2")
-    Select(page.one("#mode")).select_by_value("10 channel")
+    page.choose("#mode", value="10 channel")
     page.click('[value="preview-mode"]')
     page.sees("6 × Tansy Pond Wash", "#work")
     page.sees("8 → 10", "#work")

@@ -8,7 +8,6 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver import Chrome, Keys
-from selenium.webdriver.support.ui import Select
 
 from fence.core.practising.question import Kind
 from fence.core.practising.register import ask
@@ -64,7 +63,7 @@ def test_a_round_of_drills_by_keys(page: Page) -> None:
 
 def choose(page: Page, name: str, words: str) -> None:
     """Choose from a list by its words."""
-    Select(page.one(name)).select_by_visible_text(words)
+    page.choose(name, words)
 
 
 def set_case(page: Page, title: str) -> None:

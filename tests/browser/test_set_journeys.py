@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import pytest
 from selenium.webdriver import Keys
-from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.test_thumbs_and_rings import phone
@@ -103,7 +102,7 @@ def test_a_change_of_the_plan_makes_a_list_of_those_to_go_back_to(page: Page) ->
     page.one("#typed, [data-tap]")
     page.open("/shows/3/set/labels?only=again")
     assert page.one("input[name=only]").is_selected()
-    Select(page.one("#at")).select_by_visible_text("Palm House")
+    page.choose("#at", "Palm House")
     assert "sheets.pdf" in (page.one("#sheets-pdf").get_attribute("formaction") or "")
 
 

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 
 import pytest
 from selenium.webdriver import ActionChains, Keys
-from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Page
 from tests.browser.screens import DESK, PHONE
@@ -100,7 +99,7 @@ def test_a_small_show_on_a_phone(phone: Page) -> None:
     phone.one("#name").submit()
     phone.sees("Yard", ".show-name")
     phone.open(phone.driver.current_url.removeprefix(phone.base).split("/rig")[0] + "/rig/add")
-    Select(phone.one("#kind")).select_by_value("tansy-pond-wash | 8 channel")
+    phone.choose("#kind", value="tansy-pond-wash | 8 channel")
     phone.type("#label", "Fern 1")
     phone.type("#quantity", "6")
     phone.click("#add-form .btn-primary")

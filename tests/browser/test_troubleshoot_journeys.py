@@ -9,7 +9,6 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import Select
 
 from fence.core.model.show import Show
 from fence.core.simulation.faults import Fault, read_fault
@@ -64,11 +63,11 @@ def reply(page: Page, show: Show, told: Told) -> None:
     if "says" in said:
         page.type("#next-check #says", said["says"])
         if said.get("mode"):
-            Select(page.one("#next-check #mode")).select_by_visible_text(said["mode"])
+            page.choose("#next-check #mode", said["mode"])
         page.click("#said")
     elif "another" in said:
         label = show.fixture(int(said["another"])).label
-        Select(page.one("#next-check #other")).select_by_visible_text(label)
+        page.choose("#next-check #other", label)
         page.click("#next-check .search-reads button")
     elif told:
         page.click(f"#answer-{told[0][0]}")
@@ -121,7 +120,7 @@ def first_sign(show: Show, faults: Sequence[Fault]) -> tuple[int, str]:
 def begin(page: Page, label: str, symptom: str) -> None:
     """Say what is seen at first."""
     page.open(PATH)
-    Select(page.one("#whom")).select_by_visible_text(label)
+    page.choose("#whom", label)
     page.click(f"#symptom-{symptom}")
 
 
@@ -158,12 +157,12 @@ def test_two_people_in_one_search(page: Page) -> None:
     first = page.driver.current_window_handle
     page.driver.switch_to.new_window("tab")
     page.open(PATH)
-    Select(page.one("#whom")).select_by_visible_text("Fern 6")
+    page.choose("#whom", "Fern 6")
     page.click("#symptom-right")
     page.sees("2 pieces of evidence")
     page.driver.close()
     page.driver.switch_to.window(first)
-    Select(page.one("#whom")).select_by_visible_text("Lily 2")
+    page.choose("#whom", "Lily 2")
     page.click("#symptom-right")
     page.sees("3 pieces of evidence")
     for words in ("Fern 5 was dark", "Fern 6 was right", "Lily 2 was right"):
