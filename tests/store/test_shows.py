@@ -19,6 +19,7 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 
 from fence.core import edits
+from fence.core.checks import analyse
 from fence.core.model.errors import EditError
 from fence.core.model.show import Show
 from fence.demo import clean_show, demo_show
@@ -87,6 +88,23 @@ def test_the_second_of_two_is_told_and_nothing_is_lost(store: ShowStore) -> None
     assert told.value.reasons == ("Palm 1 was changed meanwhile as well.",)
     assert [entry.who for entry in told.value.since] == ["Ladder crew A"]
     assert told.value.current == first == reopened(store).get(start.id)
+
+
+def test_what_was_worked_out_goes_with_its_state(store: ShowStore) -> None:
+    """What a preview found out of a show serves until the show is saved anew; what was found out of
+    the new state before it was saved is still there."""
+    other = store.create(clean_show(), who="A")
+    before = store.create(demo_show(), who="A")
+    after = edits.nudge(before.show, 1, 1)
+    for show in (other.show, before.show, after):
+        analyse(show)
+    saved = store.save(before, after, who="A")
+    assert store.get(saved.id).show is saved.show is after
+    assert not before.show.worked_out
+    assert after.worked_out
+    assert other.show.worked_out
+    store.state_at(saved.id, 1)  # an earlier state is looked at
+    assert after.worked_out
 
 
 def test_delete_has_a_way_back(store: ShowStore) -> None:

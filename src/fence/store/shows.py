@@ -684,7 +684,12 @@ class ShowStore:
             return saved
 
     def _keep(self, saved: SavedShow) -> None:
+        """Keep a saved show; what was worked out of the states before it is seldom asked again, and
+        may be large."""
         with self._lock:
+            for (key, revision), held in self._kept.items():
+                if key == saved.key and revision < saved.revision:
+                    held.show.worked_out.clear()
             self._kept[(saved.key, saved.revision)] = saved
             while len(self._kept) > KEPT_SHOWS:
                 self._kept.popitem(last=False)

@@ -12,7 +12,7 @@ from fence.core.model.show import Show
 P = ParamSpec("P")
 T = TypeVar("T")
 
-MOST_KEPT = 8
+MOST_KEPT = 4
 """Answers of one function that are kept with a show: the latest."""
 
 

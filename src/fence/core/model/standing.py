@@ -146,9 +146,14 @@ def planned_for(show: Show, fixture: Fixture) -> bool:
     )
 
 
+def _untouched(fixture: Fixture) -> bool:
+    """Whether nobody has set it, read it or proven it."""
+    return fixture.set_to is None and fixture.read_back is None and fixture.proven is None
+
+
 def state_of(show: Show, fixture: Fixture) -> State:
     """What is to be done at a fixture, or what is known of it."""
-    if fixture.set_to is None and fixture.read_back is None and fixture.proven is None:
+    if _untouched(fixture):
         return State.TO_SET if planned_for(show, fixture) else State.UNPLANNED
     if not planned_for(show, fixture):
         return State.UNPLANNED
@@ -180,7 +185,7 @@ def _was_right(read: ReadBack) -> bool:
 
 def as_planned(show: Show, fixture: Fixture) -> bool:
     """Whether it is known to stand as the plan says."""
-    return state_of(show, fixture) in DONE
+    return not _untouched(fixture) and state_of(show, fixture) in DONE
 
 
 @dataclass(frozen=True, slots=True)

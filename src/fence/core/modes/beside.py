@@ -4,13 +4,11 @@ says."""
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fence.core import edits
 from fence.core.charts.vocabulary import COLOURS
-from fence.core.checks import Severity, findings_of
-from fence.core.model.fixture import Fixture
+from fence.core.checks import Severity, analyse
 from fence.core.model.once import once_a_show
 from fence.core.model.profile import Byte, Function, Mode, Profile
 from fence.core.model.show import Show
@@ -73,15 +71,14 @@ def compare_modes(show: Show, profile: Profile) -> Comparison:
     columns = []
     for mode in profile.modes:
         mine, theirs = features[mode.name], features[base.name]
+        after = edits.choose_modes(show, {fixture.id: mode.name for fixture in fixtures})
         columns.append(
             ModeColumn(
                 mode,
                 used[mode.name],
                 mode.footprint * len(fixtures),
-                universes_needed(
-                    edits.choose_modes(show, {fixture.id: mode.name for fixture in fixtures})
-                ),
-                _stops_with(show, fixtures, mode),
+                universes_needed(after),
+                _stops_in(after),
                 _more_in(mine, theirs),
                 _more_in(theirs, mine),
                 tuple(_remarks(mode)),
@@ -149,12 +146,6 @@ def _remarks(mode: Mode) -> list[str]:
     return remarks
 
 
-def _stops_with(show: Show, fixtures: Sequence[Fixture], mode: Mode) -> int:
-    """Stops of the show if all of these fixtures were put into a mode where they stand; as many as
-    are counted."""
-    after = (
-        edits.change_mode(show, [fixture.id for fixture in fixtures], mode.name)
-        if fixtures
-        else show
-    )
-    return sum(1 for finding in findings_of(after) if finding.severity is Severity.STOP)
+def _stops_in(show: Show) -> int:
+    """Stops of a show, as many as are counted."""
+    return sum(1 for finding in analyse(show).findings if finding.severity is Severity.STOP)

@@ -237,9 +237,14 @@ def _least(show: Show, lengths: Sequence[int]) -> int:
 def universes_needed(show: Show) -> int:
     """How many universes the show's fixtures take in their modes as planned, laid out anew on empty
     universes."""
-    lengths: list[int] = []
-    for fixture in {alike(fixture): fixture for fixture in show.fixtures}.values():
-        lengths += [footprint for footprint in show.footprints_of(fixture) if footprint]
+    alone = [fixture for fixture in show.fixtures if not fixture.share]
+    groups = {alike(fixture): fixture for fixture in show.fixtures if fixture.share}
+    lengths = [
+        footprint
+        for fixture in (*alone, *groups.values())
+        for footprint in show.footprints_of(fixture)
+        if footprint
+    ]
     return _universes_for(show, lengths)[0] if lengths else 0
 
 
