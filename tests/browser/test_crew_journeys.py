@@ -18,7 +18,7 @@ from tests.browser.chromium import serving
 from tests.browser.conftest import Page, forget
 from tests.browser.gate import Gate, gate
 from tests.browser.screens import TOO_SMALL
-from tests.browser.test_accessibility import AXE, NO_RING, RUN
+from tests.browser.test_accessibility import AXE, NO_RING, PALE, RUN
 from tests.browser.test_set_journeys import tap
 from tests.faults.conftest import Client
 
@@ -278,6 +278,8 @@ def test_the_door_is_read_and_touched_by_everyone(
                 page.click('form[action="/theme"] button')
                 page.one(f'html[data-bs-theme="{theme}"]')
                 browser.execute_script(AXE)
+                if told := browser.execute_script(PALE):
+                    found[f"{where} {theme}, pale"] = told
                 if told := browser.execute_async_script(RUN, False):
                     found[f"{where} {theme}"] = told
                 page.press(Keys.TAB)

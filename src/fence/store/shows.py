@@ -244,18 +244,18 @@ class ShowStore:
             current = self._get(session, show_id)
             if current.revision == revision:
                 return current
+            kept = self._recall(current.key, revision)
+            if kept is not None:
+                return kept
+            most = MOST_STEPS_LOOKED_BACK
             try:
-                kept = self._recall(current.key, revision)
-                if kept is None:
-                    most = MOST_STEPS_LOOKED_BACK
-                    kept = self._rolled_back(session, current, revision, most)
-                    self._keep(kept)
+                kept = self._rolled_back(session, current, revision, most)
             except StaleShow:
-                most = MOST_STEPS_LOOKED_BACK
                 raise EditError(
                     f"There is no state {revision} of this show within reach. Use the "
                     f"last {most:,} steps."
                 ) from None
+            self._keep(kept)
             return kept
 
     def _rolled_back(
