@@ -6,10 +6,16 @@ import csv
 import re
 from dataclasses import replace
 
+import pytest
+from flask import Flask
+
+from fence.core.checks import analyse
+from fence.core.model.line import Device, Line, Stop
 from fence.core.model.show import Show
 from fence.core.model.wiring import wiring_of
 from fence.demo.glasshouse import uncabled_show
 from fence.store.shows import ShowStore
+from fence.web.lines.outcome import LISTED, STOPS_DRAWN, lines_outcome
 from tests.conftest import Visitor
 
 SHOW = 3
@@ -195,3 +201,52 @@ def test_an_empty_show_begins_with_the_rig(visitor: Visitor, shows: ShowStore) -
     )
     assert "plan the lines first" in visitor.get(f"/shows/{saved.id}/lines/pull").text
     assert visitor.post(f"/shows/{saved.id}/lines/step/nothing", {}).status_code == 422
+
+
+def chained(lengths: list[int]) -> tuple[Line, ...]:
+    """Lines with so many adapters each."""
+    return tuple(
+        Line(
+            number,
+            f"Line {number}",
+            1,
+            stops=tuple(
+                Stop(at, at - 1 or None, device=Device.ADAPTER, label=f"Adapter {at}")
+                for at in range(1, length + 1)
+            ),
+        )
+        for number, length in enumerate(lengths, 1)
+    )
+
+
+@pytest.mark.parametrize(
+    ("lengths", "drawn"),
+    [
+        ([40, 40, 40], 3),
+        ([40, 40, 41], 2),
+        ([121, 1], 1),
+        ([1] * 12, 12),
+        ([1] * 13, 12),
+        ([0, 5], 1),
+    ],
+)
+def test_pictures_end_where_there_are_enough(app: Flask, lengths: list[int], drawn: int) -> None:
+    """The first line is always drawn; how many are not is told."""
+    before = Show("Many")
+    after = before.with_lines(chained(lengths))
+    with app.test_request_context():
+        seen = lines_outcome(before, after, analyse(before))
+    assert (STOPS_DRAWN, len(seen.drawn)) == (120, drawn)
+    assert len(seen.drawn) + seen.undrawn == sum(length > 0 for length in lengths)
+
+
+@pytest.mark.parametrize("more", [0, 1])
+def test_the_list_of_lines_begins_with_what_changes(app: Flask, more: int) -> None:
+    """Of very many lines, too: a line that only goes is a change, and can be made."""
+    before = Show("Many", lines=chained([0] * (LISTED + more)))
+    after = before.with_lines(before.lines[:-1])
+    with app.test_request_context():
+        seen = lines_outcome(before, after, analyse(before))
+    assert (len(seen.lines), seen.unlisted) == (LISTED, more)
+    assert seen.lines[0].what == "goes"
+    assert seen.changes
