@@ -37,6 +37,17 @@ RENDERED = FIND + "return one && (one.innerText ?? one.textContent)"
 """The words of an element as they are rendered; those of a drawing as they stand."""
 SECONDS = 60
 """How long is waited for what never comes; what comes is not waited for longer than it takes."""
+PUT_AWAY = """
+const told = arguments[0];
+sessionStorage.clear();
+localStorage.clear();
+const all = Promise.all.bind(Promise);
+const workers = navigator.serviceWorker.getRegistrations();
+const gone = workers.then(found => all(found.map(one => one.unregister())));
+const empty = caches.keys().then(names => all(names.map(name => caches.delete(name))));
+all([gone, empty]).then(() => told(""), reason => told(String(reason)));
+"""
+"""Lets go of all that pages of an address have put away in the browser."""
 LOOKS = 0.1
 """Seconds from one look to the next while something is waited for."""
 
@@ -174,14 +185,15 @@ def on_each_page(page: Page, script: str) -> Iterator[None]:
 def forget(browser: Chrome, base: str = "") -> None:
     """Be nobody: leave the page, and forget all cookies. Those of this machine are of every port,
     and the driver alone would forget only those of the page that is open. With ``base``, all that
-    pages from there have kept goes, too: another server may have been at that port."""
+    pages from there have kept goes, too: another server may have been at that port. They let go of
+    it themselves, for the driver's own command was seen to hang for good, and the browser with
+    it."""
     browser.get("about:blank")
     browser.execute_cdp_cmd("Network.clearBrowserCookies", {})
     if base:
-        everything = {"origin": base, "storageTypes": "all"}
-        browser.execute_cdp_cmd("Storage.clearDataForOrigin", everything)
         browser.get(f"{base}/static/fence.svg")
-        browser.execute_script("sessionStorage.clear()")
+        refused: str = browser.execute_async_script(PUT_AWAY)
+        assert not refused, refused
 
 
 @pytest.fixture

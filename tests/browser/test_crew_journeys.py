@@ -75,11 +75,7 @@ def phone(browser: Chrome, tmp_path: Path, furnished: Path) -> Iterator[Phone]:
         yield found
         way.open = True
         browser.delete_network_conditions()
-        browser.get(way.base + "/healthz")
-        browser.execute_script("localStorage.clear()")
-        browser.execute_cdp_cmd(
-            "Storage.clearDataForOrigin", {"origin": way.base, "storageTypes": "all"}
-        )
+        forget(browser, way.base)
         browser.get("about:blank")
         browser.get_log("browser")  # what the network refused is meant
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", WIDE)
