@@ -9,7 +9,7 @@ import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
-from fence.core.addressing.lists import ListOrder, channels_listed, fixtures_listed
+from fence.core.addressing.lists import ListOrder, channels_listed, in_order, listed
 from fence.core.checks import RULES, Analysis, Severity
 from fence.core.model.dates import written_day, written_time
 from fence.core.model.line import Cable
@@ -62,9 +62,9 @@ def handover_pdf(heading: Heading, show: Show, analysis: Analysis, log: Sequence
 
     if show.fixtures:
         section("rig by number")
-        draw_fixtures(paper, fixtures_listed(show, ListOrder.NUMBER))
+        draw_fixtures(paper, listed(show, in_order(show, ListOrder.NUMBER)))
         section("rig by position")
-        draw_fixtures(paper, fixtures_listed(show, ListOrder.POSITION))
+        draw_fixtures(paper, listed(show, in_order(show, ListOrder.POSITION)))
         section("universes")
         draw_channels(
             paper, [(one, channels_listed(show, number)) for number, one in _universes(show)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -54,13 +54,13 @@ ORDERS: dict[ListOrder, Callable[[Fixture], tuple[object, ...]]] = {
 }
 
 
-def fixtures_listed(
+def in_order(
     show: Show,
     order: ListOrder = ListOrder.RIG,
     *,
     universe: int | None = None,
     position: str | None = None,
-) -> list[ListedFixture]:
+) -> list[Fixture]:
     """The fixtures of a show in an order, of one universe or one position where that is asked
     for."""
     chosen = [
@@ -69,7 +69,12 @@ def fixtures_listed(
         if (universe is None or any(entry.universe == universe for entry in fixture.patch))
         and (position is None or fixture.position == position)
     ]
-    return [_listed(show, fixture) for fixture in sorted(chosen, key=ORDERS[order])]
+    return chosen if order is ListOrder.RIG else sorted(chosen, key=ORDERS[order])
+
+
+def listed(show: Show, fixtures: Iterable[Fixture]) -> list[ListedFixture]:
+    """Fixtures as a list has them, one line each."""
+    return [_listed(show, fixture) for fixture in fixtures]
 
 
 def _listed(show: Show, fixture: Fixture) -> ListedFixture:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from fence.core.charts.vocabulary import COLOURS
 from fence.core.charts.words import every
@@ -15,6 +16,8 @@ from fence.core.model.text import counted
 
 OWN_SHOW = {Function.PROGRAM, Function.SOUND}
 IDLE_WORDS = every("idle")
+CHARTS_KEPT = 512
+"""Charts whose remarks are kept: a chart never changes, and a shelf is looked at again and again."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +30,8 @@ class ChartRemark:
     text: str
 
 
-def check_chart(profile: Profile) -> list[ChartRemark]:
+@lru_cache(CHARTS_KEPT)
+def check_chart(profile: Profile) -> tuple[ChartRemark, ...]:
     """All remarks on a chart, mode by mode. Modes known by their footprint only have nothing to check."""
     remarks: list[ChartRemark] = []
     seen: dict[int, str] = {}
@@ -44,7 +48,7 @@ def check_chart(profile: Profile) -> list[ChartRemark]:
                 ChartRemark(severity, mode.name, place, text)
                 for severity, text in (*_pairing(channels, place - 1), *_ranges(channel))
             ]
-    return remarks
+    return tuple(remarks)
 
 
 def _whole_mode(mode: Mode, channels: list[Channel]) -> Iterator[ChartRemark]:

@@ -192,14 +192,17 @@ class Show:
         """The universes that have a fixture with channels, in order, and how many fixtures each."""
         found: dict[int, int] = {}
         for number, fixtures in self.fixtures_in.items():
-            count = sum(
-                1
-                for fixture in fixtures
-                if any(p.run.universe == number for p in self.runs_of(fixture))
-            )
+            count = sum(1 for fixture in fixtures if self._takes_in(fixture, number))
             if number and count:
                 found[number] = count
         return dict(sorted(found.items()))
+
+    def _takes_in(self, fixture: Fixture, universe: int) -> bool:
+        """Whether a part of it takes channels in a universe."""
+        for width, entry in zip(self.footprints_of(fixture), fixture.patch, strict=False):
+            if width and entry.slot is not None and entry.universe == universe:
+                return True
+        return False
 
     @cached_property
     def box_by_id(self) -> dict[int, Box]:

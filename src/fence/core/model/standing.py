@@ -136,13 +136,11 @@ def _newer(set_to: SetTo | None, proven: Proof | None) -> SetTo | Proof | None:
 def planned_for(show: Show, fixture: Fixture) -> bool:
     """Whether the plan says all that is needed to set it: a mode that is there, an address for each
     part with slots."""
-    mode = show.mode_of(fixture)
-    if mode is None or not mode.footprint:
-        return False
-    return all(
-        entry.slot is not None
-        for part, entry in zip(mode.parts, fixture.patch, strict=False)
-        if part.footprint
+    widths = show.footprints_of(fixture)
+    if len(widths) == 1:  # nearly all, and every page asks this of every fixture
+        return widths[0] > 0 and fixture.patch[0].slot is not None
+    return any(widths) and all(
+        entry.slot is not None for width, entry in zip(widths, fixture.patch, strict=False) if width
     )
 
 

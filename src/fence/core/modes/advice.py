@@ -4,7 +4,7 @@ reasons."""
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 
 from fence.core.checks.desk import matches_layout
@@ -32,6 +32,14 @@ class Wanted:
 def wanted_of(show: Show, fixture: Fixture) -> Wanted:
     """What the show's needs ask of a fixture; lean where nothing else is said."""
     return _wanted(_needs_of(show, fixture))
+
+
+@once_a_show
+def wanted_of_each(show: Show) -> dict[int, Wanted]:
+    """What the show's needs ask of every fixture, by its id."""
+    if not show.needs:
+        return dict.fromkeys(show.fixture_by_id, _wanted(()))
+    return {fixture.id: wanted_of(show, fixture) for fixture in show.fixtures}
 
 
 _KEYS: dict[Scope, Callable[[Fixture], str]] = {
@@ -172,11 +180,13 @@ def recommend_all(show: Show) -> dict[int, Recommendation]:
     that are of one type and mode and of which the same is asked."""
     known: dict[tuple[str, str, Wanted], Recommendation] = {}
     found = {}
+    wanted = wanted_of_each(show)
     for fixture in show.fixtures:
-        kind = (fixture.profile, fixture.mode, wanted_of(show, fixture))
-        if kind not in known:
-            known[kind] = recommend(show, fixture)
-        found[fixture.id] = replace(known[kind], fixture=fixture.id)
+        kind = (fixture.profile, fixture.mode, wanted[fixture.id])
+        one = known.get(kind)
+        if one is None:
+            one = known[kind] = recommend(show, fixture)
+        found[fixture.id] = Recommendation(fixture.id, one.now, one.mode, one.wanted, one.reasons)
     return found
 
 

@@ -8,12 +8,13 @@ Lagrangian bound; that the runs then really fit side by side is shown by packing
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from operator import le
 
-from fence.core.addressing.packing import Packing, pack
+from fence.core.addressing.packing import Packing, pack, packs_quickly
 from fence.core.model.address import EVERY_SLOT, bits_of
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
@@ -21,7 +22,7 @@ from fence.core.model.once import once_a_show
 from fence.core.model.sharing import Alike, alike
 from fence.core.model.show import Show
 from fence.core.model.space import gaps, page_rooms, reserved_bits
-from fence.core.modes.advice import Offer, Wanted, offers_of, wanted_of
+from fence.core.modes.advice import Offer, Wanted, offers_of, wanted_of_each
 from fence.core.modes.knapsack import Option, Unit, best_choice
 
 MOST_UNIVERSES = 512
@@ -143,9 +144,9 @@ def _first_fit(units: Sequence[Unit], ground: _Ground) -> tuple[list[Option] | N
 
 
 def _units(show: Show) -> list[Unit]:
-    grouped: dict[Alike, list[Fixture]] = {}
+    grouped: dict[Alike | int, list[Fixture]] = {}
     for fixture in show.fixtures:
-        grouped.setdefault(alike(fixture), []).append(fixture)
+        grouped.setdefault(alike(fixture) if fixture.share else fixture.id, []).append(fixture)
     known: dict[tuple[str, tuple[str, ...], int], Unit | None] = {}
     units = []
     for members in grouped.values():
@@ -154,7 +155,8 @@ def _units(show: Show) -> list[Unit]:
         if asked not in known:
             known[asked] = _unit(show, members, wanted)
         if (unit := known[asked]) is not None:
-            units.append(replace(unit, members=tuple(member.id for member in members)))
+            ids = tuple([member.id for member in members])
+            units.append(Unit(ids, unit.options, unit.fullest))
     return units
 
 
@@ -169,7 +171,7 @@ def _unit(show: Show, members: Sequence[Fixture], wanted: Wanted) -> Unit | None
 
 
 def _wanted_of_all(show: Show, members: Sequence[Fixture]) -> Wanted:
-    asked = [wanted_of(show, member) for member in members]
+    asked = [wanted_of_each(show)[member.id] for member in members]
     if len(asked) == 1:
         return asked[0]
     return replace(
@@ -251,8 +253,12 @@ def universes_needed(show: Show) -> int:
 def _universes_for(show: Show, lengths: Sequence[int]) -> tuple[int, bool]:
     """How many universes these runs take, and whether fewer are proven not to do."""
     universes, sure = max(1, _least(show, lengths)), True
+    counts = Counter(lengths)
     while universes < MOST_UNIVERSES:
-        found = _ground(show, universes).pack(lengths)
+        ground = _ground(show, universes)
+        if not ground.paged and packs_quickly(counts, ground.bins):
+            return universes, sure
+        found = ground.pack(lengths)
         if found.bins is not None:
             return universes, sure
         sure = sure and found.certain

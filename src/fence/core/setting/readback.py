@@ -9,10 +9,11 @@ plan before a neighbour, one mistake before two.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from functools import cache
 
 from fence.core.model.address import SLOTS
 from fence.core.model.dates import written_day
@@ -156,9 +157,14 @@ def causes_of(
     wrong_mode = reading.mode not in ("", fixture.mode)
     over = turned_over(fixture, setter, reading)
     found: list[tuple[int, Cause]] = []
-    for meant in _meant(show, fixture, earlier, part):
+
+    @cache
+    def ways(address: int) -> tuple[_Mistake, ...]:
+        return tuple(_ways(setter, address, reading, over, turned=fixture.turned))
+
+    for meant in _meant(show, fixture, earlier, part, ways):
         same_mode = wrong_mode and meant.mode == reading.mode
-        for mistake in _ways(setter, meant.address, reading, over, turned=fixture.turned):
+        for mistake in ways(meant.address):
             if wrong_mode and meant.kind is mistake.kind is Kind.RIGHT:
                 continue
             if (
@@ -181,8 +187,15 @@ NEXT_DOOR = 45
 of."""
 
 
-def _meant(show: Show, fixture: Fixture, earlier: Sequence[Earlier], part: int) -> Iterator[_Meant]:
-    """The addresses that may have been meant, each with its likelihood."""
+def _meant(
+    show: Show,
+    fixture: Fixture,
+    earlier: Sequence[Earlier],
+    part: int,
+    ways: Callable[[int], Sequence[_Mistake]],
+) -> Iterator[_Meant]:
+    """The addresses that may have been meant, each with its likelihood. Of other fixtures only
+    those from which there are ``ways`` to what is seen: rigs are large."""
     planned = fixture.patch[part].slot if part < len(fixture.patch) else None
     if planned is not None:
         yield _Meant(planned, Kind.RIGHT, 0)
@@ -195,7 +208,11 @@ def _meant(show: Show, fixture: Fixture, earlier: Sequence[Earlier], part: int) 
             )
     near = _near(show, fixture)
     for other in show.fixtures:
-        slots = {entry.slot for entry in other.patch if entry.slot is not None} - {planned}
+        slots = {
+            entry.slot
+            for entry in other.patch
+            if entry.slot is not None and entry.slot != planned and ways(entry.slot)
+        }
         if other.id == fixture.id or not slots:
             continue
         elsewhere = 60 if other.universe != fixture.universe else 52

@@ -30,6 +30,16 @@ def alone(show: Show, fixture: Fixture) -> bool:
     )
 
 
+def anyone_alone(show: Show) -> bool:
+    """Whether a show has fixtures that must be set one at a time."""
+    kinds = {
+        profile.id
+        for profile in show.profiles
+        if profile.setter.one_at_a_time and profile.setter.kind is not SetterKind.FIXED
+    }
+    return bool(kinds) and any(fixture.profile in kinds for fixture in show.fixtures)
+
+
 def round_of(show: Show, at: str | None = None, turn: int | None = None) -> Round:
     """The round at a position, or through the whole show. ``turn`` asks for one of them, else the
     first not done."""

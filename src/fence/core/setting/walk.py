@@ -58,10 +58,9 @@ class Walk:
     @property
     def along(self) -> tuple[Station, ...]:
         """All stops in the order of the walk, each once."""
+        stops = [stop for place in self.places for stop in place.stops]
         again = {stop.fixture.id for stop in self.first}
-        rest = (
-            stop for place in self.places for stop in place.stops if stop.fixture.id not in again
-        )
+        rest = [stop for stop in stops if stop.fixture.id not in again] if again else stops
         return (*self.first, *rest)
 
     def after(self, fixture_id: int | None) -> Fixture | None:
@@ -108,7 +107,9 @@ def _walk(show: Show, at: str | None) -> Walk:
             standing = Standing(Counter(stop.state for stop in stops))
             places.append(Place(known.get(name, NOWHERE), tuple(stops), standing))
     again = tuple(stop for place in places for stop in place.stops if stop.state in AGAIN)
-    here = Counter(stop.state for place in places for stop in place.stops)
+    here: Counter[State] = Counter()
+    for place in places:
+        here.update(place.standing.counts)
     return Walk(again, tuple(places), Standing(here))
 
 

@@ -157,18 +157,16 @@ def advice_for(show: Show) -> Sequence[Advice]:
     """Recommendations, alike ones together: same type, mode now and then, reasons."""
     found = recommend_all(show)
     grouped: dict[tuple[object, ...], list[Fixture]] = {}
+    asked = {
+        profile.id for profile in show.profiles if any(mode.footprint for mode in profile.modes)
+    }
     for fixture in show.fixtures:
-        if _has_channels(show, fixture.profile):
+        if fixture.profile in asked:
             one = found[fixture.id]
             alike = (fixture.profile, one.now, one.mode, one.reasons)
             grouped.setdefault(alike, []).append(fixture)
     advice = [_advice(show, members, found[members[0].id]) for members in grouped.values()]
     return sorted(advice, key=lambda line: (line.found.mode == line.found.now, line.title))
-
-
-def _has_channels(show: Show, profile_id: str) -> bool:
-    profile = show.profile_by_id.get(profile_id)
-    return profile is not None and any(mode.footprint for mode in profile.modes)
 
 
 def _advice(show: Show, members: Sequence[Fixture], found: Recommendation) -> Advice:

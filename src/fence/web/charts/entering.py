@@ -180,7 +180,7 @@ def _entered(
 def _kept(show_id: int, form: ChartForm, chart: Profile | None) -> BaseResponse:
     """Save to the library, and where it is asked for put the new revision into the show."""
     step = EnteringStep.sent()
-    read = _profile(form, chart, _own_words())
+    read = _profile(form, chart, _draft(form.text.data or ""))
     before = load_for_edit(show_id)
     profile = library().save(read, who=who())
     for wording, function in _said_here():
@@ -230,13 +230,14 @@ WRITERS: dict[str, Callable[[ChartForm], tuple[str, tuple[str, ...]]]] = {
 """What writes into the text instead of saving it: the text then, and what to say about it."""
 
 
-def _draft(text: str, words: Sequence[tuple[str, Function]] | None = None) -> Draft:
+def _draft(text: str) -> Draft:
     """What a text is understood as, with what the person taught and said."""
     said = _said(text)
-    known = _own_words() if words is None else words
     meant = EnteringStep.sent().way.data
     way = None if not meant else "" if meant == AS_IT_STANDS else meant
-    return read_chart_text(text, words=known, answers=said.lines, columns=said.columns, way=way)
+    return read_chart_text(
+        text, words=_own_words(), answers=said.lines, columns=said.columns, way=way
+    )
 
 
 def _said(text: str) -> ChartAnswers:
@@ -287,11 +288,11 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
             held = (
                 library().newest(chart_id) or show.profile_by_id.get(chart_id) if chart_id else None
             )
-            profile = _profile(form, held, _own_words())
+            profile = _profile(form, held, draft)
             effect = effect_on(show, profile) if profile.id in show.profile_by_id else None
         except FenceError:
             profile = profile_from(draft, profile_id="draft", maker="", model="")
-    remarks = tuple(check_chart(profile)[:MOST_REMARKS]) if profile else ()
+    remarks = check_chart(profile)[:MOST_REMARKS] if profile else ()
     said = _said(text)
     lines = list(lines_shown(draft, said))
     wordings = {
@@ -315,12 +316,9 @@ def _reading(show: Show, form: ChartForm, chart_id: str) -> Reading | None:
     )
 
 
-def _profile(
-    form: ChartForm, chart: Profile | None, words: Sequence[tuple[str, Function]]
-) -> Profile:
-    """The profile that the form says. Modes that text has no place for are kept from the chart
-    before."""
-    draft = _draft(form.text.data or "", words)
+def _profile(form: ChartForm, chart: Profile | None, draft: Draft) -> Profile:
+    """The profile that the form says, with what its text was understood as. Modes that text has no
+    place for are kept from the chart before."""
     maker, model = (form.maker.data or "").strip(), (form.model.data or "").strip()
     chart_id = chart.id if chart else free_id(maker, model)
     read_modes = profile_from(draft, profile_id=chart_id, maker=maker, model=model).modes

@@ -115,7 +115,7 @@ def _incoming(draft_id: str) -> list[Incoming]:
     for profile, notes in read_with_notes(name, draft.content, library().profiles()):
         held = library().newest(profile.id)
         same = held is not None and replace(profile, revision=held.revision) == held
-        found.append(Incoming(profile, held, same, tuple(check_chart(profile)), notes))
+        found.append(Incoming(profile, held, same, check_chart(profile), notes))
     return found
 
 

@@ -80,7 +80,7 @@ def index(show_id: int) -> str:
     def line(profile: Profile) -> ChartLine:
         newer = newest.get(profile.id)
         newer = newer if newer and newer.revision > profile.revision else None
-        return ChartLine(profile, used[profile.id], newer, tuple(check_chart(profile)))
+        return ChartLine(profile, used[profile.id], newer, check_chart(profile))
 
     return ChartsIndex(
         frame=frame(saved, "Charts"),

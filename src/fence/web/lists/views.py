@@ -12,9 +12,11 @@ from fence.core.addressing.lists import (
     ListedFixture,
     ListOrder,
     channels_listed,
-    fixtures_listed,
+    in_order,
+    listed,
 )
 from fence.core.model.errors import EditError
+from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show
 from fence.core.model.text import counted, slug
 from fence.formats.on_paper import Heading
@@ -75,8 +77,8 @@ def _wanted(show: Show) -> Wanted:
     return Wanted(values.get("by") == "channel", universe, position, chosen)
 
 
-def _fixtures(show: Show, wanted: Wanted) -> list[ListedFixture]:
-    return fixtures_listed(show, wanted.order, universe=wanted.universe, position=wanted.position)
+def _fixtures(show: Show, wanted: Wanted) -> list[Fixture]:
+    return in_order(show, wanted.order, universe=wanted.universe, position=wanted.position)
 
 
 def _universes(show: Show, wanted: Wanted) -> list[tuple[str, list[ChannelLine]]]:
@@ -127,7 +129,7 @@ def index(show_id: int) -> str:
         wanted=wanted,
         orders=ORDERS,
         heading=_heading(saved, wanted),
-        fixtures=fixtures[:ROWS_SHOWN],
+        fixtures=listed(saved.show, fixtures[:ROWS_SHOWN]),
         more=max(0, len(fixtures) - ROWS_SHOWN),
         count=len(fixtures),
         universes=_universes(saved.show, wanted)[:4] if wanted.by_channel else [],
@@ -158,7 +160,7 @@ def pdf(show_id: int, name: str) -> Response:
                 f"{MOST_ON_PAPER}. "
                 "Choose one position or one universe."
             )
-        document = fixtures_pdf(heading, fixtures)
+        document = fixtures_pdf(heading, listed(saved.show, fixtures))
     response = Response(document, content_type="application/pdf")
     response.headers["Content-Disposition"] = (
         f'attachment; filename="{file_name(saved.show, wanted)}"'

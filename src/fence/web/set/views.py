@@ -13,7 +13,7 @@ from werkzeug.wrappers import Response as BaseResponse
 from fence.core.model.fixture import Fixture
 from fence.core.model.show import Show
 from fence.core.model.text import whole_number
-from fence.core.setting.rounds import alone
+from fence.core.setting.rounds import anyone_alone
 from fence.core.setting.walk import places_in_order
 from fence.store.shows import SavedShow
 from fence.web.frame import Frame, frame
@@ -70,7 +70,7 @@ def index(show_id: int) -> str:
         at=at,
         query=at_query(at),
         positions=[name for name in places_in_order(saved.show) if name],
-        one_by_one=any(alone(saved.show, fixture) for fixture in saved.show.fixtures),
+        one_by_one=anyone_alone(saved.show),
     ).rendered()
 
 
