@@ -181,7 +181,8 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
         runs.sort()
         if limit is not None and universe > limit:
             yield _beyond_desk(show, universe, limit, runs)
-        yield from _sweep(show, universe, runs)
+        for heap in _heaps(runs):
+            yield from _sweep(show, universe, heap)
         if show.tell_tale and show.tell_tale.level(universe) is None:
             yield _not_told(show.tell_tale, universe)
         if reserved := show.reserved_in(universe):
@@ -195,6 +196,21 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
 
 _Run = tuple[int, int, int, int]
 """First and last slot, the fixture by its place in the show, its part."""
+
+
+def _heaps(runs: Sequence[_Run]) -> Iterator[Sequence[_Run]]:
+    """The runs that may have something to say: those that meet others, with all that they meet in
+    turn, and those past the end. ``runs`` come by their first slots."""
+    start, reach = 0, 0
+    for place, run in enumerate(runs):
+        if run[0] > reach:
+            if place - start > 1 or reach > SLOTS:
+                yield runs[start:place]
+            start = place
+        if run[1] > reach:
+            reach = run[1]
+    if len(runs) - start > 1 or reach > SLOTS:
+        yield runs[start:]
 
 
 def _sweep(show: Show, universe: int, runs: Sequence[_Run]) -> Iterator[Finding]:

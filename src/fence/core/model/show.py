@@ -277,14 +277,13 @@ class Show:
         """Who takes which slots of a universe: fixture ids with bits, one entry a run."""
         owned = self._owned_in.get(universe)
         if owned is None:
-            owned = self._owned_in[universe] = [
-                (fixture.id, bits_of(patch.slot, footprint))
-                for fixture in self.fixtures_in.get(universe, ())
-                for footprint, patch in zip(
-                    self.footprints_of(fixture), fixture.patch, strict=False
-                )
-                if footprint and patch.slot is not None and patch.universe == universe
-            ]
+            owned = self._owned_in[universe] = []
+            known = self._footprints
+            for fixture in self.fixtures_in.get(universe, ()):
+                widths = known.get((fixture.profile, fixture.mode), ())
+                for width, patch in zip(widths, fixture.patch, strict=False):
+                    if width and patch.slot is not None and patch.universe == universe:
+                        owned.append((fixture.id, bits_of(patch.slot, width)))
         return owned
 
     @cached_property
@@ -330,6 +329,10 @@ class Show:
     def universes_of(self, fixture: Fixture) -> tuple[int, ...]:
         """The universes that a fixture listens to, each once, in the order of its parts; those
         without channels listen to none. While its mode is missing they are those of its plan."""
+        if len(fixture.patch) == 1:
+            universe = fixture.patch[0].universe
+            widths = self.footprints_of(fixture)
+            return () if universe is None or (widths and not widths[0]) else (universe,)
         widths = self.footprints_of(fixture) or (1,) * len(fixture.patch)
         found = (p.universe for width, p in zip(widths, fixture.patch, strict=False) if width)
         return tuple(dict.fromkeys(universe for universe in found if universe is not None))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from fence.core.model.line import Cable, Device, Line, Stop
 from fence.core.model.profile import Profile
@@ -79,6 +79,13 @@ class Wiring:
                 stop = ahead.pop()
                 members.append(stop)
                 following = self.children.get(stop.id, [])
+                if not following:
+                    continue
+                if len(following) == 1 and stop.device is not Device.SPLITTER:
+                    only = following[0]
+                    if stop.cable is not Cable.WIRELESS and only.cable is not Cable.WIRELESS:
+                        ahead.append(only)  # nearly every stop
+                        continue
                 aired = [child for child in following if child.cable is Cable.WIRELESS]
                 wired = [child for child in following if child.cable is not Cable.WIRELESS]
                 for child in aired:
@@ -253,6 +260,7 @@ def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
     return plugs_of(profile.connectors_in if incoming else profile.connectors_out)
 
 
+@lru_cache(1024)
 def plugs_of(words: str) -> frozenset[str]:
     """The plugs that a chart names, in whatever words."""
     return frozenset(name for name in ("5-pin", "3-pin", "rj45") if name in words.casefold())
