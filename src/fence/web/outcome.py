@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse, news_of_the_plan
 from fence.core.edits.difference import difference
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
-from fence.core.model.space import use_of
+from fence.core.model.space import free_bits
 from fence.core.setting.walk import again
 from fence.web.address.drawing import Card, draw_card
 
@@ -68,6 +70,7 @@ def outcome_of(
     then = analyse(after)
     why = why or {}
     found = difference(before, after)
+    used, uses = _in_use(before), _in_use(after)
     changed = [
         (c.before, c.after)
         for c in found.fixtures
@@ -103,9 +106,9 @@ def outcome_of(
         len(before.fixtures) - len(moves),
         len(moves),
         len(landed),
-        (_used(before), _used(after)),
-        (_taken(before), _taken(after)),
-        (_free(before), _free(after)),
+        (used.universes, uses.universes),
+        (used.taken, uses.taken),
+        (used.free, uses.free),
         tuple(
             TouchedUniverse(_card(before, number, now), _card(after, number, then))
             for number in touched[:CARDS_SHOWN]
@@ -120,18 +123,22 @@ def _differs(old: Fixture, new: Fixture) -> bool:
     return (old.patch, old.mode) != (new.patch, new.mode)
 
 
-def _used(show: Show) -> int:
-    """Universes with at least one taken slot."""
-    return sum(1 for bits in show.taken.values() if bits)
+class _InUse(NamedTuple):
+    """Universes with at least one taken slot, the taken slots of all of them, and the free ones."""
+
+    universes: int
+    taken: int
+    free: int
 
 
-def _taken(show: Show) -> int:
-    return sum(bits.bit_count() for bits in show.taken.values())
-
-
-def _free(show: Show) -> int:
-    """Free slots in the universes that are in use."""
-    return sum(use_of(show, number).free for number, bits in show.taken.items() if bits)
+@once_a_show
+def _in_use(show: Show) -> _InUse:
+    taken = show.taken
+    return _InUse(
+        len(taken),
+        sum(bits.bit_count() for bits in taken.values()),
+        sum(free_bits(show, number).bit_count() for number in taken),
+    )
 
 
 def _card(show: Show, number: int, analysis: Analysis) -> Card:

@@ -23,7 +23,10 @@ class Severity(StrEnum):
     @property
     def rank(self) -> int:
         """0 for the worst."""
-        return list(Severity).index(self)
+        return RANKS[self]
+
+
+RANKS = {severity: place for place, severity in enumerate(Severity)}
 
 
 @dataclass(frozen=True, slots=True)

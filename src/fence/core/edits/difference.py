@@ -101,9 +101,6 @@ def difference(before: Show, after: Show) -> Difference:
     """What turns ``before`` into ``after``. Records that are the same object cost one
     comparison."""
     heading = Change(heading_of(before), heading_of(after), 0)
-    kept = before.fixture_by_id.keys() & after.fixture_by_id.keys()
-    old_order: tuple[int, ...] = tuple(f.id for f in before.fixtures if f.id in kept)
-    new_order = tuple(f.id for f in after.fixtures if f.id in kept)
     return Difference(
         heading=heading if heading.before != heading.after else None,
         fixtures=_changes(before.fixtures, after.fixtures, lambda fixture: fixture.id),
@@ -112,8 +109,20 @@ def difference(before: Show, after: Show) -> Difference:
         positions=_changes(before.positions, after.positions, lambda position: position.name),
         lines=_changes(before.lines, after.lines, lambda line: line.id),
         boxes=_changes(before.boxes, after.boxes, lambda box: box.id),
-        reorder=Reorder(old_order, new_order) if old_order != new_order else None,
+        reorder=_reorder(before, after),
     )
+
+
+def _reorder(before: Show, after: Show) -> Reorder | None:
+    """The order of the fixtures that both have, where it is another one."""
+    old_order = tuple([fixture.id for fixture in before.fixtures])
+    new_order = tuple([fixture.id for fixture in after.fixtures])
+    if old_order == new_order:
+        return None
+    kept = set(old_order) & set(new_order)
+    old_order = tuple(fixture_id for fixture_id in old_order if fixture_id in kept)
+    new_order = tuple(fixture_id for fixture_id in new_order if fixture_id in kept)
+    return Reorder(old_order, new_order) if old_order != new_order else None
 
 
 def heading_of(show: Show) -> Heading:
@@ -126,6 +135,12 @@ def _changes(
 ) -> tuple[Change[Record], ...]:
     if before is after:
         return ()
+    if list(map(key, before)) == list(map(key, after)):
+        return tuple(
+            Change(held, record, index)
+            for index, (held, record) in enumerate(zip(before, after, strict=True))
+            if held is not record and held != record
+        )
     old = {key(record): (index, record) for index, record in enumerate(before)}
     changes: list[Change[Record]] = []
     seen = set()
