@@ -97,10 +97,10 @@ def _label(paper: Paper, label: Label, left: float, top: float, on: Stickers) ->
     revision = f"rev. {paper.heading.revision}"
     if on.height - 2 * edge - size >= 2.2:
         paper.set_xy(left + on.width - edge - size, top + edge + size)
-        paper.cell(size, 2.4, revision, align="C")
+        paper.put(size, 2.4, revision, "C")
     else:
         paper.set_xy(x, top + on.height - edge - 2.2)
-        paper.cell(width, 2.4, revision, align="R")
+        paper.put(width, 2.4, revision, "R")
 
 
 def _line(
@@ -110,7 +110,7 @@ def _line(
     paper.set_font(font, style, size)
     height = size * 0.42
     paper.set_xy(x, y)
-    paper.cell(width, height, paper.fitting(clean(words), width))
+    paper.put(width, height, paper.fitting(clean(words), width))
     return y + height + 0.5
 
 
@@ -120,14 +120,14 @@ def _code(paper: Paper, text: str, left: float, top: float, size: float) -> None
     cell = size / (len(code.matrix) + 2 * QUIET)
     paper.set_fill_color(0)
     paper.fill(
+        left + QUIET * cell,
+        top + QUIET * cell,
+        cell,
         (
-            left + (dark.start() + QUIET) * cell,
-            top + row * cell,
-            (dark.end() - dark.start()) * cell,
-            cell * 1.02,
-        )
-        for row, cells in enumerate(code.matrix, QUIET)
-        for dark in DARK.finditer(cells)
+            (dark.start(), row, dark.end() - dark.start())
+            for row, cells in enumerate(code.matrix)
+            for dark in DARK.finditer(cells)
+        ),
     )
 
 
@@ -161,7 +161,7 @@ def sheets_pdf(heading: Heading, places: Iterable[tuple[str, str, Sequence[TickL
     if empty:
         paper.add_page()
         paper.set_font("Next", "", TEXT)
-        paper.cell(paper.epw, 8, "Nothing is to be set here.")
+        paper.put(paper.epw, 8, "Nothing is to be set here.")
     return bytes(paper.output())
 
 
@@ -176,7 +176,7 @@ def _place_head(paper: Paper, name: str, height: str, count: int) -> None:
         "Secondary safety bond on. Isolate power before a cover is opened. Local rules and "
         "competent people first."
     )
-    paper.cell(paper.epw, 4, f"{counted(count, 'fixture')}. {words}")
+    paper.put(paper.epw, 4, f"{counted(count, 'fixture')}. {words}")
     paper.ln(6)
 
 
@@ -186,7 +186,7 @@ def _tick_line(paper: Paper, line: TickLine, place: str) -> None:
     if paper.get_y() + height > paper.bottom:
         paper.add_page()
         paper.set_font("Next", "B", TEXT)
-        paper.cell(paper.epw, 6, paper.fitting(clean(f"{place}, continued"), paper.epw))
+        paper.put(paper.epw, 6, paper.fitting(clean(f"{place}, continued"), paper.epw))
         paper.ln(6)
     top, left = paper.get_y(), MARGIN
     paper.set_draw_color(60)
@@ -203,7 +203,7 @@ def _tick_line(paper: Paper, line: TickLine, place: str) -> None:
     for (words, font, style, size, down), width in zip(cells, columns[1:5], strict=True):
         paper.set_font(font, style, size)
         paper.set_xy(x, top + down)
-        paper.cell(width, 5, paper.fitting(clean(words), width - 1))
+        paper.put(width, 5, paper.fitting(clean(words), width - 1))
         x += width
     paper.set_font("Next", "", 7.5)
     paper.set_xy(left + columns[0] + columns[1], top + 5.9)
@@ -215,7 +215,7 @@ def _tick_line(paper: Paper, line: TickLine, place: str) -> None:
         draw_switches(paper, across, top + 6.2, label.switches, width=columns[4] - 2)
     else:
         paper.set_xy(across, top + 5.9)
-        paper.cell(columns[4], 3.6, paper.fitting(clean(line.how), columns[4] - 1))
+        paper.put(columns[4], 3.6, paper.fitting(clean(line.how), columns[4] - 1))
     paper.set_draw_color(150)
     paper.line(left + sum(columns[:5]) + 2, top + 7.6, left + sum(columns[:6]) - 2, top + 7.6)
     paper.set_draw_color(190)

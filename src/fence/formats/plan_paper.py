@@ -51,7 +51,7 @@ def _bar(paper: Paper, name: str, fixtures: Sequence[Fixture]) -> None:
     width = paper.epw - 30
     scale = next((one for one in SCALES if length * 1000 / one <= width), SCALES[-1])
     paper.set_font("Next", "", SMALL)
-    paper.cell(paper.epw, 5, f"Scale 1:{scale}, {length:g} m between the first and the last")
+    paper.put(paper.epw, 5, f"Scale 1:{scale}, {length:g} m between the first and the last")
     top, left = paper.get_y() + 22, MARGIN + 15
     end = left + length * 1000 / scale
     paper.set_line_width(0.8)
@@ -70,7 +70,7 @@ def _bar(paper: Paper, name: str, fixtures: Sequence[Fixture]) -> None:
         right[row] = x + wide / 2
         for at, word in enumerate(words):
             paper.set_xy(x - wide / 2, top + PICKET * 1.6 + 1 + row * 9 + at * 4)
-            paper.cell(wide, 4, clean(word), align="C")
+            paper.put(wide, 4, clean(word), "C")
     paper.set_xy(MARGIN, top + PICKET * 1.6 + 24)
 
 
@@ -100,7 +100,7 @@ def _table(paper: Paper, fixtures: Sequence[Fixture]) -> None:
     """Every fixture with its numbers; a new page where one is full."""
     paper.set_font("Next", "B", SMALL)
     for title, width in COLUMNS:
-        paper.cell(width, ROW, title)
+        paper.put(width, ROW, title)
     paper.ln(ROW)
     for fixture in fixtures:
         if paper.get_y() + ROW > paper.bottom:
@@ -116,5 +116,5 @@ def _table(paper: Paper, fixtures: Sequence[Fixture]) -> None:
         paper.set_x(MARGIN)
         paper.set_font("Next", "", TEXT)
         for text, (_, width) in zip(held, COLUMNS, strict=True):
-            paper.cell(width, LINE, paper.fitting(clean(text), width - 1))
+            paper.put(width, LINE, paper.fitting(clean(text), width - 1))
         paper.ln(ROW)
