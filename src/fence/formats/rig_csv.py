@@ -13,6 +13,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from operator import itemgetter
 from types import MappingProxyType
 from typing import NamedTuple
@@ -259,7 +260,7 @@ def _rows(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
     seen_header, count = False, 0
     try:
         for cells in reader:
-            if not any(cell.strip() for cell in cells):
+            if not "".join(cells).strip():
                 continue
             if not seen_header:
                 seen_header = True
@@ -469,7 +470,8 @@ class _Reader:
             self._note(note, row) if self.extra else note,
         )
         self.kinds.keep(key, kind)
-        return fixture, "; ".join(filter(None, (kind.remark, assumed)))
+        remark = "; ".join(filter(None, (kind.remark, assumed))) if kind.remark or assumed else ""
+        return fixture, remark
 
     def _note(self, note: str, row: list[str]) -> str:
         more = [f"{name}: {row[place]}" for place, name in self.extra if row[place]]
@@ -504,6 +506,11 @@ def _whole(what: str, text: str, least: int, most: int) -> int:
     return int(text)
 
 
+@lru_cache(2048)
+def _universe(text: str) -> int:
+    return _whole("universe", text, 1, MAX_UNIVERSE)
+
+
 def _yes_or_no(text: str) -> bool:
     if text.casefold() in _YES:
         return True
@@ -518,7 +525,7 @@ _SLOT = {str(slot): slot for slot in range(1, SLOTS + 1)}
 
 def _read_patch(mode: Mode, universe: str, address: str) -> tuple[tuple[Patch, ...], str]:
     """The patch of a row, and what was assumed in it, empty where nothing was."""
-    home = _whole("universe", universe, 1, MAX_UNIVERSE) if universe else None
+    home = _universe(universe) if universe else None
     if not address:
         return (Patch(home),) * len(mode.parts), ""
     if home is not None and len(mode.parts) == 1 and (slot := _SLOT.get(address)):

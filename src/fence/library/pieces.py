@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cache
 
 from fence.core.model.profile import (
     Byte,
@@ -64,6 +65,7 @@ MENU = Setter(
 )
 
 
+@cache
 def plain(*functions: Function, cell: int | None = None) -> tuple[Channel, ...]:
     """One whole channel a function; colours and dimmers light fully for the highlight."""
     lit = {F.DIMMER, F.RED, F.GREEN, F.BLUE, F.WHITE}

@@ -16,6 +16,7 @@ from fence.core.lines.line_mends import LineStep, line_mends, take
 from fence.core.model.address import Address
 from fence.core.model.errors import FenceError
 from fence.core.model.fixture import Fixture
+from fence.core.model.once import once_a_show
 from fence.core.model.profile import Mode, Setter
 from fence.core.model.sharing import holder_of, movers_in
 from fence.core.model.show import PlacedRun, Show
@@ -285,6 +286,23 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
         yield move(elsewhere.slot, why, elsewhere.universe)
 
 
+def first_gap(show: Show, universe: int, length: int, setter: Setter | None) -> int | None:
+    """Where a run of ``length`` goes first in a universe, moving nobody; None where nowhere. Asked
+    for every clash of a rig, it is found once."""
+    known = _first_gaps(show)
+    key = (universe, length, setter.settable if setter else None)
+    if key not in known:
+        free = free_bits(show, universe)
+        known[key] = first_from(desk_starts(show, free, length, setter=setter))
+    return known[key]
+
+
+@once_a_show
+def _first_gaps(show: Show) -> dict[tuple[int, int, tuple[int, int] | None], int | None]:
+    """What ``first_gap`` has found so far."""
+    return {}
+
+
 def next_universe_with_room(
     show: Show, universe: int, length: int, fixture: Fixture
 ) -> Address | None:
@@ -301,7 +319,7 @@ def next_universe_with_room(
         number = numbers[place]
         if number > limit or number == universe:
             continue
-        slot = first_from(desk_starts(show, free_bits(show, number), length, setter=setter))
+        slot = first_gap(show, number, length, setter)
         if slot is not None:
             return Address(number, slot)
     fresh = (numbers[-1] if numbers else 0) + 1

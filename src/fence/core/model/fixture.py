@@ -65,8 +65,9 @@ class Fixture:
         )
         if len(words) > LONGEST_TEXT or not words.isprintable() or not self.label.strip():
             self._check_words()
-        check_whole("fixture id", self.id, 1, HIGHEST_ID)
-        if self.number is not None:
+        if not 1 <= self.id <= HIGHEST_ID:
+            check_whole("fixture id", self.id, 1, HIGHEST_ID)
+        if self.number is not None and not 0 <= self.number <= HIGHEST_NUMBER:
             check_whole("fixture number", self.number, 0, HIGHEST_NUMBER)
         if self.turned and self.upright:
             raise EditError(f"{self.label} hangs either upright or upside down, not both.")

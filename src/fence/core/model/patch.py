@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fence.core.model.address import Address, check_slot, check_universe
+from fence.core.model.address import MAX_UNIVERSE, SLOTS, Address, check_slot, check_universe
 from fence.core.model.errors import EditError
 
 
@@ -17,12 +17,14 @@ class Patch:
     slot: int | None = None
 
     def __post_init__(self) -> None:
-        if self.universe is not None:
-            check_universe(self.universe)
-        if self.slot is not None:
-            check_slot(self.slot)
-            if self.universe is None:
-                raise EditError(f"Slot {self.slot} needs a universe beside it.")
+        universe, slot = self.universe, self.slot
+        if universe is not None and not 1 <= universe <= MAX_UNIVERSE:
+            check_universe(universe)
+        if slot is not None:
+            if not 1 <= slot <= SLOTS:
+                check_slot(slot)
+            if universe is None:
+                raise EditError(f"Slot {slot} needs a universe beside it.")
 
     @property
     def address(self) -> Address | None:

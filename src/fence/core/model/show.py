@@ -286,6 +286,27 @@ class Show:
                         owned.append((fixture.id, bits_of(patch.slot, width)))
         return owned
 
+    def taken_by_others(self, universe: int, fixture_id: int) -> int:
+        """The slots of a universe that others than one fixture take, as bits."""
+        if universe not in self._owners_in:
+            owners: dict[int, int] = {}
+            for owner, held in self.owned_in(universe):
+                owners[owner] = owners.get(owner, 0) | held
+            taken = twice = 0
+            for held in owners.values():
+                twice |= taken & held
+                taken |= held
+            self._owners_in[universe] = owners, twice
+        owners, twice = self._owners_in[universe]
+        own = owners.get(fixture_id, 0)
+        return self.taken_in(universe) & ~own | own & twice
+
+    @cached_property
+    def _owners_in(self) -> dict[int, tuple[dict[int, int], int]]:
+        """What each fixture takes in a universe, and what more than one takes, as far as
+        ``taken_by_others`` was asked."""
+        return {}
+
     @cached_property
     def _owned_in(self) -> dict[int, list[tuple[int, int]]]:
         """What ``owned_in`` has found so far."""

@@ -28,6 +28,8 @@ def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> i
     ``without``."""
     if not without:
         return show.taken_in(universe)
+    if len(without) == 1:
+        return show.taken_by_others(universe, *without)
     bits = 0
     for owner, held in show.owned_in(universe):
         if owner not in without:
