@@ -17,7 +17,7 @@ from selenium.common.exceptions import (
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.chromium import chromium, save_to, serving
 
@@ -35,6 +35,14 @@ which it comes back) shows nothing any more that counts."""
 THERE = FIND + "return one"
 RENDERED = FIND + "return one && (one.innerText ?? one.textContent)"
 """The words of an element as they are rendered; those of a drawing as they stand."""
+OPTION = """
+const [list, words, value] = arguments;
+const said = (one) => one.textContent.replace(/\\s+/g, " ").trim();
+const options = [...list.options];
+return value ? options.find((one) => one.value === value)
+  : options.find((one) => said(one) === words) || options.find((one) => said(one).includes(words));
+"""
+"""The option of a list that has a value, or that says some words: all of it, else a part."""
 SECONDS = 60
 """How long is waited for what never comes; what comes is not waited for longer than it takes."""
 PUT_AWAY = """
@@ -140,14 +148,14 @@ class Page:
         self.again(clicked, f"{selector} cannot be clicked")
 
     def choose(self, selector: str, words: str = "", *, value: str = "") -> None:
-        """Choose of a list, by what it says or by its value."""
+        """Choose of a list, by what it says or by its value. The page itself finds the option: the
+        driver looks at one after the other, and there are lists of a hundred."""
 
         def chosen() -> None:
-            listed = Select(self.there(selector))
-            if value:
-                listed.select_by_value(value)
-            else:
-                listed.select_by_visible_text(words)
+            option = self.driver.execute_script(OPTION, self.there(selector), words, value)
+            if option is None:
+                raise NoSuchElementException(f"{words or value} in {selector}")
+            option.click()
 
         self.again(chosen, f"{words or value} is not in the list {selector}")
 

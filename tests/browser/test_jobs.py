@@ -10,14 +10,13 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver import ActionChains, Chrome, Keys
-from selenium.webdriver.support.ui import Select
 
 from fence.core.checks import Finding, analyse
 from fence.core.model.show import Show
 from fence.store.database import open_engine
 from fence.store.shows import ShowStore
 from tests.browser.chromium import serving
-from tests.browser.conftest import Page
+from tests.browser.conftest import OPTION, Page
 from tests.browser.screens import DESK, PHONE
 
 pytestmark = pytest.mark.browser
@@ -50,13 +49,7 @@ class Hands:
     def choose(self, selector: str, words: str) -> None:
         """Two clicks: to open a list, and to choose."""
         self.spent += 2
-
-        def chosen() -> None:
-            listed = Select(self.page.there(selector))
-            named = [one.get_attribute("textContent") or "" for one in listed.options]
-            listed.select_by_index(next(at for at, one in enumerate(named) if words in one))
-
-        self.page.again(chosen, f"{words} is not in the list {selector}")
+        self.page.choose(selector, words)
 
     def show(self) -> Show:
         """The first show as it stands."""
@@ -114,9 +107,8 @@ class KeyHands(Hands):
         """From the first of a list down to the one that is wanted."""
         self.spent += 2
         self.reach(selector)
-        listed = Select(self.page.one(selector)).options
-        named = [one.get_attribute("textContent") or "" for one in listed]
-        at = next(at for at, one in enumerate(named) if words in one)
+        option = self.page.driver.execute_script(OPTION, self.page.one(selector), words)
+        at = self.page.driver.execute_script("return arguments[0].index", option)
         self.page.press(Keys.HOME, *[Keys.ARROW_DOWN] * at)
 
 
