@@ -54,6 +54,7 @@ bench: setup
 	$(BIN)/python bench/ends.py
 	$(BIN)/python bench/command.py
 	$(BIN)/python bench/pages.py
+	$(BIN)/python bench/paper.py
 	$(BIN)/python bench/paint.py
 	$(BIN)/python bench/hostile.py
 	$(BIN)/python bench/writers.py

@@ -277,13 +277,14 @@ class Show:
         """Who takes which slots of a universe: fixture ids with bits, one entry a run."""
         owned = self._owned_in.get(universe)
         if owned is None:
-            owned = self._owned_in[universe] = []
+            owned = []
             known = self._footprints
             for fixture in self.fixtures_in.get(universe, ()):
                 widths = known.get((fixture.profile, fixture.mode), ())
                 for width, patch in zip(widths, fixture.patch, strict=False):
                     if width and patch.slot is not None and patch.universe == universe:
                         owned.append((fixture.id, bits_of(patch.slot, width)))
+            self._owned_in[universe] = owned  # whole: others may look at the same show now
         return owned
 
     def taken_by_others(self, universe: int, fixture_id: int) -> int:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fence.core.model.fixture import Fixture
-from fence.core.model.profile import SetterKind
+from fence.core.model.profile import Profile, SetterKind
 from fence.core.model.show import Show
 from fence.core.model.standing import DONE, State, state_of
 
@@ -23,20 +23,17 @@ class Round:
 def alone(show: Show, fixture: Fixture) -> bool:
     """Whether a fixture must be the only one plugged in while it is set, as its chart says."""
     profile = show.profile_of(fixture)
-    return (
-        profile is not None
-        and profile.setter.one_at_a_time
-        and profile.setter.kind is not SetterKind.FIXED
-    )
+    return profile is not None and _alone(profile)
+
+
+def _alone(profile: Profile) -> bool:
+    setter = profile.setter
+    return setter.one_at_a_time and setter.kind is not SetterKind.FIXED
 
 
 def anyone_alone(show: Show) -> bool:
     """Whether a show has fixtures that must be set one at a time."""
-    kinds = {
-        profile.id
-        for profile in show.profiles
-        if profile.setter.one_at_a_time and profile.setter.kind is not SetterKind.FIXED
-    }
+    kinds = {profile.id for profile in show.profiles if _alone(profile)}
     return bool(kinds) and any(fixture.profile in kinds for fixture in show.fixtures)
 
 
