@@ -37,6 +37,7 @@ from fence.web.rdm import views as rdm
 from fence.web.rig import add, bulk, fixture, hanging
 from fence.web.rig import find as rig_find
 from fence.web.rig import views as rig
+from fence.web.routes import LateRule
 from fence.web.serving import LARGEST_BODY
 from fence.web.set import card, codes, here, labels, later, order, place, rounds, says
 from fence.web.set import views as set_views
@@ -107,6 +108,7 @@ def create_app(
     )
     app.config.from_mapping(config or {})
     app.url_map.converters["int"] = Number
+    app.url_rule_class = LateRule
     app.session_interface = security.Sessions()
     attach(app, database)
     security.protect(app)
