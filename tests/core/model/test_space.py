@@ -21,8 +21,10 @@ from fence.core.model.space import (
     page_rooms,
     starts,
     starts_one_by_one,
+    taken_bits,
     use_of,
 )
+from fence.core.model.standing import planned_for
 from tests.rigs import rich_rigs
 
 slot_sets = st.sets(st.integers(1, 512))
@@ -100,6 +102,38 @@ def test_counts_agree_with_counting_slot_by_slot(show: Show) -> None:
         fit = sum(len(by_hand(free, length, desk.page, setter)) for free in frees.values())
         assert room.as_it_is == (fit if left is None else min(fit, left))
         assert room.as_it_is <= room.with_moves <= (4096 if left is None else left)
+
+
+@given(rich_rigs())
+def test_who_takes_what_is_counted_run_by_run(show: Show) -> None:
+    """What others than one or two fixtures take, which universes carry how many fixtures, which a
+    fixture listens to, and who is planned in full: as by looking at every run of every fixture."""
+    runs = {
+        fixture.id: [placed.run for placed in show.runs_of(fixture)] for fixture in show.fixtures
+    }
+    for number in show.universe_by_number:
+        taken = {
+            one: {
+                s
+                for r in held
+                if r.universe == number
+                for s in range(r.first, min(r.last, 512) + 1)
+            }
+            for one, held in runs.items()
+        }
+        for without in [*((one,) for one in runs), tuple(runs)[:2], (99,)]:
+            others = set[int]().union(*(taken[one] for one in runs if one not in without))
+            assert taken_bits(show, number, without=without) == bits_of_slots(others)
+        count = sum(1 for held in runs.values() if any(run.universe == number for run in held))
+        assert show.carried.get(number, 0) == count
+    for fixture in show.fixtures:
+        mode = show.mode_of(fixture)
+        widths = [part.footprint for part in mode.parts] if mode else [1] * len(fixture.patch)
+        entries = [entry for width, entry in zip(widths, fixture.patch, strict=False) if width]
+        heard = [entry.universe for entry in entries if entry.universe is not None]
+        assert show.universes_of(fixture) == tuple(dict.fromkeys(heard))
+        whole = mode is not None and bool(entries) and all(entry.slot for entry in entries)
+        assert planned_for(show, fixture) == whole
 
 
 def by_hand(free: set[int], length: int, page: int | None, setter: Setter) -> list[int]:
