@@ -290,6 +290,7 @@ def test_six_fixtures_to_another_mode(page: Page) -> None:
     page.sees("6 fixtures, Fern 1 to Fern 6 to mode 10 channel", ".said")
     page.sees("0 stops", "#verdict")
     page.press("u")
+    page.one("#redo-button[title*='to mode 10 channel']")
     page.sees("0 stops", "#verdict")
     page.open("/shows/1/rig?q=Fern")
     assert "8 channel" in page.text("#rig-list")

@@ -172,8 +172,9 @@ def test_the_cable_is_planned_and_the_list_follows(page: Page) -> None:
     page.click("a[href$='/lines/pull']")
     page.sees("Made of")
     page.open("/shows/1/lines")
+    assert "Line A" not in page.text("main")
     page.press("u")
-    page.sees("Line A")
+    page.sees("Line A", "main")
 
 
 def test_lines_can_be_read_on_paper(page: Page) -> None:
