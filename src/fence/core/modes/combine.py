@@ -149,8 +149,11 @@ def _units(show: Show) -> list[Unit]:
         grouped.setdefault(alike(fixture) if fixture.share else fixture.id, []).append(fixture)
     known: dict[tuple[str, tuple[str, ...], int], Unit | None] = {}
     units = []
+    each = wanted_of_each(show)
     for members in grouped.values():
-        wanted = _wanted_of_all(show, members)
+        wanted = each[members[0].id]
+        if len(members) > 1:
+            wanted = _of_all([each[member.id] for member in members])
         asked = (members[0].profile, wanted.features, len(members))
         if asked not in known:
             known[asked] = _unit(show, members, wanted)
@@ -170,10 +173,8 @@ def _unit(show: Show, members: Sequence[Fixture], wanted: Wanted) -> Unit | None
     return Unit(tuple(member.id for member in members), tuple(by_cost), options[-1])
 
 
-def _wanted_of_all(show: Show, members: Sequence[Fixture]) -> Wanted:
-    asked = [wanted_of_each(show)[member.id] for member in members]
-    if len(asked) == 1:
-        return asked[0]
+def _of_all(asked: Sequence[Wanted]) -> Wanted:
+    """What is asked of some that move as one."""
     return replace(
         asked[0],
         features=tuple(dict.fromkeys(feature for wanted in asked for feature in wanted.features)),
@@ -239,14 +240,14 @@ def _least(show: Show, lengths: Sequence[int]) -> int:
 def universes_needed(show: Show) -> int:
     """How many universes the show's fixtures take in their modes as planned, laid out anew on empty
     universes."""
-    alone = [fixture for fixture in show.fixtures if not fixture.share]
     groups = {alike(fixture): fixture for fixture in show.fixtures if fixture.share}
-    lengths = [
-        footprint
-        for fixture in (*alone, *groups.values())
-        for footprint in show.footprints_of(fixture)
-        if footprint
-    ]
+    kinds = Counter([(one.profile, one.mode) for one in show.fixtures if not one.share])
+    kinds.update((one.profile, one.mode) for one in groups.values())
+    lengths: list[int] = []
+    for kind, count in kinds.items():
+        mode = show.modes.get(kind)
+        for part in mode.parts if mode else ():
+            lengths += [part.footprint] * (count if part.footprint else 0)
     return _universes_for(show, lengths)[0] if lengths else 0
 
 
