@@ -111,6 +111,8 @@ def test_marks_made_out_of_reach_arrive_once_and_in_order(phone: Phone, store: S
         walked.append(phone.text("h1"))
         phone.click("#set-next")
         phone.sees(f"{count} marks wait", "#away")
+        # the count is told before the next card comes
+        phone.wait(lambda: phone.text("h1") != walked[-1], "the next one does not come")
     assert walked == [label for label in order if label in walked]
     assert store.get(3).revision == 10
     phone.open(f"/shows/3/set/{fixture.id}/says?at=Gatehouse")
