@@ -46,7 +46,7 @@ WHOEVER_IS_IN = """
     GET address.index, GET address.overview, GET blocks.preview, GET layout.index, GET trial.index,
     GET ways.index,
     GET room.index, GET sheet.index, GET sheet.file, GET proposals.drop, GET proposals.mend,
-    GET proposals.repair,
+    GET proposals.repair, GET proposals.others,
     GET proposals.try_drop,
     GET lines.index, GET pull.index, GET pull.as_csv, GET plans.as_csv, GET ground.index,
     GET stock.index,

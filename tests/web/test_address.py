@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from html import unescape
-from re import search
+from re import findall, search
 
 import pytest
 
@@ -321,6 +321,11 @@ def test_other_ways_to_repair(visitor: Visitor, shows: ShowStore) -> None:
     assert "Proven: no repair moves less." in page
     assert "Lily 3 keeps 11 to 15." in page
     assert "Keep each in its universe" in page
+    told = visitor.get(unescape(findall(r'hx-get="([^"]+others[^"]*)"', page)[0])).text
+    assert search(r"Move everything behind along: \d+ moves, \d+ of them set already", told)
+    assert findall(r'href="[^"]+"', told) == [
+        link for link in findall(r'href="[^"]+"', page) if link in told
+    ]
     lily3 = fixture(shows, "Lily 3").id
     first = visitor.get(f"/shows/2/address/repair?u=2&willing={lily3}").text
     assert "<b>Lily 3</b>" in first

@@ -10,12 +10,12 @@ take the others, ``seating`` searches further.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from itertools import chain
 
-from fence.core.addressing.seating import Seat, Unit, seat_all
-from fence.core.addressing.staying import Plan, called, plan_of, units_of
+from fence.core.addressing.seating import LONGEST_QUEUE, Seat, Unit, seat_all
+from fence.core.addressing.staying import Plan, Units, called, plan_of
 from fence.core.edits import rehang, with_places
 from fence.core.model.address import EVERY_SLOT, SLOTS, Address, bits_of
 from fence.core.model.fixture import Fixture
@@ -78,19 +78,18 @@ def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     Fixtures without an address are left alone. A fixture for which no place is found keeps its
     address and is named.
     """
-    units = units_of(show, options.willing, options.edited)
+    units = Units(show, options.willing, options.edited)
     plan = plan_of(show, units)
-    seats = _seats(show, plan, options)
-    return _repair(show, units, plan, seats)
+    seats = _seats(show, plan, options, units)
+    return _repair(show, plan, seats)
 
 
-def _seats(show: Show, plan: Plan, options: RepairOptions) -> Mapping[Unit, Seat]:
+def _seats(show: Show, plan: Plan, options: RepairOptions, units: Units) -> Mapping[Unit, Seat]:
     """A place for each unit that must move: the nearest gap if that works out, else what a search
     finds."""
-    taken: dict[int, int] = {}
-    for unit in plan.keep:
-        run = unit.run
-        taken[run.universe] = _held(show, run.universe, taken) | bits_of(run.first, run.length)
+    taken = {
+        universe: bits | reserved_bits(show, universe) for universe, bits in plan.stays.items()
+    }
     seats: dict[Unit, Seat] = {}
     filled = dict(taken)
     vacancies = _Vacancies(show, filled, options)
@@ -108,7 +107,11 @@ def _seats(show: Show, plan: Plan, options: RepairOptions) -> Mapping[Unit, Seat
     able = [unit for unit in plan.move if not options.stay or unit.run.universe in allowed]
     if len(seats) == len(able):
         return seats
-    searched = seat_all(show, plan.keep, able, allowed, stay=options.stay)
+    if len(able) > LONGEST_QUEUE:
+        return seats
+    others = (units.made_of(universe, spans) for universe, spans in plan.untouched.items())
+    keep = [*plan.keep, *chain.from_iterable(others)]
+    searched = seat_all(show, keep, able, allowed, stay=options.stay)
     return seats if searched is None else searched
 
 
@@ -170,12 +173,12 @@ def _held(show: Show, universe: int, taken: dict[int, int]) -> int:
     return held
 
 
-def _repair(show: Show, units: Sequence[Unit], plan: Plan, seats: Mapping[Unit, Seat]) -> Repair:
+def _repair(show: Show, plan: Plan, seats: Mapping[Unit, Seat]) -> Repair:
     settled = {(unit.home, unit.part, _group(show, unit)): seat.at for unit, seat in seats.items()}
     strays = set(plan.strays)
     targets: dict[int, dict[int, Address]] = {}
     moves = []
-    for unit in units:
+    for unit in (*seats, *plan.strays):
         seat = seats.get(unit)
         if unit in strays:
             home = Address(unit.home.universe, unit.home.first)
@@ -187,15 +190,13 @@ def _repair(show: Show, units: Sequence[Unit], plan: Plan, seats: Mapping[Unit, 
             targets.setdefault(member, {})[unit.part] = seat.at
             moves.append(RepairMove(member, unit.part, before, seat.at, why))
     lost = tuple(member for unit in plan.move if unit not in seats for member in unit.members)
-    fixtures = tuple(_moved(f, targets[f.id]) if f.id in targets else f for f in show.fixtures)
-    order = {fixture.id: place for place, fixture in enumerate(show.fixtures)}
-    moves.sort(key=lambda move: (order[move.fixture], move.part))
-    addressed = set().union(*(unit.members for unit in units))
-    kept = len(addressed - targets.keys() - set(lost))
+    moves.sort(key=lambda move: (show.index_by_id[move.fixture], move.part))
+    addressed = {index for spans in show.reading.spans.values() for _, _, index, _ in spans}
+    kept = len(addressed) - len(targets.keys() | set(lost))
     bound = sum(unit.weight for unit in plan.move)
     moved = sum(unit.weight for unit, seat in seats.items() if seat.at != _start(unit))
     proven = not lost and not plan.strays and not plan.stuck and moved <= bound
-    mended = replace(show, fixtures=fixtures)
+    mended = show.with_patches({i: _patch(show.fixture(i), at) for i, at in targets.items()})
     if any(move.after.universe not in show.universe_by_number for move in moves):
         mended = with_places(mended)
     mended = rehang(mended, {move.fixture for move in moves})
@@ -236,8 +237,9 @@ def _lands_on(seat: Seat, guest: Unit, host: Unit) -> bool:
     )
 
 
-def _moved(fixture: Fixture, targets: dict[int, Address]) -> Fixture:
+def _patch(fixture: Fixture, targets: dict[int, Address]) -> tuple[Patch, ...]:
+    """The patch of a fixture of which some parts go elsewhere."""
     patch = list(fixture.patch)
     for part, address in targets.items():
         patch[part] = Patch(address.universe, address.slot)
-    return replace(fixture, patch=tuple(patch))
+    return tuple(patch)

@@ -9,10 +9,13 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field
+from itertools import chain
+from operator import itemgetter
 
 from fence.core.addressing.seating import Unit
 from fence.core.model.address import SLOTS, Run, bits_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.reading import Span, slots_of
 from fence.core.model.sharing import Alike, alike
 from fence.core.model.show import Show
 from fence.core.model.space import reserved_bits
@@ -29,79 +32,112 @@ one that moves it is taken."""
 @dataclass(slots=True)
 class Plan:
     """Who stays and who must move, and why; strays rejoin the rest of their sharing group; what is
-    ``stuck`` is pinned where it cannot stand."""
+    ``stuck`` is pinned where it cannot stand.
+
+    Only what may be in trouble is made a unit: ``stays`` are the slots of all that stay in each
+    universe, ``untouched`` the spans of those that nothing speaks against.
+    """
 
     keep: list[Unit] = field(default_factory=list)
     move: list[Unit] = field(default_factory=list)
     strays: list[Unit] = field(default_factory=list)
     stuck: list[Unit] = field(default_factory=list)
     why: dict[Unit, str] = field(default_factory=dict)
+    stays: dict[int, int] = field(default_factory=dict)
+    untouched: dict[int, list[Span]] = field(default_factory=dict)
 
 
-def units_of(show: Show, willing: Collection[int], edited: Collection[int] = ()) -> list[Unit]:
-    """Every part that has channels and a start, with those who share it. ``willing`` ones cost the
-    least to move, those that were just ``edited`` less than others."""
-    groups: dict[tuple[object, ...], Unit] = {}
-    units: list[Unit] = []
-    homes = _homes(show)
-    setters = {profile.id: profile.setter for profile in show.profiles}
-    footprints = {
-        key: tuple(part.footprint for part in mode.parts) for key, mode in show.modes.items()
-    }
-    for fixture in show.fixtures:
-        weight = EDITED if fixture.id in edited else _weight(show, fixture, willing)
-        parts = footprints.get((fixture.profile, fixture.mode), ())
-        for part, (footprint, patch) in enumerate(zip(parts, fixture.patch, strict=False)):
-            if not footprint or patch.slot is None or patch.universe is None:
-                continue
-            run = Run(patch.universe, patch.slot, footprint)
-            unit = Unit(
-                (fixture.id,), part, run, setters.get(fixture.profile), fixture.pinned, weight, run
-            )
+class Units:
+    """Makes units of spans, with what it costs to move them: ``willing`` fixtures the least, those
+    that were just ``edited`` less than others."""
+
+    def __init__(
+        self, show: Show, willing: Collection[int] = (), edited: Collection[int] = ()
+    ) -> None:
+        self.show, self.willing, self.edited = show, willing, edited
+        self.homes = _homes(show)
+        self.setters = {profile.id: profile.setter for profile in show.profiles}
+
+    def made_of(self, universe: int, spans: Iterable[Span]) -> list[Unit]:
+        """The parts that take spans of one universe, in show order, each with those who share
+        it."""
+        groups: dict[tuple[Alike, int, Run], Unit] = {}
+        units: list[Unit] = []
+        for first, last, index, part in sorted(spans, key=itemgetter(2, 3)):
+            fixture = self.show.fixtures[index]
+            run = Run(universe, first, last - first + 1)
+            weight, setter = self._weight(fixture), self.setters[fixture.profile]
+            unit = Unit((fixture.id,), part, run, setter, fixture.pinned, weight, run)
             if fixture.share:
-                kin = (alike(fixture), part)
-                if (held := groups.get((*kin, run))) is not None:
+                key = (alike(fixture), part, run)
+                if (held := groups.get(key)) is not None:
                     held.members += unit.members
                     held.pinned |= unit.pinned
                     held.weight += unit.weight
                     continue
-                groups[(*kin, run)] = unit
-                unit.home = homes.get(kin, run)
+                groups[key] = unit
+                unit.home = self.homes[alike(fixture), part]
             units.append(unit)
-    return units
+        return units
 
-
-def _weight(show: Show, fixture: Fixture, willing: Collection[int]) -> int:
-    """What it costs to move a fixture."""
-    if fixture.id in willing:
-        return WILLING
-    weight = SET if as_planned(show, fixture) else PLANNED
-    return weight * HARD if fixture.position in show.hard_positions else weight
+    def _weight(self, fixture: Fixture) -> int:
+        """What it costs to move a fixture."""
+        if fixture.id in self.edited:
+            return EDITED
+        if fixture.id in self.willing:
+            return WILLING
+        weight = SET if as_planned(self.show, fixture) else PLANNED
+        return weight * HARD if fixture.position in self.show.hard_positions else weight
 
 
 def _homes(show: Show) -> dict[tuple[Alike, int], Run]:
     """Where most of each sharing group stand; a pinned member decides."""
     votes: dict[tuple[Alike, int], dict[Run, int]] = {}
-    for fixture in show.fixtures:
-        if fixture.share:
-            for placed in show.runs_of(fixture):
-                group = votes.setdefault((alike(fixture), placed.part), {})
-                group[placed.run] = group.get(placed.run, 0) + (10_000 if fixture.pinned else 1)
+    for fixture in chain.from_iterable(show.reading.groups.values()):
+        for placed in show.runs_of(fixture):
+            group = votes.setdefault((alike(fixture), placed.part), {})
+            group[placed.run] = group.get(placed.run, 0) + (10_000 if fixture.pinned else 1)
     return {key: max(runs, key=lambda run: runs[run]) for key, runs in votes.items()}
 
 
-def plan_of(show: Show, units: Sequence[Unit]) -> Plan:
+def plan_of(show: Show, units: Units) -> Plan:
     """Universe by universe who stays and who must move."""
     plan = Plan()
-    by_universe: dict[int, list[Unit]] = {}
-    for unit in units:
-        by_universe.setdefault(unit.run.universe, []).append(unit)
-    for universe, here in sorted(by_universe.items()):
-        _choose(show, universe, here, plan)
+    odd = set(show.reading.unsettable)
+    sharing: set[int] = set()
+    if show.reading.groups:
+        sharing.update(index for index, fixture in enumerate(show.fixtures) if fixture.share)
+    for universe, spans in sorted(show.reading.spans.items()):
+        troubled = _troubled(show, universe, spans)
+        if odd or sharing:
+            troubled.update(span for span in spans if span[2] in sharing or span[2:] in odd)
+        if not troubled:
+            plan.untouched[universe] = spans
+            plan.stays[universe] = show.taken_in(universe)
+            continue
+        untouched = [span for span in spans if span not in troubled]
+        plan.untouched[universe] = untouched
+        keep = _choose(show, universe, units.made_of(universe, troubled), plan)
+        if keep or untouched:
+            alone = show.taken_in(universe) & ~slots_of(troubled)
+            plan.stays[universe] = alone | _bits(keep)
     return plan
 
 
-def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> None:
+def _troubled(show: Show, universe: int, spans: Sequence[Span]) -> set[Span]:
+    """The spans that may have to give way: those that meet others or reserved slots, run past the
+    end, or are on a desk that does not reach all slots."""
+    desk = show.desk
+    sent = desk.universes is None or universe <= desk.universes
+    if not sent or desk.page is not None or desk.highest < SLOTS:
+        return set(spans)
+    found = set(chain.from_iterable(show.reading.heaps.get(universe, ())))
+    if reserved := reserved_bits(show, universe):
+        found.update(span for span in spans if slots_of([span]) & reserved)
+    return found
+
+
+def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> list[Unit]:
     """Who may stay in a universe: the pinned, and the heaviest set without overlap among the
     rest."""
     pinned = [unit for unit in units if unit.pinned]
@@ -120,15 +156,17 @@ def _choose(show: Show, universe: int, units: Sequence[Unit], plan: Plan) -> Non
         else:
             candidates.append(unit)
     keep, drop = heaviest_without_overlap(candidates)
-    plan.keep += [*pinned, *keep]
+    keep = [*pinned, *keep]
+    plan.keep += keep
     plan.move += drop
     if not drop:
-        return
-    ordered = sorted([*pinned, *keep], key=lambda unit: unit.run.first)
+        return keep
+    ordered = sorted(keep, key=lambda unit: unit.run.first)
     firsts = [unit.run.first for unit in ordered]
     for unit in drop:
         other = ordered[bisect_right(firsts, unit.run.last) - 1]
         plan.why[unit] = f"{called(show, other)} keeps {span(other.run)}."
+    return keep
 
 
 def _stuck(show: Show, universe: int, pinned: Sequence[Unit]) -> list[Unit]:

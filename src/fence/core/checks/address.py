@@ -8,19 +8,17 @@ one, so that a caller can stop early.
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
 from heapq import heappop, heappush
 from itertools import chain
-from typing import NamedTuple, TypeVar
+from typing import TypeVar
 
 from fence.core.checks.finding import Finding, Rule, Severity, which_parts
 from fence.core.checks.single import no_address, no_mode, unlike_sharers, unsettable, used_twice
 from fence.core.model.address import SLOTS
 from fence.core.model.desk import TellTale
-from fence.core.model.fixture import Fixture
 from fence.core.model.profile import Mode
+from fence.core.model.reading import Span
 from fence.core.model.show import Show, slot_meaning
 from fence.core.model.space import use_of
 from fence.core.model.text import counted, from_to, joined
@@ -81,107 +79,26 @@ RULES = (
 )
 
 
-@dataclass(slots=True)
-class _Reading:
-    """What one pass over the fixtures collects for the rules."""
-
-    runs: defaultdict[int, list[_Run]] = field(default_factory=lambda: defaultdict(list))
-    groups: dict[str, list[Fixture]] = field(default_factory=dict)
-    modeless: list[Fixture] = field(default_factory=list)
-    unplaced: list[Fixture] = field(default_factory=list)
-    unsettable: list[tuple[Fixture, int]] = field(default_factory=list)
-
-
 def check_addresses(show: Show) -> Iterator[Finding]:
     """All findings of the address family, rule by rule within each universe."""
-    reading = _read(show)
+    reading = show.reading
     yield from chain(
-        _sweep_all(show, reading),
+        _sweep_all(show, reading.spans),
         no_mode(show, reading.modeless),
         no_address(reading.unplaced),
         unlike_sharers(show, reading.groups.items()),
-        unsettable(show, reading.unsettable),
+        unsettable(show, ((show.fixtures[index], part) for index, part in reading.unsettable)),
         used_twice(show),
     )
 
 
-class _Facts(NamedTuple):
-    """What the rules need of a mode, looked up once for each fixture."""
-
-    single: int
-    footprints: tuple[int, ...]
-    lowest: int
-    highest: int
-
-
-def _facts(show: Show) -> dict[str, dict[str, _Facts]]:
-    facts: dict[str, dict[str, _Facts]] = {}
-    for profile in show.profiles:
-        lowest, highest = profile.setter.settable
-        of_modes = facts[profile.id] = {}
-        for mode in profile.modes:
-            footprints = tuple(part.footprint for part in mode.parts)
-            single = footprints[0] if len(footprints) == 1 else 0
-            of_modes[mode.name] = _Facts(single, footprints, lowest, highest)
-    return facts
-
-
-def _read(show: Show) -> _Reading:
-    """Collect runs and oddities. The common case, one part with a start, is kept on a short
-    path."""
-    reading = _Reading()
-    runs, facts = reading.runs, _facts(show)
-    for index, fixture in enumerate(show.fixtures):
-        try:
-            single, footprints, lowest, highest = facts[fixture.profile][fixture.mode]
-        except KeyError:
-            reading.modeless.append(fixture)
-            continue
-        if fixture.share:
-            reading.groups.setdefault(fixture.share, []).append(fixture)
-        patch = fixture.patch[0]
-        slot, universe = patch.slot, patch.universe
-        if single and slot is not None and universe is not None:
-            runs[universe].append((slot, slot + single - 1, index, 0))
-            if slot < lowest or slot > highest:
-                reading.unsettable.append((fixture, 0))
-        else:
-            _read_parts(reading, index, fixture, footprints, lowest, highest)
-    return reading
-
-
-def _read_parts(
-    reading: _Reading,
-    index: int,
-    fixture: Fixture,
-    footprints: tuple[int, ...],
-    lowest: int,
-    highest: int,
-) -> None:
-    """A part without an address is told once; the parts after it are read all the same."""
-    missing = False
-    for part, footprint in enumerate(footprints):
-        if not footprint:
-            continue
-        patch = fixture.patch[part] if part < len(fixture.patch) else None
-        if patch is None or patch.slot is None or patch.universe is None:
-            if not missing:
-                reading.unplaced.append(fixture)
-            missing = True
-            continue
-        reading.runs[patch.universe].append((patch.slot, patch.slot + footprint - 1, index, part))
-        if not lowest <= patch.slot <= highest:
-            reading.unsettable.append((fixture, part))
-
-
-def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
+def _sweep_all(show: Show, spans: Mapping[int, Sequence[Span]]) -> Iterator[Finding]:
     limit = show.desk.universes
-    for universe in sorted(reading.runs.keys() | show.universe_by_number.keys()):
-        runs = reading.runs.get(universe, [])
-        runs.sort()
+    for universe in sorted(spans.keys() | show.universe_by_number.keys()):
+        runs = spans.get(universe, ())
         if limit is not None and universe > limit:
             yield _beyond_desk(show, universe, limit, runs)
-        for heap in _heaps(runs):
+        for heap in show.reading.heaps.get(universe, ()):
             yield from _sweep(show, universe, heap)
         if show.tell_tale and show.tell_tale.level(universe) is None:
             yield _not_told(show.tell_tale, universe)
@@ -194,26 +111,7 @@ def _sweep_all(show: Show, reading: _Reading) -> Iterator[Finding]:
             yield from _nearly_full(show, universe)
 
 
-_Run = tuple[int, int, int, int]
-"""First and last slot, the fixture by its place in the show, its part."""
-
-
-def _heaps(runs: Sequence[_Run]) -> Iterator[Sequence[_Run]]:
-    """The runs that may have something to say: those that meet others, with all that they meet in
-    turn, and those past the end. ``runs`` come by their first slots."""
-    start, reach = 0, 0
-    for place, run in enumerate(runs):
-        if run[0] > reach:
-            if place - start > 1 or reach > SLOTS:
-                yield runs[start:place]
-            start = place
-        if run[1] > reach:
-            reach = run[1]
-    if len(runs) - start > 1 or reach > SLOTS:
-        yield runs[start:]
-
-
-def _sweep(show: Show, universe: int, runs: Sequence[_Run]) -> Iterator[Finding]:
+def _sweep(show: Show, universe: int, runs: Sequence[Span]) -> Iterator[Finding]:
     held = _Open()
     for run, members in _as_one(show, runs):
         first, last, index, _ = run
@@ -233,7 +131,7 @@ def _sweep(show: Show, universe: int, runs: Sequence[_Run]) -> Iterator[Finding]
         held.add(run, members, group)
 
 
-def _as_one(show: Show, runs: Sequence[_Run]) -> Iterator[tuple[_Run, _Members]]:
+def _as_one(show: Show, runs: Sequence[Span]) -> Iterator[tuple[Span, _Members]]:
     """The runs with the fixtures that stand there: those of a group in one place come once, at the
     first of them."""
     if not any(show.fixtures[run[2]].share for run in runs):
@@ -259,9 +157,9 @@ class _Open:
 
     def __init__(self) -> None:
         self._ends: list[tuple[int, int]] = []
-        self._held: dict[int, tuple[_Run, _Members, str]] = {}
-        self._groups: dict[str, dict[int, tuple[_Run, _Members]]] = {}
-        self._fixtures: dict[int, dict[int, tuple[_Run, _Members]]] = {}
+        self._held: dict[int, tuple[Span, _Members, str]] = {}
+        self._groups: dict[str, dict[int, tuple[Span, _Members]]] = {}
+        self._fixtures: dict[int, dict[int, tuple[Span, _Members]]] = {}
         self._count = 0
 
     def close_before(self, first: int) -> None:
@@ -273,10 +171,10 @@ class _Open:
             for member in members:
                 _drop(self._fixtures, member, number)
 
-    def met_by(self, members: _Members, group: str) -> Iterator[tuple[_Run, _Members]]:
+    def met_by(self, members: _Members, group: str) -> Iterator[tuple[Span, _Members]]:
         """The open runs that a run meets without this being meant, in their order: those of other
         groups, and the other parts of the same fixtures."""
-        met: dict[int, tuple[_Run, _Members]] = {}
+        met: dict[int, tuple[Span, _Members]] = {}
         for name, others in self._groups.items():
             if not group or name != group:
                 met |= others
@@ -284,7 +182,7 @@ class _Open:
             met |= self._fixtures.get(member, {})
         return iter([met[number] for number in sorted(met)])
 
-    def add(self, run: _Run, members: _Members, group: str) -> None:
+    def add(self, run: Span, members: _Members, group: str) -> None:
         """Open a run."""
         number = self._count
         self._count += 1
@@ -295,7 +193,7 @@ class _Open:
             self._fixtures.setdefault(member, {})[number] = (run, members)
 
 
-def _drop(held: dict[_Key, dict[int, tuple[_Run, _Members]]], key: _Key, number: int) -> None:
+def _drop(held: dict[_Key, dict[int, tuple[Span, _Members]]], key: _Key, number: int) -> None:
     """Take one entry out, and what holds none any more."""
     del held[key][number]
     if not held[key]:
@@ -303,7 +201,7 @@ def _drop(held: dict[_Key, dict[int, tuple[_Run, _Members]]], key: _Key, number:
 
 
 def _overlap(
-    show: Show, universe: int, earlier: tuple[_Run, _Members], later: tuple[_Run, _Members]
+    show: Show, universe: int, earlier: tuple[Span, _Members], later: tuple[Span, _Members]
 ) -> Finding:
     (before, those), (behind, these) = earlier, later
     first, last = behind[0], min(before[1], behind[1], SLOTS)
@@ -348,7 +246,7 @@ def _called(show: Show, members: _Members) -> str:
     return label if len(members) == 1 else f"{label} (with {len(members) - 1} sharing its address)"
 
 
-def _meanings(show: Show, earlier: _Run, later: _Run, first: int, last: int) -> str:
+def _meanings(show: Show, earlier: Span, later: Span, first: int, last: int) -> str:
     """What the shared slots mean to both, in the words of the charts."""
     a, b = show.fixtures[earlier[2]], show.fixtures[later[2]]
     mine, theirs = show.mode_of(a), show.mode_of(b)
@@ -370,7 +268,7 @@ def _listed(mode: Mode, part: int, first: int, last: int) -> str:
     return joined(words, most=3)
 
 
-def _past_end(show: Show, universe: int, run: _Run) -> Finding:
+def _past_end(show: Show, universe: int, run: Span) -> Finding:
     first, last, index, part = run
     fixture = show.fixtures[index]
     mode = show.mode_of(fixture)
@@ -392,7 +290,7 @@ def _past_end(show: Show, universe: int, run: _Run) -> Finding:
     )
 
 
-def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[_Run]) -> Finding:
+def _beyond_desk(show: Show, universe: int, limit: int, runs: Sequence[Span]) -> Finding:
     ids = tuple(dict.fromkeys(show.fixtures[index].id for _, _, index, _ in runs))
     desk = show.desk.name or "The desk"
     sent = f"universes 1 to {limit}" if limit > 1 else "universe 1 only"
@@ -421,7 +319,7 @@ def _not_told(tell_tale: TellTale, universe: int) -> Finding:
 
 
 def _on_reserved(
-    show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[_Run]
+    show: Show, universe: int, reserved: tuple[int, ...], runs: Sequence[Span]
 ) -> Iterator[Finding]:
     for first, last, index, part in runs:
         hit = [slot for slot in reserved if first <= slot <= last]

@@ -37,6 +37,13 @@ class Analysis:
         return {finding.key: finding for finding in self.findings}
 
     @cached_property
+    def along_the_fence(self) -> tuple[Finding, ...]:
+        """The findings on fixtures, slot by slot through all universes."""
+        on_fixtures = ((key, f) for key, f in self.by_key.items() if f.step != "Network")
+        in_order = sorted((f.universe or 0, f.first or 0, key) for key, f in on_fixtures)
+        return tuple(self.by_key[key] for _, _, key in in_order)
+
+    @cached_property
     def address_stops(self) -> tuple[Finding, ...]:
         """The stops of addresses: those of the cable and the network no move mends."""
         return tuple(

@@ -161,10 +161,9 @@ def news(known: Iterable[Finding], found: Iterable[Finding]) -> list[Finding]:
     for finding in known:
         if finding.rule == CLASH:
             clashes.setdefault((finding.universe, finding.about), []).append(finding)
-        worst[finding.key] = min(
-            finding.severity.rank, worst.get(finding.key, finding.severity.rank)
-        )
-        for severity in list(Severity)[finding.severity.rank :]:
+        key, rank = finding.key, finding.severity.rank
+        worst[key] = min(rank, worst.get(key, rank))
+        for severity in list(Severity)[rank:]:
             listed.setdefault(_list_of(finding, severity), set()).update(finding.fixtures)
 
     def said(finding: Finding) -> bool:

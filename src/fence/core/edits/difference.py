@@ -115,10 +115,10 @@ def difference(before: Show, after: Show) -> Difference:
 
 def _reorder(before: Show, after: Show) -> Reorder | None:
     """The order of the fixtures that both have, where it is another one."""
+    if _in_step(before.fixtures, after.fixtures, lambda fixture: fixture.id):
+        return None
     old_order = tuple([fixture.id for fixture in before.fixtures])
     new_order = tuple([fixture.id for fixture in after.fixtures])
-    if old_order == new_order:
-        return None
     kept = set(old_order) & set(new_order)
     old_order = tuple(fixture_id for fixture_id in old_order if fixture_id in kept)
     new_order = tuple(fixture_id for fixture_id in new_order if fixture_id in kept)
@@ -130,12 +130,22 @@ def heading_of(show: Show) -> Heading:
     return Heading(show.next_id, **{name: getattr(show, name) for name in HEADING_FIELDS})
 
 
+def _in_step(
+    before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
+) -> bool:
+    """Whether both have the same records in the same order, whatever became of them."""
+    return len(before) == len(after) and all(
+        held is record or key(held) == key(record)
+        for held, record in zip(before, after, strict=True)
+    )
+
+
 def _changes(
     before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
 ) -> tuple[Change[Record], ...]:
     if before is after:
         return ()
-    if list(map(key, before)) == list(map(key, after)):
+    if _in_step(before, after, key):
         return tuple(
             Change(held, record, index)
             for index, (held, record) in enumerate(zip(before, after, strict=True))

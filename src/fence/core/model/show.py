@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 from zlib import crc32
 
-from fence.core.model.address import Run, bits_of, check_slot, check_universe
+from fence.core.model.address import Run, check_slot, check_universe
 from fence.core.model.box import MOST_BOXES, Box
 from fence.core.model.day import Day
 from fence.core.model.desk import NO_DESK, Desk, TellTale
@@ -18,7 +19,9 @@ from fence.core.model.ground import NO_GROUND, Ground
 from fence.core.model.line import LONGEST_RUN, Line
 from fence.core.model.needs import Need
 from fence.core.model.net import NO_NET, Net
+from fence.core.model.patch import Patch
 from fence.core.model.profile import Mode, Profile
+from fence.core.model.reading import Reading, read_fixtures, slots_of
 from fence.core.model.record import Prep
 from fence.core.model.stock import MOST_ITEMS, Item
 from fence.core.model.text import check_finite, check_text, check_whole
@@ -137,6 +140,14 @@ class Show:
         for name in self.walk:
             check_text("position", name)
 
+    def with_patches(self, patches: Mapping[int, tuple[Patch, ...]]) -> Show:
+        """The show with fixtures, by their ids, planned elsewhere; the others stay as they are."""
+        fixtures = list(self.fixtures)
+        for fixture_id, patch in patches.items():
+            index = self.index_by_id[fixture_id]
+            fixtures[index] = replace(fixtures[index], patch=patch)
+        return replace(self, fixtures=tuple(fixtures))
+
     def with_lines(self, lines: tuple[Line, ...]) -> Show:
         """The show with other lines. What is known of everything else is kept: a plan of the cable
         makes thousands of shows, and none of them moves a fixture."""
@@ -153,6 +164,11 @@ class Show:
     @cached_property
     def fixture_by_id(self) -> dict[int, Fixture]:
         return {fixture.id: fixture for fixture in self.fixtures}
+
+    @cached_property
+    def index_by_id(self) -> dict[int, int]:
+        """The places of the fixtures in the show, by their ids."""
+        return {fixture.id: index for index, fixture in enumerate(self.fixtures)}
 
     @cached_property
     def profile_by_id(self) -> dict[str, Profile]:
@@ -190,19 +206,10 @@ class Show:
     @cached_property
     def carried(self) -> dict[int, int]:
         """The universes that have a fixture with channels, in order, and how many fixtures each."""
-        found: dict[int, int] = {}
-        for number, fixtures in self.fixtures_in.items():
-            count = sum(1 for fixture in fixtures if self._takes_in(fixture, number))
-            if number and count:
-                found[number] = count
-        return dict(sorted(found.items()))
-
-    def _takes_in(self, fixture: Fixture, universe: int) -> bool:
-        """Whether a part of it takes channels in a universe."""
-        for width, entry in zip(self.footprints_of(fixture), fixture.patch, strict=False):
-            if width and entry.slot is not None and entry.universe == universe:
-                return True
-        return False
+        return {
+            number: len({index for _, _, index, _ in spans})
+            for number, spans in sorted(self.reading.spans.items())
+        }
 
     @cached_property
     def box_by_id(self) -> dict[int, Box]:
@@ -257,35 +264,29 @@ class Show:
         return found
 
     @cached_property
+    def reading(self) -> Reading:
+        """Which slots every fixture takes, and what is odd about some."""
+        return read_fixtures(self.fixtures, self.profiles)
+
+    @cached_property
     def taken(self) -> dict[int, int]:
         """The taken slots of each universe that has any, as bits: bit 0 for slot 1."""
-        return {
-            universe: bits for universe in self.fixtures_in if (bits := self.taken_in(universe))
-        }
+        numbers = dict.fromkeys((*self.universe_by_number, *self.reading.spans))
+        return {universe: bits for universe in numbers if (bits := self.taken_in(universe))}
 
     def taken_in(self, universe: int) -> int:
         """The taken slots of one universe, as bits; the others are not looked at."""
         bits = self._taken_in.get(universe)
         if bits is None:
-            bits = 0
-            for _, held in self.owned_in(universe):
-                bits |= held
-            self._taken_in[universe] = bits
+            bits = self._taken_in[universe] = slots_of(self.reading.spans.get(universe, ()))
         return bits
 
     def owned_in(self, universe: int) -> list[tuple[int, int]]:
         """Who takes which slots of a universe: fixture ids with bits, one entry a run."""
-        owned = self._owned_in.get(universe)
-        if owned is None:
-            owned = []
-            known = self._footprints
-            for fixture in self.fixtures_in.get(universe, ()):
-                widths = known.get((fixture.profile, fixture.mode), ())
-                for width, patch in zip(widths, fixture.patch, strict=False):
-                    if width and patch.slot is not None and patch.universe == universe:
-                        owned.append((fixture.id, bits_of(patch.slot, width)))
-            self._owned_in[universe] = owned  # whole: others may look at the same show now
-        return owned
+        return [
+            (self.fixtures[span[2]].id, slots_of([span]))
+            for span in self.reading.spans.get(universe, ())
+        ]
 
     def taken_by_others(self, universe: int, fixture_id: int) -> int:
         """The slots of a universe that others than one fixture take, as bits."""
@@ -306,11 +307,6 @@ class Show:
     def _owners_in(self) -> dict[int, tuple[dict[int, int], int]]:
         """What each fixture takes in a universe, and what more than one takes, as far as
         ``taken_by_others`` was asked."""
-        return {}
-
-    @cached_property
-    def _owned_in(self) -> dict[int, list[tuple[int, int]]]:
-        """What ``owned_in`` has found so far."""
         return {}
 
     @cached_property
@@ -373,14 +369,11 @@ class Show:
         """All runs in a universe by first slot; those of equal start in show order."""
         runs = self._runs_in.get(universe)
         if runs is None:
-            found = [
-                placed
-                for fixture in self.fixtures_in.get(universe, ())
-                for placed in self.runs_of(fixture)
-                if placed.run.universe == universe
-            ]
+            spans = self.reading.spans.get(universe, ())
+            in_order = sorted((first, index, part, last) for first, last, index, part in spans)
             runs = self._runs_in[universe] = tuple(
-                sorted(found, key=lambda placed: placed.run.first)
+                PlacedRun(Run(universe, first, last - first + 1), self.fixtures[index], part)
+                for first, index, part, last in in_order
             )
         return runs
 

@@ -170,8 +170,19 @@ def state_of(show: Show, fixture: Fixture) -> State:
 
 @once_a_show
 def states_of(show: Show) -> Mapping[int, State]:
-    """The state of every fixture, by its id."""
-    return {fixture.id: state_of(show, fixture) for fixture in show.fixtures}
+    """The state of every fixture, by its id. Nearly all of a large rig are planned and nobody has
+    been at them yet, which is seen without asking."""
+    plain = {index for spans in show.reading.spans.values() for _, _, index, _ in spans}
+    plain -= {show.index_by_id[fixture.id] for fixture in show.reading.unplaced}
+    return {
+        fixture.id: State.TO_SET
+        if index in plain
+        and fixture.set_to is None
+        and fixture.read_back is None
+        and fixture.proven is None
+        else state_of(show, fixture)
+        for index, fixture in enumerate(show.fixtures)
+    }
 
 
 def _was_right(read: ReadBack) -> bool:

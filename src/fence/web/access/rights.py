@@ -31,7 +31,7 @@ _LOOKING = {
         chart_update.index chart_update.revision choose.index probe.index probe.sheet
         rig.index find.index fixture.index
         address.index address.overview proposals.mend proposals.drop proposals.try_drop
-        proposals.repair
+        proposals.repair proposals.others
         blocks.preview layout.index trial.index room.index sheet.index sheet.file ways.index
         lines.index pull.index pull.as_csv plans.as_csv ground.index stock.index stock.as_csv
         day.index links.index

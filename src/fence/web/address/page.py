@@ -121,13 +121,12 @@ def _finding_beside(
     analysis: Analysis, universe: int, fixture: Fixture | None, asked: Asked, step: int
 ) -> Finding | None:
     """The finding after (or before) the one that is shown, through all universes and around."""
-    on_fixtures = (finding for finding in analysis.findings if finding.step != "Network")
-    found = sorted(on_fixtures, key=lambda f: (f.universe or 0, f.first or 0, f.key))
+    found = analysis.along_the_fence
     if not found:
         return None
-    keys = [finding.key for finding in found]
-    if asked.finding in keys:
-        return found[(keys.index(asked.finding) + step) % len(found)]
+    shown = analysis.by_key.get(asked.finding)
+    if shown in found:
+        return found[(found.index(shown) + step) % len(found)]
     here = (universe, (fixture.start or 0) if fixture else 0, "")
     later = [n for n, f in enumerate(found) if (f.universe or 0, f.first or 0, "") >= here]
     if step > 0:
@@ -148,9 +147,8 @@ def _universe_for(show: Show, asked: Asked, fixture: Fixture | None) -> Universe
 def _unaddressed(show: Show) -> tuple[Fixture, ...]:
     return tuple(
         fixture
-        for fixture in show.fixtures
-        if any(entry.slot is None for entry in fixture.patch)
-        and any(
+        for fixture in show.reading.unplaced
+        if any(
             footprint and patch.slot is None
             for footprint, patch in zip(show.footprints_of(fixture), fixture.patch, strict=False)
         )

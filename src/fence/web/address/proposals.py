@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import NamedTuple
+from urllib.parse import urlencode
 
 from flask import Blueprint, Response, jsonify, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -25,6 +28,7 @@ from fence.web.address.proposed import ProposedEdit
 from fence.web.address.rails import asked_rails
 from fence.web.address.views import asked_for, board_page, saved_board, universe_after
 from fence.web.pages import ids_in, load, load_for_edit
+from fence.web.showing import Showing
 from fence.work.saving import UnseenStops, mended
 
 blueprint = Blueprint("proposals", __name__, url_prefix="/shows/<int:show_id>/address")
@@ -124,7 +128,8 @@ def _landing_words(after: Show, fixture_id: int) -> str:
 
 @blueprint.get("/repair")
 def repair(show_id: int) -> str:
-    """The repair of the whole show, with other ways to go about it."""
+    """The repair of the whole show, with other ways to go about it. What those would touch is told
+    when it is asked for: each takes as long as the repair itself."""
     saved = load(show_id)
     options = _options()
     repair = _repair(saved.show, options)
@@ -137,9 +142,34 @@ def repair(show_id: int) -> str:
         fields,
         "Move them",
         reasons={move.fixture: move.why for move in repair.moves},
-        alternatives=_alternatives(saved.show, show_id, options),
+        alternatives=tuple((way.words, way.url) for way in _other_ways(show_id, options)),
+        reckoned=f"{url_for('proposals.others', show_id=show_id)}?{urlencode(request.args)}",
     )
     return board_page(saved, replace(asked_for(), pick=None, also=()), proposed)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddressOthers(Showing):
+    """What is shown by ``address/_others.html``."""
+
+    template = "address/_others.html"
+    alternatives: tuple[tuple[str, str], ...]
+
+
+@blueprint.get("/repair/others")
+def others(show_id: int) -> str:
+    """The other ways to go about a repair, each with what it touches."""
+    show, options = load(show_id).show, _options()
+    told = [
+        (
+            f"{way.words}: {_touched(show, way.compute(show, options))}"
+            if way.compute
+            else way.words,
+            way.url,
+        )
+        for way in _other_ways(show_id, options)
+    ]
+    return AddressOthers(alternatives=tuple(told)).rendered()
 
 
 OPTION_NAMES = ("stay", "closed", "willing", "way")
@@ -163,43 +193,43 @@ def _options() -> RepairOptions:
     return RepairOptions(bool(values.get("stay")), not values.get("closed"), willing)
 
 
-def _alternatives(show: Show, show_id: int, options: RepairOptions) -> tuple[tuple[str, str], ...]:
-    """The other ways to go about a repair, each with what it touches, as words and addresses."""
-    link = ProposalsLink.linked()
-    willing = ",".join(map(str, sorted(options.willing))) or None
-    u, way = request.args.get("u"), link.way.data
+class OtherWay(NamedTuple):
+    """Another way to go about a repair: its words, its address, and what works it out, where it
+    moves others than the one that is seen."""
+
+    words: str
+    url: str
+    compute: Callable[[Show, RepairOptions], Repair] | None = None
+
+
+def _other_ways(show_id: int, options: RepairOptions) -> list[OtherWay]:
+    """The other ways to go about a repair than the one that is asked for."""
+    way = ProposalsLink.linked().way.data
+    way = way if way in WAYS else ""
     stay, closed = "1" if options.stay else None, None if options.new_universes else "1"
-    found = []
-    for name, (words, compute) in WAYS.items():
-        if name != (way if way in WAYS else ""):
-            url = url_for(
-                "proposals.repair",
-                show_id=show_id,
-                u=u,
-                way=name or None,
-                stay=stay,
-                closed=closed,
-                willing=willing,
-            )
-            found.append((f"{words}: {_touched(show, compute(show, options))}", url))
+    link = partial(
+        url_for,
+        "proposals.repair",
+        show_id=show_id,
+        u=request.args.get("u"),
+        willing=",".join(map(str, sorted(options.willing))) or None,
+    )
+    found = [
+        OtherWay(words, link(way=name or None, stay=stay, closed=closed), compute)
+        for name, (words, compute) in WAYS.items()
+        if name != way
+    ]
     bounds = (
         ("Keep each in its universe", "1", "1"),
         ("Only in the universes that are there", None, "1"),
         ("A new universe may be opened", None, None),
     )
-    for words, stays, shut in bounds:
-        if (stays, shut) != (stay, closed):
-            url = url_for(
-                "proposals.repair",
-                show_id=show_id,
-                u=u,
-                way=way or None,
-                stay=stays,
-                closed=shut,
-                willing=willing,
-            )
-            found.append((words, url))
-    return tuple(found)
+    found += [
+        OtherWay(words, link(way=way or None, stay=stays, closed=shut))
+        for words, stays, shut in bounds
+        if (stays, shut) != (stay, closed)
+    ]
+    return found
 
 
 def _touched(show: Show, repair: Repair) -> str:

@@ -41,13 +41,16 @@ class Proposal:
     fields: tuple[tuple[str, str], ...]
     button: str
     alternatives: tuple[tuple[str, str], ...]
+    reckoned: str
     with_repair: str
 
 
 @dataclass(frozen=True, slots=True)
 class ProposedEdit:
     """An edit to be shown: the show it would make, its words, and the form that makes it.
-    ``with_repair`` is what a repair of it would do, in words, empty where none is offered."""
+    ``alternatives`` are other ways, as words and addresses, ``reckoned`` is where they are told
+    with what each of them touches. ``with_repair`` is what a repair of it would do, in words, empty
+    where none is offered."""
 
     after: Show
     title: str
@@ -57,6 +60,7 @@ class ProposedEdit:
     button: str
     reasons: Mapping[int, str] = field(default_factory=dict)
     alternatives: tuple[tuple[str, str], ...] = ()
+    reckoned: str = ""
     with_repair: str = ""
 
 
@@ -82,6 +86,7 @@ def proposal_of(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Propo
         fields=proposed.fields,
         button=proposed.button,
         alternatives=proposed.alternatives,
+        reckoned=proposed.reckoned,
         with_repair=proposed.with_repair,
     )
 
