@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 
 from fence.core.addressing.mends import apply_mend, mends_for
 from fence.core.checks import findings_of
@@ -63,12 +63,16 @@ def shown(box: Box, place: int) -> int | None:
     return port.says
 
 
-def naive_off(box: Box) -> dict[int, int]:
-    """By how much each port is off that says a number and has a universe."""
+def naive_off(box: Box, first: int | None) -> dict[int, int]:
+    """By how much each port is off that says a number and has a universe, those left out that do
+    not fit into a range from ``first``."""
     return {
         port.number: shown(box, place) - port.universe + (0 if box.counts_from else 1)  # type: ignore[operator]
         for place, port in enumerate(box.ports)
-        if port.universe is not None and port.use != "off" and shown(box, place) is not None
+        if port.universe is not None
+        and port.use != "off"
+        and shown(box, place) is not None
+        and (first is None or port.universe == first + place)
     }
 
 
@@ -82,7 +86,7 @@ def naive_ports(show: Show, box: Box, carried: list[int]) -> Iterator[Seen]:
         None,
     )
     said: dict[int, Port] = {}
-    off = naive_off(box)
+    off = naive_off(box, first if box.numbering == "range" else None)
     alike = len(off) > 1 and len(set(off.values())) == 1 and 0 not in off.values()
     if alike:
         yield "numbering", "stop", box.name, None
@@ -246,7 +250,17 @@ def test_the_rules_say_what_a_second_reading_says(show: Show) -> None:
     assert found == Counter(naive(show))
 
 
+OUT_OF_RANGE = Box(
+    1,
+    "node 1",
+    numbering=Numbering.RANGE,
+    ports=(Port(1, 1), Port(2, 32768, says=0), Port(3, 32768, says=0)),
+)
+"""Two ports that do not fit into the range, and say the same."""
+
+
 @examples(80)
+@example(Show("Test", boxes=(OUT_OF_RANGE,)))
 @given(networks())
 def test_every_way_out_ends_its_finding(show: Show) -> None:
     """A mend ends what it was offered for, unless that is a number that somebody else must make

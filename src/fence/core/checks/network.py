@@ -200,12 +200,15 @@ ALL_OFF = "all off"
 
 def off_alike(box: Box) -> tuple[Port, ...]:
     """The ports that say a number, where there are several and all are off by the same: that has
-    one cause, and is told once. Empty otherwise."""
+    one cause, and is told once. Empty otherwise. A port that does not fit into the range of its box
+    is off by that."""
+    first = first_of(box) if box.numbering is Numbering.RANGE else None
     said = [
         (port, says - number_on(box, port.universe))
-        for port in box.ports
+        for place, port in enumerate(box.ports)
         if port.universe is not None
         and port.use is not Use.OFF
+        and first in (None, port.universe - place)
         and (says := said_by(box, port)) is not None
     ]
     apart = {off for _, off in said}
