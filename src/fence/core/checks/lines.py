@@ -208,6 +208,7 @@ def _ends(show: Show, wiring: Wiring, section: Section) -> Iterator[Finding]:
 
 
 def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
+    """What is to be said of one stop. Of nearly every one it is nothing, so that is seen first."""
     line = wiring.line
     if stop.cable is not Cable.WIRELESS and (stop.length or 0) > LONG_RUN:
         words = (
@@ -215,43 +216,41 @@ def _stop(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
             f"{LONG_RUN} m is practice."
         )
         yield _found(show, line, "hop-length", Severity.CAUTION, words, stop)
-    wired = [
-        child for child in wiring.children.get(stop.id, ()) if child.cable is not Cable.WIRELESS
-    ]
+    following = wiring.children.get(stop.id, ())
     passive = stop.device is not Device.SPLITTER or not stop.boosted
-    if passive and len(wired) > 1:
+    if not passive or len(following) > 1:
+        wired = [child for child in following if child.cable is not Cable.WIRELESS]
+        if not passive:
+            yield from _outputs(show, line, stop, wired)
+        elif len(wired) > 1:
+            words = (
+                f"{line.name} splits at {name_of(show, stop)} without a driver: a boosted "
+                "splitter belongs there."
+            )
+            yield _found(show, line, "split-passive", Severity.CAUTION, words, stop)
+    if stop.device is not None and not stop.rdm:
+        yield from _no_rdm(show, wiring, stop)
+    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
+    profile = show.profile_of(fixture) if fixture else None
+    if profile and not profile.passes_unpowered:
+        yield from _unpowered(show, wiring, stop)
+    if profile and wireless_only(profile) and stop.cable is not Cable.WIRELESS:
         words = (
-            f"{line.name} splits at {name_of(show, stop)} without a driver: a boosted "
-            "splitter belongs there."
+            f"{name_of(show, stop)} takes its signal by wireless only; {line.name} leads a cable "
+            "to it."
         )
-        yield _found(show, line, "split-passive", Severity.CAUTION, words, stop)
-    if not passive:
-        yield from _outputs(show, line, stop, wired)
-    yield from _passing(show, wiring, stop)
-    yield from _wireless_only(show, line, stop)
+        yield _found(show, line, "air-only", Severity.CAUTION, words, stop)
     if plugs := needs_adapter(show, wiring, stop):
         words = (
             f"To {name_of(show, stop)} on {line.name} {plugs[0]} meets {plugs[1]}: an adapter "
             "is needed."
         )
         yield _found(show, line, "connector-mismatch", Severity.CAUTION, words, stop)
-    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
     planned = show.universes_of(fixture) if fixture else ()
     if fixture and line.universe is not None and planned and line.universe not in planned:
         on = joined([f"U{universe}" for universe in planned])
         words = f"{fixture.label} is planned on {on}, and {line.name} carries U{line.universe}."
         yield _found(show, line, "universe-mixed", Severity.STOP, words, stop)
-
-
-def _wireless_only(show: Show, line: Line, stop: Stop) -> Iterator[Finding]:
-    """A fixture that has no socket for a cable, at the end of one."""
-    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
-    profile = show.profile_of(fixture) if fixture else None
-    if fixture and profile and wireless_only(profile) and stop.cable is not Cable.WIRELESS:
-        words = (
-            f"{fixture.label} takes its signal by wireless only; {line.name} leads a cable to it."
-        )
-        yield _found(show, line, "air-only", Severity.CAUTION, words, stop)
 
 
 def _outputs(show: Show, line: Line, splitter: Stop, wired: Sequence[Stop]) -> Iterator[Finding]:
@@ -291,33 +290,32 @@ def _at_source(show: Show, wiring: Wiring) -> Iterator[Finding]:
         yield _found(show, line, "split-passive", Severity.CAUTION, words, wired[1], "source")
 
 
-def _passing(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
-    """What a stop does not hand on: RDM, or anything without power."""
-    line, name = wiring.line, name_of(show, stop)
-    if stop.device is not None and not stop.rdm:
-        ids = [
-            behind.fixture
-            for behind in wiring.behind(stop.id)
-            if behind.fixture in show.fixture_by_id
-        ]
-        names = [
-            show.fixture(i).label
-            for i in ids
-            if i and (p := show.profile_of(show.fixture(i))) and p.rdm
-        ]
-        if names:
-            words = f"{name} on {line.name} does not pass RDM: {joined(names)} will not answer."
-            yield _found(show, line, "rdm-path", Severity.NOTE, words, stop)
-    fixture = show.fixture_by_id.get(stop.fixture) if stop.fixture is not None else None
-    profile = show.profile_of(fixture) if fixture else None
-    if profile and not profile.passes_unpowered:
-        behind = sum(s.fixture in show.fixture_by_id for s in wiring.behind(stop.id))
-        if behind:
-            words = (
-                f"Without power at {name} on {line.name} the {counted(behind, 'fixture')} "
-                "behind it get no signal."
-            )
-            yield _found(show, line, "unpowered", Severity.NOTE, words, stop)
+def _no_rdm(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
+    """A device that does not pass RDM, with fixtures behind it that would answer."""
+    ids = [
+        behind.fixture for behind in wiring.behind(stop.id) if behind.fixture in show.fixture_by_id
+    ]
+    names = [
+        show.fixture(i).label
+        for i in ids
+        if i and (p := show.profile_of(show.fixture(i))) and p.rdm
+    ]
+    if names:
+        line, name = wiring.line, name_of(show, stop)
+        words = f"{name} on {line.name} does not pass RDM: {joined(names)} will not answer."
+        yield _found(show, line, "rdm-path", Severity.NOTE, words, stop)
+
+
+def _unpowered(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
+    """A fixture that hands nothing on without power, with others behind it."""
+    behind = sum(s.fixture in show.fixture_by_id for s in wiring.behind(stop.id))
+    if behind:
+        line, name = wiring.line, name_of(show, stop)
+        words = (
+            f"Without power at {name} on {line.name} the {counted(behind, 'fixture')} "
+            "behind it get no signal."
+        )
+        yield _found(show, line, "unpowered", Severity.NOTE, words, stop)
 
 
 def _channels(show: Show) -> Iterator[Finding]:
@@ -432,7 +430,10 @@ def _hung(show: Show) -> Iterator[Finding]:
                 lines.setdefault(stop.fixture, []).append((line, stop))
     lost: dict[tuple[str, int], list[int]] = {}
     for fixture in show.fixtures:
-        on, wanted = lines.get(fixture.id, []), show.universes_of(fixture)
+        on = lines.get(fixture.id, [])
+        if len(on) == 1 and len(fixture.patch) == 1:
+            continue  # nearly all: one way in is all that it can want
+        wanted = show.universes_of(fixture)
         carried = [line.universe for line, _ in on]
         if len(on) > 1 and not _a_way_in_each(carried, wanted):
             words = (

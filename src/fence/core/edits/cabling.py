@@ -242,31 +242,33 @@ def insert(
 def terminate(show: Show, line_id: int, stop_id: int | None = None) -> Show:
     """Put a terminator on an end of a line: that stop, or every end that has none."""
     line = show.line(line_id)
-    wiring = wiring_of(line)
-    open_ends = [
-        stop for section in wiring.sections for stop in wiring.ends(section) if not stop.terminates
-    ]
+    open_ends = wiring_of(line).open_ends
     wanted = [stop for stop in open_ends if stop_id in (None, stop.id)]
     if not wanted:
         raise EditError("There is no open end: every end has its terminator.")
+    return _terminated(show, line, wanted, all_of_them=len(wanted) == len(open_ends))
+
+
+def _terminated(show: Show, line: Line, wanted: Sequence[Stop], *, all_of_them: bool) -> Show:
     number = _next_stop(line)
     fresh = [
         Stop(number + at, stop.id, device=Device.TERMINATOR, length=0)
         for at, stop in enumerate(wanted)
     ]
     ended = {stop.id for stop in wanted}
-    stops = tuple(replace(stop, open_end="") if stop.id in ended else stop for stop in line.stops)
-    reason = "" if len(wanted) == len(open_ends) else line.open_end
+    stops = tuple(
+        replace(stop, open_end="") if stop.open_end and stop.id in ended else stop
+        for stop in line.stops
+    )
+    reason = "" if all_of_them else line.open_end
     return _put(show, replace(line, open_end=reason, stops=(*stops, *fresh)))
 
 
 def ended(show: Show, line_id: int) -> Show:
     """The show with a terminator on every open end of a line, if there are any."""
-    wiring = wiring_of(show.line(line_id))
-    open_ends = any(
-        not stop.terminates for section in wiring.sections for stop in wiring.ends(section)
-    )
-    return terminate(show, line_id) if open_ends else show
+    line = show.line(line_id)
+    open_ends = wiring_of(line).open_ends
+    return _terminated(show, line, open_ends, all_of_them=True) if open_ends else show
 
 
 def take_off(show: Show, line_id: int, stop_ids: Collection[int]) -> Show:

@@ -15,7 +15,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from fence.core.checks.lines import LONG_LINE, LONG_RUN, MOST_LOADS
-from fence.core.edits.cabling import add_line, insert, terminate
+from fence.core.edits.cabling import add_line, ended, insert
 from fence.core.lines.measure import AT_THE_DESK, SHORTEST, Spot, Tape
 from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
 from fence.core.model.errors import EditError
@@ -132,53 +132,51 @@ def _waiting(show: Show) -> dict[int, list[Fixture]]:
 
 def _units(show: Show, tape: Tape, fixtures: Sequence[Fixture], most: int) -> list[Unit]:
     """The units of a universe, in the order in which their positions come in the rig list."""
-    by_wireless = [fixture.id for fixture in fixtures if _by_wireless(show, fixture)]
+    by_wireless = []
+    places: dict[str, list[tuple[Fixture, float]]] = {}
+    for fixture in fixtures:
+        profile = show.profile_of(fixture)
+        if profile is not None and wireless_only(profile):
+            by_wireless.append(fixture.id)
+        else:
+            load = profile.unit_load if profile else 1.0
+            places.setdefault(fixture.position, []).append((fixture, load))
     units = (
         [Unit(tuple(by_wireless), AT_THE_DESK, AT_THE_DESK, 1, 0, 0, wireless=True)]
         if by_wireless
         else []
     )
-    places: dict[str, list[Fixture]] = {}
-    for fixture in fixtures:
-        if fixture.id not in by_wireless:
-            places.setdefault(fixture.position, []).append(fixture)
     for held in places.values():
-        for piece in _pieces(show, held, most):
-            spots = [tape.spots[fixture.id] for fixture in piece]
-            runs = [_reckoned(tape, one, other) for one, other in itertools.pairwise(spots)]
+        for piece in _pieces(held, most):
+            ids = tuple(fixture.id for fixture, _ in piece)
+            spots = [tape.spots[fixture_id] for fixture_id in ids]
+            known = [tape.run(one, other) for one, other in itertools.pairwise(spots)]
+            runs = [NOT_KNOWN if metres is None else metres for metres in known]
             long = sum(metres > LONG_RUN for metres in runs)
-            load = sum(_load(show, fixture) for fixture in piece)
-            guessed = any(tape.run(one, other) is None for one, other in itertools.pairwise(spots))
-            ids = tuple(fixture.id for fixture in piece)
-            units.append(Unit(ids, spots[0], spots[-1], load, sum(runs), long, guessed=guessed))
+            load = sum(load for _, load in piece)
+            units.append(
+                Unit(ids, spots[0], spots[-1], load, sum(runs), long, guessed=None in known)
+            )
     return units
 
 
-def _pieces(show: Show, fixtures: Sequence[Fixture], most: int) -> list[list[Fixture]]:
-    """The fixtures of a position in as few pieces as one driver feeds each, a load for a splitter
-    left beside them."""
-    total = sum(_load(show, fixture) for fixture in fixtures)
+def _pieces(
+    fixtures: Sequence[tuple[Fixture, float]], most: int
+) -> list[list[tuple[Fixture, float]]]:
+    """The fixtures of a position with their unit loads, in as few pieces as one driver feeds each,
+    a load for a splitter left beside them."""
+    total = sum(load for _, load in fixtures)
     if total <= most:
         return [list(fixtures)]
-    pieces: list[list[Fixture]] = []
-    load = float(most)
-    for fixture in fixtures:
-        if load + _load(show, fixture) > most - 1:
+    pieces: list[list[tuple[Fixture, float]]] = []
+    held = float(most)
+    for fixture, load in fixtures:
+        if held + load > most - 1:
             pieces.append([])
-            load = 0
-        pieces[-1].append(fixture)
-        load += _load(show, fixture)
+            held = 0
+        pieces[-1].append((fixture, load))
+        held += load
     return pieces
-
-
-def _load(show: Show, fixture: Fixture) -> float:
-    profile = show.profile_of(fixture)
-    return profile.unit_load if profile else 1.0
-
-
-def _by_wireless(show: Show, fixture: Fixture) -> bool:
-    profile = show.profile_of(fixture)
-    return profile is not None and wireless_only(profile)
 
 
 def _reckoned(tape: Tape, one: Spot, other: Spot) -> int:
@@ -295,10 +293,7 @@ def _built(
     for stop in wiring.line.stops:
         if needs_adapter(show, wiring, stop):
             show = insert(show, line.id, Device.ADAPTER, before=stop.id, label="adapter")
-    wiring = wiring_of(show.line(line.id))
-    if any(not end.terminates for section in wiring.sections for end in wiring.ends(section)):
-        show = terminate(show, line.id)
-    return show
+    return ended(show, line.id)
 
 
 def _begins(units: Sequence[Unit], branch: Branch) -> str:

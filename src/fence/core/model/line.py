@@ -94,10 +94,11 @@ class Stop:
         check_whole("stop", self.id, 1, HIGHEST_NUMBER)
         if (self.fixture is None) == (self.device is None):
             raise EditError("A stop of a line is either a fixture or a device.")
-        check_text("label of a device", self.label, required=False)
-        check_text("link channel", self.link, required=False, most=60)
-        check_text("sign of a device", self.sign, required=False)
-        check_text("reason", self.open_end, required=False)
+        if self.label or self.link or self.sign or self.open_end:
+            check_text("label of a device", self.label, required=False)
+            check_text("link channel", self.link, required=False, most=60)
+            check_text("sign of a device", self.sign, required=False)
+            check_text("reason", self.open_end, required=False)
         if (
             self.hours is not None
             and not 0 < check_finite("hours of a pack", self.hours) <= MOST_HOURS

@@ -119,15 +119,18 @@ class Wiring:
 
         A boosted splitter and a transmitter end a section themselves (practice); what is linked by
         wireless needs no end."""
-        inside = {stop.id for stop in section.stops}
+        inside: set[int] | None = None
         found = []
         for stop in section.stops:
             if stop.cable is Cable.WIRELESS or stop.device is Device.TRANSMITTER:
                 continue
             if stop.device is Device.SPLITTER and stop.boosted:
                 continue
-            if not any(child.id in inside for child in self.children.get(stop.id, ())):
-                found.append(stop)
+            if following := self.children.get(stop.id):
+                inside = inside or {member.id for member in section.stops}
+                if any(child.id in inside for child in following):
+                    continue
+            found.append(stop)
         return found
 
 
@@ -279,14 +282,15 @@ def needs_adapter(show: Show, wiring: Wiring, stop: Stop) -> tuple[str, str] | N
     before = wiring.by_id.get(stop.after) if stop.after is not None else None
     if before is not None and before.device is Device.ADAPTER:
         return None
-    near = {str(stop.plugs[0])} if stop.plugs else set()
-    far = {str(stop.plugs[1])} if stop.plugs else set()
-    out = plugs_out(show, before) if before else frozenset[str]() if stop.plugs else STANDARD
     taken = plugs_in(show, stop)
-    if near and out and not near & out:
-        return sorted(out)[0], sorted(near)[0]
-    if far and taken and not far & taken:
-        return sorted(far)[0], sorted(taken)[0]
-    if not stop.plugs and out and taken and not out & taken:
-        return sorted(out)[0], sorted(taken)[0]
+    if stop.plugs is None:  # nearly every cable
+        out = plugs_out(show, before) if before else STANDARD
+        meet = not out or not taken or not out.isdisjoint(taken)
+        return None if meet else (min(out), min(taken))
+    near, far = map(str, stop.plugs)
+    out = plugs_out(show, before) if before else frozenset()
+    if out and near not in out:
+        return min(out), near
+    if taken and far not in taken:
+        return far, min(taken)
     return None
