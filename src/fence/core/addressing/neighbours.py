@@ -17,9 +17,9 @@ from fence.core.checks.finding import Severity
 from fence.core.edits import with_places
 from fence.core.model.address import SLOTS, Address, bits_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.occupancy import slots_of
 from fence.core.model.once import once_a_show
 from fence.core.model.patch import Patch
-from fence.core.model.reading import slots_of
 from fence.core.model.show import Show
 from fence.core.model.space import desk_starts, first_from, nearest, reserved_bits, sent_bits
 
@@ -51,7 +51,7 @@ def push_along(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     universes = {
         entry.universe for i in _troubled(show) for entry in show.fixture(i).patch if entry.universe
     }
-    odd = {index for index, _ in show.reading.unsettable}
+    odd = {index for index, _ in show.occupancy.unsettable}
     targets = {
         fixture_id: to
         for universe in universes
@@ -187,7 +187,7 @@ def _pushed(show: Show, universe: int, odd: Collection[int]) -> dict[int, Addres
     """Where those of one universe go, from its first slot on: each stays, or begins where the one
     before it ends. ``odd`` ones, by their places in the show, stand where they cannot be set."""
     fixtures, movable = show.fixtures, _movable(show)
-    spans = show.reading.spans.get(universe, ())
+    spans = show.occupancy.spans.get(universe, ())
     held = slots_of(span for span in spans if span[2] not in movable)
     free = sent_bits(show, universe) & ~held & ~reserved_bits(show, universe)
     may_stand = show.desk.page is None

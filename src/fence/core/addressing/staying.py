@@ -15,7 +15,7 @@ from operator import itemgetter
 from fence.core.addressing.seating import Unit
 from fence.core.model.address import SLOTS, Run, bits_of
 from fence.core.model.fixture import Fixture
-from fence.core.model.reading import Span, slots_of
+from fence.core.model.occupancy import Span, slots_of
 from fence.core.model.sharing import Alike, alike
 from fence.core.model.show import Show
 from fence.core.model.space import reserved_bits
@@ -93,7 +93,8 @@ class Units:
 def _homes(show: Show) -> dict[tuple[Alike, int], Run]:
     """Where most of each sharing group stand; a pinned member decides."""
     votes: dict[tuple[Alike, int], dict[Run, int]] = {}
-    for fixture in chain.from_iterable(show.reading.groups.values()):
+    for index in chain.from_iterable(show.occupancy.groups.values()):
+        fixture = show.fixtures[index]
         for placed in show.runs_of(fixture):
             group = votes.setdefault((alike(fixture), placed.part), {})
             group[placed.run] = group.get(placed.run, 0) + (10_000 if fixture.pinned else 1)
@@ -103,11 +104,9 @@ def _homes(show: Show) -> dict[tuple[Alike, int], Run]:
 def plan_of(show: Show, units: Units) -> Plan:
     """Universe by universe who stays and who must move."""
     plan = Plan()
-    odd = set(show.reading.unsettable)
-    sharing: set[int] = set()
-    if show.reading.groups:
-        sharing.update(index for index, fixture in enumerate(show.fixtures) if fixture.share)
-    for universe, spans in sorted(show.reading.spans.items()):
+    odd = set(show.occupancy.unsettable)
+    sharing = set(chain.from_iterable(show.occupancy.groups.values()))
+    for universe, spans in sorted(show.occupancy.spans.items()):
         troubled = _troubled(show, universe, spans)
         if odd or sharing:
             troubled.update(span for span in spans if span[2] in sharing or span[2:] in odd)
@@ -131,7 +130,7 @@ def _troubled(show: Show, universe: int, spans: Sequence[Span]) -> set[Span]:
     sent = desk.universes is None or universe <= desk.universes
     if not sent or desk.page is not None or desk.highest < SLOTS:
         return set(spans)
-    found = set(chain.from_iterable(show.reading.heaps.get(universe, ())))
+    found = set(chain.from_iterable(show.occupancy.heaps.get(universe, ())))
     if reserved := reserved_bits(show, universe):
         found.update(span for span in spans if slots_of([span]) & reserved)
     return found

@@ -8,7 +8,7 @@ one, so that a caller can stop early.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from heapq import heappop, heappush
 from itertools import chain
 from typing import TypeVar
@@ -17,8 +17,8 @@ from fence.core.checks.finding import Finding, Rule, Severity, which_parts
 from fence.core.checks.single import no_address, no_mode, unlike_sharers, unsettable, used_twice
 from fence.core.model.address import SLOTS
 from fence.core.model.desk import TellTale
+from fence.core.model.occupancy import Span
 from fence.core.model.profile import Mode
-from fence.core.model.reading import Span
 from fence.core.model.show import Show, slot_meaning
 from fence.core.model.space import use_of
 from fence.core.model.text import counted, from_to, joined
@@ -81,34 +81,56 @@ RULES = (
 
 def check_addresses(show: Show) -> Iterator[Finding]:
     """All findings of the address family, rule by rule within each universe."""
-    reading = show.reading
+    fixtures, found = show.fixtures, show.occupancy
+    groups = ((name, [fixtures[i] for i in members]) for name, members in found.groups.items())
     yield from chain(
-        _sweep_all(show, reading.spans),
-        no_mode(show, reading.modeless),
-        no_address(reading.unplaced),
-        unlike_sharers(show, reading.groups.items()),
-        unsettable(show, ((show.fixtures[index], part) for index, part in reading.unsettable)),
+        _all_universes(show),
+        no_mode(show, (fixtures[index] for index in found.modeless)),
+        no_address(fixtures[index] for index in found.unplaced),
+        unlike_sharers(show, groups),
+        unsettable(show, ((fixtures[index], part) for index, part in found.unsettable)),
         used_twice(show),
     )
 
 
-def _sweep_all(show: Show, spans: Mapping[int, Sequence[Span]]) -> Iterator[Finding]:
-    limit = show.desk.universes
+MOST_KEPT = 1000
+"""Findings of a universe that are kept for the next look at it."""
+
+
+def _all_universes(show: Show) -> Iterator[Finding]:
+    """What is said of each universe: found out anew where its fixtures, or what it is measured by,
+    changed."""
+    spans = show.occupancy.spans
     for universe in sorted(spans.keys() | show.universe_by_number.keys()):
-        runs = spans.get(universe, ())
-        if limit is not None and universe > limit:
-            yield _beyond_desk(show, universe, limit, runs)
-        for heap in show.reading.heaps.get(universe, ()):
-            yield from _sweep(show, universe, heap)
-        if show.tell_tale and show.tell_tale.level(universe) is None:
-            yield _not_told(show.tell_tale, universe)
-        if reserved := show.reserved_in(universe):
-            yield from _on_reserved(show, universe, reserved, runs)
-        if (
-            len(runs)
-            and sum([run[1] - run[0] + 1 for run in runs]) * 100 >= show.desk.highest * FULL_AT
-        ):
-            yield from _nearly_full(show, universe)
+        if universe not in spans:
+            yield from _universe(show, universe, ())
+            continue
+        kept = show.occupancy.kept(universe)
+        measure = (show.desk, show.tell_tale, show.reserved_in(universe))
+        if "findings" in kept and kept["findings"][0] == measure:
+            yield from kept["findings"][1]
+            continue
+        found: list[Finding] = []
+        for finding in _universe(show, universe, spans[universe]):
+            yield finding
+            if len(found) <= MOST_KEPT:
+                found.append(finding)
+        if len(found) <= MOST_KEPT:
+            kept["findings"] = measure, found
+
+
+def _universe(show: Show, universe: int, runs: Sequence[Span]) -> Iterator[Finding]:
+    limit = show.desk.universes
+    if limit is not None and universe > limit:
+        yield _beyond_desk(show, universe, limit, runs)
+    for heap in show.occupancy.heaps.get(universe, ()):
+        yield from _sweep(show, universe, heap)
+    if show.tell_tale and show.tell_tale.level(universe) is None:
+        yield _not_told(show.tell_tale, universe)
+    if reserved := show.reserved_in(universe):
+        yield from _on_reserved(show, universe, reserved, runs)
+    if sum([run[1] - run[0] + 1 for run in runs]) * 100 >= show.desk.highest * FULL_AT:
+        yield from _nearly_full(show, universe)
 
 
 def _sweep(show: Show, universe: int, runs: Sequence[Span]) -> Iterator[Finding]:

@@ -155,6 +155,11 @@ def news(known: Iterable[Finding], found: Iterable[Finding]) -> list[Finding]:
     group whose members, each by itself, were said to take these slots as well: it is told once now,
     and not for each.
     """
+    known = tuple(known)
+    same = set(map(id, known))
+    found = [finding for finding in found if id(finding) not in same]
+    if not found:
+        return []
     worst: dict[str, int] = {}
     listed: dict[_List, set[int]] = {}
     clashes: dict[tuple[int | None, str], list[Finding]] = {}

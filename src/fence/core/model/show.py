@@ -19,9 +19,9 @@ from fence.core.model.ground import NO_GROUND, Ground
 from fence.core.model.line import LONGEST_RUN, Line
 from fence.core.model.needs import Need
 from fence.core.model.net import NO_NET, Net
+from fence.core.model.occupancy import Occupancy, occupancy_of, slots_of
 from fence.core.model.patch import Patch
 from fence.core.model.profile import Mode, Profile
-from fence.core.model.reading import Reading, read_fixtures, slots_of
 from fence.core.model.record import Prep
 from fence.core.model.stock import MOST_ITEMS, Item
 from fence.core.model.text import check_finite, check_text, check_whole
@@ -208,7 +208,7 @@ class Show:
         """The universes that have a fixture with channels, in order, and how many fixtures each."""
         return {
             number: len({index for _, _, index, _ in spans})
-            for number, spans in sorted(self.reading.spans.items())
+            for number, spans in sorted(self.occupancy.spans.items())
         }
 
     @cached_property
@@ -264,28 +264,31 @@ class Show:
         return found
 
     @cached_property
-    def reading(self) -> Reading:
+    def occupancy(self) -> Occupancy:
         """Which slots every fixture takes, and what is odd about some."""
-        return read_fixtures(self.fixtures, self.profiles)
+        return occupancy_of(self.fixtures, self.profiles)
 
     @cached_property
     def taken(self) -> dict[int, int]:
         """The taken slots of each universe that has any, as bits: bit 0 for slot 1."""
-        numbers = dict.fromkeys((*self.universe_by_number, *self.reading.spans))
+        numbers = dict.fromkeys((*self.universe_by_number, *sorted(self.occupancy.spans)))
         return {universe: bits for universe in numbers if (bits := self.taken_in(universe))}
 
     def taken_in(self, universe: int) -> int:
         """The taken slots of one universe, as bits; the others are not looked at."""
-        bits = self._taken_in.get(universe)
-        if bits is None:
-            bits = self._taken_in[universe] = slots_of(self.reading.spans.get(universe, ()))
-        return bits
+        if universe not in self.occupancy.spans:
+            return 0
+        kept = self.occupancy.kept(universe)
+        if "taken" not in kept:
+            kept["taken"] = slots_of(self.occupancy.spans[universe])
+        taken: int = kept["taken"]
+        return taken
 
     def owned_in(self, universe: int) -> list[tuple[int, int]]:
         """Who takes which slots of a universe: fixture ids with bits, one entry a run."""
         return [
             (self.fixtures[span[2]].id, slots_of([span]))
-            for span in self.reading.spans.get(universe, ())
+            for span in self.occupancy.spans.get(universe, ())
         ]
 
     def taken_by_others(self, universe: int, fixture_id: int) -> int:
@@ -313,11 +316,6 @@ class Show:
     def universe_numbers(self) -> tuple[int, ...]:
         """The numbers of the show's universes, in order."""
         return tuple(sorted(self.universe_by_number))
-
-    @cached_property
-    def _taken_in(self) -> dict[int, int]:
-        """What ``taken_in`` has found so far."""
-        return {}
 
     def fixture(self, fixture_id: int) -> Fixture:
         """The fixture of that id; ``EditError`` if the show has none."""
@@ -369,7 +367,7 @@ class Show:
         """All runs in a universe by first slot; those of equal start in show order."""
         runs = self._runs_in.get(universe)
         if runs is None:
-            spans = self.reading.spans.get(universe, ())
+            spans = self.occupancy.spans.get(universe, ())
             in_order = sorted((first, index, part, last) for first, last, index, part in spans)
             runs = self._runs_in[universe] = tuple(
                 PlacedRun(Run(universe, first, last - first + 1), self.fixtures[index], part)

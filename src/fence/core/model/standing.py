@@ -172,8 +172,8 @@ def state_of(show: Show, fixture: Fixture) -> State:
 def states_of(show: Show) -> Mapping[int, State]:
     """The state of every fixture, by its id. Nearly all of a large rig are planned and nobody has
     been at them yet, which is seen without asking."""
-    plain = {index for spans in show.reading.spans.values() for _, _, index, _ in spans}
-    plain -= {show.index_by_id[fixture.id] for fixture in show.reading.unplaced}
+    plain = {index for spans in show.occupancy.spans.values() for _, _, index, _ in spans}
+    plain.difference_update(show.occupancy.unplaced)
     return {
         fixture.id: State.TO_SET
         if index in plain

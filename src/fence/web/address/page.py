@@ -147,7 +147,7 @@ def _universe_for(show: Show, asked: Asked, fixture: Fixture | None) -> Universe
 def _unaddressed(show: Show) -> tuple[Fixture, ...]:
     return tuple(
         fixture
-        for fixture in show.reading.unplaced
+        for fixture in (show.fixtures[index] for index in show.occupancy.unplaced)
         if any(
             footprint and patch.slot is None
             for footprint, patch in zip(show.footprints_of(fixture), fixture.patch, strict=False)
