@@ -17,7 +17,7 @@ from time import perf_counter
 
 from ortools.sat.python import cp_model
 
-from fence.core.addressing import RepairOptions, repair_rig
+from fence.core.addressing.repair import RepairOptions, repair_rig
 from fence.core.model.address import SLOTS
 from fence.core.model.fixture import Fixture
 from fence.core.model.patch import Patch

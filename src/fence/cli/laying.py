@@ -8,7 +8,8 @@ from pathlib import Path
 import click
 
 from fence.cli.common import file_argument, json_option, out_option, rig_of, say
-from fence.core.addressing import Layout, School, lay_out, repair_rig
+from fence.core.addressing.repair import repair_rig
+from fence.core.addressing.schools import Layout, School, lay_out
 from fence.core.model.address import Address
 from fence.core.model.text import counted
 from fence.disk import write_bytes

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from fence.core import edits
-from fence.core.addressing import RepairOptions, repair_rig
+from fence.core.addressing.repair import RepairOptions, repair_rig
 from fence.core.checks import Analysis, Finding, Severity, analyse, news
 from fence.core.model.show import Show
 from fence.core.network.ports import plan_ports

@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core import edits
-from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Move, Share, apply_mend, mends_for
+from fence.core.addressing.repair import Repair, RepairOptions, repair_rig
 from fence.core.addressing.seating import Unit
 from fence.core.addressing.staying import heaviest_without_overlap
 from fence.core.checks import Severity, check, findings_of, news

@@ -9,9 +9,8 @@ import pytest
 from hypothesis import given
 
 from fence.core import edits
-from fence.core.addressing import repair_rig
 from fence.core.addressing.neighbours import OF_PLACE, keep_together, push_along
-from fence.core.addressing.repair import Repair
+from fence.core.addressing.repair import Repair, repair_rig
 from fence.core.checks import analyse, check, news
 from fence.core.checks.finding import Severity
 from fence.core.model.show import Show

@@ -8,8 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fence.core.addressing import Layout, Order, School, Spill, lay_out
-from fence.core.addressing.schools import group_of
+from fence.core.addressing.schools import Layout, Order, School, Spill, group_of, lay_out
 from fence.core.checks import check
 from fence.core.model.address import Address
 from fence.core.model.desk import Scale, TellTale

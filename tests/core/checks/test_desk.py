@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core import edits
-from fence.core.addressing import repair_rig
 from fence.core.addressing.mends import ChangeMode, Move, apply_mend, mends_for
+from fence.core.addressing.repair import repair_rig
 from fence.core.checks import check
 from fence.core.checks.desk import matches_layout
 from fence.core.model.desk import Desk

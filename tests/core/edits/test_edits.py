@@ -10,7 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core import edits
-from fence.core.addressing import Layout, School, lay_out, moves, repair_rig
+from fence.core.addressing import moves
+from fence.core.addressing.repair import repair_rig
+from fence.core.addressing.schools import Layout, School, lay_out
 from fence.core.checks import check
 from fence.core.edits.difference import Change, Difference, apply_difference, difference
 from fence.core.edits.prose import describe

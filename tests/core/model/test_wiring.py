@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fence.core import edits
-from fence.core.addressing import Layout, School, lay_out
+from fence.core.addressing.schools import Layout, School, lay_out
 from fence.core.checks import check
 from fence.core.edits.difference import apply_difference, difference
 from fence.core.lines.bring import pull_list

@@ -8,7 +8,7 @@ from random import Random
 import pytest
 
 from fence.core import edits
-from fence.core.addressing import Layout, School
+from fence.core.addressing.schools import Layout, School
 from fence.core.checks import Severity, analyse
 from fence.core.model.address import Address
 from fence.core.model.line import Device, Line, Stop

@@ -59,8 +59,10 @@ class Address:
     slot: int
 
     def __post_init__(self) -> None:
-        check_universe(self.universe)
-        check_slot(self.slot)
+        if not 1 <= self.universe <= MAX_UNIVERSE:
+            check_universe(self.universe)
+        if not 1 <= self.slot <= SLOTS:
+            check_slot(self.slot)
 
     def __str__(self) -> str:
         return f"U{self.universe} {self.slot:03d}"

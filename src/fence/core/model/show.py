@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Any
 from zlib import crc32
 
-from fence.core.model.address import Run, check_slot, check_universe
+from fence.core.model.address import Run, bits_of, check_slot, check_universe
 from fence.core.model.box import MOST_BOXES, Box
 from fence.core.model.day import Day
 from fence.core.model.desk import NO_DESK, Desk, TellTale
@@ -293,24 +293,19 @@ class Show:
 
     def taken_by_others(self, universe: int, fixture_id: int) -> int:
         """The slots of a universe that others than one fixture take, as bits."""
-        if universe not in self._owners_in:
-            owners: dict[int, int] = {}
-            for owner, held in self.owned_in(universe):
-                owners[owner] = owners.get(owner, 0) | held
-            taken = twice = 0
-            for held in owners.values():
-                twice |= taken & held
-                taken |= held
-            self._owners_in[universe] = owners, twice
-        owners, twice = self._owners_in[universe]
-        own = owners.get(fixture_id, 0)
-        return self.taken_in(universe) & ~own | own & twice
-
-    @cached_property
-    def _owners_in(self) -> dict[int, tuple[dict[int, int], int]]:
-        """What each fixture takes in a universe, and what more than one takes, as far as
-        ``taken_by_others`` was asked."""
-        return {}
+        index = self.index_by_id.get(fixture_id)
+        if index is None:
+            return self.taken_in(universe)
+        own = shared = 0
+        for width, entry in zip(
+            self.footprints_of(self.fixtures[index]), self.fixtures[index].patch, strict=False
+        ):
+            if entry.universe == universe and entry.slot is not None:
+                own |= bits_of(entry.slot, width)
+        for heap in self.occupancy.heaps.get(universe, ()):
+            if any(span[2] == index for span in heap):
+                shared |= slots_of(span for span in heap if span[2] != index)
+        return self.taken_in(universe) & ~own | shared
 
     @cached_property
     def universe_numbers(self) -> tuple[int, ...]:

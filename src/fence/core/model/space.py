@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from fence.core.model.address import SLOTS, Run, bits_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.occupancy import slots_of
 from fence.core.model.profile import Setter
 from fence.core.model.show import Show
 
@@ -30,11 +31,8 @@ def taken_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> i
         return show.taken_in(universe)
     if len(without) == 1:
         return show.taken_by_others(universe, *without)
-    bits = 0
-    for owner, held in show.owned_in(universe):
-        if owner not in without:
-            bits |= held
-    return bits
+    fixtures, spans = show.fixtures, show.occupancy.spans.get(universe, ())
+    return slots_of(span for span in spans if fixtures[span[2]].id not in without)
 
 
 def reserved_bits(show: Show, universe: int) -> int:
@@ -61,6 +59,8 @@ def other_parts(show: Show, fixture: Fixture, part: int, universe: int) -> int:
     """The slots of a universe that the other parts of a fixture take, which a move of this part
     must not hit."""
     bits = 0
+    if len(fixture.patch) == 1:
+        return bits
     for other in show.runs_of(fixture):
         if other.part != part and other.run.universe == universe:
             bits |= bits_of(other.run.first, other.run.length)

@@ -12,7 +12,8 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from fence.core import edits
-from fence.core.addressing import Layout, RepairOptions, lay_out, repair_rig
+from fence.core.addressing.repair import RepairOptions, repair_rig
+from fence.core.addressing.schools import Layout, lay_out
 from fence.core.model.address import Address
 from fence.core.model.fixture import Fixture
 from fence.core.model.patch import Patch

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.addressing import Layout, Order, Placement, School, Spill, lay_out
+from fence.core.addressing.schools import Layout, Order, Placement, School, Spill, lay_out
 from fence.core.edits.prose import describe
 from fence.core.model.address import SLOTS, parse_address
 from fence.core.model.errors import EditError, FenceError

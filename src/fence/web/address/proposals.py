@@ -12,9 +12,9 @@ from flask import Blueprint, Response, jsonify, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
-from fence.core.addressing import Repair, RepairOptions, repair_rig
 from fence.core.addressing.mends import Mend, apply_mend, mends_for
 from fence.core.addressing.neighbours import keep_together, push_along
+from fence.core.addressing.repair import Repair, RepairOptions, repair_rig
 from fence.core.checks import Severity, analyse
 from fence.core.model.address import Address
 from fence.core.model.errors import EditError, FenceError

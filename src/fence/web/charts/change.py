@@ -11,7 +11,7 @@ from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
-from fence.core.addressing import Repair, repair_rig
+from fence.core.addressing.repair import Repair, repair_rig
 from fence.core.edits.prose import describe
 from fence.core.model.errors import EditError
 from fence.core.model.once import once_a_show

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from flask import Blueprint, flash, redirect, request, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from fence.core.addressing import Layout, School
+from fence.core.addressing.schools import Layout, School
 from fence.core.edits.prose import describe
 from fence.core.model.errors import EditError, FenceError
 from fence.core.model.show import Show
