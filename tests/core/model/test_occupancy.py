@@ -17,7 +17,7 @@ from fence.core.model.patch import Patch
 from fence.core.model.profile import Setter, SetterKind
 from fence.core.model.show import Show
 from tests.examples import examples
-from tests.rigs import rig, rigs
+from tests.rigs import bare, rig, rigs
 
 SLOT = st.one_of(st.integers(1, 40), st.integers(1, SLOTS))
 PATCH = st.one_of(st.builds(Patch, st.integers(1, 4), SLOT), st.just(Patch()))
@@ -27,13 +27,20 @@ PATCH = st.one_of(st.builds(Patch, st.integers(1, 4), SLOT), st.just(Patch()))
 def edited(draw: st.DrawFn, show: Show) -> Show:
     """The show after one edit: of fixtures, of their number, or of what they are measured by."""
     fixtures = list(show.fixtures)
-    what = draw(st.sampled_from(["change", "change", "add", "remove", "swap", "desk", "reserved"]))
+    what = draw(
+        st.sampled_from(["change", "change", "add", "remove", "swap", "chart", "desk", "reserved"])
+    )
     if what == "desk":
         return replace(show, desk=Desk(universes=draw(st.one_of(st.none(), st.integers(1, 3)))))
     if what == "reserved":
         kept = tuple(sorted(draw(st.sets(SLOT, max_size=2))))
         numbered = tuple(replace(universe, reserved=kept) for universe in show.universes)
         return replace(show, universes=numbered)
+    if what == "chart":  # comes in, goes out, or becomes another
+        number = draw(st.sampled_from([5, 6]))
+        others = [profile for profile in show.profiles if profile.id != f"p{number}"]
+        kept = draw(st.sampled_from([others, [*others, bare(number)], [bare(number), *others]]))
+        return replace(show, profiles=tuple(kept))
     if what == "add" or not fixtures:
         profile = draw(st.sampled_from(show.profiles)).id if show.profiles else "gone"
         more = [
@@ -53,6 +60,7 @@ def edited(draw: st.DrawFn, show: Show) -> Show:
                 [
                     {"patch": (draw(PATCH),)},
                     {"label": "Renamed"},
+                    {"profile": draw(st.sampled_from(["p5", "p6"]))},
                     {"mode": draw(st.sampled_from(["m", "gone"]))},
                     {"share": draw(st.sampled_from(["", "g1", "g2", "g3"]))},
                     {"pinned": True},

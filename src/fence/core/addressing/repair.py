@@ -32,12 +32,14 @@ class RepairOptions:
     ``stay``: nothing leaves its universe. ``new_universes``: universes that the show does not have
     may be opened. ``willing``: ids of fixtures that may move before any other. ``edited``: those
     that were just changed or added: they move rather than others, where as many have to.
+    ``held``: those that are not moved, as if they were pinned.
     """
 
     stay: bool = False
     new_universes: bool = True
     willing: frozenset[int] = frozenset()
     edited: frozenset[int] = frozenset()
+    held: frozenset[int] = frozenset()
 
 
 AS_USUAL = RepairOptions()
@@ -78,7 +80,7 @@ def repair_rig(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     Fixtures without an address are left alone. A fixture for which no place is found keeps its
     address and is named.
     """
-    units = Units(show, options.willing, options.edited)
+    units = Units(show, options.willing, options.edited, options.held)
     plan = plan_of(show, units)
     seats = _seats(show, plan, options, units)
     return _repair(show, plan, seats)

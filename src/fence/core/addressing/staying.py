@@ -49,13 +49,17 @@ class Plan:
 
 class Units:
     """Makes units of spans, with what it costs to move them: ``willing`` fixtures the least, those
-    that were just ``edited`` less than others."""
+    that were just ``edited`` less than others; those that are ``held`` are as if pinned."""
 
     def __init__(
-        self, show: Show, willing: Collection[int] = (), edited: Collection[int] = ()
+        self,
+        show: Show,
+        willing: Collection[int] = (),
+        edited: Collection[int] = (),
+        held: Collection[int] = (),
     ) -> None:
-        self.show, self.willing, self.edited = show, willing, edited
-        self.homes = _homes(show)
+        self.show, self.willing, self.edited, self.held = show, willing, edited, held
+        self.homes = self._homes()
         self.setters = {profile.id: profile.setter for profile in show.profiles}
 
     def made_of(self, universe: int, spans: Iterable[Span]) -> list[Unit]:
@@ -67,18 +71,32 @@ class Units:
             fixture = self.show.fixtures[index]
             run = Run(universe, first, last - first + 1)
             weight, setter = self._weight(fixture), self.setters[fixture.profile]
-            unit = Unit((fixture.id,), part, run, setter, fixture.pinned, weight, run)
+            unit = Unit((fixture.id,), part, run, setter, self._pinned(fixture), weight, run)
             if fixture.share:
                 key = (alike(fixture), part, run)
-                if (held := groups.get(key)) is not None:
-                    held.members += unit.members
-                    held.pinned |= unit.pinned
-                    held.weight += unit.weight
+                if (whole := groups.get(key)) is not None:
+                    whole.members += unit.members
+                    whole.pinned |= unit.pinned
+                    whole.weight += unit.weight
                     continue
                 groups[key] = unit
                 unit.home = self.homes[alike(fixture), part]
             units.append(unit)
         return units
+
+    def _pinned(self, fixture: Fixture) -> bool:
+        return fixture.pinned or fixture.id in self.held
+
+    def _homes(self) -> dict[tuple[Alike, int], Run]:
+        """Where most of each sharing group stand; a pinned member decides."""
+        votes: dict[tuple[Alike, int], dict[Run, int]] = {}
+        for index in chain.from_iterable(self.show.occupancy.groups.values()):
+            fixture = self.show.fixtures[index]
+            for placed in self.show.runs_of(fixture):
+                group = votes.setdefault((alike(fixture), placed.part), {})
+                more = 10_000 if self._pinned(fixture) else 1
+                group[placed.run] = group.get(placed.run, 0) + more
+        return {key: max(runs, key=lambda run: runs[run]) for key, runs in votes.items()}
 
     def _weight(self, fixture: Fixture) -> int:
         """What it costs to move a fixture."""
@@ -88,17 +106,6 @@ class Units:
             return WILLING
         weight = SET if as_planned(self.show, fixture) else PLANNED
         return weight * HARD if fixture.position in self.show.hard_positions else weight
-
-
-def _homes(show: Show) -> dict[tuple[Alike, int], Run]:
-    """Where most of each sharing group stand; a pinned member decides."""
-    votes: dict[tuple[Alike, int], dict[Run, int]] = {}
-    for index in chain.from_iterable(show.occupancy.groups.values()):
-        fixture = show.fixtures[index]
-        for placed in show.runs_of(fixture):
-            group = votes.setdefault((alike(fixture), placed.part), {})
-            group[placed.run] = group.get(placed.run, 0) + (10_000 if fixture.pinned else 1)
-    return {key: max(runs, key=lambda run: runs[run]) for key, runs in votes.items()}
 
 
 def plan_of(show: Show, units: Units) -> Plan:

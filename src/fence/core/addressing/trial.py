@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from fence.core import edits
@@ -58,14 +58,15 @@ def try_out(show: Show, trial: Trial) -> TrialResult:
         tried = _into_known_universes(edits.add_fixtures(tried, trial.add), show, before)
         added = frozenset(range(before, tried.next_id))
     waiting = _waiting(tried, added)
-    held = _troubled(show) - trial.modes.keys() if trial.universes is None else frozenset[int]()
-    lined_up = _held_fast(_lined_up(tried, waiting), held)
+    held = _troubled(show).difference(trial.modes) if trial.universes is None else frozenset[int]()
+    lined_up = _lined_up(tried, waiting)
     for open_more in (False, True):
-        repair = repair_rig(lined_up, RepairOptions(new_universes=open_more, willing=waiting))
+        options = RepairOptions(new_universes=open_more, willing=waiting, held=held)
+        repair = repair_rig(lined_up, options)
         if not repair.unplaced:
             break
     without = frozenset(repair.unplaced)
-    after = edits.unplace(_let_go(repair.show, tried), without & waiting)
+    after = edits.unplace(repair.show, without & waiting)
     moved = {m.fixture: m.why for m in repair.moves if m.fixture not in waiting | without}
     known = show.universe_by_number
     taken = after.taken
@@ -104,20 +105,6 @@ def _troubled(show: Show) -> frozenset[int]:
     )
 
 
-def _held_fast(show: Show, ids: Collection[int]) -> Show:
-    if not ids:
-        return show
-    pinned = (replace(f, pinned=True) if f.id in ids and not f.pinned else f for f in show.fixtures)
-    return replace(show, fixtures=tuple(pinned))
-
-
-def _let_go(show: Show, before: Show) -> Show:
-    """The show with its pins as they were."""
-    pins = {fixture.id: fixture.pinned for fixture in before.fixtures}
-    freed = (f if f.pinned == pins[f.id] else replace(f, pinned=pins[f.id]) for f in show.fixtures)
-    return replace(show, fixtures=tuple(freed))
-
-
 def _waiting(show: Show, added: frozenset[int]) -> frozenset[int]:
     """The added fixtures that have no place yet and need one."""
     return frozenset(
@@ -154,4 +141,6 @@ def _lined_up(show: Show, waiting: frozenset[int]) -> Show:
         home = fixture.universe or min(show.universe_by_number, default=1)
         return replace(fixture, patch=tuple(Patch(home, 1) for _ in fixture.patch))
 
+    if not waiting:
+        return show
     return replace(show, fixtures=tuple(placed(f) if f.id in waiting else f for f in show.fixtures))

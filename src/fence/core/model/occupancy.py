@@ -11,7 +11,7 @@ from collections import deque
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import compress, count
-from operator import is_not
+from operator import is_, is_not
 from typing import Any, NamedTuple
 
 from fence.core.model.address import EVERY_SLOT, SLOTS
@@ -71,16 +71,34 @@ def _followed(fixtures: tuple[Fixture, ...], profiles: tuple[Profile, ...]) -> O
     """What the fixtures take by the last look that has most of them; None where none has half."""
     best, fewest = None, len(fixtures) // 2
     for look in tuple(_LAST):
-        if look.profiles is not profiles or len(look.fixtures) > len(fixtures):
+        if len(look.fixtures) > len(fixtures) or not _says_the_same(look, profiles):
             continue
         changed = list(compress(count(), map(is_not, look.fixtures, fixtures)))
         changed += range(len(look.fixtures), len(fixtures))
         if len(changed) < fewest or (best is None and not changed):
             best, fewest = (look, changed), len(changed)
-    return _following(*best, fixtures) if best else None
+    return _following(*best, fixtures, profiles) if best else None
 
 
-def _following(look: _Look, changed: list[int], fixtures: Sequence[Fixture]) -> Occupancy:
+def _says_the_same(look: _Look, profiles: tuple[Profile, ...]) -> bool:
+    """Whether every fixture of a look has the mode that it had then: the profiles are the same, but
+    for some that were added while no mode was missing."""
+    if look.profiles is profiles:
+        return True
+    added = profiles[len(look.profiles) :]
+    same = len(look.profiles) <= len(profiles) and all(map(is_, look.profiles, profiles))
+    if not same or not added:
+        return same
+    known = {profile.id for profile in look.profiles}
+    return not look.found.modeless and not any(profile.id in known for profile in added)
+
+
+def _following(
+    look: _Look,
+    changed: list[int],
+    fixtures: Sequence[Fixture],
+    profiles: Iterable[Profile],
+) -> Occupancy:
     """What a look found, with the ``changed`` fixtures read anew."""
     if not changed:
         return look.found
@@ -109,7 +127,7 @@ def _following(look: _Look, changed: list[int], fixtures: Sequence[Fixture]) -> 
         left = [span for span in before.spans[number] if span[2] not in known]
         if left:
             found.spans[number] = left
-    _read(found, fixtures, changed, _facts(look.profiles))
+    _read(found, fixtures, changed, _facts(profiles))
     _in_order(found, touched)
     for members in found.groups.values():
         members.sort()
