@@ -14,7 +14,7 @@ from fence.core.model.desk import Desk
 from fence.core.model.fixture import Fixture
 from fence.core.model.occupancy import Occupancy, read_fixtures
 from fence.core.model.patch import Patch
-from fence.core.model.profile import Setter, SetterKind
+from fence.core.model.profile import Mode, Part, Setter, SetterKind
 from fence.core.model.show import Show
 from tests.examples import examples
 from tests.rigs import bare, rig, rigs
@@ -120,3 +120,16 @@ def test_only_what_changed_is_read_again() -> None:
     assert after[0] is before[1]
     noted = replace(moved, note="Nothing else")
     assert noted.occupancy is moved.occupancy
+
+
+def test_a_chart_that_comes_in_is_read() -> None:
+    """Behind the others, for fixtures whose mode was missing, or a second one under a name."""
+    show = rig(("Fern", 4, 1, 1), ("Lily", 5, 1, 3))
+    bare_show = replace(show, profiles=show.profiles[:1])
+    assert bare_show.occupancy.modeless == [1]
+    with_chart = replace(bare_show, profiles=(*bare_show.profiles, bare(5)))
+    assert with_chart.occupancy.spans[1] == [(1, 4, 0, 0), (3, 7, 1, 0)]
+    assert show.occupancy.spans[1] == with_chart.occupancy.spans[1]
+    other = replace(bare(4), modes=(Mode("m", (Part(9),)),))
+    twice = replace(with_chart, profiles=(*with_chart.profiles, other))
+    assert twice.occupancy.spans[1] == [(1, 9, 0, 0), (3, 7, 1, 0)]
