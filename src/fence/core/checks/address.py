@@ -93,7 +93,7 @@ def check_addresses(show: Show) -> Iterator[Finding]:
     )
 
 
-MOST_KEPT = 1000
+MOST_KEPT = 100
 """Findings of a universe that are kept for the next look at it."""
 
 
