@@ -33,7 +33,10 @@ SCREENS = [
         "document.querySelectorAll('details').forEach((d) => { d.open = true })",
     ),
     ("/shows/2/address?u=4&pick=60", None),
-    ("/shows/2/address/repair?u=2", None),
+    (
+        "/shows/2/address/repair?u=2",
+        "document.querySelectorAll('details').forEach((d) => { d.open = true })",
+    ),
     ("/shows/2/address/universes/1", None),
     ("/shows/2/address?u=2&pick=28&also=29,30", None),
     ("/shows/2/address/layout?school=spaced&whom=Rill", None),

@@ -158,11 +158,20 @@ return wide;
 """How wide the page is, which then goes: nobody looks at it again, and it is not laid out anew."""
 
 
+OPENED = """
+for (const folded of document.querySelectorAll("details:not([open])")) {
+  if (!folded.querySelector("[hx-trigger]")) folded.open = true;
+}
+"""
+"""Unfolds what a thumb can unfold, but for what is asked for only then."""
+
+
 def missed_by_a_thumb(page: Page) -> list[str]:
     """What is too small or too wide at 390 by 844 with touch; the page is turned into a phone where
     it stands."""
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
     page.driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True})
+    page.driver.execute_script(OPENED)
     page.driver.execute_async_script(DRAWN)
     found: list[str] = page.driver.execute_script(TOO_SMALL)
     found += page.driver.execute_script(SIDEWAYS)
