@@ -13,6 +13,7 @@ from selenium.common.exceptions import (
     ElementClickInterceptedException,
     NoSuchElementException,
     StaleElementReferenceException,
+    TimeoutException,
 )
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
@@ -59,6 +60,9 @@ all([gone, empty]).then(() => told(""), reason => told(String(reason)));
 LOOKS = 0.1
 """Seconds from one look to the next while something is waited for."""
 
+SEEN = "return document.readyState + ' ' + (document.body?.innerText ?? '').slice(0, 1500)"
+"""What is seen where something did not come."""
+
 REDRAWN = (
     NoSuchElementException,
     StaleElementReferenceException,
@@ -93,9 +97,14 @@ class Page:
         self.driver.get(self.base + path)
 
     def wait(self, condition: Callable[[], object], what: str) -> None:
-        WebDriverWait(
+        waiting = WebDriverWait(
             self.driver, SECONDS, poll_frequency=LOOKS, ignored_exceptions=(Exception,)
-        ).until(lambda _: condition(), what)
+        )
+        try:
+            waiting.until(lambda _: condition(), what)
+        except TimeoutException:
+            words = self.driver.execute_script(SEEN)
+            raise AssertionError(f"{what}. Seen at {self.driver.current_url}: {words}") from None
 
     def there(self, selector: str) -> WebElement:
         """The element, on a page that stays; ``NoSuchElementException`` where it is not there."""

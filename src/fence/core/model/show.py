@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import chain
 from typing import Any
 from zlib import crc32
 
@@ -296,16 +297,32 @@ class Show:
         index = self.index_by_id.get(fixture_id)
         if index is None:
             return self.taken_in(universe)
-        own = shared = 0
+        own = 0
         for width, entry in zip(
             self.footprints_of(self.fixtures[index]), self.fixtures[index].patch, strict=False
         ):
             if entry.universe == universe and entry.slot is not None:
                 own |= bits_of(entry.slot, width)
-        for heap in self.occupancy.heaps.get(universe, ()):
-            if any(span[2] == index for span in heap):
-                shared |= slots_of(span for span in heap if span[2] != index)
-        return self.taken_in(universe) & ~own | shared
+        owners, twice = self._met_in(universe)
+        return self.taken_in(universe) & ~own | owners.get(index, 0) & twice
+
+    def _met_in(self, universe: int) -> tuple[dict[int, int], int]:
+        """What each fixture, by its place in the show, takes where spans meet, and what more than
+        one takes."""
+        if universe not in self.occupancy.heaps:
+            return {}, 0
+        kept = self.occupancy.kept(universe)
+        if "met" not in kept:
+            owners: dict[int, int] = {}
+            for span in chain.from_iterable(self.occupancy.heaps[universe]):
+                owners[span[2]] = owners.get(span[2], 0) | slots_of([span])
+            taken = twice = 0
+            for held in owners.values():
+                twice |= taken & held
+                taken |= held
+            kept["met"] = owners, twice
+        met: tuple[dict[int, int], int] = kept["met"]
+        return met
 
     @cached_property
     def universe_numbers(self) -> tuple[int, ...]:
