@@ -36,11 +36,11 @@ def keep_together(show: Show, options: RepairOptions = AS_USUAL) -> Repair:
     of them pinned. It goes to the nearest gap of its universe that holds all of it, else to the
     first one of another universe.
     """
-    ground = _Ground(show, options)
+    places = _Places(show, options)
     for run in _runs(show, _troubled(show)):
-        if not ground.is_clear(run):
-            ground.move(run)
-    now = _placed(show, ground.targets)
+        if not places.is_clear(run):
+            places.move(run)
+    now = _placed(show, places.targets)
     return _told(show, now, options, "Stays with its neighbours, in order.")
 
 
@@ -125,7 +125,7 @@ def _fits(show: Show, fixture: Fixture, free: int) -> int:
     )
 
 
-class _Ground:
+class _Places:
     """Who takes which slots while runs are moved one after the other."""
 
     def __init__(self, show: Show, options: RepairOptions) -> None:

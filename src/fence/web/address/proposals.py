@@ -143,7 +143,7 @@ def repair(show_id: int) -> str:
         "Move them",
         reasons={move.fixture: move.why for move in repair.moves},
         alternatives=tuple((way.words, way.url) for way in _other_ways(show_id, options)),
-        reckoned=f"{url_for('proposals.others', show_id=show_id)}?{urlencode(request.args)}",
+        others_url=f"{url_for('proposals.others', show_id=show_id)}?{urlencode(request.args)}",
     )
     return board_page(saved, replace(asked_for(), pick=None, also=()), proposed)
 

@@ -41,14 +41,14 @@ class Proposal:
     fields: tuple[tuple[str, str], ...]
     button: str
     alternatives: tuple[tuple[str, str], ...]
-    reckoned: str
+    others_url: str
     with_repair: str
 
 
 @dataclass(frozen=True, slots=True)
 class ProposedEdit:
     """An edit to be shown: the show it would make, its words, and the form that makes it.
-    ``alternatives`` are other ways, as words and addresses, ``reckoned`` is where they are told
+    ``alternatives`` are other ways, as words and addresses, ``others_url`` is where they are told
     with what each of them touches. ``with_repair`` is what a repair of it would do, in words, empty
     where none is offered."""
 
@@ -60,7 +60,7 @@ class ProposedEdit:
     button: str
     reasons: Mapping[int, str] = field(default_factory=dict)
     alternatives: tuple[tuple[str, str], ...] = ()
-    reckoned: str = ""
+    others_url: str = ""
     with_repair: str = ""
 
 
@@ -86,7 +86,7 @@ def proposal_of(show: Show, analysis: Analysis, proposed: ProposedEdit) -> Propo
         fields=proposed.fields,
         button=proposed.button,
         alternatives=proposed.alternatives,
-        reckoned=proposed.reckoned,
+        others_url=proposed.others_url,
         with_repair=proposed.with_repair,
     )
 
