@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import shutil
 import threading
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import mkdtemp
+from typing import Any
 
 from flask import Flask, request
 from selenium import webdriver
@@ -111,12 +112,14 @@ def serving(
     furnished: Path | None = None,
     names: Sequence[str] = (),
     asked: list[str] | None = None,
+    config: Mapping[str, Any] | None = None,
 ) -> Iterator[str]:
     """Fence on a free loopback port; gives its address. The demo is made, or copied from a database
-    that has it. ``asked`` takes what each request was for, and its path."""
+    that has it. ``asked`` takes what each request was for, and its path; ``config`` overrides
+    settings."""
     if furnished is not None:
         shutil.copyfile(furnished, database)
-    app = create_app(database, names=names)
+    app = create_app(database, config, names=names)
     if demo and furnished is None:
         make_demo(app.extensions["fence_pages"].store)
     if asked is not None:

@@ -7,9 +7,10 @@ import sys
 from pathlib import Path
 
 import pytest
-from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver import ActionChains, Chrome, Keys
 
-from tests.browser.conftest import Page
+from tests.browser.chromium import serving
+from tests.browser.conftest import Page, forget
 
 pytestmark = pytest.mark.browser
 
@@ -313,3 +314,55 @@ def test_an_unknown_fixture_becomes_a_chart(page: Page) -> None:
     page.type("#model", "Shed find")
     page.click("#chart-form .btn-primary")
     page.sees("Shed find is in the library, revision 1.", ".said")
+
+
+def lose_cookies(page: Page) -> None:
+    """As a browser does that is told to keep none, or two pages that are opened at once by one who
+    was never here: of two cookies only one stays."""
+    page.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
+
+
+def test_a_step_outlives_its_cookie(page: Page) -> None:
+    """A page sends it again by itself, as it was; a form that is a page's own is offered again."""
+    page.open("/shows/2/address?pick=28")
+    lose_cookies(page)
+    page.type("#address", "2/390")
+    page.press(Keys.ENTER)
+    page.sees("390", "#inspector .big")
+    page.open("/shows/2/address?pick=28")
+    for after in ("391", "392"):
+        lose_cookies(page)
+        page.press(Keys.ARROW_RIGHT)
+        page.sees(after, "#inspector .big")
+    assert not page.has("#notice .problem")
+    page.open("/shows/2/rig/28")
+    lose_cookies(page)
+    page.type("#note", "left arm, by the pond")
+    page.click(".card-form .btn-primary")
+    page.sees("What you typed is still here")
+    page.click("#do-now")
+    page.sees("Note of Lily 4")
+    page.open("/shows/2/rig/28")
+    assert page.one("#note").get_attribute("value") == "left arm, by the pond"
+
+
+def test_a_browser_without_cookies_is_told(
+    browser: Chrome, tmp_path: Path, furnished: Path, caplog: pytest.LogCaptureFixture
+) -> None:
+    """A step is sent again once, not for ever."""
+
+    def refused() -> int:
+        return caplog.text.count("A step at /shows/2/address/nudge was not taken")
+
+    kept_nowhere = {"SESSION_COOKIE_DOMAIN": "elsewhere.test"}
+    with serving(tmp_path / "none.db", furnished=furnished, config=kept_nowhere) as base:
+        forget(browser, base)
+        page = Page(browser, base)
+        page.open("/shows/2/address?pick=28")
+        page.press(Keys.ARROW_RIGHT)
+        page.sees("allow cookies", "#notice")
+        assert refused() == 2
+        page.press(Keys.ARROW_RIGHT)
+        page.wait(lambda: refused() == 4, "it is not tried again")
+        page.sees("allow cookies", "#notice")
+        browser.get("about:blank")

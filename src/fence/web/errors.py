@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
+from urllib.parse import urlsplit
 
 from flask import Flask, Response, current_app, make_response, request, url_for
-from flask_wtf.csrf import CSRFError
+from flask_wtf.csrf import CSRFError, generate_csrf
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, SecurityError
 
 from fence.core.checks.finding import Finding
@@ -15,7 +16,7 @@ from fence.core.edits.prose import describe
 from fence.core.model.errors import FenceError
 from fence.store.errors import StorageError
 from fence.store.shows import NoSuchShow, StaleShow
-from fence.web.access.guard import NotYours
+from fence.web.access.guard import NotYours, guarded
 from fence.web.frame import Frame, back_to, frame
 from fence.web.outcome import Outcome, outcome_of
 from fence.web.pages import asked_by_htmx, sending
@@ -33,6 +34,12 @@ MEANINGS = {
     500: "Something went wrong in Fence. Nothing of this step was saved; the log of the server "
     "has the details.",
 }
+
+
+OUT_OF_DATE = (
+    "This page was open too long or its cookie is gone: load it again, and repeat the step."
+)
+NO_COOKIE = "This browser lost its cookie: repeat the step. If that does not help, allow cookies."
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -157,7 +164,7 @@ def register(app: Flask, in_place: InPlace) -> None:
     app.register_error_handler(UnseenStops, partial(seen_first, in_place))
     for kind, code in REFUSED.items():
         app.register_error_handler(kind, partial(_refused, code))
-    app.register_error_handler(CSRFError, _forged)
+    app.register_error_handler(CSRFError, _out_of_date)
     app.register_error_handler(RequestEntityTooLarge, _too_large)
     app.register_error_handler(SecurityError, _other_name)
     app.register_error_handler(HTTPException, _http)
@@ -177,11 +184,42 @@ def _refused(code: int, error: FenceError) -> Response:
     return refused_mark(error, code) or answer(str(error), code)
 
 
-def _forged(_error: CSRFError) -> Response:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SharedOutOfDate(Showing):
+    """What is shown by ``shared/out_of_date.html``."""
+
+    template = "shared/out_of_date.html"
+    fields: list[tuple[str, str]]
+    action: str
+    back: str
+
+
+def _out_of_date(error: CSRFError) -> Response:
+    """A step whose token is not that of the browser's cookie: the cookie is gone, or pages that
+    were opened at once were each given one.
+
+    A page of this Fence takes the fresh token and sends the step again; a form that is a page's own
+    is offered again with what was typed. Where people log in, somebody else may be at the browser
+    now, and nothing is repeated unseen.
+    """
+    current_app.logger.warning("A step at %s was not taken: %s", request.path, error.description)
     if sending():
         return make_response({"token": "stale"}, 400)
-    told = "This page was open too long or its cookie is gone: load it again and repeat the step."
-    return answer(told, 400)
+    if guarded() or not _sent_from_here() or request.files:
+        return answer(OUT_OF_DATE, 400)
+    if asked_by_htmx():
+        response = answer(NO_COOKIE, 400)
+        response.headers["X-Fresh-Token"] = generate_csrf()
+        return response
+    action = request.full_path.rstrip("?")
+    page = SharedOutOfDate(fields=_sent("csrf_token"), action=action, back=back_to(""))
+    return make_response(page.rendered(), 400)
+
+
+def _sent_from_here() -> bool:
+    """Whether the browser says that a page of this very Fence sent it."""
+    origin = urlsplit(request.headers.get("Origin", ""))
+    return bool(origin.netloc) and origin.netloc == request.host
 
 
 def _too_large(_error: RequestEntityTooLarge) -> Response:

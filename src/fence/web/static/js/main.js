@@ -1,5 +1,6 @@
 /** What only the page knows: keys, dragging, what is open. The rules of the job stay on the server. */
 
+import "./token.js";
 import "./rails.js";
 import "./times.js";
 import "./roles.js";
