@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from fence.core.checks import Analysis, Finding, Severity, Verdict, analyse, news_of_the_plan
+from fence.core.checks import Analysis, Finding, Verdict, analyse, news_of_the_plan
 from fence.core.edits.difference import difference
 from fence.core.model.fixture import Fixture
 from fence.core.model.once import once_a_show
@@ -142,5 +142,4 @@ def _in_use(show: Show) -> _InUse:
 
 
 def _card(show: Show, number: int, analysis: Analysis) -> Card:
-    troubled = {i for f in analysis.findings if f.severity is Severity.STOP for i in f.fixtures}
-    return draw_card(show, number, analysis.stops_in.get(number, 0), troubled)
+    return draw_card(show, number, analysis.stops_in.get(number, 0), analysis.stopped)

@@ -15,6 +15,7 @@ from fence.core.model.fixture import Fixture
 from fence.core.model.occupancy import Occupancy, read_fixtures
 from fence.core.model.patch import Patch
 from fence.core.model.profile import Mode, Part, Setter, SetterKind
+from fence.core.model.record import Seen, SetTo, Sign
 from fence.core.model.show import Show
 from tests.examples import examples
 from tests.rigs import bare, rig, rigs
@@ -65,6 +66,8 @@ def edited(draw: st.DrawFn, show: Show) -> Show:
                     {"share": draw(st.sampled_from(["", "g1", "g2", "g3"]))},
                     {"pinned": True},
                     {"note": "Seen"},
+                    {"set_to": draw(st.sampled_from([None, SetTo("m", (Patch(1, 1),))]))},
+                    {"sign": draw(st.sampled_from([None, Sign(Seen.DARK)]))},
                 ]
             )
         )
@@ -74,7 +77,7 @@ def edited(draw: st.DrawFn, show: Show) -> Show:
 
 def told(found: Occupancy) -> dict[str, object]:
     """All that a look found, but for what others keep beside it."""
-    return {one.name: getattr(found, one.name) for one in fields(found) if one.name != "worked_out"}
+    return {one.name: getattr(found, one.name) for one in fields(found) if one.compare}
 
 
 def unknown(show: Show) -> Show:

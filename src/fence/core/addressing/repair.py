@@ -193,8 +193,7 @@ def _repair(show: Show, plan: Plan, seats: Mapping[Unit, Seat]) -> Repair:
             moves.append(RepairMove(member, unit.part, before, seat.at, why))
     lost = tuple(member for unit in plan.move if unit not in seats for member in unit.members)
     moves.sort(key=lambda move: (show.index_by_id[move.fixture], move.part))
-    addressed = {index for spans in show.occupancy.spans.values() for _, _, index, _ in spans}
-    kept = len(addressed) - len(targets.keys() | set(lost))
+    kept = len(show.occupancy.placed) - len(targets.keys() | set(lost))
     bound = sum(unit.weight for unit in plan.move)
     moved = sum(unit.weight for unit, seat in seats.items() if seat.at != _start(unit))
     proven = not lost and not plan.strays and not plan.stuck and moved <= bound

@@ -7,7 +7,7 @@ and are stepped over.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Set
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -15,6 +15,7 @@ from fence.core.edits import free_name, rehang, with_places
 from fence.core.model.address import SLOTS, Address, bits_of
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
+from fence.core.model.occupancy import slots_of
 from fence.core.model.once import once_a_show
 from fence.core.model.patch import Patch
 from fence.core.model.sharing import alike
@@ -103,20 +104,21 @@ class Placement:
 
 
 class _Cursor:
-    """Where the next fixture may start. It only moves on."""
+    """Where the next fixture may start. It only moves on. The ``moving`` ones, by their places in
+    the show, are in nobody's way."""
 
-    def __init__(self, show: Show, layout: Layout, staying: Sequence[Fixture]) -> None:
+    def __init__(self, show: Show, layout: Layout, moving: Set[int]) -> None:
         self.show, self.layout = show, layout
         self.limit = layout.universes or show.desk.universes or MOST_UNIVERSES
         self.universe, self.slot = layout.first.universe, layout.first.slot
         self.used = 0
         self.blocked: dict[int, int] = {}
-        for fixture in staying:
-            for placed in show.runs_of(fixture):
-                run = placed.run
-                self.blocked[run.universe] = self.blocked.get(run.universe, 0) | bits_of(
-                    run.first, run.length
-                )
+        taking = show.occupancy
+        for universe, spans in taking.spans.items():
+            if moving.isdisjoint(taking.placed_in(universe)):
+                self.blocked[universe] = show.taken_in(universe)
+            elif held := slots_of(span for span in spans if span[2] not in moving):
+                self.blocked[universe] = held
 
     def take(self, fixture: Fixture, length: int, *, opens_group: bool) -> Address | None:
         """The next start for a run of ``length``; None where the rest of the universes has no room
@@ -211,14 +213,14 @@ def lay_out(show: Show, layout: Layout) -> Placement:
     moving = {fixture.id for fixture in order}
     staying = [fixture for fixture in show.fixtures if fixture.id not in moving]
     shared = {alike(f): f.patch for f in reversed(staying) if f.share and f.start is not None}
-    cursor = _Cursor(show, layout, staying)
+    cursor = _Cursor(show, layout, {show.index_by_id[fixture_id] for fixture_id in moving})
     patches: dict[int, tuple[Patch, ...]] = {}
     placed: list[tuple[int, int, Address]] = []
     wanted = None if layout.ids is None else set(layout.ids)
     unplaced = [
         f.id
-        for f in show.fixtures
-        if show.mode_of(f) is None and not f.pinned and (wanted is None or f.id in wanted)
+        for f in (show.fixtures[index] for index in show.occupancy.modeless)
+        if not f.pinned and (wanted is None or f.id in wanted)
     ]
     before: Fixture | None = None
     for fixture in order:
@@ -242,11 +244,8 @@ def lay_out(show: Show, layout: Layout) -> Placement:
             or not patch
         ):
             unplaced.append(fixture.id)
-    fixtures = tuple(
-        replace(f, patch=patches[f.id] or (Patch(),)) if f.id in patches else f
-        for f in show.fixtures
-    )
-    then = rehang(with_places(replace(show, fixtures=fixtures)), patches)
+    laid = show.with_patches({one: patch or (Patch(),) for one, patch in patches.items()})
+    then = rehang(with_places(laid), patches)
     return Placement(then, tuple(placed), tuple(unplaced))
 
 

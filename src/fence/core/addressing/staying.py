@@ -9,12 +9,14 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from itertools import chain
 from operator import itemgetter
 
 from fence.core.addressing.seating import Unit
 from fence.core.model.address import SLOTS, Run, bits_of
 from fence.core.model.fixture import Fixture
+from fence.core.model.looks import Looks
 from fence.core.model.occupancy import Span, slots_of
 from fence.core.model.sharing import Alike, alike
 from fence.core.model.show import Show
@@ -45,6 +47,16 @@ class Plan:
     why: dict[Unit, str] = field(default_factory=dict)
     stays: dict[int, int] = field(default_factory=dict)
     untouched: dict[int, list[Span]] = field(default_factory=dict)
+
+    def take_in(self, part: Plan) -> None:
+        """Add what was planned of one universe."""
+        self.keep += part.keep
+        self.move += part.move
+        self.strays += part.strays
+        self.stuck += part.stuck
+        self.why.update(part.why)
+        self.stays.update(part.stays)
+        self.untouched.update(part.untouched)
 
 
 class Units:
@@ -84,6 +96,13 @@ class Units:
             units.append(unit)
         return units
 
+    def costs(self, spans: Iterable[Span]) -> tuple[tuple[int, bool], ...]:
+        """What is said here of the fixtures that take spans, in show order: what moving each costs,
+        and whether it is pinned."""
+        in_order = sorted(spans, key=itemgetter(2, 3))
+        fixtures = [self.show.fixtures[index] for _, _, index, _ in in_order]
+        return tuple([(self._weight(fixture), self._pinned(fixture)) for fixture in fixtures])
+
     def _pinned(self, fixture: Fixture) -> bool:
         return fixture.pinned or fixture.id in self.held
 
@@ -108,9 +127,13 @@ class Units:
         return weight * HARD if fixture.position in self.show.hard_positions else weight
 
 
+_PARTS = Looks[Plan]()
+
+
 def plan_of(show: Show, units: Units) -> Plan:
     """Universe by universe who stays and who must move."""
     plan = Plan()
+    look = _PARTS.begin()
     odd = set(show.occupancy.unsettable)
     sharing = set(chain.from_iterable(show.occupancy.groups.values()))
     for universe, spans in sorted(show.occupancy.spans.items()):
@@ -121,13 +144,28 @@ def plan_of(show: Show, units: Units) -> Plan:
             plan.untouched[universe] = spans
             plan.stays[universe] = show.taken_in(universe)
             continue
-        untouched = [span for span in spans if span not in troubled]
-        plan.untouched[universe] = untouched
-        keep = _choose(show, universe, units.made_of(universe, troubled), plan)
-        if keep or untouched:
-            alone = show.taken_in(universe) & ~slots_of(troubled)
-            plan.stays[universe] = alone | _bits(keep)
+        work = partial(_part_of, show, universe, spans, troubled, units)
+        if sharing and any(span[2] in sharing for span in troubled):
+            part = work()  # others of the group may stand elsewhere
+        else:
+            reserved = reserved_bits(show, universe)
+            key = (universe, reserved, units.costs(troubled))
+            part = look.at(key, (spans, show.desk), work)
+        plan.take_in(part)
     return plan
+
+
+def _part_of(
+    show: Show, universe: int, spans: Sequence[Span], troubled: Collection[Span], units: Units
+) -> Plan:
+    """The plan of one universe."""
+    part = Plan()
+    part.untouched[universe] = [span for span in spans if span not in troubled]
+    keep = _choose(show, universe, units.made_of(universe, troubled), part)
+    if keep or part.untouched[universe]:
+        alone = show.taken_in(universe) & ~slots_of(troubled)
+        part.stays[universe] = alone | _bits(keep)
+    return part
 
 
 def _troubled(show: Show, universe: int, spans: Sequence[Span]) -> set[Span]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from fence.core import edits
 from fence.core.addressing.repair import RepairOptions, repair_rig
-from fence.core.checks import MOST_FINDINGS, Severity, analyse, news
+from fence.core.checks import Severity, analyse, news
 from fence.core.edits import AddRun
 from fence.core.model.fixture import Fixture
 from fence.core.model.patch import Patch
@@ -97,12 +97,8 @@ def _new_stops(before: Show, after: Show) -> tuple[tuple[str, ...], tuple[str, .
 def _troubled(show: Show) -> frozenset[int]:
     """Those that a stop names already: a trial leaves them where they are. All, where the stops
     cannot be counted."""
-    found = analyse(show).findings
-    if len(found) >= MOST_FINDINGS:
-        return frozenset(show.fixture_by_id)
-    return frozenset(
-        i for finding in found if finding.severity is Severity.STOP for i in finding.fixtures
-    )
+    found = analyse(show)
+    return frozenset(show.fixture_by_id) if found.cut else found.stopped
 
 
 def _waiting(show: Show, added: frozenset[int]) -> frozenset[int]:

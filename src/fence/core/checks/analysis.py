@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import chain
 
 from fence.core.checks.finding import Finding, Severity, Verdict
 from fence.core.model.waiver import Waiver
@@ -42,6 +43,12 @@ class Analysis:
         on_fixtures = ((key, f) for key, f in self.by_key.items() if f.step != "Network")
         in_order = sorted((f.universe or 0, f.first or 0, key) for key, f in on_fixtures)
         return tuple(self.by_key[key] for _, _, key in in_order)
+
+    @cached_property
+    def stopped(self) -> frozenset[int]:
+        """The fixtures that a stop names."""
+        stops = (finding for finding in self.findings if finding.severity is Severity.STOP)
+        return frozenset(chain.from_iterable(finding.fixtures for finding in stops))
 
     @cached_property
     def address_stops(self) -> tuple[Finding, ...]:

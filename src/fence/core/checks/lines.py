@@ -5,12 +5,17 @@ Nothing is said of a show without lines. Limits are of the standard named, or pr
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections import Counter
+from collections.abc import Collection, Iterator, Sequence, Set
+from functools import partial
+from itertools import chain, islice
+from typing import NamedTuple
 
 from fence.core.checks.finding import Finding, Rule, Severity
 from fence.core.model.battery import Lasting, battery_day, packs_of
 from fence.core.model.day import Day, as_clock
 from fence.core.model.line import Cable, Device, Line, Stop
+from fence.core.model.looks import Looks
 from fence.core.model.show import Show
 from fence.core.model.text import counted, joined
 from fence.core.model.wiring import (
@@ -105,17 +110,62 @@ def check_lines(show: Show) -> Iterator[Finding]:
     if not show.lines:
         yield from _batteries(show)
         return
-    for line in show.lines:
-        wiring = wiring_of(line)
-        for section in wiring.sections:
-            yield from _section(show, wiring, section)
-        for stop in line.stops:
-            yield from _stop(show, wiring, stop)
-        yield from _at_source(show, wiring)
-        yield from _senders(show, wiring)
-    yield from _channels(show)
+    holders, look = _HOLDING.begin(), _KEPT.begin()
+    holding = [holders.at(line.id, (line,), partial(_holding, line)) for line in show.lines]
+    for line, held in zip(show.lines, holding, strict=True):
+        found = look.at(line.id, _made_of(show, line, held), partial(_kept_of, show, line))
+        yield from found if found is not None else _of_line(show, line)
+    yield from _channels(show, holding)
     yield from _batteries(show)
-    yield from _hung(show)
+    yield from _hung(show, holding)
+
+
+MOST_KEPT = 100
+"""Findings of a line that are kept; what more of them say is found anew."""
+
+_KEPT = Looks[tuple[Finding, ...] | None]()
+
+
+class _Holding(NamedTuple):
+    """What is asked of a line beside others: the fixtures on it, by their ids, and the transmitters
+    whose channel is known."""
+
+    fixtures: tuple[int, ...]
+    senders: tuple[Stop, ...]
+
+
+_HOLDING = Looks[_Holding]()
+
+
+def _holding(line: Line) -> _Holding:
+    return _Holding(
+        tuple(stop.fixture for stop in line.stops if stop.fixture is not None),
+        tuple(stop for stop in line.stops if stop.device is Device.TRANSMITTER and stop.link),
+    )
+
+
+def _made_of(show: Show, line: Line, held: _Holding) -> tuple[object, ...]:
+    """All that the findings of a line are made of: itself, its fixtures, their types."""
+    fixtures = tuple(map(show.fixture_by_id.get, held.fixtures))
+    names = dict.fromkeys(fixture.profile for fixture in fixtures if fixture is not None)
+    return (line, *fixtures, *map(show.profile_by_id.get, names))
+
+
+def _kept_of(show: Show, line: Line) -> tuple[Finding, ...] | None:
+    """The findings of a line, None where they are too many to be kept."""
+    found = tuple(islice(_of_line(show, line), MOST_KEPT + 1))
+    return found if len(found) <= MOST_KEPT else None
+
+
+def _of_line(show: Show, line: Line) -> Iterator[Finding]:
+    """What is to be said of one line, whatever the others are."""
+    wiring = wiring_of(line)
+    for section in wiring.sections:
+        yield from _section(show, wiring, section)
+    for stop in line.stops:
+        yield from _stop(show, wiring, stop)
+    yield from _at_source(show, wiring)
+    yield from _senders(show, wiring)
 
 
 def _found(
@@ -318,22 +368,21 @@ def _unpowered(show: Show, wiring: Wiring, stop: Stop) -> Iterator[Finding]:
         yield _found(show, line, "unpowered", Severity.NOTE, words, stop)
 
 
-def _channels(show: Show) -> Iterator[Finding]:
+def _channels(show: Show, holding: Sequence[_Holding]) -> Iterator[Finding]:
     """Two transmitters on one link channel."""
     first: dict[str, str] = {}
-    for line in show.lines:
-        for stop in line.stops:
-            if stop.device is Device.TRANSMITTER and stop.link:
-                name = f"{name_of(show, stop)} on {line.name}"
-                if stop.link in first:
-                    words = (
-                        f"{name} sends on channel {stop.link}, as {first[stop.link]} does: "
-                        "receivers hear either."
-                    )
-                    yield _found(
-                        show, line, "wireless-channel", Severity.STOP, words, stop, "two senders"
-                    )
-                first.setdefault(stop.link, name)
+    for line, held in zip(show.lines, holding, strict=True):
+        for stop in held.senders:
+            name = f"{name_of(show, stop)} on {line.name}"
+            if stop.link in first:
+                words = (
+                    f"{name} sends on channel {stop.link}, as {first[stop.link]} does: "
+                    "receivers hear either."
+                )
+                yield _found(
+                    show, line, "wireless-channel", Severity.STOP, words, stop, "two senders"
+                )
+            first.setdefault(stop.link, name)
 
 
 def _batteries(show: Show) -> Iterator[Finding]:
@@ -418,21 +467,20 @@ def _senders(show: Show, wiring: Wiring) -> Iterator[Finding]:
                 yield _found(show, line, "wireless-channel", Severity.STOP, words, child)
 
 
-def _hung(show: Show) -> Iterator[Finding]:
+def _hung(show: Show, holding: Sequence[_Holding]) -> Iterator[Finding]:
     """Fixtures on no line, position by position and universe by universe, and on two.
 
     One in parts on several universes has a way in for each.
     """
-    lines: dict[int, list[tuple[Line, Stop]]] = {}
-    for line in show.lines:
-        for stop in line.stops:
-            if stop.fixture is not None:
-                lines.setdefault(stop.fixture, []).append((line, stop))
+    hung = Counter(chain.from_iterable(held.fixtures for held in holding))
+    # nearly all have one address and hang once: one way in is all that they can want
+    others = [f for f in show.fixtures if hung.get(f.id) != 1 or len(f.patch) != 1]
+    if not others:
+        return
+    ways = _ways_to(show, holding, {fixture.id for fixture in others})
     lost: dict[tuple[str, int], list[int]] = {}
-    for fixture in show.fixtures:
-        on = lines.get(fixture.id, [])
-        if len(on) == 1 and len(fixture.patch) == 1:
-            continue  # nearly all: one way in is all that it can want
+    for fixture in others:
+        on = ways.get(fixture.id, [])
         wanted = show.universes_of(fixture)
         carried = [line.universe for line, _ in on]
         if len(on) > 1 and not _a_way_in_each(carried, wanted):
@@ -446,8 +494,10 @@ def _hung(show: Show) -> Iterator[Finding]:
             for universe in wanted:
                 if not on or universe not in carried:
                     lost.setdefault((fixture.position, universe), []).append(fixture.id)
+    if not lost:
+        return
     homes = {line.universe for line in show.lines if line.stops}
-    places = {show.fixture_by_id[f].position for f in lines if f in show.fixture_by_id}
+    places = {show.fixture_by_id[f].position for f in hung if f in show.fixture_by_id}
     for (place, universe), ids in lost.items():
         names = joined([show.fixture(fixture_id).label for fixture_id in ids])
         words = (
@@ -457,6 +507,20 @@ def _hung(show: Show) -> Iterator[Finding]:
         forgotten = universe in homes or (place and place in places)
         severity = Severity.CAUTION if forgotten else Severity.NOTE
         yield Finding("not-on-line", severity, words, tuple(ids), universe)
+
+
+def _ways_to(
+    show: Show, holding: Sequence[_Holding], wanted: Set[int]
+) -> dict[int, list[tuple[Line, Stop]]]:
+    """The lines on which some fixtures hang, with the stops at which they do."""
+    ways: dict[int, list[tuple[Line, Stop]]] = {}
+    for line, held in zip(show.lines, holding, strict=True):
+        if wanted.isdisjoint(held.fixtures):
+            continue
+        for stop in line.stops:
+            if stop.fixture is not None and stop.fixture in wanted:
+                ways.setdefault(stop.fixture, []).append((line, stop))
+    return ways
 
 
 def _a_way_in_each(carried: Sequence[int | None], wanted: Collection[int]) -> bool:

@@ -37,10 +37,9 @@ RULES = (
 
 def check_record(show: Show) -> Iterator[Finding]:
     """All findings that follow from what was set and read back."""
-    for fixture in show.fixtures:
-        if fixture.sign is not None:
-            yield _sign(fixture)
-    if all(f.set_to is None and f.read_back is None and f.proven is None for f in show.fixtures):
+    for index in show.occupancy.signed:
+        yield _sign(show.fixtures[index])
+    if not show.occupancy.recorded:
         return
     again: dict[str, list[Fixture]] = {}
     never: dict[str, list[Fixture]] = {}

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
+from itertools import compress, count
+from operator import is_not
 from typing import Any, Generic, TypeVar
 
 from fence.core.model.box import Box
@@ -130,13 +132,18 @@ def heading_of(show: Show) -> Heading:
     return Heading(show.next_id, **{name: getattr(show, name) for name in HEADING_FIELDS})
 
 
+def _apart(before: Sequence[object], after: Sequence[object]) -> list[int]:
+    """The places at which two lists of one length hold different objects: few of many, as a rule,
+    and these alone are compared."""
+    return list(compress(count(), map(is_not, before, after)))
+
+
 def _in_step(
     before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
 ) -> bool:
     """Whether both have the same records in the same order, whatever became of them."""
     return len(before) == len(after) and all(
-        held is record or key(held) == key(record)
-        for held, record in zip(before, after, strict=True)
+        key(before[index]) == key(after[index]) for index in _apart(before, after)
     )
 
 
@@ -147,9 +154,9 @@ def _changes(
         return ()
     if _in_step(before, after, key):
         return tuple(
-            Change(held, record, index)
-            for index, (held, record) in enumerate(zip(before, after, strict=True))
-            if held is not record and held != record
+            Change(before[index], after[index], index)
+            for index in _apart(before, after)
+            if before[index] != after[index]
         )
     old = {key(record): (index, record) for index, record in enumerate(before)}
     changes: list[Change[Record]] = []

@@ -5,6 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable
 from dataclasses import replace
+from itertools import chain
+from operator import attrgetter
 
 from fence.core.model.fixture import Fixture
 from fence.core.model.patch import Patch
@@ -111,22 +113,16 @@ def _plan_alone(show: Show) -> Show:
 
 def with_places(show: Show) -> Show:
     """Add the universes and positions that fixtures name and the show does not list yet."""
-    known = show.universe_by_number
-    named = {
-        entry.universe
-        for fixture in show.fixtures
-        for entry in fixture.patch
-        if entry.universe is not None
-    }
-    if fresh := named - known.keys():
+    patches = chain.from_iterable(map(attrgetter("patch"), show.fixtures))
+    named: set[int | None] = {None, *show.universe_by_number}
+    if fresh := {*map(attrgetter("universe"), patches)} - named:
         universes = sorted(
             (*show.universes, *map(Universe, fresh)), key=lambda universe: universe.number
         )
         show = replace(show, universes=tuple(universes))
     places = {position.name for position in show.positions}
-    new_places = dict.fromkeys(
-        f.position for f in show.fixtures if f.position and f.position not in places
-    )
+    hung_at = dict.fromkeys(map(attrgetter("position"), show.fixtures))
+    new_places = [place for place in hung_at if place and place not in places]
     if new_places:
         show = replace(show, positions=(*show.positions, *map(Position, new_places)))
     return show

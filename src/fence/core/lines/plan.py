@@ -11,16 +11,19 @@ splitters is held against a bound.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
+from functools import partial
 
 from fence.core.checks.lines import LONG_LINE, LONG_RUN, MOST_LOADS
-from fence.core.edits.cabling import add_line, ended, insert
+from fence.core.edits.cabling import ended, insert
+from fence.core.edits.records import free_name
 from fence.core.lines.measure import AT_THE_DESK, SHORTEST, Spot, Tape
 from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
 from fence.core.model.errors import EditError
 from fence.core.model.fixture import Fixture
-from fence.core.model.line import LONGEST_RUN, MOST_STOPS, Cable, Device, Plug, Stop
+from fence.core.model.line import LONGEST_RUN, MOST_STOPS, Cable, Device, Line, Plug, Stop
+from fence.core.model.looks import Looks
 from fence.core.model.once import once_a_show
 from fence.core.model.show import Show
 from fence.core.model.text import counted
@@ -85,49 +88,70 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     if not 2 <= wanted.outputs <= 64:
         raise EditError("A splitter has 2 to 64 outputs.")
     base = show.with_lines(()) if wanted.anew else show
-    tape = Tape(base)
-    rigs = {
-        universe: _units(base, tape, fixtures, wanted.loads)
-        for universe, fixtures in _waiting(base).items()
-    }
-    if not rigs:
+    waiting = _waiting(base)
+    if not waiting:
         raise EditError("Every fixture with a universe hangs on a line already.")
-    found = {u: _options(base, tape, units, wanted) for u, units in rigs.items()}
-    free = (base.ground.sockets or 0) - len(base.lines) if base.ground.sockets else len(rigs)
-    chosen = _share_sockets(found, free)
-    before = {line.id for line in base.lines}
-    for universe, sought in chosen.items():
-        for branch in sought.branches:
-            base = _built(base, tape, universe, rigs[universe], branch, wanted.outputs)
-    fresh = tuple(line.id for line in base.lines if line.id not in before)
-    remarks = _remarks(base, tape, rigs, free, fresh)
-    fewest = all(sought.fewest for sought in chosen.values())
-    whole = all(_whole(base, units) for units in rigs.values())
+    tape = Tape(base)
+    look = _SOUGHT.begin()
+    found = {
+        universe: look.at(
+            (universe, wanted, tuple(tape.spots[fixture.id] for fixture in fixtures)),
+            (base.profiles, base.ground, base.positions, *fixtures),
+            partial(_sought, base, tape, fixtures, wanted),
+        )
+        for universe, fixtures in waiting.items()
+    }
+    free = (base.ground.sockets or 0) - len(base.lines) if base.ground.sockets else len(found)
+    chosen = _share_sockets({u: rig.options for u, rig in found.items()}, free)
+    fresh = _built(base, tape, found, chosen, wanted.outputs)
+    remarks = _remarks(sum(line.unknown for line in fresh), len(found), free)
     return CablePlan(
-        base,
-        fresh,
-        sum(
-            1
-            for line_id in fresh
-            for stop in base.line(line_id).stops
-            if stop.device is Device.SPLITTER
-        ),
-        round(sum(stop.length or 0 for line_id in fresh for stop in base.line(line_id).stops)),
-        whole and not remarks and all(sought.proven for sought in chosen.values()),
-        fewest,
+        base.with_lines((*base.lines, *(built.line for built in fresh))),
+        tuple(built.line.id for built in fresh),
+        sum(built.splitters for built in fresh),
+        round(sum(built.metres for built in fresh)),
+        not remarks
+        and all(rig.whole for rig in found.values())
+        and all(sought.proven for sought in chosen.values()),
+        all(sought.fewest for sought in chosen.values()),
         remarks,
     )
 
 
 def _waiting(show: Show) -> dict[int, list[Fixture]]:
-    """The fixtures on no line that take channels, by universe."""
+    """The fixtures on no line that take channels, by universe, as the rig list runs."""
     hung = {stop.fixture for line in show.lines for stop in line.stops}
-    found: dict[int, list[Fixture]] = {}
-    for fixture in show.fixtures:
-        if fixture.id not in hung and any(show.footprints_of(fixture)):
-            for universe in show.universes_of(fixture):
-                found.setdefault(universe, []).append(fixture)
-    return dict(sorted(found.items()))
+    taking = show.occupancy
+    indexes: dict[int, Set[int]] = {number: taking.placed_in(number) for number in taking.spans}
+    for index in taking.unplaced:
+        for universe in show.universes_of(show.fixtures[index]):
+            indexes[universe] = indexes.get(universe, frozenset()) | {index}
+    found = {}
+    for universe, held in sorted(indexes.items()):
+        fixtures = [show.fixtures[index] for index in sorted(held)]
+        if hung:
+            fixtures = [fixture for fixture in fixtures if fixture.id not in hung]
+        if fixtures:
+            found[universe] = fixtures
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Rig:
+    """What hangs in a universe, and the best plan of it with one socket, with two, and so on.
+    ``whole`` where no position had to be divided."""
+
+    units: list[Unit]
+    options: list[Sought]
+    whole: bool
+
+
+_SOUGHT = Looks[_Rig]()
+
+
+def _sought(show: Show, tape: Tape, fixtures: Sequence[Fixture], wanted: Wanted) -> _Rig:
+    units = _units(show, tape, fixtures, wanted.loads)
+    return _Rig(units, _options(show, tape, units, wanted), _whole(show, units))
 
 
 def _units(show: Show, tape: Tape, fixtures: Sequence[Fixture], most: int) -> list[Unit]:
@@ -223,13 +247,71 @@ def _share_sockets(found: dict[int, list[Sought]], sockets: int) -> dict[int, So
     return min(best.values(), key=lambda entry: entry[0])[1]
 
 
+@dataclass(frozen=True, slots=True)
+class _New:
+    """A line that a plan adds: its splitters, its metres of cable, its cable runs of unknown
+    length."""
+
+    line: Line
+    splitters: int
+    metres: float
+    unknown: int
+
+
+_NEW = Looks[_New]()
+
+
 def _built(
-    show: Show, tape: Tape, universe: int, units: Sequence[Unit], branch: Branch, outputs: int
-) -> Show:
-    """The show with a line for a branch from the source: stops, adapters where plugs do not meet,
-    terminators."""
-    show = add_line(show, f"U{universe} {_begins(units, branch)}".strip(), universe)
-    line = show.lines[-1]
+    show: Show, tape: Tape, rigs: dict[int, _Rig], chosen: dict[int, Sought], outputs: int
+) -> list[_New]:
+    """The lines of the branches that were chosen, numbered and named as lines are that are added
+    one by one."""
+    look = _NEW.begin()
+    number = max((line.id for line in show.lines), default=0)
+    taken = {line.name for line in show.lines}
+    alone = show.with_lines(())
+    found = []
+    for universe, sought in chosen.items():
+        rig = rigs[universe]
+        for branch in sought.branches:
+            number += 1
+            name = free_name(f"U{universe} {_begins(rig.units, branch)}".strip(), taken)
+            taken.add(name)
+            line = Line(number, name, universe)
+            found.append(
+                look.at(
+                    line,
+                    (rig, branch),
+                    partial(_new, alone, tape, line, rig.units, branch, outputs),
+                )
+            )
+    return found
+
+
+def _new(
+    show: Show, tape: Tape, line: Line, units: Sequence[Unit], branch: Branch, outputs: int
+) -> _New:
+    """The line of a branch from the source: stops, adapters where plugs do not meet,
+    terminators. The show has no lines."""
+    stops = _stops(tape, line.universe, units, branch, outputs)
+    show = show.with_lines((replace(line, stops=tuple(stops)),))
+    wiring = wiring_of(show.lines[0])
+    for stop in wiring.line.stops:
+        if needs_adapter(show, wiring, stop):
+            show = insert(show, line.id, Device.ADAPTER, before=stop.id, label="adapter")
+    line = ended(show, line.id).lines[0]
+    return _New(
+        line,
+        sum(stop.device is Device.SPLITTER for stop in line.stops),
+        sum(stop.length or 0 for stop in line.stops),
+        sum(stop.length is None and stop.cable is not Cable.WIRELESS for stop in line.stops),
+    )
+
+
+def _stops(
+    tape: Tape, universe: int | None, units: Sequence[Unit], branch: Branch, outputs: int
+) -> list[Stop]:
+    """The stops of a branch from the source on."""
     stops: list[Stop] = []
     splitters = 0
 
@@ -288,12 +370,7 @@ def _built(
                 hang(below, after, spot, number)
 
     hang(branch, None, AT_THE_DESK, None)
-    show = show.with_lines((*show.lines[:-1], replace(line, stops=tuple(stops))))
-    wiring = wiring_of(show.line(line.id))
-    for stop in wiring.line.stops:
-        if needs_adapter(show, wiring, stop):
-            show = insert(show, line.id, Device.ADAPTER, before=stop.id, label="adapter")
-    return ended(show, line.id)
+    return stops
 
 
 def _begins(units: Sequence[Unit], branch: Branch) -> str:
@@ -312,23 +389,16 @@ def _whole(show: Show, units: Sequence[Unit]) -> bool:
     return len(set(places)) == len(places) and len(units) <= EXACT
 
 
-def _remarks(
-    show: Show, tape: Tape, rigs: dict[int, list[Unit]], sockets: int, fresh: Sequence[int]
-) -> tuple[str, ...]:
+def _remarks(unknown: int, universes: int, sockets: int) -> tuple[str, ...]:
     remarks = []
-    unknown = sum(
-        stop.length is None and stop.cable is not Cable.WIRELESS
-        for line_id in fresh
-        for stop in show.line(line_id).stops
-    )
     if unknown:
         words = counted(unknown, "cable run is", "cable runs are")
         remarks.append(
             f"{words} of unknown length: each counts {NOT_KNOWN} m until distances and spacing "
             "are said."
         )
-    if sockets < len(rigs):
+    if sockets < universes:
         remarks.append(
-            f"{counted(len(rigs), 'universe')} need a socket each, and {max(0, sockets)} are free."
+            f"{counted(universes, 'universe')} need a socket each, and {max(0, sockets)} are free."
         )
     return tuple(remarks)

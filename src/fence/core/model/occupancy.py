@@ -1,4 +1,4 @@
-"""One look at all fixtures of a show: which slots each takes, and what is odd about some.
+"""One look at all fixtures of a show: which slots each takes, and what is to be said of some.
 
 Rules, gaps, repairs and drawings all begin with it. An edit changes a few of many fixtures, and the
 fixtures that it leaves alone stay the same values; so a look at the show after the edit begins with
@@ -31,8 +31,9 @@ class Occupancy:
     may be in trouble: spans that meet others, with all that they meet in turn, and those past the
     end. ``groups`` are the members of each sharing group, ``modeless`` those whose mode the chart
     lacks, ``unplaced`` those that have a part without an address, ``unsettable`` the parts at
-    addresses that cannot be set. ``worked_out`` is for what others find out of the spans of one
-    universe: it is kept until one of its fixtures changes.
+    addresses that cannot be set. ``recorded`` are those that were set, read back or proven,
+    ``signed`` those that show a sign. ``worked_out`` is for what others find out of the spans of
+    one universe: it is kept until one of its fixtures changes.
     """
 
     spans: dict[int, list[Span]] = field(default_factory=dict)
@@ -41,11 +42,29 @@ class Occupancy:
     modeless: list[int] = field(default_factory=list)
     unplaced: list[int] = field(default_factory=list)
     unsettable: list[tuple[int, int]] = field(default_factory=list)
-    worked_out: dict[int, dict[str, Any]] = field(default_factory=dict)
+    recorded: list[int] = field(default_factory=list)
+    signed: list[int] = field(default_factory=list)
+    worked_out: dict[int, dict[str, Any]] = field(default_factory=dict, compare=False)
+    _placed: frozenset[int] | None = field(default=None, init=False, compare=False)
 
     def kept(self, universe: int) -> dict[str, Any]:
         """What was worked out of one universe so far, to be looked up and added to."""
         return self.worked_out.setdefault(universe, {})
+
+    def placed_in(self, universe: int) -> frozenset[int]:
+        """The fixtures that take slots of a universe."""
+        kept = self.kept(universe)
+        if "placed" not in kept:
+            kept["placed"] = frozenset([span[2] for span in self.spans.get(universe, ())])
+        placed: frozenset[int] = kept["placed"]
+        return placed
+
+    @property
+    def placed(self) -> frozenset[int]:
+        """The fixtures that take any slots."""
+        if self._placed is None:
+            self._placed = frozenset().union(*map(self.placed_in, self.spans))
+        return self._placed
 
 
 class _Look(NamedTuple):
@@ -121,6 +140,8 @@ def _following(
         [index for index in before.modeless if index not in known],
         [index for index in before.unplaced if index not in known],
         [part for part in before.unsettable if part[0] not in known],
+        [index for index in before.recorded if index not in known],
+        [index for index in before.signed if index not in known],
         {number: kept for number, kept in before.worked_out.items() if number not in touched},
     )
     for number in touched & before.spans.keys():
@@ -132,8 +153,8 @@ def _following(
     for members in found.groups.values():
         members.sort()
     found.groups = dict(sorted(found.groups.items(), key=lambda group: group[1][0]))
-    for odd in (found.modeless, found.unplaced):
-        odd.sort()
+    for some in (found.modeless, found.unplaced, found.recorded, found.signed):
+        some.sort()
     found.unsettable.sort()
     return found
 
@@ -173,11 +194,19 @@ def _read(
     indexes: Iterable[int],
     facts: dict[str, dict[str, _Facts]],
 ) -> None:
-    """Add the spans and oddities of some fixtures. The common case, one part with a start, is kept
-    on a short path."""
+    """Add the spans of some fixtures, and what is to be said of them. The common case, one part
+    with a start, is kept on a short path."""
     spans = found.spans
     for index in indexes:
         fixture = fixtures[index]
+        if (
+            fixture.set_to is not None
+            or fixture.read_back is not None
+            or fixture.proven is not None
+        ):
+            found.recorded.append(index)
+        if fixture.sign is not None:
+            found.signed.append(index)
         try:
             single, footprints, lowest, highest = facts[fixture.profile][fixture.mode]
         except KeyError:

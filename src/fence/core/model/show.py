@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 from itertools import chain
 from typing import Any
 from zlib import crc32
@@ -18,6 +18,7 @@ from fence.core.model.fixture import HIGHEST_ID, Fixture
 from fence.core.model.former import formerly
 from fence.core.model.ground import NO_GROUND, Ground
 from fence.core.model.line import LONGEST_RUN, Line
+from fence.core.model.looks import Looks
 from fence.core.model.needs import Need
 from fence.core.model.net import NO_NET, Net
 from fence.core.model.occupancy import Occupancy, occupancy_of, slots_of
@@ -95,6 +96,12 @@ class PlacedRun:
     part: int
 
 
+MANY_MOVES = 20
+"""Moves in one step from which it is remembered which values they made."""
+
+_MOVED = Looks[Fixture]()
+
+
 @dataclass(frozen=True)
 class Show:
     """The whole plan. Values never change: an edit gives another show.
@@ -142,11 +149,20 @@ class Show:
             check_text("position", name)
 
     def with_patches(self, patches: Mapping[int, tuple[Patch, ...]]) -> Show:
-        """The show with fixtures, by their ids, planned elsewhere; the others stay as they are."""
+        """The show with fixtures, by their ids, planned elsewhere; the others stay as they are.
+
+        Where many go to places that they were given in one of the last such shows, they are the
+        same values as there, and what was found out of them holds.
+        """
         fixtures = list(self.fixtures)
+        look = _MOVED.begin() if len(patches) >= MANY_MOVES else None
         for fixture_id, patch in patches.items():
             index = self.index_by_id[fixture_id]
-            fixtures[index] = replace(fixtures[index], patch=patch)
+            moved = partial(replace, fixtures[index], patch=patch)
+            if look is None:
+                fixtures[index] = moved()
+            else:
+                fixtures[index] = look.at((fixture_id, patch), (fixtures[index],), moved)
         return replace(self, fixtures=tuple(fixtures))
 
     def with_lines(self, lines: tuple[Line, ...]) -> Show:
@@ -208,8 +224,7 @@ class Show:
     def carried(self) -> dict[int, int]:
         """The universes that have a fixture with channels, in order, and how many fixtures each."""
         return {
-            number: len({index for _, _, index, _ in spans})
-            for number, spans in sorted(self.occupancy.spans.items())
+            number: len(self.occupancy.placed_in(number)) for number in sorted(self.occupancy.spans)
         }
 
     @cached_property

@@ -172,17 +172,14 @@ def state_of(show: Show, fixture: Fixture) -> State:
 def states_of(show: Show) -> Mapping[int, State]:
     """The state of every fixture, by its id. Nearly all of a large rig are planned and nobody has
     been at them yet, which is seen without asking."""
-    plain = {index for spans in show.occupancy.spans.values() for _, _, index, _ in spans}
-    plain.difference_update(show.occupancy.unplaced)
-    return {
-        fixture.id: State.TO_SET
-        if index in plain
-        and fixture.set_to is None
-        and fixture.read_back is None
-        and fixture.proven is None
-        else state_of(show, fixture)
-        for index, fixture in enumerate(show.fixtures)
-    }
+    taking = show.occupancy
+    asked = {*range(len(show.fixtures))} - taking.placed
+    asked.update(taking.unplaced, taking.recorded)
+    states = dict.fromkeys(show.fixture_by_id, State.TO_SET)
+    for index in asked:
+        fixture = show.fixtures[index]
+        states[fixture.id] = state_of(show, fixture)
+    return states
 
 
 def _was_right(read: ReadBack) -> bool:

@@ -40,7 +40,8 @@ class Wiring:
         for stop in self.line.stops:
             found.setdefault(stop.after, []).append(stop)
         for stops in found.values():
-            stops.sort(key=lambda stop: stop.output or 0)
+            if len(stops) > 1:
+                stops.sort(key=lambda stop: stop.output or 0)
         return found
 
     def behind(self, stop_id: int | None) -> Iterator[Stop]:
@@ -128,7 +129,7 @@ class Wiring:
                 continue
             if following := self.children.get(stop.id):
                 inside = inside or {member.id for member in section.stops}
-                if any(child.id in inside for child in following):
+                if following[0].id in inside or any(child.id in inside for child in following):
                     continue
             found.append(stop)
         return found
@@ -241,26 +242,27 @@ def worst_break(show: Show, line: Line) -> tuple[Stop, list[int]] | None:
 
 def plugs_in(show: Show, stop: Stop) -> frozenset[str]:
     """The plugs that a stop takes a cable on; empty where they are not known, or do not matter."""
-    return _plugs(show, stop, incoming=True)
+    return _plugs(show, stop)[0]
 
 
 def plugs_out(show: Show, stop: Stop) -> frozenset[str]:
     """The plugs on which a stop hands the signal on; empty where they are not known."""
-    return _plugs(show, stop, incoming=False)
+    return _plugs(show, stop)[1]
 
 
-def _plugs(show: Show, stop: Stop, *, incoming: bool) -> frozenset[str]:
+NOT_KNOWN: tuple[frozenset[str], frozenset[str]] = (frozenset(), frozenset())
+"""Plugs in and out where nothing is known of either."""
+
+
+def _plugs(show: Show, stop: Stop) -> tuple[frozenset[str], frozenset[str]]:
     if stop.fixture is None:
-        return (
-            STANDARD
-            if stop.device in (Device.SPLITTER, Device.TRANSMITTER, Device.RECEIVER)
-            else frozenset()
-        )
+        boxed = stop.device in (Device.SPLITTER, Device.TRANSMITTER, Device.RECEIVER)
+        return (STANDARD, STANDARD) if boxed else NOT_KNOWN
     fixture = show.fixture_by_id.get(stop.fixture)
-    profile = show.profile_of(fixture) if fixture else None
+    profile = show.profile_by_id.get(fixture.profile) if fixture else None
     if profile is None:
-        return frozenset()
-    return plugs_of(profile.connectors_in if incoming else profile.connectors_out)
+        return NOT_KNOWN
+    return plugs_of(profile.connectors_in), plugs_of(profile.connectors_out)
 
 
 @lru_cache(1024)

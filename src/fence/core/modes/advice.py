@@ -142,10 +142,9 @@ NOTHING_ASKED = "Nothing is asked of it yet: say first what the show needs."
 
 @dataclass(frozen=True, slots=True)
 class Recommendation:
-    """The mode that a fixture should take under its school, and why. ``mode`` is None where no mode
-    can be used."""
+    """The mode that a fixture should take under its school, and why: the same for all of its kind.
+    ``mode`` is None where no mode can be used."""
 
-    fixture: int
     now: str
     mode: str | None
     wanted: Wanted
@@ -165,12 +164,12 @@ def recommend(show: Show, fixture: Fixture) -> Recommendation:
             if profile
             else "Its chart is missing."
         )
-        return Recommendation(fixture.id, fixture.mode, None, wanted, (why,))
+        return Recommendation(fixture.mode, None, wanted, (why,))
     if not wanted.said:
-        return Recommendation(fixture.id, fixture.mode, fixture.mode, wanted, (NOTHING_ASKED,))
+        return Recommendation(fixture.mode, fixture.mode, wanted, (NOTHING_ASKED,))
     chosen = offers[0] if wanted.school is ModeSchool.LEAN else offers[-1]
     return Recommendation(
-        fixture.id, fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers)
+        fixture.mode, chosen.mode.name, wanted, _reasons(show, fixture, chosen, offers)
     )
 
 
@@ -178,15 +177,14 @@ def recommend(show: Show, fixture: Fixture) -> Recommendation:
 def recommend_all(show: Show) -> dict[int, Recommendation]:
     """What is recommended for each fixture, by id, in the order of the rig; worked out once for all
     that are of one type and mode and of which the same is asked."""
-    known: dict[tuple[str, str, Wanted], Recommendation] = {}
+    known: dict[tuple[str, str, int], Recommendation] = {}
     found = {}
-    wanted = wanted_of_each(show)
-    for fixture in show.fixtures:
-        kind = (fixture.profile, fixture.mode, wanted[fixture.id])
+    for fixture, wanted in zip(show.fixtures, wanted_of_each(show).values(), strict=True):
+        kind = (fixture.profile, fixture.mode, id(wanted))
         one = known.get(kind)
         if one is None:
             one = known[kind] = recommend(show, fixture)
-        found[fixture.id] = Recommendation(fixture.id, one.now, one.mode, one.wanted, one.reasons)
+        found[fixture.id] = one
     return found
 
 

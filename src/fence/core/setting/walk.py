@@ -230,9 +230,8 @@ def again(before: Show, after: Show) -> Again:
     later = after.fixture_by_id
     found = [
         fixture
-        for fixture in before.fixtures
-        if (fixture.set_to or fixture.read_back or fixture.proven)
-        and fixture.id in later
+        for fixture in (before.fixtures[index] for index in before.occupancy.recorded)
+        if fixture.id in later
         and later[fixture.id] is not fixture
         and state_of(before, fixture) in DONE
         and state_of(after, later[fixture.id]) in AGAIN

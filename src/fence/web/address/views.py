@@ -10,7 +10,6 @@ from werkzeug.wrappers import Response as BaseResponse
 
 from fence.core import edits
 from fence.core.addressing.moves import move_block, next_gap_for, place_block
-from fence.core.checks import Analysis, Severity
 from fence.core.model.address import parse_address
 from fence.core.model.show import Show
 from fence.store.shows import SavedShow
@@ -63,7 +62,7 @@ def overview(show_id: int) -> str:
     last = max(0, (len(numbers) - 1) // CARDS_A_PAGE)
     at = bisect_left(numbers, current) // CARDS_A_PAGE if current else 0
     at = min(max(at if link.page.data is None else link.page.data, 0), last)
-    troubled = _troubled(analysis)
+    troubled = analysis.stopped
     shown = numbers[at * CARDS_A_PAGE : (at + 1) * CARDS_A_PAGE]
     cards = [
         draw_card(saved.show, number, analysis.stops_in.get(number, 0), troubled)
@@ -86,15 +85,6 @@ def overview(show_id: int) -> str:
         last=last,
         pages=pages,
     ).rendered()
-
-
-def _troubled(analysis: Analysis) -> set[int]:
-    return {
-        fixture_id
-        for finding in analysis.findings
-        if finding.severity is Severity.STOP
-        for fixture_id in finding.fixtures
-    }
 
 
 def asked_for() -> Asked:
@@ -144,7 +134,7 @@ def board_page(
     card = None
     if changed:
         number = board.universe.number
-        card = draw_card(saved.show, number, analysis.stops_in.get(number, 0), _troubled(analysis))
+        card = draw_card(saved.show, number, analysis.stops_in.get(number, 0), analysis.stopped)
     return AddressUpdate(
         card=card, saved=saved, current=board.universe.number, whole=whole
     ).rendered()

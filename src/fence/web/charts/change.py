@@ -125,8 +125,11 @@ def _in_modes(
         return edits.choose_modes(show, combine(show, Goal(goal), within=within).modes)
     if recommended:
         found = recommend_all(show)
-        chosen = {fixture_id: found[fixture_id].mode for fixture_id in ids or found}
-        return edits.choose_modes(show, {one: mode for one, mode in chosen.items() if mode})
+        asked = {fixture_id: found[fixture_id] for fixture_id in ids} if ids else found
+        return edits.choose_modes(
+            show,
+            {one: kind.mode for one, kind in asked.items() if kind.mode and kind.mode != kind.now},
+        )
     if not ids or not mode:
         raise EditError("Select fixtures and the mode that they should take.")
     return edits.choose_modes(show, dict.fromkeys(ids, mode))
@@ -137,7 +140,7 @@ def _changed(before: Show, after: Show) -> list[int]:
     return [
         fixture.id
         for fixture, then in zip(before.fixtures, after.fixtures, strict=True)
-        if (fixture.profile, fixture.mode) != (then.profile, then.mode)
+        if fixture is not then and (fixture.profile, fixture.mode) != (then.profile, then.mode)
     ]
 
 

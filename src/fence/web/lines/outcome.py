@@ -63,19 +63,16 @@ def lines_outcome(before: Show, after: Show, now: Analysis) -> LinesOutcome:
     then = analyse(after)
     columns = ON_A_DESK if asked_rails() == WIDE else ON_A_PHONE
     held = {line.id: line for line in before.lines}
-    found = [
-        _line(line, "new" if line.id not in held else "changes")
-        for line in after.lines
-        if held.get(line.id) != line
-    ]
-    found += [_line(line, "goes") for line in before.lines if line.id not in after.line_by_id]
-    found += [_line(line, "stays") for line in after.lines if held.get(line.id) == line]
-    fresh = [entry.line for entry in found if entry.what in ("new", "changes") and entry.line.stops]
+    fresh = [line for line in after.lines if held.get(line.id) != line]
+    found = [(line, "changes" if line.id in held else "new") for line in fresh]
+    found += [(line, "goes") for line in before.lines if line.id not in after.line_by_id]
+    found += [(line, "stays") for line in after.lines if held.get(line.id) == line]
+    fresh = [line for line in fresh if line.stops]
     drawn = _first(fresh)
     return LinesOutcome(
         now.verdict,
         then.verdict,
-        tuple(found[:LISTED]),
+        tuple(_line(line, what) for line, what in found[:LISTED]),
         max(0, len(found) - LISTED),
         tuple(line_view(after, then, line, columns, None) for line in drawn),
         len(fresh) - len(drawn),
