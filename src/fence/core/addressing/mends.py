@@ -7,12 +7,12 @@ from bisect import bisect_right
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import chain
+from typing import TYPE_CHECKING, TypeAlias
 
 from fence.core import edits
 from fence.core.checks import check
 from fence.core.checks.desk import fits_page, matches_layout
 from fence.core.checks.finding import Finding, Severity, news
-from fence.core.lines.line_mends import LineStep, line_mends, take
 from fence.core.model.address import Address
 from fence.core.model.errors import FenceError
 from fence.core.model.fixture import Fixture
@@ -23,7 +23,10 @@ from fence.core.model.show import PlacedRun, Show
 from fence.core.model.space import desk_starts, first_from, free_bits, nearest, other_parts
 from fence.core.model.standing import as_planned
 from fence.core.model.text import LONGEST_TEXT, counted
-from fence.core.network.node_mends import BoxStep, box_mends, take_step
+
+if TYPE_CHECKING:  # a rig without lines and nodes, such as one in a table, does without these
+    from fence.core.lines.line_mends import LineStep
+    from fence.core.network.node_mends import BoxStep
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +87,9 @@ class Unpin:
     fixture: int
 
 
-Action = Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin | LineStep | BoxStep
+Action: TypeAlias = (
+    "Move | Place | Share | ChangeMode | Renumber | Relabel | Unpin | LineStep | BoxStep"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,17 +120,22 @@ def apply_mend(show: Show, mend: Mend) -> Show:
             return edits.relabel(show, [fixture], label)
         case Unpin(fixture):
             return edits.unpin(show, [fixture])
-        case LineStep():
-            return take(show, mend.action)
-        case BoxStep():
-            return take_step(show, mend.action)
+        case step:
+            from fence.core.lines.line_mends import LineStep, take
+            from fence.core.network.node_mends import take_step
+
+            return take(show, step) if isinstance(step, LineStep) else take_step(show, step)
 
 
 def mends_for(show: Show, finding: Finding) -> list[Mend]:
     """The ways out of a finding, the least disturbing first; empty where a person must decide."""
     if finding.box is not None:
+        from fence.core.network.node_mends import box_mends
+
         return [Mend(way.text, way.why, way.step) for way in box_mends(show, finding)]
     if finding.line is not None:
+        from fence.core.lines.line_mends import line_mends
+
         return [Mend(way.text, way.why, way.step) for way in line_mends(show, finding)]
     fixtures = [show.fixture_by_id[i] for i in finding.fixtures if i in show.fixture_by_id]
     ways = _WAYS.get(finding.rule)
