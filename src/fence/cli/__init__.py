@@ -45,6 +45,10 @@ COMMANDS = {
 FORMERLY = {"boxes": "nodes"}
 """Names that commands had: they go on working, and are not listed."""
 
+AT_ONCE = frozenset({"check"})
+"""Commands that leave nothing behind but what they printed: the process ends with that. To take all
+fixtures of a large rig apart first is a fifteenth of the time of a check."""
+
 UNUSABLE = 2
 INTERRUPTED = 130
 
@@ -77,6 +81,7 @@ class Fence(click.Group):
         """Run a command, see that what it printed has arrived, and end with the documented exit
         code."""
         options["standalone_mode"] = False
+        is_process = not args and "args" not in options
         problem, code = "", 0
         if closed := sys.stdout is None:
             sys.stdout = open(os.devnull, "w")  # noqa: SIM115 - it stays for as long as the process
@@ -105,7 +110,10 @@ class Fence(click.Group):
         if problem:
             _tell(problem)
             code = UNUSABLE
-        sys.exit(_arrived(code))
+        code = _arrived(code)
+        if is_process and sys.argv[1:] and sys.argv[1] in AT_ONCE:
+            os._exit(code)
+        sys.exit(code)
 
 
 def _tell(problem: str) -> None:

@@ -287,9 +287,10 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
         return Mend(f"Move {who} to {where}", why, Move(fixture.id, placed.part, target))
 
     if universe <= show.desk.last_universe:
-        if near := nearest(fits, run.first):
+        near, after = nearest(fits, run.first), first_from(fits, run.first)
+        if near and near != after:
             yield move(near, f"The nearest gap of {length} in U{universe} begins at {near}.")
-        if after := first_from(fits, run.first):
+        if after:
             yield move(after, f"The first gap of {length} after {run.first} begins at {after}.")
     if elsewhere := next_universe_with_room(show, universe, length, fixture):
         why = f"U{elsewhere.universe} is the next universe with a gap of {length}."
@@ -299,17 +300,24 @@ def _moves_of_part(show: Show, placed: PlacedRun, ids: set[int]) -> Iterator[Men
 def first_gap(show: Show, universe: int, length: int, setter: Setter | None) -> int | None:
     """Where a run of ``length`` goes first in a universe, moving nobody; None where nowhere. Asked
     for every clash of a rig, it is found once."""
-    known = _first_gaps(show)
+    known, free = _first_gaps(show), _free_in(show)
     key = (universe, length, setter.settable if setter else None)
     if key not in known:
-        free = free_bits(show, universe)
-        known[key] = first_from(desk_starts(show, free, length, setter=setter))
+        if universe not in free:
+            free[universe] = free_bits(show, universe)
+        known[key] = first_from(desk_starts(show, free[universe], length, setter=setter))
     return known[key]
 
 
 @once_a_show
 def _first_gaps(show: Show) -> dict[tuple[int, int, tuple[int, int] | None], int | None]:
     """What ``first_gap`` has found so far."""
+    return {}
+
+
+@once_a_show
+def _free_in(show: Show) -> dict[int, int]:
+    """The free slots of the universes in which ``first_gap`` has looked so far."""
     return {}
 
 

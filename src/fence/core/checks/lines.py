@@ -9,10 +9,9 @@ from collections import Counter
 from collections.abc import Collection, Iterator, Sequence, Set
 from functools import partial
 from itertools import chain, islice
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from fence.core.checks.finding import Finding, Rule, Severity
-from fence.core.model.battery import Lasting, battery_day, packs_of
 from fence.core.model.day import Day, as_clock
 from fence.core.model.line import Cable, Device, Line, Stop
 from fence.core.model.looks import Looks
@@ -29,6 +28,9 @@ from fence.core.model.wiring import (
     wireless_only,
     wiring_of,
 )
+
+if TYPE_CHECKING:  # few shows say when their batteries must last
+    from fence.core.model.battery import Lasting
 
 MOST_LOADS = 32
 """Unit loads on one driven section [EIA-485]."""
@@ -388,6 +390,8 @@ def _channels(show: Show, holding: Sequence[_Holding]) -> Iterator[Finding]:
 def _batteries(show: Show) -> Iterator[Finding]:
     if show.day is None:
         return
+    from fence.core.model.battery import battery_day, packs_of
+
     hung = {
         s.fixture: (line, s) for line in show.lines for s in line.stops if s.fixture is not None
     }

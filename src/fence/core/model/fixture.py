@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from uuid import NAMESPACE_URL, uuid5
 
 from fence.core.model.errors import EditError
 from fence.core.model.patch import Patch
@@ -102,6 +101,8 @@ class Fixture:
         as long as the fixture does; ``key`` is that of its show, which no other has."""
         if self.scene is not None and self.scene.uuid:
             return self.scene.uuid
+        from uuid import NAMESPACE_URL, uuid5  # only here: it asks what machine this is
+
         return str(uuid5(NAMESPACE_URL, f"fence:{key}:fixture:{self.id}"))
 
     @property

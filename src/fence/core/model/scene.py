@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import hypot
-from uuid import UUID
 
 from fence.core.model.errors import EditError
 from fence.core.model.text import check_finite, check_text, check_whole
@@ -81,6 +80,8 @@ class InScene:
 
 def check_uuid(text: str) -> str:
     """An identity of a scene; ``EditError`` where it is none."""
+    from uuid import UUID  # only here: it asks what machine this is
+
     try:
         return str(UUID(text))
     except ValueError:

@@ -9,7 +9,7 @@ from itertools import chain
 from typing import Any
 from zlib import crc32
 
-from fence.core.model.address import Run, bits_of, check_slot, check_universe
+from fence.core.model.address import EVERY_SLOT, Run, bits_of, check_slot, check_universe
 from fence.core.model.box import MOST_BOXES, Box
 from fence.core.model.day import Day
 from fence.core.model.desk import NO_DESK, Desk, TellTale
@@ -329,8 +329,8 @@ class Show:
         kept = self.occupancy.kept(universe)
         if "met" not in kept:
             owners: dict[int, int] = {}
-            for span in chain.from_iterable(self.occupancy.heaps[universe]):
-                owners[span[2]] = owners.get(span[2], 0) | slots_of([span])
+            for first, last, index, _ in chain.from_iterable(self.occupancy.heaps[universe]):
+                owners[index] = owners.get(index, 0) | (1 << last) - (1 << first - 1) & EVERY_SLOT
             taken = twice = 0
             for held in owners.values():
                 twice |= taken & held

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
-from fence.core.model.address import SLOTS, Run, bits_of
+from fence.core.model.address import EVERY_SLOT, SLOTS, Run, bits_of
 from fence.core.model.fixture import Fixture
 from fence.core.model.occupancy import slots_of
 from fence.core.model.profile import Setter
@@ -43,7 +43,10 @@ def reserved_bits(show: Show, universe: int) -> int:
 def sent_bits(show: Show, universe: int) -> int:
     """The slots of a universe that the show's desk sends: none of a universe beyond its last
     one."""
-    return bits_of(1, show.desk.highest) if universe <= show.desk.last_universe else 0
+    desk = show.desk
+    if universe > desk.last_universe:
+        return 0
+    return EVERY_SLOT if desk.highest == SLOTS else bits_of(1, desk.highest)
 
 
 def free_bits(show: Show, universe: int, *, without: Collection[int] = ()) -> int:
@@ -77,7 +80,8 @@ def starts(free: int, length: int, *, setter: Setter | None = None) -> int:
         have += step
     if setter is not None:
         lowest, highest = setter.settable
-        fits &= bits_of(lowest, highest - lowest + 1)
+        if lowest > 1 or highest < SLOTS:
+            fits &= bits_of(lowest, highest - lowest + 1)
     return fits
 
 
@@ -106,7 +110,8 @@ def page_rooms(free: int, page: int) -> list[int]:
 def desk_starts(show: Show, free: int, length: int, *, setter: Setter | None = None) -> int:
     """``starts``, limited to what the show's desk can control: its pages and its highest slot."""
     desk = show.desk
-    fits = starts(free & bits_of(1, desk.highest), length, setter=setter)
+    reached = free if desk.highest == SLOTS else free & bits_of(1, desk.highest)
+    fits = starts(reached, length, setter=setter)
     if desk.page is None:
         return fits
     return fits & every(desk.page, last=desk.highest) if length <= desk.page else 0
