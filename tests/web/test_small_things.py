@@ -40,6 +40,8 @@ def test_eight_channels_without_a_chart(visitor: Visitor, shows: ShowStore) -> N
     form = {
         "kind": "any",
         "quantity": "2",
+        "revision": "1",
+        "kind": "",
         "label": "Fog 1",
         "universe": "2",
         "start": "",
@@ -208,3 +210,18 @@ def test_a_refused_file_has_a_way_back(visitor: Visitor) -> None:
     refused = visitor.client.post("/import", data=form, content_type="multipart/form-data")
     assert refused.status_code == 422
     assert 'href="/shows/1/rig">Back to where you were' in refused.text
+
+
+def test_what_is_offered_can_be_done(visitor: Visitor) -> None:
+    """A show without fixtures is sent to add some, and nothing is offered of none: no change of
+    selected fixtures, no addresses to lay out, no modes that are taken already."""
+    at = visitor.post("/shows", {"name": "Empty"}).headers["Location"].rsplit("/", 1)[0]
+    rig = visitor.get(f"{at}/rig").text
+    assert ("Change selected" in rig, "are changed here together" in rig) == (False, True)
+    prove = visitor.get(f"{at}/prove").text
+    assert ("Lay out addresses" in prove, f"{at}/rig/add" in prove) == (False, True)
+    whom = {"kind": "any", "channels": "R G B W", "quantity": 2, "label": "Fern 1", "universe": 1}
+    visitor.post(f"{at}/rig/add", {**whom, "revision": 1})
+    assert "Change selected" in visitor.get(f"{at}/rig").text
+    modes = visitor.get(f"{at}/modes").text
+    assert ("Preview all" in modes, "no other mode is recommended" in modes) == (False, True)

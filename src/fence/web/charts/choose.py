@@ -51,6 +51,11 @@ class Advice:
     then: int | None
 
     @property
+    def better(self) -> bool:
+        """Whether another mode than theirs is recommended."""
+        return self.found.mode is not None and self.found.mode != self.found.now
+
+    @property
     def ids(self) -> str:
         """Their ids, as the preview of the change wants them."""
         return ",".join(str(fixture.id) for fixture in self.fixtures)

@@ -25,7 +25,10 @@ function turn(table) {
   table.setAttribute("role", "table");
   for (const body of table.tBodies) {
     for (const row of body.rows) {
-      [...row.cells].forEach((cell, place) => (cell.dataset.head = heads[place] ?? ""));
+      [...row.cells].forEach((cell, place) => {
+        cell.dataset.head = heads[place] ?? "";
+        if (!cell.childElementCount && !cell.textContent.trim()) cell.replaceChildren(); // its head says nothing
+      });
     }
   }
   table.classList.add("as-cards");
