@@ -133,33 +133,36 @@ def heading_of(show: Show) -> Heading:
 
 
 def _apart(before: Sequence[object], after: Sequence[object]) -> list[int]:
-    """The places at which two lists of one length hold different objects: few of many, as a rule,
-    and these alone are compared."""
+    """The places at which two lists hold different objects, as far as both go: few of many, as a
+    rule, and these alone are compared."""
     return list(compress(count(), map(is_not, before, after)))
 
 
 def _in_step(
     before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
 ) -> bool:
-    """Whether both have the same records in the same order, whatever became of them."""
-    return len(before) == len(after) and all(
-        key(before[index]) == key(after[index]) for index in _apart(before, after)
-    )
+    """Whether both have the same records in the same order, whatever became of them, but for some
+    at the end of one of them."""
+    return all(key(before[index]) == key(after[index]) for index in _apart(before, after))
 
 
 def _changes(
     before: Sequence[Record], after: Sequence[Record], key: Callable[[Record], Hashable]
 ) -> tuple[Change[Record], ...]:
+    changes: list[Change[Record]] = []
     if before is after:
         return ()
     if _in_step(before, after, key):
-        return tuple(
+        both = min(len(before), len(after))
+        changes += [
             Change(before[index], after[index], index)
             for index in _apart(before, after)
             if before[index] != after[index]
-        )
+        ]
+        changes += [Change(None, record, index) for index, record in enumerate(after[both:], both)]
+        changes += [Change(record, None, index) for index, record in enumerate(before[both:], both)]
+        return tuple(changes)
     old = {key(record): (index, record) for index, record in enumerate(before)}
-    changes: list[Change[Record]] = []
     seen = set()
     for index, record in enumerate(after):
         name = key(record)
