@@ -40,8 +40,6 @@ def test_eight_channels_without_a_chart(visitor: Visitor, shows: ShowStore) -> N
     form = {
         "kind": "any",
         "quantity": "2",
-        "revision": "1",
-        "kind": "",
         "label": "Fog 1",
         "universe": "2",
         "start": "",

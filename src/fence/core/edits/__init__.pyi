@@ -1,8 +1,7 @@
-"""The list of all edits, and where each stands. By it they are loaded, each when it is first asked
-for."""
+"""The list of all edits for type checkers; a test holds it beside the one in ``__init__.py``."""
 
-from .arriving import take_over
-from .boxes import (
+from fence.core.edits.arriving import take_over
+from fence.core.edits.boxes import (
     add_box,
     change_box,
     count_ports,
@@ -17,8 +16,8 @@ from .boxes import (
     untype,
     use_port,
 )
-from .by_air import make_cabled, make_wireless
-from .cabling import (
+from fence.core.edits.by_air import make_cabled, make_wireless
+from fence.core.edits.cabling import (
     add_line,
     chain,
     drive_at,
@@ -45,9 +44,9 @@ from .cabling import (
     terminate,
     without_gone,
 )
-from .compare import gone_back
-from .copies import duplicate, exchange
-from .house import (
+from fence.core.edits.compare import gone_back
+from fence.core.edits.copies import duplicate, exchange
+from fence.core.edits.house import (
     add_need,
     add_universe,
     remove_universe,
@@ -62,7 +61,7 @@ from .house import (
     set_stock,
     set_tell_tale,
 )
-from .marking import (
+from fence.core.edits.marking import (
     forget_reading,
     in_order,
     keep_identities,
@@ -85,8 +84,8 @@ from .marking import (
     take_place,
     tick,
 )
-from .places import hang_at, set_out
-from .placing import (
+from fence.core.edits.places import hang_at, set_out
+from fence.core.edits.placing import (
     change_mode,
     choose_modes,
     nudge,
@@ -97,8 +96,8 @@ from .placing import (
     unplace,
     unshare,
 )
-from .records import free_name, free_names, with_parts, with_places
-from .rig import (
+from fence.core.edits.records import free_name, free_names, with_parts, with_places
+from fence.core.edits.rig import (
     MOST_AT_ONCE,
     AddRun,
     add_fixtures,
@@ -114,7 +113,7 @@ from .rig import (
     update_chart,
     with_profile,
 )
-from .waiving import end_waivers, unwaive, waive
+from fence.core.edits.waiving import end_waivers, unwaive, waive
 
 __all__ = [
     "MOST_AT_ONCE",
