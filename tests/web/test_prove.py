@@ -556,15 +556,23 @@ def test_an_empty_show_says_what_comes_first(visitor: Visitor, heard: Heard) -> 
     """No fixtures: each page of the step says so; with some that have no address it is to lay them
     out."""
     visitor.post("/shows", {"name": "Empty"})
-    assert "Prove begins when the rig has some" in visitor.get("/shows/4/prove").text
-    for path in ("faders", "tester", "compare", "seen"):
+    for path in ("tester", "compare", "seen"):
         assert visitor.get(f"/shows/4/prove/{path}").status_code == 200
+    begun = ("", "/faders", "/troubleshoot")
+    for path in begun:
+        told = visitor.get(f"/shows/4/prove{path}").text
+        assert ("No fixtures yet." in told, "once it has an address" in told) == (True, True)
+        assert 'btn-primary" href="/shows/4/rig/add"' in told
     added = {"kind": "any", "channels": "4", "quantity": 1, "label": "Fern", "universe": 1}
     visitor.post("/shows/4/rig/add", {**added, "revision": 1})
     unplaced = {"picked": "1", "action": "unplace", "revision": 2}
     visitor.post("/shows/4/rig/bulk", unplaced)
-    told = visitor.get("/shows/4/prove").text
-    assert ("nothing to prove" in told, "Lay out addresses" in told) == (True, True)
+    for path in begun:
+        told = visitor.get(f"/shows/4/prove{path}").text
+        assert ("has both a mode and an address" in told, "Lay out addresses" in told) == (
+            True,
+            True,
+        )
 
 
 @pytest.mark.parametrize(

@@ -218,6 +218,12 @@ def test_what_is_offered_can_be_done(visitor: Visitor) -> None:
     assert ("Change selected" in rig, "are changed here together" in rig) == (False, True)
     prove = visitor.get(f"{at}/prove").text
     assert ("Lay out addresses" in prove, f"{at}/rig/add" in prove) == (False, True)
+    assert "Work it out" not in visitor.get(f"{at}/modes").text
+    for way in ("plan", "by-position", "by-universe"):
+        told = visitor.get(f"{at}/lines/plan?what={way}").text
+        assert ("has a universe yet" in told, "hangs on a line already" in told) == (True, False)
+    nobody = {"action": "pin", "revision": 1}
+    assert 'role="alert"' in visitor.post(f"{at}/rig/bulk", nobody).text
     whom = {"kind": "any", "channels": "R G B W", "quantity": 2, "label": "Fern 1", "universe": 1}
     visitor.post(f"{at}/rig/add", {**whom, "revision": 1})
     assert "Change selected" in visitor.get(f"{at}/rig").text

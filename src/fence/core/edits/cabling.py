@@ -153,6 +153,13 @@ def line_of(show: Show, fixture_id: int) -> Line | None:
     )
 
 
+def nobody_waits(show: Show) -> EditError:
+    """Why there is nobody to be hung on a line."""
+    if any(map(show.universes_of, show.fixtures)):
+        return EditError("Every fixture with a universe hangs on a line already.")
+    return EditError("No fixture has a universe yet: add fixtures, and give them addresses first.")
+
+
 def lines_by_position(show: Show) -> Show:
     """A line for each universe of each position, with those fixtures that hang on none yet, as the
     rig list runs."""
@@ -162,7 +169,7 @@ def lines_by_position(show: Show) -> Show:
         for universe in show.universes_of(fixture) if fixture.id not in hung else ():
             groups.setdefault((fixture.position, universe), []).append(fixture.id)
     if not groups:
-        raise EditError("Every fixture with a universe hangs on a line already.")
+        raise nobody_waits(show)
     return _new_lines(
         show, {f"{place or 'Line'} U{u}": (u, ids) for (place, u), ids in groups.items()}
     )
@@ -177,7 +184,7 @@ def lines_by_universe(show: Show) -> Show:
         for universe in show.universes_of(fixture) if fixture.id not in hung else ():
             groups.setdefault(universe, []).append(fixture.id)
     if not groups:
-        raise EditError("Every fixture with a universe hangs on a line already.")
+        raise nobody_waits(show)
     return _new_lines(show, {f"Line U{u}": (u, ids) for u, ids in groups.items()})
 
 

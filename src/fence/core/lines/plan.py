@@ -16,7 +16,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 from fence.core.checks.lines import LONG_LINE, LONG_RUN, MOST_LOADS
-from fence.core.edits.cabling import ended, insert
+from fence.core.edits.cabling import ended, insert, nobody_waits
 from fence.core.edits.records import free_name
 from fence.core.lines.measure import AT_THE_DESK, SHORTEST, Spot, Tape
 from fence.core.lines.seeking import EXACT, Branch, Sought, Task, seek
@@ -90,7 +90,7 @@ def plan_cable(show: Show, wanted: Wanted) -> CablePlan:
     base = show.with_lines(()) if wanted.anew else show
     waiting = _waiting(base)
     if not waiting:
-        raise EditError("Every fixture with a universe hangs on a line already.")
+        raise nobody_waits(show)
     tape = Tape(base)
     look = _SOUGHT.begin()
     found = {
