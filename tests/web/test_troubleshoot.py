@@ -216,7 +216,7 @@ def test_an_empty_show(visitor: Visitor, shows: ShowStore) -> None:
     """It says what is missing, and the way there."""
     empty = shows.create(Show("Empty"), who="T")
     page = visitor.get(f"/shows/{empty.id}/prove/troubleshoot").text
-    assert "nothing that could be wrong" in page
+    assert "What is wrong with one is searched here, once it has an address" in page
     assert f"/shows/{empty.id}/rig/add" in page
     assert "What do you see?" not in page
 
